@@ -1,0 +1,17 @@
+"""The one place that knows the compiler: a typed face for `numba.njit`, cached on disk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, ParamSpec, TypeVar, cast
+
+import numba
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def compiled(function: Callable[P, R]) -> Callable[P, R]:
+    """Compile a kernel on plain numbers and arrays; divide by zero as numpy does."""
+    njit: Any = numba.njit
+    return cast(Callable[P, R], njit(cache=True, error_model="numpy")(function))

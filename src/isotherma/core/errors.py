@@ -1,0 +1,102 @@
+"""Errors of the core, each with a stable code and typed fields, never prose.
+
+    CoreError
+    ├── QuantityError          text that is no quantity of the wanted kind
+    ├── TargetNotReached       a temperature the power can never hold
+    ├── NotComputedYet         a valid document the engine has no method for
+    ├── MissingValue           a value the engine needs and nobody has given yet
+    ├── UnknownRegion          a brief naming a place the catalogue does not hold
+    ├── ChangeRefused          an edit that cannot be made to this document
+    └── BalanceBroken          a run whose energy or water does not add up
+
+`isotherma.wording` turns each into a sentence; a test finds those it forgot.
+"""
+
+from __future__ import annotations
+
+
+class CoreError(Exception):
+    """Base of every error the core raises on purpose."""
+
+    code = "core"
+
+
+class QuantityError(CoreError):
+    """Text that cannot be read as a quantity of the wanted dimension."""
+
+    code = "quantity"
+
+    def __init__(self, *, text: str, dimension: str, reason: str, example: str) -> None:
+        super().__init__(self.code, dimension, reason)
+        self.text = text
+        self.dimension = dimension
+        self.reason = reason
+        self.example = example
+
+
+class TargetNotReached(CoreError):
+    """The loss at the target is no less than the power: it is never reached."""
+
+    code = "target_not_reached"
+
+    def __init__(self, *, target_c: float, limit_c: float) -> None:
+        super().__init__(self.code, target_c, limit_c)
+        self.target_c = target_c
+        self.limit_c = limit_c
+
+
+class NotComputedYet(CoreError):
+    """A legal document with a shape or part the engine has no method for yet."""
+
+    code = "not_computed_yet"
+
+    def __init__(self, *, part_id: str, part_name: str, reason: str) -> None:
+        super().__init__(self.code, part_id, reason)
+        self.part_id = part_id
+        self.part_name = part_name
+        self.reason = reason
+
+
+class MissingValue(CoreError):
+    """A value the engine needs that is still unknown."""
+
+    code = "missing_value"
+
+    def __init__(self, *, path: str, part_name: str, label: str) -> None:
+        super().__init__(self.code, path)
+        self.path = path
+        self.part_name = part_name
+        self.label = label
+
+
+class UnknownRegion(CoreError):
+    """A region id that the catalogue does not hold."""
+
+    code = "unknown_region"
+
+    def __init__(self, *, region: str, known: tuple[str, ...]) -> None:
+        super().__init__(self.code, region)
+        self.region = region
+        self.known = known
+
+
+class ChangeRefused(CoreError):
+    """An edit that does not fit the document it is meant for."""
+
+    code = "change_refused"
+
+    def __init__(self, *, path: str, reason: str) -> None:
+        super().__init__(self.code, path, reason)
+        self.path = path
+        self.reason = reason
+
+
+class BalanceBroken(CoreError):
+    """Energy or water that does not add up: an error of ours, never a result."""
+
+    code = "balance_broken"
+
+    def __init__(self, *, energy_error_share: float, water_error_share: float) -> None:
+        super().__init__(self.code, energy_error_share, water_error_share)
+        self.energy_error_share = energy_error_share
+        self.water_error_share = water_error_share

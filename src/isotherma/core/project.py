@@ -1,0 +1,62 @@
+"""The project: one vehicle's brief and the variants of its system, as one document."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Self
+
+from pydantic import Field, model_validator
+
+from isotherma.core.brief import Brief
+from isotherma.core.fields import Document, GivenName, Slug
+from isotherma.core.system import System
+
+FORMAT = "isotherma-project"
+FORMAT_VERSION = 1
+
+
+class Variant(Document):
+    """One named system of a vehicle."""
+
+    id: Slug
+    name: GivenName = Field(title="Name")
+    system: System = System()
+
+
+class Project(Document):
+    """A vehicle: its brief, which all variants answer, and the variants."""
+
+    name: GivenName = Field(title="Vehicle")
+    brief: Brief = Brief()
+    variants: Annotated[tuple[Variant, ...], Field(min_length=1, max_length=40)]
+
+    @model_validator(mode="after")
+    def _variants_differ(self) -> Self:
+        ids = [variant.id for variant in self.variants]
+        if len(set(ids)) != len(ids):
+            raise ValueError("two variants have the same id; give one another id")
+        return self
+
+    def variant(self, variant_id: str) -> Variant:
+        """Find a variant by id; KeyError if it is not there."""
+        for variant in self.variants:
+            if variant.id == variant_id:
+                return variant
+        raise KeyError(variant_id)
+
+
+def canonical_json(document: Document) -> str:
+    """Write a document as JSON that is the same for equal documents.
+
+    Parameters
+    ----------
+    document : Document
+        Any document of the core. [-]
+
+    Returns
+    -------
+    str
+        JSON with sorted keys; numbers keep every bit of the SI value. [-]
+    """
+    data: dict[str, Any] = document.model_dump(mode="json")
+    return json.dumps(data, sort_keys=True, ensure_ascii=False, separators=(",", ":"))

@@ -1,0 +1,212 @@
+"""What each draw was like, read from the timeline."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core import water
+from isotherma.core.brief import Draw
+from isotherma.core.simulate import kernel
+from isotherma.core.simulate.plan import Plan
+from isotherma.core.simulate.run import Timeline
+
+Floats = NDArray[np.float64]
+
+
+class WhyNot(StrEnum):
+    """The limit that kept a draw from being as asked."""
+
+    NO_FLOW = "no_flow"
+    DRY = "fresh_water_ran_out"
+    NEVER_WARM = "never_warm"
+    TOO_HOT = "too_hot"
+    RUNS_COOL = "runs_cool"
+    LONG_WAIT = "long_wait"
+
+
+@dataclass(frozen=True, slots=True)
+class DrawResult:
+    """One draw as it came out; volumes in m³ at the stream's own temperature."""
+
+    draw: Draw
+    start_s: float
+    end_s: float
+    met: bool
+    why_not: WhyNot | None
+    wait_s: float | None
+    cold_m3: float
+    comfort_m3: float
+    comfort_s: float
+    asked_s: float
+    missing_kg: float
+    cool_m3: float
+    hot_over_s: float
+    mean_c: float | None
+    peak_c: float | None
+    final_c: float | None
+    largest_drop_k: float
+    flow_m3_per_s: float
+    hot_m3: float
+    used_m3: float
+    cool_after_s: float | None
+    ready_again_s: float | None
+    pulsing: bool
+
+
+def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
+    """Volume of parcels at their own temperatures."""
+    axis = np.arange(111, dtype=np.float64)
+    density = np.interp(celsius, axis, water.DENSITY)
+    return float(np.sum(mass_kg / density))
+
+
+def draw_rows(timeline: Timeline, index: int) -> Floats:
+    """Pick the rows of one draw in which water flowed.
+
+    Parameters
+    ----------
+    timeline : Timeline
+        A day. [-]
+    index : int
+        Which draw, in order of time. [-]
+
+    Returns
+    -------
+    ndarray
+        Rows of the log, shape (n, columns); empty when nothing flowed. [see kernel]
+    """
+    log = timeline.log
+    picked: Floats = log[(log[:, kernel.DRAW] == index) & (log[:, kernel.MASS] > 0.0)]
+    return picked
+
+
+def _ready_again(timeline: Timeline, end_s: float, next_s: float, plan: Plan) -> float | None:
+    """Seconds after a draw until no source is heating; None if the next draw comes first."""
+    if not plan.source[:, 7].any():
+        return None
+    log = timeline.log
+    after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
+    power = after[:, kernel.ELEMENT] + after[:, kernel.BURNER]
+    idle = after[power <= 0.0]
+    if not len(idle):
+        return None
+    hot = float(idle[0, kernel.END] - idle[0, kernel.STEP])
+    if hot >= next_s or float(idle[0, kernel.LOG_COLUMNS :].max()) < 1.0 + plan.fresh_c:
+        return None
+    return max(0.0, hot - end_s)
+
+
+def _why_not(
+    draw: Draw, *, flowing: bool, dry: bool, wait_s: float | None, hot_over_s: float,
+    comfort_s: float, asked_s: float, longest_wait_s: float,
+) -> WhyNot | None:
+    if dry:
+        return WhyNot.DRY
+    if not flowing:
+        return WhyNot.NO_FLOW
+    if wait_s is None:
+        return WhyNot.NEVER_WARM
+    slack_s = max(5.0, 0.02 * asked_s)
+    if hot_over_s > 3.0 and comfort_s + hot_over_s >= asked_s - slack_s:
+        return WhyNot.TOO_HOT
+    if comfort_s < asked_s - slack_s:
+        return WhyNot.RUNS_COOL
+    if wait_s > longest_wait_s:
+        return WhyNot.LONG_WAIT
+    return None
+
+
+def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple[DrawResult, ...]:
+    """Measure every draw of a day.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan that was run. [-]
+    timeline : Timeline
+        What came of it. [-]
+    longest_wait_s : float
+        Wait above which a draw is not as asked. [s]
+
+    Returns
+    -------
+    tuple of DrawResult
+        In order of time. [-]
+    """
+    results = []
+    for index, draw in enumerate(plan.order):
+        opened, warm_at, closed, dry = timeline.outcome[index]
+        rows = draw_rows(timeline, index)
+        head, mass, step = rows[:, kernel.HEAD], rows[:, kernel.MASS], rows[:, kernel.STEP]
+        began = rows[:, kernel.END] - step
+        wait_s = float(warm_at - opened) if warm_at >= 0 else None
+        before = began < warm_at - 1e-6 if warm_at >= 0 else np.ones(len(rows), bool)
+        inside = (head >= draw.low_c) & (head <= draw.high_c)
+        after = rows[~before]
+        running = rows[:, kernel.PHASE] == kernel.RUNNING
+        asked_s = draw.duration_s
+        ran_s = float(step[running].sum())
+        if draw.clock == "open":
+            asked_s -= wait_s if wait_s is not None else 0.0
+        elif wait_s is not None:
+            ran_s += float(step[~running & ~before].sum())
+        comfort_s = float(step[inside].sum())
+        warm = after if len(after) else rows
+        mean_c = None
+        if len(warm):
+            weights = warm[:, kernel.MASS]
+            mean_c = float((warm[:, kernel.HEAD] * weights).sum() / weights.sum())
+        drop = 0.0
+        cool_after_s = None
+        if len(after):
+            tops = np.maximum.accumulate(after[:, kernel.HEAD])
+            drop = float((tops - after[:, kernel.HEAD]).max())
+            cool = np.flatnonzero(after[:, kernel.HEAD] < draw.low_c)
+            if len(cool):
+                cool_after_s = float(after[: cool[0], kernel.STEP].sum())
+        hot_over_s = float(step[(head > draw.high_c)].sum())
+        flow_kg = plan.draws[index, 2]
+        why = _why_not(
+            draw,
+            flowing=flow_kg > 0,
+            dry=dry > 0,
+            wait_s=wait_s,
+            hot_over_s=hot_over_s,
+            comfort_s=comfort_s,
+            asked_s=asked_s,
+            longest_wait_s=longest_wait_s,
+        )
+        next_s = plan.draws[index + 1, 0] if index + 1 < len(plan.order) else 86400.0
+        missing_s = draw.duration_s - ran_s if dry > 0 else 0.0
+        results.append(
+            DrawResult(
+                draw=draw,
+                start_s=float(opened),
+                end_s=float(closed),
+                met=why is None,
+                why_not=why,
+                wait_s=wait_s,
+                cold_m3=_volume_m3(mass[before], head[before]),
+                comfort_m3=_volume_m3(mass[inside], head[inside]),
+                comfort_s=comfort_s,
+                asked_s=asked_s,
+                missing_kg=max(0.0, missing_s) * float(flow_kg),
+                cool_m3=_volume_m3(mass[~before & ~inside], head[~before & ~inside]),
+                hot_over_s=hot_over_s,
+                mean_c=mean_c,
+                peak_c=float(head.max()) if len(rows) else None,
+                final_c=float(head[-1]) if len(rows) else None,
+                largest_drop_k=drop,
+                flow_m3_per_s=float(flow_kg) / water.density_kg_per_m3(plan.mixer[0]),
+                hot_m3=_volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
+                used_m3=float(mass.sum()) / water.density_kg_per_m3(plan.fresh_c),
+                cool_after_s=cool_after_s,
+                ready_again_s=_ready_again(timeline, float(closed), float(next_s), plan),
+                pulsing=plan.pulsing[index],
+            )
+        )
+    return tuple(results)

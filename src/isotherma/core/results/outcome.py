@@ -1,0 +1,127 @@
+"""The one road: brief, system and climate in, everything a page or a file shows out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.draws import DrawResult, draw_results
+from isotherma.core.results.ledger import Entry, make_ledger
+from isotherma.core.results.trace import Trace, make_traces
+from isotherma.core.results.verdict import verdict
+from isotherma.core.simulate.plan import Plan, make_plan
+from isotherma.core.simulate.run import FINE_S, Timeline, run_plan
+from isotherma.core.system import System
+from isotherma.core.system.route import Route, find_route
+
+SCALD_C = 43.0  # shower limit of the strictest rule set; check the current text
+RULE_SET = "strictest of all"
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """A simulated day: draws, ledger, traces, and what they were made from."""
+
+    brief: Brief
+    route: Route
+    plan: Plan
+    timeline: Timeline
+    draws: tuple[DrawResult, ...]
+    ledger: tuple[Entry, ...]
+    traces: tuple[Trace, ...]
+
+    def verdict(self, habit: Habit) -> str:
+        """Make the sentence in a person's units."""
+        return verdict(self.brief, self.draws, self.ledger, habit)
+
+    def trace(self, trace_id: str) -> Trace:
+        """Find a trace by id; KeyError if there is none."""
+        for trace in self.traces:
+            if trace.id == trace_id:
+                return trace
+        raise KeyError(trace_id)
+
+    def cautions(self, habit: Habit) -> tuple[str, ...]:
+        """List what the reader must know: heat that can hurt, flow that is not steady."""
+        found = []
+        for draw in self.draws:
+            if draw.peak_c is not None and draw.peak_c > SCALD_C:
+                found.append(
+                    f"“{draw.draw.name}” peaks at {with_unit(draw.peak_c, 'temperature', habit)}, "
+                    f"over the {with_unit(SCALD_C, 'temperature', habit)} of a shower "
+                    f"({RULE_SET}). Feel the water before anyone steps under it."
+                )
+        mixer = self.route.mixer
+        low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < mixer.min_flow_m3_per_s]
+        if low:
+            found.append(
+                f"Below {with_unit(mixer.min_flow_m3_per_s, 'flow', habit)} the mixer may not hold "
+                f"its setting: “{low[0].draw.name}” runs at "
+                f"{with_unit(low[0].flow_m3_per_s, 'flow', habit)}. The figures assume it does."
+            )
+        if any(draw.pulsing for draw in self.draws):
+            found.append(
+                "The pump switches on and off at this flow. The figures use its mean; "
+                "expect the shower to pulse."
+            )
+        refused = {"gas": self.route.store.burner, "mains": self.route.store.element}
+        for name, source in refused.items():
+            if name in self.brief.will_not_have and source is not None:
+                found.append(f"The brief will not have {name}, and the store uses it.")
+        if "mixing valve" in self.brief.will_not_have:
+            found.append("The brief will not have a mixing valve, and the route uses one.")
+        return tuple(found)
+
+
+def simulate(
+    brief: Brief, system: System, climate: Climate, *, fine_s: float = FINE_S
+) -> Outcome:
+    """Simulate one day of a system under a brief.
+
+    Parameters
+    ----------
+    brief : Brief
+        What is asked. [-]
+    system : System
+        What is built; never changed. [-]
+    climate : Climate
+        Where and when. [-]
+    fine_s : float
+        Step while something moves, > 0. [s]
+
+    Returns
+    -------
+    Outcome
+        The same for the same input, bit for bit. [-]
+
+    Raises
+    ------
+    NotComputedYet
+        If the system is not of the computed shape; it names the part.
+    MissingValue
+        If a value the engine needs is unknown.
+    BalanceBroken
+        If energy or water does not add up.
+    """
+    route = find_route(system)
+    plan = make_plan(brief, route, climate)
+    timeline = run_plan(plan, standing=brief.day_start == "standing", fine_s=fine_s)
+    draws = draw_results(plan, timeline, brief.budgets.longest_wait_s)
+    return Outcome(
+        brief=brief,
+        route=route,
+        plan=plan,
+        timeline=timeline,
+        draws=draws,
+        ledger=make_ledger(brief, plan, draws, timeline.balance),
+        traces=make_traces(plan, route, draws, timeline.balance),
+    )
+
+
+def ready_words(draw: DrawResult) -> str:
+    """Say when the store is hot again after a draw."""
+    if draw.ready_again_s is None:
+        return "not before the next"
+    return duration_words(draw.ready_again_s) if draw.ready_again_s >= 1 else "at once"

@@ -1,0 +1,125 @@
+"""One sentence of truth, made of the numbers of a day."""
+
+from __future__ import annotations
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import MONTHS
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.draws import DrawResult, WhyNot
+from isotherma.core.results.ledger import TITLES, Entry
+
+_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+def _count(number: int) -> str:
+    return _NUMBERS[number] if number < len(_NUMBERS) else str(number)
+
+
+def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
+    """Say in a clause why a draw is not as asked.
+
+    Parameters
+    ----------
+    draw : DrawResult
+        A draw; met or not. [-]
+    longest_wait_s : float
+        The brief's limit on waiting. [s]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause that can follow the draw's name; "" for a draw as asked. [-]
+    """
+    match draw.why_not:
+        case None:
+            return ""
+        case WhyNot.NO_FLOW:
+            return "gets no water: the pump cannot lift it to the head"
+        case WhyNot.DRY:
+            return "stops when the fresh water runs out"
+        case WhyNot.NEVER_WARM:
+            peak = with_unit(draw.peak_c or 0.0, "temperature", habit)
+            return f"never gets warm: {peak} at most"
+        case WhyNot.TOO_HOT:
+            peak = with_unit(draw.peak_c or 0.0, "temperature", habit)
+            return f"is too hot for {duration_words(draw.hot_over_s)}, up to {peak}"
+        case WhyNot.RUNS_COOL:
+            if draw.cool_after_s is None:
+                return f"is warm for only {duration_words(draw.comfort_s)}"
+            return f"runs cool after {duration_words(draw.cool_after_s)}"
+        case WhyNot.LONG_WAIT:
+            waited = duration_words(draw.wait_s or 0.0)
+            return f"is warm only after {waited}; {duration_words(longest_wait_s)} was the limit"
+
+
+def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
+    month = MONTHS[brief.month - 1]
+    if not draws:
+        return "No draw is described yet, so nothing is used but what stands in the brief"
+    failed = [draw for draw in draws if not draw.met]
+    total = len(draws)
+    durations = {duration_words(draw.draw.duration_s) for draw in draws}
+    noun = "wash" if total == 1 else "washes"
+    length = f" of {durations.pop()}" if len(durations) == 1 else ""
+    head = f"{_count(total).capitalize()} {noun}{length} in {month}"
+    if not failed:
+        tail = {1: "warm to the end", 2: "both warm to the end"}.get(total, "all warm to the end")
+        return f"{head}, {tail}"
+    reason = reason_words(failed[0], brief.budgets.longest_wait_s, habit)
+    name = failed[0].draw.name
+    if total == 1:
+        return f"{head}: “{name}” {reason}"
+    good = total - len(failed)
+    return f"{head}: “{name}” {reason}; {_count(good)} of {_count(total)} as asked"
+
+
+def _again(draws: tuple[DrawResult, ...]) -> str:
+    if not draws or draws[-1].ready_again_s is None or draws[-1].ready_again_s < 60:
+        return ""
+    return f", then wait {duration_words(draws[-1].ready_again_s)} until the store is hot again"
+
+
+def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
+    entry = next((row for row in ledger if row.binds), None)
+    if entry is None or entry.margin is None:
+        return ""
+    title = TITLES[entry.budget]
+    stretch = "the day" if brief.days == 1 else f"the {brief.days} days"
+    if entry.budget == "warmth":
+        return f"; warmth is what ends {stretch}"
+    if entry.budget == "waiting":
+        if entry.margin < 0:
+            return "; waiting is what spoils it"
+        return "; nothing runs out, and the wait is closest to its limit"
+    if entry.ends_on_day is not None:
+        what = "the day" if brief.days == 1 else "the trip"
+        when = "" if brief.days == 1 else f", on day {entry.ends_on_day} of {brief.days}"
+        return f"; {title.lower()} is what ends {what}{when}"
+    spare = with_unit(entry.margin, entry.style, habit)
+    return f"; nothing runs out in {stretch}, and {title.lower()} is closest with {spare} to spare"
+
+
+def verdict(
+    brief: Brief, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...], habit: Habit
+) -> str:
+    """Make the sentence every design opens with.
+
+    Parameters
+    ----------
+    brief : Brief
+        What was asked. [-]
+    draws : tuple of DrawResult
+        What came out. [-]
+    ledger : tuple of Entry
+        What it took. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        One sentence, ending in a full stop. [-]
+    """
+    return f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, ledger, habit)}."

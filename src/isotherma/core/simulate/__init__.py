@@ -1,0 +1,1 @@
+"""Plan → run → timeline: what one day does to water, heat and people."""

@@ -1,0 +1,87 @@
+"""Closed forms for one temperature: how long to heat, how far it cools, what can be drawn."""
+
+from __future__ import annotations
+
+from math import exp, log1p
+
+from isotherma.core.errors import TargetNotReached
+
+
+def time_to_heat(
+    *, capacity_j_per_k: float, power_w: float, start_c: float, target_c: float,
+    loss_w_per_k: float, ambient_c: float,
+) -> float:
+    r"""Time a mixed store needs to warm up under constant power.
+
+    One temperature throughout, loss proportional to the excess over ambient,
+    no draw-off. A stratified store heats its top sooner: use `simulate`.
+
+    Parameters
+    ----------
+    capacity_j_per_k : float
+        Heat capacity C of water and vessel together, > 0. [J/K]
+    power_w : float
+        Heat P reaching the water, after heater efficiency, >= 0. [W]
+    start_c, target_c : float
+        Store temperature before and after. [°C]
+    loss_w_per_k : float
+        Standing loss U to the surroundings, > 0. [W/K]
+    ambient_c : float
+        Temperature of the surroundings. [°C]
+
+    Returns
+    -------
+    float
+        Duration; 0.0 when the store is already warm enough. [s]
+
+    Raises
+    ------
+    TargetNotReached
+        If P is no more than the loss at the target.
+
+    Notes
+    -----
+    t = -(C/U) ln(1 - U (T1 - T0) / (P - U (T0 - Ta))). ``log1p`` keeps
+    precision as U nears 0, where t tends to C (T1 - T0) / P.
+
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5, solved for t.
+    """
+    if target_c <= start_c:
+        return 0.0
+    limit_c = ambient_c + power_w / loss_w_per_k
+    if target_c >= limit_c:
+        raise TargetNotReached(target_c=target_c, limit_c=limit_c)
+    rise_k = target_c - start_c
+    net_w = power_w - loss_w_per_k * (start_c - ambient_c)
+    return -capacity_j_per_k / loss_w_per_k * log1p(-loss_w_per_k * rise_k / net_w)
+
+
+def cooled_c(
+    *, capacity_j_per_k: float, loss_w_per_k: float, start_c: float, ambient_c: float,
+    duration_s: float,
+) -> float:
+    """Temperature of a mixed store left alone.
+
+    Parameters
+    ----------
+    capacity_j_per_k : float
+        Heat capacity of water and vessel together, > 0. [J/K]
+    loss_w_per_k : float
+        Standing loss, >= 0. [W/K]
+    start_c, ambient_c : float
+        Temperature before, and of the surroundings. [°C]
+    duration_s : float
+        How long, >= 0. [s]
+
+    Returns
+    -------
+    float
+        Temperature after. [°C]
+
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5, lumped capacity.
+    """
+    return ambient_c + (start_c - ambient_c) * exp(-loss_w_per_k * duration_s / capacity_j_per_k)

@@ -1,0 +1,237 @@
+"""A run of pipe: plug flow of equal-mass cells past a wall that stores and loses heat.
+
+The water of a run is a ring of equal-mass cells and an inlet buffer, so that what
+leaves is the exact mean of what was due to leave, and no step length adds mixing.
+Walls stand still; water and wall exchange heat pair by pair, which conserves it.
+"""
+
+from __future__ import annotations
+
+from math import exp, log, pi
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.compiled import compiled
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+# density times specific heat [J/m³K] and conductivity [W/mK]; chosen so that the
+# handbook's J/mK and W/mK of 15 mm plastic, 15 mm copper and hose come out.
+WALL_HEAT_J_PER_M3_K: Final = {"plastic": 2.16e6, "copper": 3.44e6, "hose": 1.80e6}
+WALL_W_PER_M_K: Final = {"plastic": 0.40, "copper": 390.0, "hose": 0.17}
+OUTER_FILM_W_PER_M2_K: Final = 9.0  # still air and radiation on a pipe near room temperature
+
+
+def wall_heat_j_per_m_k(*, bore_m: float, wall_m: float, material: str) -> float:
+    """Heat a metre of pipe wall holds.
+
+    Parameters
+    ----------
+    bore_m, wall_m : float
+        Inside diameter and wall thickness, > 0. [m]
+    material : str
+        "plastic", "copper" or "hose". [-]
+
+    Returns
+    -------
+    float
+        Heat capacity per length. [J/mK]
+
+    References
+    ----------
+    Geometry; volumetric heat of polyethylene, copper and soft vinyl from material tables.
+    """
+    area_m2 = pi * wall_m * (bore_m + wall_m)
+    return area_m2 * WALL_HEAT_J_PER_M3_K[material]
+
+
+def loss_w_per_m_k(
+    *, bore_m: float, wall_m: float, material: str, insulation_m: float, insulation_w_per_m_k: float
+) -> float:
+    """Heat a metre of pipe loses per kelvin to still air.
+
+    Parameters
+    ----------
+    bore_m, wall_m, insulation_m : float
+        Inside diameter, wall and insulation thickness. [m]
+    material : str
+        "plastic", "copper" or "hose". [-]
+    insulation_w_per_m_k : float
+        Conductivity of the insulation. [W/mK]
+
+    Returns
+    -------
+    float
+        Transmittance per length, wall, insulation and outer film in series. [W/mK]
+
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 3, radial conduction.
+    """
+    outer_m = bore_m + 2 * wall_m
+    skin_m = outer_m + 2 * insulation_m
+    resistance = log(outer_m / bore_m) / (2 * pi * WALL_W_PER_M_K[material])
+    resistance += log(skin_m / outer_m) / (2 * pi * insulation_w_per_m_k)
+    resistance += 1 / (OUTER_FILM_W_PER_M2_K * pi * skin_m)
+    return 1 / resistance
+
+
+def water_to_wall_w_per_m_k(
+    *, bore_m: float, wall_m: float, material: str, film_w_per_m2_k: float
+) -> float:
+    """Conductance from flowing water into the middle of the wall, per length.
+
+    Parameters
+    ----------
+    bore_m, wall_m : float
+        Inside diameter and wall thickness. [m]
+    material : str
+        "plastic", "copper" or "hose". [-]
+    film_w_per_m2_k : float
+        Convection inside the pipe, > 0. [W/m²K]
+
+    Returns
+    -------
+    float
+        1/(1/(hπd) + wall/(3kπd_m)). [W/mK]
+
+    Notes
+    -----
+    A third of the wall's resistance is that of a slab heated from one face in the
+    quasi-steady limit.
+    """
+    mean_m = bore_m + wall_m
+    inner = 1 / (film_w_per_m2_k * pi * bore_m)
+    return 1 / (inner + wall_m / (3 * WALL_W_PER_M_K[material] * pi * mean_m))
+
+
+@compiled
+def push(
+    water: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
+    mass_kg: float, inlet_c: float,
+) -> float:
+    """Push a parcel into a pipe; return the exact mean temperature of what leaves.
+
+    `ring[index]` holds head position, buffer mass and buffer temperature; `water`
+    holds the cells of all pipes, this one's from `first`.
+    """
+    head = int(ring[index, 0])
+    buffered = ring[index, 1]
+    buffer_c = ring[index, 2]
+    remaining = mass_kg
+    heat = 0.0
+    while remaining > 0.0:
+        take = min(remaining, cell_kg - buffered)
+        heat += take * water[first + (head + count - 1) % count]
+        buffer_c = (buffer_c * buffered + inlet_c * take) / (buffered + take)
+        buffered += take
+        remaining -= take
+        if cell_kg - buffered <= 1e-12 * cell_kg:
+            head = (head + count - 1) % count
+            water[first + head] = buffer_c
+            buffered = 0.0
+    ring[index, 0] = head
+    ring[index, 1] = buffered
+    ring[index, 2] = buffer_c
+    return heat / mass_kg if mass_kg > 0.0 else inlet_c
+
+
+@compiled
+def exchange(
+    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
+    specific_j: float, wall_j: float, film_w: float, loss_w: float, ambient_c: float,
+    duration_s: float,
+) -> float:
+    """Exchange heat between flowing water and wall, and wall and air; return the loss.
+
+    Conductances are per cell [W/K], `wall_j` the heat of one wall cell [J/K].
+    """
+    head = int(ring[index, 0])
+    offset = ring[index, 1] / cell_kg  # how far the cells stand past their walls
+    per_cell = 1.0 / (cell_kg * specific_j)
+    per_wall = 1.0 / wall_j
+    full = per_cell + per_wall
+    here = (1.0 - exp(-film_w * (1.0 - offset) * duration_s * full)) / full
+    beyond = (1.0 - exp(-film_w * offset * duration_s * full)) / full
+    at = first + head - 1
+    for j in range(count):
+        at += 1
+        if at == first + count:
+            at = first
+        mass = cell_kg if j < count - 1 else (1.0 - offset) * cell_kg
+        if mass > 1e-9 * cell_kg:
+            if j < count - 1:
+                heat = (water[at] - wall[first + j]) * here
+                wall[first + j] += heat * per_wall
+                celsius = water[at] - heat * per_cell
+                heat = (celsius - wall[first + j + 1]) * beyond
+                water[at] = celsius - heat * per_cell
+                wall[first + j + 1] += heat * per_wall
+            else:
+                pair = 1.0 / (mass * specific_j) + per_wall
+                heat = (water[at] - wall[first + j]) * (
+                    1.0 - exp(-film_w * (1.0 - offset) * duration_s * pair)
+                ) / pair
+                water[at] -= heat / (mass * specific_j)
+                wall[first + j] += heat * per_wall
+    mass = ring[index, 1]
+    if mass > 1e-9 * cell_kg:
+        pair = 1.0 / (mass * specific_j) + 1.0 / wall_j
+        heat = (ring[index, 2] - wall[first]) * (
+            1.0 - exp(-film_w * offset * duration_s * pair)
+        ) / pair
+        ring[index, 2] -= heat / (mass * specific_j)
+        wall[first] += heat / wall_j
+    left = 1.0 - exp(-loss_w * duration_s / wall_j)
+    lost = 0.0
+    for j in range(count):
+        fall = (wall[first + j] - ambient_c) * left
+        wall[first + j] -= fall
+        lost += fall * wall_j
+    return lost
+
+
+@compiled
+def rest(
+    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
+    specific_j: float, wall_j: float, loss_w: float, ambient_c: float, duration_s: float,
+) -> float:
+    """Let a resting pipe cool as one body per cell; return the heat lost [J]."""
+    head = int(ring[index, 0])
+    lost = 0.0
+    at = first + head - 1
+    for j in range(count):
+        at += 1
+        if at == first + count:
+            at = first
+        mass = cell_kg if j < count - 1 else cell_kg - ring[index, 1]
+        capacity = mass * specific_j + wall_j
+        heat = mass * specific_j * water[at] + wall_j * wall[first + j]
+        if j == 0:
+            capacity += ring[index, 1] * specific_j
+            heat += ring[index, 1] * specific_j * ring[index, 2]
+        common = heat / capacity
+        after = ambient_c + (common - ambient_c) * exp(-loss_w * duration_s / capacity)
+        lost += (common - after) * capacity
+        water[at] = after
+        wall[first + j] = after
+        if j == 0:
+            ring[index, 2] = after
+    return lost
+
+
+@compiled
+def stored_heat(
+    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
+    specific_j: float, wall_j: float,
+) -> float:
+    """Heat of water and wall above 0 °C [J]."""
+    head = int(ring[index, 0])
+    heat = ring[index, 1] * specific_j * ring[index, 2]
+    for j in range(count):
+        mass = cell_kg if j < count - 1 else cell_kg - ring[index, 1]
+        heat += mass * specific_j * water[first + (head + j) % count] + wall_j * wall[first + j]
+    return heat
