@@ -64,9 +64,7 @@ def _one_line(value: str) -> str:
 
 
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$", max_length=40)]
-Name = Annotated[
-    str, Field(max_length=80), AfterValidator(_plain_text), AfterValidator(_one_line)
-]
+Name = Annotated[str, Field(max_length=80), AfterValidator(_plain_text), AfterValidator(_one_line)]
 GivenName = Annotated[Name, Field(min_length=1)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(_plain_text)]
 

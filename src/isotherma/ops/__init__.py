@@ -1,1 +1,1 @@
-
+"""Starting and stopping: the private database cluster and the server."""

@@ -1,1 +1,1 @@
-
+"""One module per use case: load, call the core, save; each owns its transaction."""

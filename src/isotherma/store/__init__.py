@@ -1,1 +1,1 @@
-
+"""The database: vehicles and their revisions, and the queries on them."""

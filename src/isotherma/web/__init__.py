@@ -1,1 +1,1 @@
-
+"""The pages: thin routes, display-ready page classes, templates. No arithmetic of the job."""

@@ -44,7 +44,12 @@ def friction_factor(reynolds: float, relative_roughness: float) -> float:
 
 
 def run_drop_pa(
-    *, flow_m3_per_s: float, bore_m: float, length_m: float, loss_k: float, celsius: float,
+    *,
+    flow_m3_per_s: float,
+    bore_m: float,
+    length_m: float,
+    loss_k: float,
+    celsius: float,
     roughness_m: float = 1.5e-6,
 ) -> float:
     """Pressure lost along a run and its fittings.

@@ -45,6 +45,7 @@ class DrawResult:
     missing_kg: float
     cool_m3: float
     hot_over_s: float
+    hot_before_s: float
     mean_c: float | None
     peak_c: float | None
     final_c: float | None
@@ -101,8 +102,15 @@ def _ready_again(timeline: Timeline, end_s: float, next_s: float, plan: Plan) ->
 
 
 def _why_not(
-    draw: Draw, *, flowing: bool, dry: bool, wait_s: float | None, hot_over_s: float,
-    comfort_s: float, asked_s: float, longest_wait_s: float,
+    draw: Draw,
+    *,
+    flowing: bool,
+    dry: bool,
+    wait_s: float | None,
+    hot_over_s: float,
+    comfort_s: float,
+    asked_s: float,
+    longest_wait_s: float,
 ) -> WhyNot | None:
     if dry:
         return WhyNot.DRY
@@ -168,7 +176,8 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
             cool = np.flatnonzero(after[:, kernel.HEAD] < draw.low_c)
             if len(cool):
                 cool_after_s = float(after[: cool[0], kernel.STEP].sum())
-        hot_over_s = float(step[(head > draw.high_c)].sum())
+        hot = head > draw.high_c
+        hot_over_s = float(step[hot & ~before].sum())
         flow_kg = plan.draws[index, 2]
         why = _why_not(
             draw,
@@ -197,6 +206,7 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
                 missing_kg=max(0.0, missing_s) * float(flow_kg),
                 cool_m3=_volume_m3(mass[~before & ~inside], head[~before & ~inside]),
                 hot_over_s=hot_over_s,
+                hot_before_s=float(step[hot & before].sum()),
                 mean_c=mean_c,
                 peak_c=float(head.max()) if len(rows) else None,
                 final_c=float(head[-1]) if len(rows) else None,

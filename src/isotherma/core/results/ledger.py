@@ -51,9 +51,7 @@ class Entry:
         return self.limit / self.used
 
 
-def _entry(
-    budget: BudgetName, style: str, per_day: float, days: int, limit: float | None
-) -> Entry:
+def _entry(budget: BudgetName, style: str, per_day: float, days: int, limit: float | None) -> Entry:
     used = per_day * days
     ends = None
     if limit is not None and used > limit * (1 + 1e-9) and per_day > 0:

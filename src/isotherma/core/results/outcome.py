@@ -46,12 +46,23 @@ class Outcome:
     def cautions(self, habit: Habit) -> tuple[str, ...]:
         """List what the reader must know: heat that can hurt, flow that is not steady."""
         found = []
-        for draw in self.draws:
-            if draw.peak_c is not None and draw.peak_c > SCALD_C:
+        for early in (False, True):
+            hot = [
+                draw
+                for draw in self.draws
+                if draw.peak_c is not None
+                and draw.peak_c > SCALD_C
+                and early == (draw.hot_before_s > draw.hot_over_s)
+            ]
+            if hot:
+                worst = max(hot, key=lambda draw: draw.peak_c or 0.0)
+                when = "before the water settles" if early else "with someone under it"
+                others = f", in {len(hot)} of {len(self.draws)} draws" if len(hot) > 1 else ""
                 found.append(
-                    f"“{draw.draw.name}” peaks at {with_unit(draw.peak_c, 'temperature', habit)}, "
-                    f"over the {with_unit(SCALD_C, 'temperature', habit)} of a shower "
-                    f"({RULE_SET}). Feel the water before anyone steps under it."
+                    f"Up to {with_unit(worst.peak_c or 0.0, 'temperature', habit)} at the head "
+                    f"{when} (“{worst.draw.name}”{others}), over the "
+                    f"{with_unit(SCALD_C, 'temperature', habit)} of a shower ({RULE_SET}). "
+                    "Feel the water before anyone steps under it."
                 )
         mixer = self.route.mixer
         low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < mixer.min_flow_m3_per_s]
@@ -75,9 +86,7 @@ class Outcome:
         return tuple(found)
 
 
-def simulate(
-    brief: Brief, system: System, climate: Climate, *, fine_s: float = FINE_S
-) -> Outcome:
+def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = FINE_S) -> Outcome:
     """Simulate one day of a system under a brief.
 
     Parameters

@@ -131,8 +131,13 @@ def make_traces(
             words="Seconds in which the water at the head was inside the draw's window, summed "
             "over the day's draws; no draw counts for more than was asked.",
             inputs=tuple(
-                Input("tᵢ", draw.draw.name, min(draw.comfort_s, draw.asked_s), "minutes",
-                      f"brief.draws.{draw.draw.id}.duration_s")
+                Input(
+                    "tᵢ",
+                    draw.draw.name,
+                    min(draw.comfort_s, draw.asked_s),
+                    "minutes",
+                    f"brief.draws.{draw.draw.id}.duration_s",
+                )
                 for draw in draws
             ),
             valid="Steps of a quarter of a second to one second.",
@@ -169,8 +174,13 @@ def make_traces(
             inputs=(
                 Input("Q_element", "heat from the element", balance.element_j, "energy", element),
                 Input("Q_burner", "heat from the burner", balance.burner_j, "energy"),
-                Input("η", "share of the gas that reaches the water", plan.burner_efficiency,
-                      "share", burner),
+                Input(
+                    "η",
+                    "share of the gas that reaches the water",
+                    plan.burner_efficiency,
+                    "share",
+                    burner,
+                ),
                 Input("−", "of it lost by the store", balance.store_loss_j, "energy"),
                 Input("−", "of it lost by the pipes", balance.pipe_loss_j, "energy"),
             ),

@@ -39,14 +39,26 @@ COUNTED = 10
 
 @compiled
 def _total_heat(
-    layers: Floats, layer_j: float, specific_j: float, pipe: Floats, water: Floats,
-    wall: Floats, ring: Floats,
+    layers: Floats,
+    layer_j: float,
+    specific_j: float,
+    pipe: Floats,
+    water: Floats,
+    wall: Floats,
+    ring: Floats,
 ) -> float:
     heat = layer_j * layers.sum()
     for p in range(pipe.shape[0]):
         heat += _pipe_heat(
-            water, wall, int(pipe[p, 1]), int(pipe[p, 2]), pipe[p, 3], ring, p,
-            specific_j, pipe[p, 4],
+            water,
+            wall,
+            int(pipe[p, 1]),
+            int(pipe[p, 2]),
+            pipe[p, 3],
+            ring,
+            p,
+            specific_j,
+            pipe[p, 4],
         )
     return heat
 
@@ -87,8 +99,16 @@ def _switch(clock_s: float, source: Floats, sensors: Floats, relays: Floats) -> 
 
 @compiled
 def _heat_store(
-    layers: Floats, layer_j: float, loss_w: Floats, air_c: float, link_w: float,
-    heat_share: Floats, source: Floats, sensors: Floats, relays: Floats, duration_s: float,
+    layers: Floats,
+    layer_j: float,
+    loss_w: Floats,
+    air_c: float,
+    link_w: float,
+    heat_share: Floats,
+    source: Floats,
+    sensors: Floats,
+    relays: Floats,
+    duration_s: float,
     counted: Floats,
 ) -> None:
     """Run sources, loss and conduction for a while with the relays as they are."""
@@ -99,7 +119,15 @@ def _heat_store(
             + relays[1] * source[1, 0] * heat_share[1, i]
         )
     counted[LOST_STORE] += _advance(
-        layers, layer_j, loss_w, air_c, link_w, power, sensors, source[:, 3], source[:, 4],
+        layers,
+        layer_j,
+        loss_w,
+        air_c,
+        link_w,
+        power,
+        sensors,
+        source[:, 3],
+        source[:, 4],
         duration_s,
     )
     counted[Q_ELEMENT] += relays[0] * source[0, 0] * duration_s
@@ -121,8 +149,17 @@ def _crossed(source: Floats, sensors: Floats, relays: Floats, clock_s: float) ->
 
 @compiled
 def _rest_step(
-    clock_s: float, limit_s: float, layers: Floats, layer_j: float, loss_w: Floats, air_c: float,
-    link_w: float, heat_share: Floats, source: Floats, sensors: Floats, relays: Floats,
+    clock_s: float,
+    limit_s: float,
+    layers: Floats,
+    layer_j: float,
+    loss_w: Floats,
+    air_c: float,
+    link_w: float,
+    heat_share: Floats,
+    source: Floats,
+    sensors: Floats,
+    relays: Floats,
     counted: Floats,
 ) -> float:
     """Advance a resting store to the next thermostat event or the limit; return seconds."""
@@ -147,8 +184,17 @@ def _rest_step(
             trial[:] = layers
             reading[:] = sensors
             _heat_store(
-                trial, layer_j, loss_w, air_c, link_w, heat_share, source, reading, relays,
-                middle, scrap,
+                trial,
+                layer_j,
+                loss_w,
+                air_c,
+                link_w,
+                heat_share,
+                source,
+                reading,
+                relays,
+                middle,
+                scrap,
             )
             if _crossed(source, reading, relays, clock_s):
                 high = middle
@@ -156,7 +202,16 @@ def _rest_step(
                 low = middle
         duration = high
         _heat_store(
-            layers, layer_j, loss_w, air_c, link_w, heat_share, source, sensors, relays, duration,
+            layers,
+            layer_j,
+            loss_w,
+            air_c,
+            link_w,
+            heat_share,
+            source,
+            sensors,
+            relays,
+            duration,
             counted,
         )
     return duration
@@ -164,8 +219,13 @@ def _rest_step(
 
 @compiled
 def _rest_pipes(
-    pipe: Floats, water: Floats, wall: Floats, ring: Floats, specific_j: float,
-    duration_s: float, counted: Floats,
+    pipe: Floats,
+    water: Floats,
+    wall: Floats,
+    ring: Floats,
+    specific_j: float,
+    duration_s: float,
+    counted: Floats,
 ) -> None:
     """Let all pipes rest: briefly with their own walls, longer as one body."""
     if duration_s <= 0.0:
@@ -173,24 +233,66 @@ def _rest_pipes(
     for p in range(pipe.shape[0]):
         if duration_s <= 5.0:
             counted[LOST_PIPE] += _exchange(
-                water, wall, int(pipe[p, 1]), int(pipe[p, 2]), pipe[p, 3], ring, p, specific_j,
-                pipe[p, 4], pipe[p, 5], pipe[p, 6], pipe[p, 7], duration_s,
+                water,
+                wall,
+                int(pipe[p, 1]),
+                int(pipe[p, 2]),
+                pipe[p, 3],
+                ring,
+                p,
+                specific_j,
+                pipe[p, 4],
+                pipe[p, 5],
+                pipe[p, 6],
+                pipe[p, 7],
+                duration_s,
             )
         else:
             counted[LOST_PIPE] += _rest_pipe(
-                water, wall, int(pipe[p, 1]), int(pipe[p, 2]), pipe[p, 3], ring, p, specific_j,
-                pipe[p, 4], pipe[p, 6], pipe[p, 7], duration_s,
+                water,
+                wall,
+                int(pipe[p, 1]),
+                int(pipe[p, 2]),
+                pipe[p, 3],
+                ring,
+                p,
+                specific_j,
+                pipe[p, 4],
+                pipe[p, 6],
+                pipe[p, 7],
+                duration_s,
             )
 
 
 @compiled
 def run_day(
-    specific_j: float, fresh_c: float, fresh_kg: float, other_kg_per_s: float, gives_up_s: float,
-    store_air_c: float, layer_kg: float, layer_j: float, link_w: float, jet_share: float,
-    loss_w: Floats, heat_share: Floats, source: Floats, pipe: Floats, mixer: Floats,
-    draws: Floats, fine_s: float,
-    layers: Floats, sensors: Floats, relays: Floats, water: Floats, wall: Floats, ring: Floats,
-    opening: Floats, log: Floats, outcome: Floats, counted: Floats,
+    specific_j: float,
+    fresh_c: float,
+    fresh_kg: float,
+    other_kg_per_s: float,
+    gives_up_s: float,
+    store_air_c: float,
+    layer_kg: float,
+    layer_j: float,
+    link_w: float,
+    jet_share: float,
+    loss_w: Floats,
+    heat_share: Floats,
+    source: Floats,
+    pipe: Floats,
+    mixer: Floats,
+    draws: Floats,
+    fine_s: float,
+    layers: Floats,
+    sensors: Floats,
+    relays: Floats,
+    water: Floats,
+    wall: Floats,
+    ring: Floats,
+    opening: Floats,
+    log: Floats,
+    outcome: Floats,
+    counted: Floats,
 ) -> int:
     """Run one day in place; return the number of log rows, or -1 when the log is full.
 
@@ -212,8 +314,18 @@ def run_day(
             before_e = counted[Q_ELEMENT]
             before_b = counted[Q_BURNER]
             duration = _rest_step(
-                clock, until - clock, layers, layer_j, loss_w, store_air_c, link_w, heat_share,
-                source, sensors, relays, counted,
+                clock,
+                until - clock,
+                layers,
+                layer_j,
+                loss_w,
+                store_air_c,
+                link_w,
+                heat_share,
+                source,
+                sensors,
+                relays,
+                counted,
             )
             clock += duration
             left_kg -= other_kg_per_s * duration
@@ -258,8 +370,17 @@ def run_day(
                     _switch(clock, source, sensors, relays)
                     step = min(5.0, pause)
                     _heat_store(
-                        layers, layer_j, loss_w, store_air_c, link_w, heat_share, source,
-                        sensors, relays, step, counted,
+                        layers,
+                        layer_j,
+                        loss_w,
+                        store_air_c,
+                        link_w,
+                        heat_share,
+                        source,
+                        sensors,
+                        relays,
+                        step,
+                        counted,
                     )
                     _rest_pipes(pipe, water, wall, ring, specific_j, step, counted)
                     clock += step
@@ -317,7 +438,12 @@ def run_day(
                         elif entered == 2:
                             store_in_c = passing
                             passing = _draw(
-                                layers, layer_kg, layer_j, specific_j, moved, store_in_c,
+                                layers,
+                                layer_kg,
+                                layer_j,
+                                specific_j,
+                                moved,
+                                store_in_c,
                                 jet_share,
                             )
                         elif entered == 3:
@@ -336,12 +462,32 @@ def run_day(
             head_c = passing
             for p in range(total):
                 counted[LOST_PIPE] += _exchange(
-                    water, wall, int(pipe[p, 1]), int(pipe[p, 2]), pipe[p, 3], ring, p,
-                    specific_j, pipe[p, 4], pipe[p, 5], pipe[p, 6], pipe[p, 7], step,
+                    water,
+                    wall,
+                    int(pipe[p, 1]),
+                    int(pipe[p, 2]),
+                    pipe[p, 3],
+                    ring,
+                    p,
+                    specific_j,
+                    pipe[p, 4],
+                    pipe[p, 5],
+                    pipe[p, 6],
+                    pipe[p, 7],
+                    step,
                 )
             _heat_store(
-                layers, layer_j, loss_w, store_air_c, link_w, heat_share, source, sensors,
-                relays, step, counted,
+                layers,
+                layer_j,
+                loss_w,
+                store_air_c,
+                link_w,
+                heat_share,
+                source,
+                sensors,
+                relays,
+                step,
+                counted,
             )
             wanted = _wanted_hot_share(hot_c, cold_c, mixer[0], mixer[1])
             opening[0] += (1.0 - exp(-step / mixer[2])) * (wanted - opening[0])
@@ -349,9 +495,7 @@ def run_day(
             counted[OUT] += mass * specific_j * head_c
             clock += step
             left_kg -= mass + other_kg_per_s * step
-            moving = (
-                abs(head_c - last_head) > 0.2 * step or abs(hot_c - last_hot) > 0.2 * step
-            )
+            moving = abs(head_c - last_head) > 0.2 * step or abs(hot_c - last_hot) > 0.2 * step
             last_head = head_c
             last_hot = hot_c
             if phase == RUNNING:
@@ -380,9 +524,7 @@ def run_day(
             log[rows, LOG_COLUMNS:] = layers
             counted[GIVEN] += log[rows, MASS]
             rows += 1
-            if phase == WAITING and (
-                warm_at >= 0.0 or clock >= opened + gives_up_s - 1e-9
-            ):
+            if phase == WAITING and (warm_at >= 0.0 or clock >= opened + gives_up_s - 1e-9):
                 phase = RUNNING
         outcome[k, 0] = opened
         outcome[k, 1] = warm_at

@@ -126,9 +126,7 @@ def _balance(counted: Floats) -> Balance:
         drawn_kg=float(counted[kernel.DRAWN]),
         given_kg=float(counted[kernel.GIVEN]),
         energy_error_share=float(abs(came - left - lost - change) / scale),
-        water_error_share=float(
-            abs(counted[kernel.DRAWN] - counted[kernel.GIVEN]) / water
-        ),
+        water_error_share=float(abs(counted[kernel.DRAWN] - counted[kernel.GIVEN]) / water),
     )
 
 

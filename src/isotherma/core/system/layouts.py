@@ -34,8 +34,12 @@ def _run(run_id: str, name: str, start: str, end: str, **values: object) -> Run:
 
 
 def usual_route(
-    *, tank_m3: float | None = None, store_m3: float | None = None,
-    element: Element | None = None, burner: Burner | None = None, outside_tank: bool = False,
+    *,
+    tank_m3: float | None = None,
+    store_m3: float | None = None,
+    element: Element | None = None,
+    burner: Burner | None = None,
+    outside_tank: bool = False,
 ) -> System:
     """Lay the route most people build: one pump, one store, one mixer, one shower.
 

@@ -96,9 +96,7 @@ def _follow(system: System, part: Part, port: str) -> Iterator[Run | Part]:
     _refuse(part, "the runs go round in a circle")
 
 
-def _stretch(
-    system: System, part: Part, port: str, end: Part, end_port: str
-) -> tuple[Step, ...]:
+def _stretch(system: System, part: Part, port: str, end: Part, end_port: str) -> tuple[Step, ...]:
     *steps, last = _follow(system, part, port)
     run = steps[-1]
     assert isinstance(run, Run)

@@ -8,8 +8,13 @@ from isotherma.core.errors import TargetNotReached
 
 
 def time_to_heat(
-    *, capacity_j_per_k: float, power_w: float, start_c: float, target_c: float,
-    loss_w_per_k: float, ambient_c: float,
+    *,
+    capacity_j_per_k: float,
+    power_w: float,
+    start_c: float,
+    target_c: float,
+    loss_w_per_k: float,
+    ambient_c: float,
 ) -> float:
     r"""Time a mixed store needs to warm up under constant power.
 
@@ -59,7 +64,11 @@ def time_to_heat(
 
 
 def cooled_c(
-    *, capacity_j_per_k: float, loss_w_per_k: float, start_c: float, ambient_c: float,
+    *,
+    capacity_j_per_k: float,
+    loss_w_per_k: float,
+    start_c: float,
+    ambient_c: float,
     duration_s: float,
 ) -> float:
     """Temperature of a mixed store left alone.

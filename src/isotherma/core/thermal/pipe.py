@@ -110,8 +110,14 @@ def water_to_wall_w_per_m_k(
 
 @compiled
 def push(
-    water: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
-    mass_kg: float, inlet_c: float,
+    water: Floats,
+    first: int,
+    count: int,
+    cell_kg: float,
+    ring: Floats,
+    index: int,
+    mass_kg: float,
+    inlet_c: float,
 ) -> float:
     """Push a parcel into a pipe; return the exact mean temperature of what leaves.
 
@@ -141,8 +147,18 @@ def push(
 
 @compiled
 def exchange(
-    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
-    specific_j: float, wall_j: float, film_w: float, loss_w: float, ambient_c: float,
+    water: Floats,
+    wall: Floats,
+    first: int,
+    count: int,
+    cell_kg: float,
+    ring: Floats,
+    index: int,
+    specific_j: float,
+    wall_j: float,
+    film_w: float,
+    loss_w: float,
+    ambient_c: float,
     duration_s: float,
 ) -> float:
     """Exchange heat between flowing water and wall, and wall and air; return the loss.
@@ -172,17 +188,21 @@ def exchange(
                 wall[first + j + 1] += heat * per_wall
             else:
                 pair = 1.0 / (mass * specific_j) + per_wall
-                heat = (water[at] - wall[first + j]) * (
-                    1.0 - exp(-film_w * (1.0 - offset) * duration_s * pair)
-                ) / pair
+                heat = (
+                    (water[at] - wall[first + j])
+                    * (1.0 - exp(-film_w * (1.0 - offset) * duration_s * pair))
+                    / pair
+                )
                 water[at] -= heat / (mass * specific_j)
                 wall[first + j] += heat * per_wall
     mass = ring[index, 1]
     if mass > 1e-9 * cell_kg:
         pair = 1.0 / (mass * specific_j) + 1.0 / wall_j
-        heat = (ring[index, 2] - wall[first]) * (
-            1.0 - exp(-film_w * offset * duration_s * pair)
-        ) / pair
+        heat = (
+            (ring[index, 2] - wall[first])
+            * (1.0 - exp(-film_w * offset * duration_s * pair))
+            / pair
+        )
         ring[index, 2] -= heat / (mass * specific_j)
         wall[first] += heat / wall_j
     left = 1.0 - exp(-loss_w * duration_s / wall_j)
@@ -196,8 +216,18 @@ def exchange(
 
 @compiled
 def rest(
-    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
-    specific_j: float, wall_j: float, loss_w: float, ambient_c: float, duration_s: float,
+    water: Floats,
+    wall: Floats,
+    first: int,
+    count: int,
+    cell_kg: float,
+    ring: Floats,
+    index: int,
+    specific_j: float,
+    wall_j: float,
+    loss_w: float,
+    ambient_c: float,
+    duration_s: float,
 ) -> float:
     """Let a resting pipe cool as one body per cell; return the heat lost [J]."""
     head = int(ring[index, 0])
@@ -225,8 +255,15 @@ def rest(
 
 @compiled
 def stored_heat(
-    water: Floats, wall: Floats, first: int, count: int, cell_kg: float, ring: Floats, index: int,
-    specific_j: float, wall_j: float,
+    water: Floats,
+    wall: Floats,
+    first: int,
+    count: int,
+    cell_kg: float,
+    ring: Floats,
+    index: int,
+    specific_j: float,
+    wall_j: float,
 ) -> float:
     """Heat of water and wall above 0 °C [J]."""
     head = int(ring[index, 0])

@@ -22,8 +22,13 @@ LONGEST_SUBSTEP_S: Final = 30.0
 
 
 def cylinder_loss_w_per_k(
-    *, volume_m3: float, height_m: float, insulation_m: float, insulation_w_per_m_k: float,
-    film_w_per_m2_k: float, fittings_share: float,
+    *,
+    volume_m3: float,
+    height_m: float,
+    insulation_m: float,
+    insulation_w_per_m_k: float,
+    film_w_per_m2_k: float,
+    fittings_share: float,
 ) -> tuple[float, float]:
     """Standing loss of an upright cylinder in insulation.
 
@@ -61,8 +66,13 @@ def cylinder_loss_w_per_k(
 
 
 def box_loss_w_per_k(
-    *, length_m: float, width_m: float, height_m: float, insulation_m: float,
-    insulation_w_per_m_k: float, film_w_per_m2_k: float,
+    *,
+    length_m: float,
+    width_m: float,
+    height_m: float,
+    insulation_m: float,
+    insulation_w_per_m_k: float,
+    film_w_per_m2_k: float,
 ) -> float:
     """Standing loss of a box in insulation board, all six faces.
 
@@ -113,8 +123,13 @@ def default_layers(*, volume_m3: float, height_m: float) -> int:
 
 @compiled
 def draw(
-    layers: Floats, layer_kg: float, layer_j: float, specific_j: float, mass_kg: float,
-    inlet_c: float, jet_share: float,
+    layers: Floats,
+    layer_kg: float,
+    layer_j: float,
+    specific_j: float,
+    mass_kg: float,
+    inlet_c: float,
+    jet_share: float,
 ) -> float:
     """Draw from the top while the same mass enters below; return its mean temperature.
 
@@ -198,8 +213,16 @@ def turn_over(layers: Floats) -> None:
 
 @compiled
 def advance(
-    layers: Floats, layer_j: float, loss_w: Floats, ambient_c: float, link_w: float,
-    heat_w: Floats, sensors: Floats, sensor_at: Floats, sensor_lag_s: Floats, duration_s: float,
+    layers: Floats,
+    layer_j: float,
+    loss_w: Floats,
+    ambient_c: float,
+    link_w: float,
+    heat_w: Floats,
+    sensors: Floats,
+    sensor_at: Floats,
+    sensor_lag_s: Floats,
+    duration_s: float,
 ) -> float:
     """Let heat in, out and through the layers for a while; return the heat lost [J].
 

@@ -1,1 +1,1 @@
-
+"""Page classes: one frozen class per template, with display-ready values."""

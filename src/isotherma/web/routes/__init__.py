@@ -1,1 +1,1 @@
-
+"""Routes: read the request, call a service, show a page."""

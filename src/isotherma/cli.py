@@ -1,0 +1,148 @@
+"""The command line: simulate a file, print the schema, keep and fetch projects."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.ledger import TITLES
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.verdict import reason_words
+from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
+from isotherma.files.report_json import REPORT_FORMAT, report
+from isotherma.files.timeline_csv import write_timeline
+from isotherma.services.computing import compute
+from isotherma.services.wording import error_words
+
+app = typer.Typer(
+    help="Design hot water and a shower for a vehicle.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+UsOption = Annotated[bool, typer.Option("--us", help="Speak in US units.")]
+
+
+def _fail(message: str, status: int = 2) -> NoReturn:
+    print(message, file=sys.stderr)
+    raise typer.Exit(status)
+
+
+def _read(path: Path) -> Project:
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            _fail(f"{path}: the file is larger than the {MAX_BYTES / 1e6:.0f} MB a project has.")
+        return read_project(path.read_bytes())
+    except FileRefused as error:
+        _fail(f"{path}: {error.message}")
+    except OSError as error:
+        _fail(f"{path}: {error.strerror}.")
+
+
+def _pick(project: Project, wanted: str | None) -> Variant:
+    if wanted is None:
+        return project.variants[0]
+    for variant in project.variants:
+        if wanted in (variant.id, variant.name):
+            return variant
+    names = ", ".join(variant.id for variant in project.variants)
+    _fail(f"There is no variant “{wanted}”. The file has: {names}.")
+
+
+def _print(outcome: Outcome, habit: Habit) -> None:
+    print(outcome.verdict(habit))
+    for draw in outcome.draws:
+        words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
+        wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never"
+        print(f"  {draw.draw.name}: {words}; warm after {wait}, {duration_words(draw.comfort_s)}")
+    for entry in outcome.ledger:
+        limit = "no limit" if entry.limit is None else with_unit(entry.limit, entry.style, habit)
+        mark = " ←" if entry.binds else ""
+        used = with_unit(entry.used, entry.style, habit)
+        print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
+    for caution in outcome.cautions(habit):
+        print(f"  ! {caution}")
+
+
+@app.command()
+def simulate(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    csv: Annotated[Path | None, typer.Option(help="Write the timeline here.")] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    us: UsOption = False,
+) -> None:
+    """Simulate one day of a project file."""
+    project = _read(file)
+    chosen = _pick(project, variant)
+    habit = Habit.US if us else Habit.METRIC
+    outcome = compute(project, chosen)
+    if isinstance(outcome, CoreError):
+        words = error_words(outcome, habit)
+        if as_json:
+            part = getattr(outcome, "part_id", None)
+            data = {"code": outcome.code, "message": words, "part": part}
+            print(json.dumps({"format": REPORT_FORMAT, "error": data}, ensure_ascii=False))
+        _fail(words, 3)
+    if csv is not None:
+        try:
+            csv.write_text(write_timeline(outcome), encoding="utf-8")
+        except OSError as error:
+            _fail(f"{csv}: {error.strerror}.")
+    if as_json:
+        data = report(outcome, name=project.name, variant=chosen.id, habit=habit)
+        print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
+    else:
+        _print(outcome, habit)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the project file."""
+    from isotherma.files.schema import project_schema
+
+    print(json.dumps(project_schema(), ensure_ascii=False, indent=2))
+
+
+@app.command("import")
+def import_file(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+) -> None:
+    """Keep a project file as a new vehicle in the database."""
+    from isotherma.ops.session import vehicles
+
+    project = _read(file)
+    with vehicles(_fail) as service:
+        number = service.create(project, "Imported")
+    print(f"Kept “{project.name}” as vehicle {number}.")
+
+
+@app.command()
+def export(
+    vehicle: Annotated[str, typer.Argument(help="Number or name of a vehicle.")],
+    out: Annotated[Path | None, typer.Option(help="Write here instead of printing.")] = None,
+) -> None:
+    """Write a vehicle of the database as a project file."""
+    from isotherma.ops.session import vehicles
+
+    with vehicles(_fail) as service:
+        listed = service.overview()
+    found = [row for row in listed if vehicle in (str(row.vehicle_id), row.project.name)]
+    if not found:
+        names = "; ".join(f"{row.vehicle_id} {row.project.name}" for row in listed) or "none"
+        _fail(f"There is no vehicle “{vehicle}”. There are: {names}.")
+    data = write_project(found[0].project)
+    if out is None:
+        sys.stdout.buffer.write(data)
+        return
+    try:
+        out.write_bytes(data)
+    except OSError as error:
+        _fail(f"{out}: {error.strerror}.")

@@ -1,0 +1,150 @@
+"""The project file `.isotherma.json`: brief, variants, format version; no secrets.
+
+What cannot be read is refused whole, with what is wrong, where, and how to mend it.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Final, NoReturn
+
+from pydantic import ValidationError
+
+from isotherma.core.project import FORMAT, FORMAT_VERSION, Project
+from isotherma.files.wording import validation_sentences
+
+MAX_BYTES: Final = 2_000_000
+MAX_DEPTH: Final = 24
+EXTENSION: Final = ".isotherma.json"
+
+
+class FileRefused(Exception):
+    """A file that was not read; the message is for a person."""
+
+    def __init__(self, code: str, message: str) -> None:
+        super().__init__(message)
+        self.code = code
+        self.message = message
+
+
+def write_project(project: Project) -> bytes:
+    """Write a project as a file, the same bytes for equal projects.
+
+    Parameters
+    ----------
+    project : Project
+        What to keep. [-]
+
+    Returns
+    -------
+    bytes
+        UTF-8 JSON, two spaces of indent, keys in the order of the documentation. [-]
+    """
+    data = {"format": FORMAT, "format_version": FORMAT_VERSION, **project.model_dump(mode="json")}
+    return (json.dumps(data, ensure_ascii=False, indent=2) + "\n").encode()
+
+
+def _refuse_constant(text: str) -> NoReturn:
+    raise FileRefused("not_a_number", f"The file holds {text}, which is no number. Put one there.")
+
+
+def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) != len(pairs):
+        keys = [key for key, _ in pairs]
+        twice = next(key for key in keys if keys.count(key) > 1)
+        raise FileRefused("key_twice", f"The key “{twice[:40]}” stands twice in one object.")
+    return found
+
+
+def _depth(data: bytes) -> int:
+    """Deepest nesting of brackets, strings left out: cheap, before any parser recurses."""
+    depth = deepest = 0
+    inside = escaped = False
+    for byte in data:
+        if inside:
+            if escaped:
+                escaped = False
+            elif byte == 0x5C:
+                escaped = True
+            elif byte == 0x22:
+                inside = False
+        elif byte == 0x22:
+            inside = True
+        elif byte in b"[{":
+            depth += 1
+            deepest = max(deepest, depth)
+        elif byte in b"]}":
+            depth -= 1
+    return deepest
+
+
+def read_project(data: bytes) -> Project:
+    """Read a project file.
+
+    Parameters
+    ----------
+    data : bytes
+        The file's content. [-]
+
+    Returns
+    -------
+    Project
+        The project, migrated to the current format. [-]
+
+    Raises
+    ------
+    FileRefused
+        If it is too large, broken, of another format, newer, or invalid.
+    """
+    if len(data) > MAX_BYTES:
+        raise FileRefused(
+            "too_large",
+            f"The file has {len(data) / 1e6:.1f} MB; a project file has at most "
+            f"{MAX_BYTES / 1e6:.0f} MB. Is it the right file?",
+        )
+    if _depth(data) > MAX_DEPTH:
+        raise FileRefused("too_deep", "The file nests far deeper than a project file does.")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise FileRefused(
+            "not_text", f"Byte {error.start} is no UTF-8 text. Is it a project file?"
+        ) from None
+    try:
+        content = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
+    except json.JSONDecodeError as error:
+        raise FileRefused(
+            "broken",
+            f"The file is broken at line {error.lineno}, column {error.colno}: {error.msg}. "
+            "Export it again, or mend that line.",
+        ) from None
+    except (ValueError, RecursionError):
+        raise FileRefused("broken", "A number or a nesting in the file is too large.") from None
+    return _from_content(content)
+
+
+def _from_content(content: object) -> Project:
+    if not isinstance(content, dict) or content.get("format") != FORMAT:
+        raise FileRefused(
+            "other_format", f"This is no project file: its “format” is not “{FORMAT}”."
+        )
+    version = content.get("format_version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise FileRefused("no_version", "The file has no whole “format_version” of 1 or more.")
+    if version > FORMAT_VERSION:
+        raise FileRefused(
+            "newer",
+            f"The file was written by a newer Isotherma (format {version}; this one reads up to "
+            f"{FORMAT_VERSION}). Update Isotherma, or export the file from there again.",
+        )
+    rest = {key: value for key, value in content.items() if key not in {"format", "format_version"}}
+    try:
+        return Project.model_validate(rest)
+    except ValidationError as error:
+        sentences = validation_sentences(error)
+        more = len(sentences) - 5
+        tail = f" And {more} more." if more > 0 else ""
+        raise FileRefused(
+            "invalid", "The file was not read. " + " ".join(sentences[:5]) + tail
+        ) from None

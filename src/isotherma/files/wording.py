@@ -1,0 +1,86 @@
+"""What is wrong with a value, in a sentence: what, where, how to mend."""
+
+from __future__ import annotations
+
+from pydantic import ValidationError
+from pydantic_core import ErrorDetails
+
+from isotherma.core.quantity import Habit, with_unit
+
+_BOUNDS = {
+    "greater_than": ("gt", "must be more than"),
+    "greater_than_equal": ("ge", "must be at least"),
+    "less_than": ("lt", "must be less than"),
+    "less_than_equal": ("le", "must be at most"),
+}
+
+
+def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
+    """Say what is wrong with one value, without saying where.
+
+    Parameters
+    ----------
+    error : ErrorDetails
+        One error of the validation. [-]
+    style : str or None
+        The property's quantity style; None speaks in plain numbers. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause: "must be more than 0 L". [-]
+    """
+    kind, context = error["type"], error.get("ctx", {})
+    if kind in _BOUNDS:
+        key, words = _BOUNDS[kind]
+        bound = float(context[key])
+        return f"{words} {with_unit(bound, style, habit) if style else f'{bound:g}'}"
+    if kind == "value_error":
+        return str(context["error"])
+    fixed = {
+        "missing": "is missing; put it in",
+        "extra_forbidden": "is not known here; take it out",
+        "finite_number": "must be a finite number",
+        "string_too_short": "must not be empty",
+        "float_parsing": "must be a number",
+        "float_type": "must be a number",
+        "int_parsing": "must be a whole number",
+        "int_type": "must be a whole number",
+        "int_from_float": "must be a whole number",
+        "bool_parsing": "must be true or false",
+        "string_pattern_mismatch": "may hold only small letters, digits and hyphens",
+        "union_tag_invalid": "is of a kind this version does not know",
+        "union_tag_not_found": "has no kind",
+    }
+    if kind in fixed:
+        return fixed[kind]
+    if kind == "string_too_long":
+        return f"must have at most {context['max_length']} characters"
+    if kind in {"too_long", "too_short"}:
+        limit = context.get("max_length", context.get("min_length"))
+        return f"must have at {'most' if kind == 'too_long' else 'least'} {limit} items"
+    if kind == "literal_error":
+        return f"must be one of {context['expected']}"
+    return error["msg"][:1].lower() + error["msg"][1:]
+
+
+def validation_sentences(error: ValidationError) -> list[str]:
+    """Turn a failed validation into sentences with their paths.
+
+    Parameters
+    ----------
+    error : ValidationError
+        What the document refused. [-]
+
+    Returns
+    -------
+    list of str
+        One sentence per error; texts of the input are not repeated. [-]
+    """
+    sentences = []
+    for item in error.errors(include_url=False, include_input=False):
+        where = ".".join(str(step)[:40] for step in item["loc"]) or "the document"
+        sentences.append(f"{where}: {problem_words(item, None, Habit.METRIC)}.")
+    return sentences

@@ -1,0 +1,77 @@
+"""Start Isotherma: database, migrations, demo data, kernels, server; stop all on Ctrl-C."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import socket
+import sys
+import time
+
+import uvicorn
+
+from isotherma.ops.cluster import ClusterError, free_port
+from isotherma.ops.ground import database
+from isotherma.services.vehicles import Vehicles
+from isotherma.services.warming import warm
+from isotherma.settings import PROJECT, Settings
+from isotherma.store.engine import open_engine, open_sessions
+
+
+def choose_port(wanted: int) -> int:
+    """Give the wanted port, or a free one if something else has it."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", wanted))
+        except OSError:
+            return free_port()
+    return wanted
+
+
+def main() -> int:
+    """Run the command."""
+    reader = argparse.ArgumentParser(prog="bin/start", description=__doc__)
+    reader.add_argument("--port", type=int, default=8000, help="wanted port (8000)")
+    reader.add_argument("--workers", type=int, default=1, help="server processes (1)")
+    options = reader.parse_args()
+    began = time.monotonic()
+    settings = Settings.from_environment()
+
+    def say(text: str) -> None:
+        print(f"  {time.monotonic() - began:5.1f} s  {text}", flush=True)
+
+    print("Isotherma", flush=True)
+    try:
+        with database(PROJECT, settings.database_url, say) as url:
+            engine = open_engine(url)
+            if Vehicles(open_sessions(engine)).load_demo_once():
+                say("loaded the demo vehicle")
+            engine.dispose()
+            say("warming the engine (the first time this takes half a minute)")
+            warm()
+            port = choose_port(options.port)
+            if port != options.port:
+                say(f"port {options.port} is taken; using {port}")
+            os.environ["DATABASE_URL"] = url
+            say(f"ready: http://127.0.0.1:{port}/   (Ctrl-C stops)")
+            uvicorn.run(
+                "isotherma.web.app:create",
+                factory=True,
+                host="127.0.0.1",
+                port=port,
+                workers=options.workers if options.workers > 1 else None,
+                log_level="warning",
+                server_header=False,
+                timeout_graceful_shutdown=5,
+            )
+    except ClusterError as error:
+        print(f"Isotherma did not start. {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        pass
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,44 @@
+"""Results of a variant: computed once per document and kept while memory allows."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from threading import Lock
+
+from isotherma import catalogue
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.results.outcome import Outcome, simulate
+
+KEPT = 200
+
+
+class Computing:
+    """Simulates variants and remembers what came out, errors included."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[str, str], Outcome | CoreError] = OrderedDict()
+        self._lock = Lock()
+
+    def result(self, project: Project, variant: Variant) -> Outcome | CoreError:
+        """Give a variant's outcome under the project's brief, or why there is none."""
+        key = (canonical_json(project.brief), canonical_json(variant.system))
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        found = compute(project, variant)
+        with self._lock:
+            self._kept[key] = found
+            while len(self._kept) > KEPT:
+                self._kept.popitem(last=False)
+        return found
+
+
+def compute(project: Project, variant: Variant) -> Outcome | CoreError:
+    """Simulate a variant; an answer that cannot exist is given, not raised."""
+    brief = project.brief
+    try:
+        return simulate(brief, variant.system, catalogue.climate(brief.region, brief.month))
+    except CoreError as error:
+        return error

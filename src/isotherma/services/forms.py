@@ -1,0 +1,192 @@
+"""Typed forms ↔ documents: which values changed, and what is wrong with the others.
+
+A field that still shows what it was given is left alone, so that showing a value in
+other units and saving the form never rounds it.
+"""
+
+from __future__ import annotations
+
+import types
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal, Union, get_args, get_origin
+
+from pydantic import ValidationError
+from pydantic.fields import FieldInfo
+
+from isotherma.core.errors import QuantityError
+from isotherma.core.fields import Document, style_of
+from isotherma.core.quantity import Habit, parse, shown
+from isotherma.files.wording import problem_words
+from isotherma.services.wording import error_words
+
+Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch"]
+
+
+@dataclass(frozen=True, slots=True)
+class Property:
+    """One property of a document as a form field."""
+
+    name: str
+    title: str
+    help: str
+    kind: Kind
+    style: str
+    optional: bool
+    choices: tuple[str, ...]
+
+
+def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:
+    """Strip None and Annotated: give the inner type, whether None is allowed, metadata."""
+    optional, metadata = False, []
+    while True:
+        origin = get_origin(annotation)
+        if origin in (Union, types.UnionType):
+            inner = [arg for arg in get_args(annotation) if arg is not type(None)]
+            optional = optional or len(inner) < len(get_args(annotation))
+            if len(inner) != 1:
+                return annotation, optional, metadata
+            annotation = inner[0]
+        elif hasattr(annotation, "__metadata__"):
+            metadata += list(annotation.__metadata__)
+            annotation = annotation.__origin__
+        else:
+            return annotation, optional, metadata
+
+
+def property_of(name: str, info: FieldInfo) -> Property | None:
+    """Describe a field for a form; None for what no field can show (lists, documents)."""
+    inner, optional, metadata = _unpacked(info.annotation)
+    style = style_of(info) or next(
+        (item.style for item in metadata if hasattr(item, "style")), None
+    )
+    choices: tuple[str, ...] = ()
+    kind: Kind
+    if style is not None:
+        kind = "quantity"
+    elif get_origin(inner) is Literal:
+        kind, choices = "choice", tuple(get_args(inner))
+    elif get_origin(inner) is tuple and get_origin(get_args(inner)[0]) is Literal:
+        kind, choices = "many", tuple(get_args(get_args(inner)[0]))
+    elif inner is bool:
+        kind = "switch"
+    elif inner is int:
+        kind = "whole"
+    elif inner is float:
+        kind, style = "quantity", "number"
+    elif inner is str:
+        kind = "long" if name == "note" else "text"
+    else:
+        return None
+    return Property(
+        name=name,
+        title=info.title or name,
+        help=info.description or "",
+        kind=kind,
+        style=style or "",
+        optional=optional,
+        choices=choices,
+    )
+
+
+def properties(document: type[Document], leave_out: Sequence[str] = ()) -> tuple[Property, ...]:
+    """List the properties of a document that a form can show, in their order."""
+    hidden = {"id", "kind", *leave_out}
+    found = (
+        property_of(name, info)
+        for name, info in document.model_fields.items()
+        if name not in hidden
+    )
+    return tuple(item for item in found if item is not None)
+
+
+def as_typed(item: Property, value: object, habit: Habit) -> list[str]:
+    """Write a value the way its field shows it; several strings for several choices."""
+    if item.kind == "many":
+        return [str(choice) for choice in value] if isinstance(value, tuple) else []
+    if value is None:
+        return [""]
+    if item.kind == "switch":
+        return ["yes"] if value else []
+    if item.kind == "quantity":
+        assert isinstance(value, float | int)
+        return [shown(float(value), item.style, habit)]
+    return [str(value)]
+
+
+@dataclass(slots=True)
+class Read:
+    """What a form said: values that changed, and what is wrong, by property name."""
+
+    values: dict[str, object] = field(default_factory=dict)
+    errors: dict[str, str] = field(default_factory=dict)
+
+
+def _value(item: Property, typed: list[str], habit: Habit) -> object:
+    text = typed[0].strip() if typed else ""
+    if item.kind == "many":
+        return tuple(typed)
+    if item.kind == "switch":
+        return "yes" in typed
+    if item.optional and not text:
+        return None
+    if item.kind == "quantity":
+        return parse(text, item.style, habit)
+    if item.kind == "whole":
+        try:
+            return int(text)
+        except ValueError:
+            raise QuantityError(
+                text=text[:60], dimension="number", reason="that is not a whole number",
+                example="3",
+            ) from None  # fmt: skip
+    return typed[0].replace("\r\n", "\n") if typed else ""
+
+
+def read_form(
+    base: Document, fields: Sequence[str], typed: Mapping[str, list[str]], habit: Habit
+) -> Read:
+    """Read the typed fields of a document as it was shown at its base revision.
+
+    Parameters
+    ----------
+    base : Document
+        What the form was made from. [-]
+    fields : sequence of str
+        Which properties the form held; others are left alone. [-]
+    typed : mapping of str to list of str
+        What came back, by property. [-]
+    habit : Habit
+        The units the form was shown in. [-]
+
+    Returns
+    -------
+    Read
+        Changed values in SI, and a sentence for each that cannot be read. [SI]
+    """
+    read = Read()
+    for item in properties(type(base)):
+        if item.name not in fields:
+            continue
+        text = typed.get(item.name, [])
+        before = getattr(base, item.name)
+        if text == as_typed(item, before, habit):
+            continue
+        try:
+            read.values[item.name] = _value(item, text, habit)
+        except QuantityError as error:
+            read.errors[item.name] = error_words(error, habit)
+    return read
+
+
+def field_errors(error: ValidationError, scope: Document, habit: Habit) -> dict[str, str]:
+    """Put the errors of a whole project beside the fields of one scope; "" for the rest."""
+    by_name = {item.name: item for item in properties(type(scope))}
+    found: dict[str, str] = {}
+    for item in error.errors(include_url=False, include_input=False):
+        steps = [str(step) for step in item["loc"]]
+        name = next((step for step in reversed(steps) if step in by_name), "")
+        style = by_name[name].style or None if name else None
+        words = problem_words(item, style, habit)
+        found.setdefault(name, f"{words[:1].upper()}{words[1:]}.")
+    return found

@@ -1,0 +1,234 @@
+"""Vehicles: open, change, undo, redo, delete, import. Every change is a revision."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from sqlalchemy.orm import Session, sessionmaker
+
+from isotherma.catalogue.demo import drover
+from isotherma.core.editing import set_values, value_at
+from isotherma.core.errors import ChangeRefused
+from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
+from isotherma.store import vehicles as queries
+from isotherma.store.models import Revision, Vehicle
+
+Operation = Callable[[Project], Project]
+
+
+class NotFound(Exception):
+    """There is no such vehicle, variant or revision."""
+
+
+class NewerElsewhere(Exception):
+    """The same value was changed in another window since this one was shown."""
+
+    def __init__(self, conflicts: Mapping[str, object], head_id: int) -> None:
+        super().__init__("changed elsewhere")
+        self.conflicts = dict(conflicts)
+        self.head_id = head_id
+
+
+class Moved(Exception):
+    """Undo or redo was asked for a state that is no longer the shown one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A vehicle as it stands: its project, what was before, what can be undone or redone."""
+
+    vehicle_id: int
+    head_id: int
+    project: Project
+    previous: Project | None
+    label: str
+    undo_label: str | None
+    redo_label: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A vehicle on the home page."""
+
+    vehicle_id: int
+    head_id: int
+    project: Project
+
+
+@lru_cache(maxsize=256)
+def _parsed(document: str) -> Project:
+    """Read a stored document; kept, since documents are frozen and revisions never change."""
+    return Project.model_validate_json(document)
+
+
+class Vehicles:
+    """The use cases on vehicles, each in a transaction of its own."""
+
+    def __init__(self, sessions: sessionmaker[Session]) -> None:
+        self._sessions = sessions
+
+    def overview(self) -> list[Listed]:
+        """List living vehicles, the last changed first."""
+        with self._sessions() as session:
+            return [
+                Listed(vehicle.id, revision.id, _parsed(revision.document))
+                for vehicle, revision in queries.living(session)
+            ]
+
+    def open(self, vehicle_id: int) -> Opened:
+        """Open a vehicle; NotFound if there is none."""
+        with self._sessions() as session:
+            vehicle = queries.find(session, vehicle_id)
+            if vehicle is None:
+                raise NotFound
+            return self._opened(session, vehicle)
+
+    def _opened(self, session: Session, vehicle: Vehicle) -> Opened:
+        head = self._head(session, vehicle)
+        previous = queries.revision(session, vehicle.previous_id)
+        assert vehicle.tip_id is not None
+        redo = queries.child_towards(session, head.id, vehicle.tip_id)
+        return Opened(
+            vehicle_id=vehicle.id,
+            head_id=head.id,
+            project=_parsed(head.document),
+            previous=_parsed(previous.document) if previous else None,
+            label=head.label,
+            undo_label=head.label if head.parent_id is not None else None,
+            redo_label=redo.label if redo else None,
+        )
+
+    def _head(self, session: Session, vehicle: Vehicle) -> Revision:
+        head = queries.revision(session, vehicle.head_id)
+        assert head is not None, f"vehicle {vehicle.id} has no head"
+        return head
+
+    def create(self, project: Project, label: str) -> int:
+        """Keep a new vehicle; give its id."""
+        with self._sessions.begin() as session:
+            vehicle = Vehicle()
+            session.add(vehicle)
+            session.flush()
+            self._append(session, vehicle, project, label)
+            return vehicle.id
+
+    def _append(self, session: Session, vehicle: Vehicle, project: Project, label: str) -> None:
+        queries.append(
+            session,
+            vehicle,
+            label=label[:200],
+            format_version=FORMAT_VERSION,
+            document=canonical_json(project),
+        )
+
+    def change(self, vehicle_id: int, operation: Operation, label: str) -> Opened:
+        """Apply an operation to the newest state and keep what comes out."""
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            if vehicle is None:
+                raise NotFound
+            before = _parsed(self._head(session, vehicle).document)
+            after = operation(before)
+            if after != before:
+                self._append(session, vehicle, after, label)
+            return self._opened(session, vehicle)
+
+    def set_values(
+        self, vehicle_id: int, base_id: int, values: Mapping[str, object], label: str
+    ) -> Opened:
+        """Set values seen at a base revision; NewerElsewhere if another window set them since.
+
+        Values that others changed elsewhere stay: only what was typed here is written.
+        """
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            base = queries.revision(session, base_id)
+            if vehicle is None or base is None or base.vehicle_id != vehicle.id:
+                raise NotFound
+            head = self._head(session, vehicle)
+            now, then = _parsed(head.document), _parsed(base.document)
+            wanted: dict[str, object] = {}
+            conflicts: dict[str, object] = {}
+            for path, value in values.items():
+                current = value_at(now, path)
+                if current == value:
+                    continue
+                if current != _value_or_none(then, path):
+                    conflicts[path] = current
+                wanted[path] = value
+            if conflicts:
+                raise NewerElsewhere(conflicts, head.id)
+            if wanted:
+                after = set_values(now, wanted)
+                self._append(session, vehicle, after, label)
+            return self._opened(session, vehicle)
+
+    def undo(self, vehicle_id: int, base_id: int) -> Opened:
+        """Show the state before the last change; Moved if the shown state is not the base."""
+        return self._step(vehicle_id, base_id, back=True)
+
+    def redo(self, vehicle_id: int, base_id: int) -> Opened:
+        """Show again what undo took back; Moved if the shown state is not the base."""
+        return self._step(vehicle_id, base_id, back=False)
+
+    def _step(self, vehicle_id: int, base_id: int, *, back: bool) -> Opened:
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            if vehicle is None:
+                raise NotFound
+            if vehicle.head_id != base_id:
+                raise Moved
+            head = self._head(session, vehicle)
+            if back:
+                target = queries.revision(session, head.parent_id)
+            else:
+                assert vehicle.tip_id is not None
+                target = queries.child_towards(session, head.id, vehicle.tip_id)
+            if target is not None:
+                vehicle.previous_id, vehicle.head_id = head.id, target.id
+            return self._opened(session, vehicle)
+
+    def at(self, vehicle_id: int, revision_id: int) -> Project:
+        """Read one revision of a vehicle; NotFound if it is not one of its."""
+        with self._sessions() as session:
+            revision = queries.revision(session, revision_id)
+            if revision is None or revision.vehicle_id != vehicle_id:
+                raise NotFound
+            return _parsed(revision.document)
+
+    def delete(self, vehicle_id: int) -> str:
+        """Hide a vehicle and give its name; `restore` brings it back."""
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            if vehicle is None:
+                raise NotFound
+            queries.mark_deleted(vehicle)
+            return _parsed(self._head(session, vehicle).document).name
+
+    def restore(self, vehicle_id: int) -> None:
+        """Bring a deleted vehicle back."""
+        with self._sessions.begin() as session:
+            vehicle = queries.find_any(session, vehicle_id)
+            if vehicle is None:
+                raise NotFound
+            vehicle.deleted_at = None
+
+    def load_demo_once(self) -> bool:
+        """Put the demo vehicle in, unless this database had it before."""
+        with self._sessions.begin() as session:
+            if not queries.note_once(session, "demo", "loaded"):
+                return False
+            vehicle = Vehicle()
+            session.add(vehicle)
+            session.flush()
+            self._append(session, vehicle, drover(), "Demo vehicle")
+            return True
+
+
+def _value_or_none(project: Project, path: str) -> object:
+    try:
+        return value_at(project, path)
+    except ChangeRefused:
+        return None

@@ -1,0 +1,12 @@
+"""Compile the kernels before anyone waits for them; afterwards they come from a cache."""
+
+from __future__ import annotations
+
+from isotherma.catalogue.demo import drover
+from isotherma.services.computing import compute
+
+
+def warm() -> None:
+    """Simulate the demo vehicle once and forget it."""
+    project = drover()
+    compute(project, project.variants[0])

@@ -1,0 +1,21 @@
+"""${message}"""
+
+from __future__ import annotations
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = ${repr(up_revision)}
+down_revision = ${repr(down_revision)}
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    """Bring the schema up to this revision."""
+    ${upgrades if upgrades else "pass"}
+
+
+def downgrade() -> None:
+    """Take this revision back."""
+    ${downgrades if downgrades else "pass"}

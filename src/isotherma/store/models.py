@@ -1,0 +1,69 @@
+"""Tables. A vehicle is a chain of revisions; its head says which one is current."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import DateTime, ForeignKey, Identity, MetaData, Text
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+CONVENTION = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+def now() -> datetime:
+    """Give the time of a change, with its zone."""
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """Base of the tables, with named constraints."""
+
+    metadata = MetaData(naming_convention=CONVENTION)
+
+
+class Vehicle(Base):
+    """One project. `head` is shown, `previous` was shown before it, `tip` ends the redo chain."""
+
+    __tablename__ = "vehicle"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    deleted_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
+    head_id: Mapped[int | None] = mapped_column(
+        ForeignKey("revision.id", use_alter=True), default=None
+    )
+    previous_id: Mapped[int | None] = mapped_column(
+        ForeignKey("revision.id", use_alter=True), default=None
+    )
+    tip_id: Mapped[int | None] = mapped_column(
+        ForeignKey("revision.id", use_alter=True), default=None
+    )
+
+
+class Revision(Base):
+    """One state of a project, never changed once written. `document` is canonical JSON."""
+
+    __tablename__ = "revision"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"), index=True)
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("revision.id"), default=None)
+    label: Mapped[str] = mapped_column(Text)
+    format_version: Mapped[int]
+    document: Mapped[str] = mapped_column(Text)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Note(Base):
+    """A fact about this database that is written once, such as that the demo was loaded."""
+
+    __tablename__ = "note"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    value: Mapped[str] = mapped_column(Text)

@@ -1,0 +1,82 @@
+"""Queries on vehicles and revisions; none of them commits."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, aliased
+
+from isotherma.store.models import Note, Revision, Vehicle, now
+
+
+def living(session: Session) -> Sequence[tuple[Vehicle, Revision]]:
+    """List vehicles that are not deleted with their heads, the newest change first."""
+    rows = session.execute(
+        select(Vehicle, Revision)
+        .join(Revision, Revision.id == Vehicle.head_id)
+        .where(Vehicle.deleted_at.is_(None))
+        .order_by(Revision.created_at.desc(), Vehicle.id.desc())
+    )
+    return [(vehicle, revision) for vehicle, revision in rows]
+
+
+def find(session: Session, vehicle_id: int, *, lock: bool = False) -> Vehicle | None:
+    """Find a vehicle that is not deleted; with `lock`, keep others from changing it."""
+    query = select(Vehicle).where(Vehicle.id == vehicle_id, Vehicle.deleted_at.is_(None))
+    return session.scalar(query.with_for_update() if lock else query)
+
+
+def find_any(session: Session, vehicle_id: int) -> Vehicle | None:
+    """Find a vehicle, deleted or not, and lock it."""
+    return session.scalar(select(Vehicle).where(Vehicle.id == vehicle_id).with_for_update())
+
+
+def revision(session: Session, revision_id: int | None) -> Revision | None:
+    """Find a revision by id."""
+    return None if revision_id is None else session.get(Revision, revision_id)
+
+
+def child_towards(session: Session, head_id: int, tip_id: int) -> Revision | None:
+    """Find the child of head on the way to tip: what redo would bring back."""
+    if head_id == tip_id:
+        return None
+    step = aliased(Revision)
+    chain = select(Revision.id, Revision.parent_id).where(Revision.id == tip_id).cte(recursive=True)
+    chain = chain.union_all(
+        select(step.id, step.parent_id).where(step.id == chain.c.parent_id, step.id > head_id)
+    )
+    child_id = session.scalar(select(chain.c.id).where(chain.c.parent_id == head_id))
+    return revision(session, child_id)
+
+
+def append(
+    session: Session, vehicle: Vehicle, *, label: str, format_version: int, document: str
+) -> Revision:
+    """Write a revision after the head and make it head and tip."""
+    added = Revision(
+        vehicle_id=vehicle.id,
+        parent_id=vehicle.head_id,
+        label=label,
+        format_version=format_version,
+        document=document,
+    )
+    session.add(added)
+    session.flush()
+    vehicle.previous_id = vehicle.head_id
+    vehicle.head_id = vehicle.tip_id = added.id
+    return added
+
+
+def mark_deleted(vehicle: Vehicle) -> None:
+    """Hide a vehicle; its revisions stay."""
+    vehicle.deleted_at = now()
+
+
+def note_once(session: Session, key: str, value: str) -> bool:
+    """Write a note; False if it was there."""
+    if session.get(Note, key) is not None:
+        return False
+    session.add(Note(key=key, value=value))
+    session.flush()
+    return True

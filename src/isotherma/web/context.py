@@ -1,0 +1,27 @@
+"""What a route may ask for: the services of this process."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import Depends, Request
+
+from isotherma.services.computing import Computing
+from isotherma.services.vehicles import Vehicles
+
+
+@dataclass(frozen=True, slots=True)
+class Services:
+    """The use cases a page can call."""
+
+    vehicles: Vehicles
+    computing: Computing
+
+
+def _services(request: Request) -> Services:
+    services: Services = request.app.state.services
+    return services
+
+
+Have = Annotated[Services, Depends(_services)]

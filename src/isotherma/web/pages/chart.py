@@ -1,0 +1,335 @@
+"""Pictures of a draw: geometry worked out here, so that templates only repeat it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.quantity import STYLES, Habit, shown, with_unit
+from isotherma.core.results.draws import DrawResult, draw_rows
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.simulate import kernel
+from isotherma.web.ramp import colour, ink_on
+
+Floats = NDArray[np.float64]
+Scale = Callable[[float], float]
+
+LEFT, RIGHT, TOP, BOTTOM = 46.0, 988.0, 30.0, 322.0
+COLUMNS: Final = 180
+SAMPLES: Final = 160
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One bar of water: as wide as its litres or seconds, as high as it is warm."""
+
+    x: str
+    y: str
+    width: str
+    height: str
+    fill: str
+
+
+@dataclass(frozen=True, slots=True)
+class Area:
+    """One stretch of the draw: cold, good, sagging or too hot, with its litres."""
+
+    kind: str
+    x: str
+    width: str
+    middle: str
+    label: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """One mark on an axis."""
+
+    at: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Layer:
+    """One layer of the store, drawn from the top."""
+
+    y: str
+    height: str
+    text_y: str
+    fill: str
+    ink: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Readout:
+    """Everything at one moment, as text."""
+
+    at: str
+    x: str
+    y: str
+    litres: str
+    seconds: str
+    head: str
+    hot: str
+    share: str
+    flow: str
+    power: str
+    layers: tuple[Layer, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Chart:
+    """Temperature at the head of one draw."""
+
+    by: str
+    columns: tuple[Column, ...]
+    line: str
+    areas: tuple[Area, ...]
+    window_top: str
+    window_height: str
+    low_y: str
+    low_text: str
+    high_y: str
+    high_text: str
+    y_ticks: tuple[Tick, ...]
+    x_ticks: tuple[Tick, ...]
+    x_unit: str
+    readouts: tuple[Readout, ...]
+    description: str
+
+
+_WORDS = {"cold": "not yet warm", "good": "good", "sag": "too cool", "hot": "too hot"}
+
+
+def _edges(values: Floats, count: int) -> NDArray[np.int64]:
+    """Split rows into at most `count` groups of equal extent; give the first row of each."""
+    total = values[-1]
+    marks = np.linspace(0.0, total, min(count, len(values)) + 1)[:-1]
+    return np.unique(np.searchsorted(values, marks, side="left"))
+
+
+def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
+    """Draw a store's layers from the top down in a box 0…260 high."""
+    count = len(temps)
+    height = 260.0 / count
+    every = 1 if count <= 12 else 2
+    layers = []
+    for place, celsius in enumerate(reversed(temps.tolist())):
+        text = shown(celsius, "temperature", habit, 2) if place % every == 0 else ""
+        layers.append(
+            Layer(
+                y=f"{place * height:.2f}",
+                height=f"{height + 0.3:.2f}",
+                text_y=f"{(place + 0.5) * height:.2f}",
+                fill=colour(celsius),
+                ink=ink_on(celsius),
+                text=text,
+            )
+        )
+    return tuple(layers)
+
+
+def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
+    warm_at = draw.start_s + draw.wait_s if draw.wait_s is not None else float("inf")
+    kinds = []
+    for row in rows:
+        began, head = row[kernel.END] - row[kernel.STEP], row[kernel.HEAD]
+        if began < warm_at - 1e-6:
+            kinds.append("cold")
+        elif head < draw.draw.low_c:
+            kinds.append("sag")
+        elif head > draw.draw.high_c:
+            kinds.append("hot")
+        else:
+            kinds.append("good")
+    return kinds
+
+
+def make_chart(outcome: Outcome, index: int, by: str, habit: Habit) -> Chart | None:
+    """Draw one draw by litres or by time; None when no water flowed."""
+    rows = draw_rows(outcome.timeline, index)
+    draw = outcome.draws[index]
+    if len(rows) < 2:
+        return None
+    volume = rows[:, kernel.MASS] / 1000.0 * (draw.used_m3 * 1000.0 / rows[:, kernel.MASS].sum())
+    if by == "litres":
+        ends = np.cumsum(volume)
+        starts = ends - volume
+        style = "volume"
+    else:
+        ends = rows[:, kernel.END] - draw.start_s
+        starts = ends - rows[:, kernel.STEP]
+        style = "minutes"
+    top_c = max(50.0, float(np.ceil(max(rows[:, kernel.HEAD].max(), draw.draw.high_c) / 10) * 10))
+    total = float(ends[-1])
+
+    def x_of(value: float) -> float:
+        return LEFT + (RIGHT - LEFT) * value / total
+
+    def y_of(celsius: float) -> float:
+        return BOTTOM - (BOTTOM - TOP) * max(0.0, celsius) / top_c
+
+    firsts = _edges(ends, COLUMNS)
+    columns, points = [], []
+    for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
+        mass = rows[first:last, kernel.MASS]
+        celsius = float((rows[first:last, kernel.HEAD] * mass).sum() / mass.sum())
+        x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
+        columns.append(
+            Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.4:.1f}", f"{BOTTOM - y:.1f}",
+                   colour(celsius))
+        )  # fmt: skip
+        points.append(f"{(x0 + x1) / 2:.1f},{y:.1f}")
+    areas = _areas(_kinds(rows, draw), starts, ends, volume, x_of, habit)
+    return Chart(
+        by=by,
+        columns=tuple(columns),
+        line="M" + " L".join(points),
+        areas=areas,
+        window_top=f"{y_of(draw.draw.high_c):.1f}",
+        window_height=f"{y_of(draw.draw.low_c) - y_of(draw.draw.high_c):.1f}",
+        low_y=f"{y_of(draw.draw.low_c):.1f}",
+        low_text=with_unit(draw.draw.low_c, "temperature", habit),
+        high_y=f"{y_of(draw.draw.high_c):.1f}",
+        high_text=with_unit(draw.draw.high_c, "temperature", habit),
+        y_ticks=_temperature_ticks(top_c, y_of, habit),
+        x_ticks=_extent_ticks(total, style, x_of, habit),
+        x_unit="litres" if style == "volume" and habit is Habit.METRIC else
+        "gallons" if style == "volume" else "minutes",
+        readouts=_readouts(rows, volume, (starts + ends) / 2, draw, x_of, y_of, habit),
+        description=" ".join(f"{area.words}." for area in areas),
+    )  # fmt: skip
+
+
+def _areas(
+    kinds: list[str], starts: Floats, ends: Floats, volume: Floats, x_of: Scale, habit: Habit
+) -> tuple[Area, ...]:
+    """Join neighbouring rows of one kind and write their litres in."""
+    areas: list[Area] = []
+    first = 0
+    for row in range(1, len(kinds) + 1):
+        if row < len(kinds) and kinds[row] == kinds[first]:
+            continue
+        litres = float(volume[first:row].sum())
+        x0, x1 = x_of(starts[first]), x_of(ends[row - 1])
+        words = with_unit(litres, "volume", habit, 2)
+        if x1 - x0 > 3.0:
+            areas.append(
+                Area(
+                    kind=kinds[first],
+                    x=f"{x0:.1f}",
+                    width=f"{x1 - x0:.1f}",
+                    middle=f"{(x0 + x1) / 2:.1f}",
+                    label=words if x1 - x0 > 52 else "",
+                    words=f"{words} {_WORDS[kinds[first]]}",
+                )
+            )
+        first = row
+    return tuple(areas)
+
+
+def _temperature_ticks(top_c: float, y_of: Scale, habit: Habit) -> tuple[Tick, ...]:
+    if habit is Habit.METRIC:
+        values = [float(c) for c in range(0, int(top_c) + 1, 10)]
+    else:
+        values = [(f - 32) * 5 / 9 for f in range(40, int(top_c * 9 / 5 + 32) + 1, 20)]
+    return tuple(
+        Tick(f"{y_of(value):.1f}", shown(value, "temperature", habit, 3)) for value in values
+    )
+
+
+def _extent_ticks(total: float, style: str, x_of: Scale, habit: Habit) -> tuple[Tick, ...]:
+    unit = STYLES[style].dimension.unit(STYLES[style].symbol(habit))
+    assert unit is not None
+    edge = total / unit.factor
+    step = next(
+        (s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= 8), 200.0
+    )
+    count = int(edge / step + 1e-9)
+    return tuple(
+        Tick(f"{x_of(i * step * unit.factor):.1f}", f"{i * step:g}") for i in range(count + 1)
+    )
+
+
+def _readouts(
+    rows: Floats, volume: Floats, middles: Floats, draw: DrawResult, x_of: Scale, y_of: Scale,
+    habit: Habit,
+) -> tuple[Readout, ...]:
+    """Say what everything is at moments along the draw."""
+    picks = np.unique(np.linspace(0, len(rows) - 1, min(SAMPLES, len(rows))).astype(int))
+    litres = np.cumsum(volume)
+    found = []
+    for pick in picks.tolist():
+        row = rows[pick]
+        power = row[kernel.ELEMENT] + row[kernel.BURNER]
+        flow = row[kernel.MASS] / row[kernel.STEP] / 1000.0
+        found.append(
+            Readout(
+                at=str(pick),
+                x=f"{x_of(middles[pick]):.1f}",
+                y=f"{y_of(row[kernel.HEAD]):.1f}",
+                litres=with_unit(float(litres[pick]), "volume", habit),
+                seconds=_clock(row[kernel.END] - draw.start_s),
+                head=with_unit(row[kernel.HEAD], "temperature", habit),
+                hot=with_unit(row[kernel.HOT], "temperature", habit),
+                share=with_unit(row[kernel.SHARE], "share", habit, 2),
+                flow=with_unit(flow, "flow", habit),
+                power=with_unit(power, "power", habit) if power > 0 else "off",
+                layers=store_layers(row[kernel.LOG_COLUMNS :], habit),
+            )
+        )
+    return tuple(found)
+
+
+def _clock(seconds: float) -> str:
+    minutes, rest = divmod(round(seconds), 60)
+    return f"{minutes}:{rest:02d}"
+
+
+@dataclass(frozen=True, slots=True)
+class Glance:
+    """A small picture of a day's draws, one after the other by litres."""
+
+    columns: tuple[Column, ...]
+    gaps: tuple[str, ...]
+    words: str
+
+
+def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glance | None:
+    """Draw a day, or one draw, as bars in a box 240 × 44; None when nothing flowed."""
+    picked = range(len(outcome.draws)) if only is None else (only,)
+    rows = [draw_rows(outcome.timeline, index) for index in picked]
+    rows = [part for part in rows if len(part)]
+    if not rows:
+        return None
+    total = sum(float(part[:, kernel.MASS].sum()) for part in rows)
+    gap = 3.0
+    width = 240.0 - gap * (len(rows) - 1)
+    columns: list[Column] = []
+    gaps: list[str] = []
+    x = 0.0
+    for part in rows:
+        mass = part[:, kernel.MASS]
+        ends = np.cumsum(mass)
+        firsts = _edges(ends, max(6, int(60 * ends[-1] / total)))
+        for first, last in zip(firsts, [*firsts[1:], len(part)], strict=True):
+            weight = mass[first:last]
+            celsius = float((part[first:last, kernel.HEAD] * weight).sum() / weight.sum())
+            w = width * float(weight.sum()) / total
+            h = 44.0 * min(1.0, max(0.04, celsius / 60.0))
+            columns.append(
+                Column(f"{x:.2f}", f"{44 - h:.1f}", f"{w + 0.2:.2f}", f"{h:.1f}", colour(celsius))
+            )
+            x += w
+        gaps.append(f"{x:.1f}")
+        x += gap
+    finals = ", ".join(
+        with_unit(outcome.draws[index].final_c or 0.0, "temperature", habit) for index in picked
+    )
+    return Glance(tuple(columns), tuple(gaps), f"Temperature at the head; ends at {finals}")

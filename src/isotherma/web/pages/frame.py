@@ -1,0 +1,177 @@
+"""What stands on every page of a design: verdict, ledger strip, steps, undo."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core.errors import CoreError, MissingValue, NotComputedYet
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.results.ledger import TITLES, Entry
+from isotherma.core.results.outcome import Outcome
+from isotherma.services.computing import Computing
+from isotherma.services.vehicles import NotFound, Opened
+from isotherma.services.wording import error_words
+from isotherma.web.pages.words import PAGES
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One budget in the strip."""
+
+    budget: str
+    title: str
+    used: str
+    of: str
+    margin: str
+    short: bool
+    binds: bool
+    fill: str
+    over: bool
+    change: str
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One page in the order of work."""
+
+    key: str
+    title: str
+    current: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """Everything around a design page."""
+
+    vehicle_id: int
+    vehicle: str
+    variant_id: str
+    variant: str
+    variants: tuple[tuple[str, str, bool], ...]
+    head_id: int
+    page: str
+    question: str
+    steps: tuple[Step, ...]
+    verdict: str
+    verdict_before: str
+    computed: bool
+    mend_anchor: str
+    cells: tuple[Cell, ...]
+    cautions: tuple[str, ...]
+    undo: str | None
+    redo: str | None
+    notice: str
+
+
+def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
+    def words(value: float, digits: int = 3) -> str:
+        return with_unit(value, entry.style, habit, digits)
+
+    shown_used, shown_limit = entry.used, entry.limit
+    of = "no limit set" if shown_limit is None else f"of {words(shown_limit)}"
+    used = words(shown_used)
+    if entry.budget == "warmth" and entry.limit is not None:
+        used, of = words(entry.limit), f"of {words(entry.used)} asked"
+    margin, short = "", False
+    if entry.margin is not None:
+        slack = 1e-9 * max(1.0, abs(entry.used))
+        if entry.budget == "warmth":
+            slack = 0.02 * entry.used + 1e-9
+        short = entry.margin < -slack
+        if short:
+            margin = f"{words(-entry.margin)} short"
+        elif entry.budget != "warmth":
+            margin = f"{words(entry.margin)} spare"
+        else:
+            margin = "all of it"
+        if entry.ends_on_day is not None:
+            margin += f" · day {entry.ends_on_day}"
+    share = 0.0
+    if entry.limit is not None:
+        top = entry.limit / entry.used if entry.budget == "warmth" and entry.used else None
+        share = top if top is not None else (entry.used / entry.limit if entry.limit else 1.0)
+    change = ""
+    if before is not None:
+        old = before.limit if entry.budget == "warmth" else before.used
+        new = entry.limit if entry.budget == "warmth" else entry.used
+        if old is not None and new is not None and words(old) != words(new):
+            change = f"{words(old)} → {words(new)}"
+        elif before.limit is not None and entry.limit is not None and entry.budget != "warmth":
+            old_limit, new_limit = words(before.limit), words(entry.limit)
+            change = f"limit {old_limit} → {new_limit}" if old_limit != new_limit else ""
+    return Cell(
+        budget=entry.budget,
+        title=TITLES[entry.budget],
+        used=used,
+        of=of,
+        margin=margin,
+        short=short,
+        binds=entry.binds,
+        fill=f"{min(1.0, max(0.0, share)) * 100:.1f}",
+        over=share > 1.0 + 1e-9 and entry.budget != "warmth",
+        change=change,
+    )
+
+
+def _mend_anchor(error: CoreError) -> str:
+    """Give the id of the part on the Parts page that would mend it."""
+    if isinstance(error, MissingValue):
+        return "part-" + error.path.split(".")[1]
+    if isinstance(error, NotComputedYet) and error.part_id:
+        return f"part-{error.part_id}"
+    return "main"
+
+
+def find_variant(project: Project, variant_id: str) -> Variant:
+    """Find a variant of a project; NotFound if it has none such."""
+    try:
+        return project.variant(variant_id)
+    except KeyError:
+        raise NotFound from None
+
+
+def make_frame(
+    opened: Opened, variant_id: str, page: str, habit: Habit, computing: Computing, notice: str = ""
+) -> tuple[Frame, Outcome | None]:
+    """Put the frame of a design page together; the outcome is None when there is none."""
+    project = opened.project
+    variant = find_variant(project, variant_id)
+    result = computing.result(project, variant)
+    before: Outcome | None = None
+    if opened.previous is not None:
+        for other in opened.previous.variants:
+            if other.id == variant_id:
+                earlier = computing.result(opened.previous, other)
+                before = earlier if isinstance(earlier, Outcome) else None
+    cells: tuple[Cell, ...] = ()
+    outcome = result if isinstance(result, Outcome) else None
+    if outcome is not None:
+        was = {entry.budget: entry for entry in before.ledger} if before else {}
+        cells = tuple(_cell(entry, was.get(entry.budget), habit) for entry in outcome.ledger)
+        verdict = outcome.verdict(habit)
+    else:
+        assert isinstance(result, CoreError)
+        verdict = error_words(result, habit)
+    previous_words = before.verdict(habit) if before is not None else ""
+    question = next(words for key, _, words in PAGES if key == page)
+    return Frame(
+        vehicle_id=opened.vehicle_id,
+        vehicle=project.name,
+        variant_id=variant.id,
+        variant=variant.name,
+        variants=tuple((v.id, v.name, v.id == variant.id) for v in project.variants),
+        head_id=opened.head_id,
+        page=page,
+        question=question,
+        steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
+        verdict=verdict,
+        verdict_before=previous_words if previous_words != verdict else "",
+        computed=outcome is not None,
+        mend_anchor="" if outcome else _mend_anchor(result) if isinstance(result, CoreError) else "",
+        cells=cells,
+        cautions=outcome.cautions(habit) if outcome else (),
+        undo=opened.undo_label,
+        redo=opened.redo_label,
+        notice=notice,
+    ), outcome

@@ -1,0 +1,48 @@
+"""Words for choices and names of pages, in one place."""
+
+from __future__ import annotations
+
+from isotherma import catalogue
+from isotherma.core.climate import MONTHS
+
+CHOICES: dict[str, str] = {
+    "warm": "when the water is warm",
+    "open": "when the tap opens",
+    "standing": "as the day before left it",
+    "cold": "just filled, cold",
+    "inside": "in the living space",
+    "outside": "outside or below",
+    "gas": "Gas",
+    "mains": "Mains",
+    "mixing valve": "A mixing valve",
+    "plastic": "plastic",
+    "copper": "copper",
+    "hose": "soft hose",
+    "propane": "propane",
+    "butane": "butane",
+}
+
+
+def choice_words(name: str, value: str) -> str:
+    """Give the words of one choice of one property."""
+    if name == "region":
+        return next((r.name for r in catalogue.regions() if r.id == value), value)
+    if name == "month":
+        return MONTHS[int(value) - 1]
+    return CHOICES.get(value, value)
+
+
+def choices_of(name: str, declared: tuple[str, ...]) -> tuple[str, ...]:
+    """Give the choices of a property: its own, or those of the catalogue."""
+    if name == "region":
+        return tuple(region.id for region in catalogue.regions())
+    if name == "month":
+        return tuple(str(month) for month in range(1, 13))
+    return declared
+
+
+PAGES: tuple[tuple[str, str, str], ...] = (
+    ("brief", "Brief", "Who washes, when and where?"),
+    ("parts", "Parts", "What does the water pass through?"),
+    ("shower", "Shower", "What comes out of the head?"),
+)

@@ -1,0 +1,69 @@
+"""Templates: strict, escaped, one page class each; full page or its part for htmx."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+
+from isotherma.core.quantity import Habit
+
+HERE = Path(__file__).parent
+STATIC = HERE / "static"
+
+
+@cache
+def environment() -> Environment:
+    """Make the template environment once."""
+    return Environment(
+        loader=FileSystemLoader(HERE / "templates"),
+        autoescape=select_autoescape(default=True, default_for_string=True),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+
+
+def habit_of(request: Request) -> Habit:
+    """Read the person's units from the cookie; metric when there is none."""
+    return Habit.US if request.cookies.get("habit") == "us" else Habit.METRIC
+
+
+def scheme_of(request: Request) -> str:
+    """Read light, dark or the system's own from the cookie."""
+    wanted = request.cookies.get("scheme", "")
+    return wanted if wanted in {"light", "dark"} else "auto"
+
+
+def is_htmx(request: Request) -> bool:
+    """Say whether htmx asks for a part; a history restore gets the full page."""
+    return "hx-request" in request.headers and "hx-history-restore-request" not in request.headers
+
+
+def render(request: Request, page: Any, status_code: int = 200) -> Response:
+    """Render a page class with its template, whole or as the part htmx swaps in."""
+    template = page.template
+    name = f"_{template}" if is_htmx(request) else template
+    values = {field.name: getattr(page, field.name) for field in fields(page)}
+    values |= {
+        "page": page,
+        "url_for": request.url_for,
+        "path_for": lambda name, **parts: request.url_for(name, **parts).path,
+        "habit": habit_of(request).value,
+        "scheme": scheme_of(request),
+        "here": request.url.path + (f"?{request.url.query}" if request.url.query else ""),
+    }
+    html = environment().get_template(name).render(values)
+    return HTMLResponse(html, status_code=status_code, headers={"Vary": "HX-Request"})
+
+
+def go_to(request: Request, path: str) -> Response:
+    """Send the browser to a path of ours after a change."""
+    if is_htmx(request):
+        return Response(status_code=204, headers={"HX-Redirect": path})
+    return RedirectResponse(path, status_code=303)

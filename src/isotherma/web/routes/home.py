@@ -1,0 +1,158 @@
+"""Home: list, start, import, export, delete, restore; units and light."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi.responses import Response
+from pydantic import ValidationError
+
+from isotherma.core.project import Project, Variant
+from isotherma.core.system import System
+from isotherma.core.system.layouts import usual_route
+from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
+from isotherma.files.wording import problem_words
+from isotherma.services.vehicles import NotFound
+from isotherma.web.context import Have
+from isotherma.web.pages.elements import elements_page
+from isotherma.web.pages.home import home_page
+from isotherma.web.rendering import go_to, habit_of, render
+
+router = APIRouter()
+
+
+def _show(
+    request: Request, have: Have, status: int = 200, *, notice: str = "", error: str = "",
+    error_for: str = "", typed_name: str = "", undo_delete: int | None = None,
+) -> Response:
+    page = home_page(
+        have.vehicles.overview(), habit_of(request), have.computing, notice=notice, error=error,
+        error_for=error_for, typed_name=typed_name, undo_delete=undo_delete,
+    )
+    return render(request, page, status)
+
+
+@router.get("/", name="home.show")
+def show(request: Request, have: Have, deleted: Annotated[int | None, Query()] = None) -> Response:
+    """List the vehicles; after a deletion, offer to take it back."""
+    notice = "The vehicle was deleted." if deleted is not None else ""
+    return _show(request, have, notice=notice, undo_delete=deleted)
+
+
+@router.post("/vehicles", name="vehicle.create")
+def create(
+    request: Request, have: Have, name: Annotated[str, Form()] = "",
+    start: Annotated[str, Form()] = "usual",
+) -> Response:
+    """Start a vehicle on the usual route, its sizes still unknown, or on nothing."""
+    system = System() if start == "empty" else usual_route()
+    try:
+        project = Project(
+            name=name, variants=(Variant(id="first", name="First idea", system=system),)
+        )
+    except ValidationError as error:
+        words = problem_words(error.errors()[0], None, habit_of(request))
+        return _show(
+            request, have, 422, error=f"The name {words}.", error_for="name", typed_name=name
+        )
+    number = have.vehicles.create(project, "Started")
+    path = request.url_for("design.brief", vehicle_id=str(number), variant_id="first").path
+    return go_to(request, path)
+
+
+@router.post("/vehicles/import", name="vehicle.import")
+def import_file(
+    request: Request, have: Have, file: Annotated[UploadFile | None, File()] = None
+) -> Response:
+    """Keep an uploaded project file as a new vehicle, or say why not."""
+    data = file.file.read() if file is not None else b""
+    if not data:
+        return _show(
+            request, have, 422, error="Choose a project file first.", error_for="file"
+        )
+    try:
+        project = read_project(data)
+    except FileRefused as error:
+        return _show(request, have, 422, error=error.message, error_for="file")
+    have.vehicles.create(project, "Imported")
+    return _show(request, have, notice=f"“{project.name}” was imported.")
+
+
+def file_name(name: str) -> str:
+    """Make a plain file name from a vehicle's name."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
+    return re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower() or "vehicle"
+
+
+@router.get("/vehicles/{vehicle_id}/export", name="vehicle.export")
+def export(have: Have, vehicle_id: int) -> Response:
+    """Give the vehicle as a project file."""
+    opened = have.vehicles.open(vehicle_id)
+    name = file_name(opened.project.name) + EXTENSION
+    return Response(
+        write_project(opened.project),
+        media_type="application/json",
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )
+
+
+@router.post("/vehicles/{vehicle_id}/delete", name="vehicle.delete")
+def delete(request: Request, have: Have, vehicle_id: int) -> Response:
+    """Hide the vehicle; home offers to bring it back."""
+    have.vehicles.delete(vehicle_id)
+    return go_to(request, f"{request.url_for('home.show').path}?deleted={vehicle_id}")
+
+
+@router.post("/vehicles/{vehicle_id}/restore", name="vehicle.restore")
+def restore(request: Request, have: Have, vehicle_id: int) -> Response:
+    """Bring a deleted vehicle back."""
+    have.vehicles.restore(vehicle_id)
+    return go_to(request, request.url_for("home.show").path)
+
+
+@router.post("/vehicles/{vehicle_id}/duplicate", name="vehicle.duplicate")
+def duplicate(request: Request, have: Have, vehicle_id: int) -> Response:
+    """Copy a whole vehicle."""
+    project = have.vehicles.open(vehicle_id).project
+    copy = project.model_copy(update={"name": f"{project.name[:70]} (copy)"})
+    have.vehicles.create(copy, "Copied")
+    return go_to(request, request.url_for("home.show").path)
+
+
+def _local_path(path: str) -> str:
+    """Keep a return path on this server."""
+    return path if re.fullmatch(r"/(?!/)[^\\\s]*", path) else "/"
+
+
+@router.post("/settings", name="settings.save")
+def settings(
+    request: Request, habit: Annotated[str, Form()] = "", scheme: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "/",
+) -> Response:
+    """Keep the person's units or light in a cookie."""
+    answer = go_to(request, _local_path(back))
+    year = 365 * 86400
+    if habit in {"metric", "us"}:
+        answer.set_cookie("habit", habit, max_age=year, httponly=True, samesite="lax")
+    if scheme in {"auto", "light", "dark"}:
+        answer.set_cookie("scheme", scheme, max_age=year, httponly=True, samesite="lax")
+    return answer
+
+
+@router.get("/elements", name="elements.show")
+def elements(request: Request, have: Have) -> Response:
+    """Show every element of the interface."""
+    return render(request, elements_page(habit_of(request), have.computing))
+
+
+@router.get("/alive", name="alive")
+def alive(have: Have) -> Response:
+    """Answer when the database answers; for scripts and tests."""
+    try:
+        have.vehicles.open(0)
+    except NotFound:
+        pass
+    return Response("alive", media_type="text/plain")
