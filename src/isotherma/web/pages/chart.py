@@ -18,7 +18,8 @@ from isotherma.web.ramp import colour, ink_on
 Floats = NDArray[np.float64]
 Scale = Callable[[float], float]
 
-LEFT, RIGHT, TOP, BOTTOM = 46.0, 988.0, 30.0, 322.0
+LEFT, TOP, BOTTOM = 46.0, 30.0, 296.0
+WIDE, NARROW = 1000, 440  # two drawings, so that a phone’s has letters of a readable size
 COLUMNS: Final = 180
 SAMPLES: Final = 160
 
@@ -42,6 +43,7 @@ class Area:
     x: str
     width: str
     middle: str
+    anchor: str
     label: str
     words: str
 
@@ -88,6 +90,9 @@ class Chart:
     """Temperature at the head of one draw."""
 
     by: str
+    width: int
+    right: str
+    inner: str
     columns: tuple[Column, ...]
     line: str
     areas: tuple[Area, ...]
@@ -151,8 +156,11 @@ def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
     return kinds
 
 
-def make_chart(outcome: Outcome, index: int, by: str, habit: Habit) -> Chart | None:
+def make_chart(
+    outcome: Outcome, index: int, by: str, habit: Habit, width: int = WIDE
+) -> Chart | None:
     """Draw one draw by litres or by time; None when no water flowed."""
+    right = width - 12.0
     rows = draw_rows(outcome.timeline, index)
     draw = outcome.draws[index]
     if len(rows) < 2:
@@ -170,27 +178,35 @@ def make_chart(outcome: Outcome, index: int, by: str, habit: Habit) -> Chart | N
     total = float(ends[-1])
 
     def x_of(value: float) -> float:
-        return LEFT + (RIGHT - LEFT) * value / total
+        return LEFT + (right - LEFT) * value / total
 
     def y_of(celsius: float) -> float:
         return BOTTOM - (BOTTOM - TOP) * max(0.0, celsius) / top_c
 
     firsts = _edges(ends, COLUMNS)
-    columns, points = [], []
+    columns = []
+    middles = (starts + ends) / 2
+    # the line keeps every step, so that a short peak stands as high as it was; a stop breaks it
+    line = []
+    for row, (x, celsius) in enumerate(zip(middles, rows[:, kernel.HEAD], strict=True)):
+        broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
+        line.append(f"{'M' if broken else 'L'}{x_of(x):.1f},{y_of(celsius):.1f}")
     for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
         mass = rows[first:last, kernel.MASS]
         celsius = float((rows[first:last, kernel.HEAD] * mass).sum() / mass.sum())
         x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
         columns.append(
-            Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.4:.1f}", f"{BOTTOM - y:.1f}",
+            Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
                    colour(celsius))
         )  # fmt: skip
-        points.append(f"{(x0 + x1) / 2:.1f},{y:.1f}")
     areas = _areas(_kinds(rows, draw), starts, ends, volume, x_of, habit)
     return Chart(
         by=by,
+        width=width,
+        right=f"{right:.0f}",
+        inner=f"{right - LEFT:.0f}",
         columns=tuple(columns),
-        line="M" + " L".join(points),
+        line="".join(line),
         areas=areas,
         window_top=f"{y_of(draw.draw.high_c):.1f}",
         window_height=f"{y_of(draw.draw.low_c) - y_of(draw.draw.high_c):.1f}",
@@ -199,10 +215,10 @@ def make_chart(outcome: Outcome, index: int, by: str, habit: Habit) -> Chart | N
         high_y=f"{y_of(draw.draw.high_c):.1f}",
         high_text=with_unit(draw.draw.high_c, "temperature", habit),
         y_ticks=_temperature_ticks(top_c, y_of, habit),
-        x_ticks=_extent_ticks(total, style, x_of, habit),
+        x_ticks=_extent_ticks(total, style, x_of, habit, 8 if width == WIDE else 5),
         x_unit="litres" if style == "volume" and habit is Habit.METRIC else
         "gallons" if style == "volume" else "minutes",
-        readouts=_readouts(rows, volume, (starts + ends) / 2, draw, x_of, y_of, habit),
+        readouts=_readouts(rows, volume, middles, draw, x_of, y_of, habit),
         description=" ".join(f"{area.words}." for area in areas),
     )  # fmt: skip
 
@@ -219,14 +235,16 @@ def _areas(
         litres = float(volume[first:row].sum())
         x0, x1 = x_of(starts[first]), x_of(ends[row - 1])
         words = with_unit(litres, "volume", habit, 2)
+        leading = first == 0 and x1 - x0 <= 66  # the cold slug is short, and the main complaint
         if x1 - x0 > 3.0:
             areas.append(
                 Area(
                     kind=kinds[first],
                     x=f"{x0:.1f}",
                     width=f"{x1 - x0:.1f}",
-                    middle=f"{(x0 + x1) / 2:.1f}",
-                    label=words if x1 - x0 > 52 else "",
+                    middle=f"{x0 + 3:.1f}" if leading else f"{(x0 + x1) / 2:.1f}",
+                    anchor="start" if leading else "middle",
+                    label=words if leading or x1 - x0 > 66 else "",
                     words=f"{words} {_WORDS[kinds[first]]}",
                 )
             )
@@ -244,12 +262,14 @@ def _temperature_ticks(top_c: float, y_of: Scale, habit: Habit) -> tuple[Tick, .
     )
 
 
-def _extent_ticks(total: float, style: str, x_of: Scale, habit: Habit) -> tuple[Tick, ...]:
+def _extent_ticks(
+    total: float, style: str, x_of: Scale, habit: Habit, most: int
+) -> tuple[Tick, ...]:
     unit = STYLES[style].dimension.unit(STYLES[style].symbol(habit))
     assert unit is not None
     edge = total / unit.factor
     step = next(
-        (s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= 8), 200.0
+        (s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= most), 200.0
     )
     count = int(edge / step + 1e-9)
     return tuple(
@@ -324,7 +344,7 @@ def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glan
             w = width * float(weight.sum()) / total
             h = 44.0 * min(1.0, max(0.04, celsius / 60.0))
             columns.append(
-                Column(f"{x:.2f}", f"{44 - h:.1f}", f"{w + 0.2:.2f}", f"{h:.1f}", colour(celsius))
+                Column(f"{x:.2f}", f"{44 - h:.1f}", f"{w + 0.6:.2f}", f"{h:.1f}", colour(celsius))
             )
             x += w
         gaps.append(f"{x:.1f}")

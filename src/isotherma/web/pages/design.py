@@ -19,7 +19,7 @@ from isotherma.core.system.parts import IN_LINE, Store
 from isotherma.core.system.route import reading_order
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
-from isotherma.web.pages.chart import Chart, Glance, Layer, make_chart, make_glance
+from isotherma.web.pages.chart import NARROW, Chart, Glance, Layer, make_chart, make_glance
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
 
@@ -159,12 +159,15 @@ _CAUTIONS = {
     "fresh_tank": "A full tank is heavy: strap it down, and mind the axle and the payload.",
 }
 _MORE = {
+    "fresh_tank": ("name", "note"),
     "store": (
-        "height_m", "layers", "insulation_w_per_m_k", "film_w_per_m2_k", "fittings_share",
+        "name", "height_m", "layers", "insulation_w_per_m_k", "film_w_per_m2_k", "fittings_share",
         "loss_w_per_k", "body_j_per_k", "wall_w_m_per_k", "jet_share", "unreachable", "note",
     ),
     "run": ("name", "wall_m", "insulation_w_per_m_k", "loss_k"),
-    "thermostatic_mixer": ("lag_s", "flow_factor_si", "min_flow_m3_per_s", "note"),
+    "thermostatic_mixer": (
+        "name", "place", "lag_s", "flow_factor_si", "min_flow_m3_per_s", "note",
+    ),
 }  # fmt: skip
 INSERTS = (
     ("shut_off", "Shut-off"),
@@ -219,7 +222,7 @@ def parts_page(
             )
             continue
         scope = f"variants.{variant_id}.system.parts.{item.id}"
-        more = _MORE.get(item.kind, ("note",))
+        more = _MORE.get(item.kind, ("name", "place", "note"))
         sources = _source_forms(item, scope, habit, typed) if isinstance(item, Store) else ()
         pieces.append(
             Piece(
@@ -265,6 +268,7 @@ class ShowerPage:
     chosen: int
     by: str
     chart: Chart | None
+    narrow: Chart | None
     at: int
     layers: tuple[Layer, ...]
     traces: tuple[tuple[str, str, str], ...]
@@ -272,15 +276,17 @@ class ShowerPage:
     readouts_json: str
 
 
-def _readouts_json(chart: Chart | None) -> str:
+def _readouts_json(chart: Chart | None, narrow: Chart | None) -> str:
     """Give the readouts to the script as data; nothing a person typed is in it."""
     rows = [
         {
-            "x": r.x, "y": r.y, "litres": r.litres, "seconds": r.seconds, "head": r.head,
+            "x": r.x, "n": n.x, "y": r.y, "litres": r.litres, "seconds": r.seconds, "head": r.head,
             "hot": r.hot, "share": r.share, "flow": r.flow, "power": r.power,
             "layers": [[layer.fill, layer.ink, layer.text] for layer in r.layers],
         }
-        for r in (chart.readouts if chart else ())
+        for r, n in zip(
+            chart.readouts if chart else (), narrow.readouts if narrow else (), strict=True
+        )
     ]  # fmt: skip
     return json.dumps(rows, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
 
@@ -326,12 +332,13 @@ def shower_page(
     """Put the shower page together."""
     frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice)
     cards: tuple[Card, ...] = ()
-    chart = None
+    chart = narrow = None
     traces: tuple[tuple[str, str, str], ...] = ()
     name = ""
     if outcome is not None and outcome.draws:
         chosen = min(max(0, chosen), len(outcome.draws) - 1)
         chart = make_chart(outcome, chosen, by, habit)
+        narrow = make_chart(outcome, chosen, by, habit, NARROW)
         name = outcome.draws[chosen].draw.name
         cards = tuple(
             _card(outcome, index, draw, chosen, habit) for index, draw in enumerate(outcome.draws)
@@ -348,11 +355,12 @@ def shower_page(
         chosen=chosen,
         by=by,
         chart=chart,
+        narrow=narrow,
         at=place,
         layers=chart.readouts[place].layers if chart else (),
         traces=traces,
         name=name,
-        readouts_json=_readouts_json(chart),
+        readouts_json=_readouts_json(chart, narrow),
     )
 
 

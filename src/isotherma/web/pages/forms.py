@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from isotherma.core.fields import Document
 from isotherma.core.quantity import STYLES, Habit
 from isotherma.services.forms import Property, as_typed, properties
-from isotherma.web.pages.words import choice_words, choices_of
+from isotherma.web.pages.words import choice_words, choices_of, placeholder_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ class FieldView:
     text: str
     choices: tuple[Choice, ...]
     checked: bool
-    optional: bool
+    placeholder: str
     error: str
 
 
@@ -89,7 +89,7 @@ def _view(
         text=texts[0] if texts else "",
         choices=choices,
         checked="yes" in texts,
-        optional=item.optional,
+        placeholder=placeholder_of(item.name) if item.optional else "",
         error=error,
     )
 

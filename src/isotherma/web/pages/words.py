@@ -46,3 +46,19 @@ PAGES: tuple[tuple[str, str, str], ...] = (
     ("parts", "Parts", "What does the water pass through?"),
     ("shower", "Shower", "What comes out of the head?"),
 )
+
+_PLACEHOLDERS = {
+    "volume_m3": "unknown",
+    "power_w": "unknown",
+    "input_w": "unknown",
+    "grey_m3": "no limit",
+    "gas_kg": "no limit",
+    "mains_energy_j": "no limit",
+    "cold_water_c": "estimated",
+    "flow_m3_per_s": "fully open",
+}
+
+
+def placeholder_of(name: str) -> str:
+    """Say what an empty field means."""
+    return _PLACEHOLDERS.get(name, "estimated")

@@ -57,18 +57,21 @@ function startScrub() {
   if (!slider || !data || slider.dataset.ready) return;
   slider.dataset.ready = "yes";
   const rows = JSON.parse(data.textContent);
-  const cursor = document.querySelector("[data-cursor]");
+  const charts = document.querySelectorAll("[data-chart] svg");
   const cells = document.querySelectorAll("[data-store] svg rect:not(.vessel)");
   const texts = document.querySelectorAll("[data-store] svg text");
   const show = () => {
     const row = rows[Number(slider.value)];
     if (!row) return;
-    const line = cursor.querySelector("line");
-    line.setAttribute("x1", row.x);
-    line.setAttribute("x2", row.x);
-    const dot = cursor.querySelector("circle");
-    dot.setAttribute("cx", row.x);
-    dot.setAttribute("cy", row.y);
+    charts.forEach((chart) => {
+      const x = row[chart.dataset.x];
+      const line = chart.querySelector("[data-cursor] line");
+      line.setAttribute("x1", x);
+      line.setAttribute("x2", x);
+      const dot = chart.querySelector("[data-cursor] circle");
+      dot.setAttribute("cx", x);
+      dot.setAttribute("cy", row.y);
+    });
     row.layers.forEach(([fill, ink, text], i) => {
       cells[i].setAttribute("fill", fill);
       texts[i].setAttribute("class", ink);
@@ -80,19 +83,22 @@ function startScrub() {
     slider.setAttribute("aria-valuetext", `${row.seconds}, ${row.head}`);
   };
   slider.addEventListener("input", show);
-  const chart = document.querySelector("[data-chart] svg");
   const follow = (event) => {
+    const chart = event.currentTarget;
     const box = chart.getBoundingClientRect();
-    const x = ((event.clientX - box.left) / box.width) * 1000;
+    const x = ((event.clientX - box.left) / box.width) * chart.viewBox.baseVal.width;
+    const key = chart.dataset.x;
     let best = 0;
     rows.forEach((row, i) => {
-      if (Math.abs(row.x - x) < Math.abs(rows[best].x - x)) best = i;
+      if (Math.abs(row[key] - x) < Math.abs(rows[best][key] - x)) best = i;
     });
     slider.value = best;
     show();
   };
-  chart.addEventListener("pointermove", follow);
-  chart.addEventListener("pointerdown", follow);
+  charts.forEach((chart) => {
+    chart.addEventListener("pointermove", follow);
+    chart.addEventListener("pointerdown", follow);
+  });
 }
 
 /* --- dialogs and keys --- */
