@@ -37,7 +37,10 @@ def main() -> None:
         ]
         if key == "H":
             values = [value - zero for value in values]
-        lines += [f"{name} = (", *(f"    {value:.7g}," for value in values), ")"]
+        numbers = [f"{value:.7g}" for value in values]
+        lines.append(f"{name} = (")
+        lines += [f"    {', '.join(numbers[at : at + 8])}," for at in range(0, 111, 8)]
+        lines.append(")")
     TARGET.write_text("\n".join(lines) + "\n", encoding="utf-8")
 
 

@@ -1,1 +1,1 @@
-
+"""Isotherma: hot water and a shower for a vehicle, designed and computed."""

@@ -36,9 +36,10 @@ class Property:
     choices: tuple[str, ...]
 
 
-def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:
+def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:  # noqa: ANN401 - any object annotates
     """Strip None and Annotated: give the inner type, whether None is allowed, metadata."""
-    optional, metadata = False, []
+    optional = False
+    metadata: list[Any] = []
     while True:
         origin = get_origin(annotation)
         if origin in (Union, types.UnionType):

@@ -112,5 +112,7 @@ class Guards:
         site = headers.get("sec-fetch-site", "none")
         own = origin is None or urlsplit(origin).netloc == host
         if not own or site not in {"same-origin", "none"}:
-            return _plain(403, "Not from here", "The change came from another site and was refused.")
+            return _plain(
+                403, "Not from here", "The change came from another site and was refused."
+            )
         return None

@@ -6,6 +6,8 @@ a number always stands beside the colour.
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 STOPS: tuple[tuple[float, tuple[int, int, int]], ...] = (
     (0.0, (29, 46, 122)),
     (10.0, (44, 98, 178)),
@@ -23,7 +25,7 @@ def colour(celsius: float) -> str:
     """Give the colour of a temperature as #rrggbb; held at the ends of the scale."""
     if celsius <= STOPS[0][0]:
         return _hex(STOPS[0][1])
-    for (low, cold), (high, hot) in zip(STOPS, STOPS[1:], strict=False):
+    for (low, cold), (high, hot) in pairwise(STOPS):
         if celsius <= high:
             part = (celsius - low) / (high - low)
             mixed = [round(a + (b - a) * part) for a, b in zip(cold, hot, strict=True)]

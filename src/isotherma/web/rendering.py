@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import fields
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar, Protocol
 
 from fastapi import Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
@@ -15,6 +15,13 @@ from isotherma.core.quantity import Habit
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
+
+
+class PageClass(Protocol):
+    """A frozen dataclass of display-ready values that names its template."""
+
+    template: ClassVar[str]
+    __dataclass_fields__: ClassVar[dict[str, Any]]
 
 
 @cache
@@ -45,7 +52,7 @@ def is_htmx(request: Request) -> bool:
     return "hx-request" in request.headers and "hx-history-restore-request" not in request.headers
 
 
-def render(request: Request, page: Any, status_code: int = 200) -> Response:
+def render(request: Request, page: PageClass, status_code: int = 200) -> Response:
     """Render a page class with its template, whole or as the part htmx swaps in."""
     template = page.template
     name = f"_{template}" if is_htmx(request) else template

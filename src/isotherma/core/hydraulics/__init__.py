@@ -1,1 +1,1 @@
-
+"""Flows and pressures of the route."""

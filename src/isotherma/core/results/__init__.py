@@ -1,1 +1,1 @@
-
+"""Per draw, ledger, verdict, and the trace of a number."""

@@ -142,7 +142,7 @@ def make_traces(
             ),
             valid="Steps of a quarter of a second to one second.",
             source="Simulated temperature at the head.",
-        )  # fmt: skip
+        )
     )
     traces.append(
         Trace(
@@ -186,6 +186,6 @@ def make_traces(
             ),
             valid="One day; the store stands at midnight as the brief says.",
             source="Energy balance of the simulated day.",
-        )  # fmt: skip
+        )
     )
     return tuple(traces)

@@ -60,7 +60,7 @@ def _total_heat(
             specific_j,
             pipe[p, 4],
         )
-    return heat
+    return float(heat)
 
 
 @compiled
@@ -298,7 +298,6 @@ def run_day(
 
     `outcome` has a row per draw: opened at, warm at (-1 never), closed at, ran dry.
     """
-    count = layers.shape[0]
     rows = 0
     clock = 0.0
     left_kg = fresh_kg

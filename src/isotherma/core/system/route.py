@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import NoReturn
+from typing import NoReturn, cast
 
 from isotherma.core.errors import MissingValue, NotComputedYet
 from isotherma.core.system import Run, System
@@ -85,7 +85,7 @@ def _follow(system: System, part: Part, port: str) -> Iterator[Run | Part]:
         run = _leaving(system, part, port)
         yield run
         part = system.part(run.end.part)
-        if isinstance(part, IN_LINE + (Pump,)):
+        if isinstance(part, (*IN_LINE, Pump)):
             if run.end.port != "inlet":
                 _refuse(part, "water would enter at its outlet")
             yield part
@@ -103,7 +103,8 @@ def _stretch(system: System, part: Part, port: str, end: Part, end_port: str) ->
     if last is not end or run.end.port != end_port:
         assert not isinstance(last, Run)
         _refuse(last, f"it stands where the route needs the {end.label.lower()} ({end_port})")
-    return tuple(step for step in steps if isinstance(step, (Run, Pump, *IN_LINE)))
+    kept = [step for step in steps if isinstance(step, (Run, Pump, *IN_LINE))]
+    return cast(tuple[Step, ...], tuple(kept))
 
 
 def find_route(system: System) -> Route:
@@ -200,7 +201,8 @@ def reading_order(system: System) -> tuple[Run | Part, ...]:
     """
     order: list[Run | Part] = []
     done: set[str] = set()
-    starts = [part for part in system.parts if isinstance(part, FreshTank)] or list(system.parts)
+    tanks: list[Part] = [part for part in system.parts if isinstance(part, FreshTank)]
+    starts = tanks or list(system.parts)
 
     def walk(part: Part) -> None:
         if f"part:{part.id}" in done:
@@ -218,9 +220,7 @@ def reading_order(system: System) -> tuple[Run | Part, ...]:
                     order.append(run)
                     walk(system.part(run.end.part))
 
-    for part in starts:
-        walk(part)
-    for part in system.parts:
+    for part in (*starts, *system.parts):
         walk(part)
     order += [part for part in system.parts if f"part:{part.id}" not in done]
     order += [run for run in system.runs if f"run:{run.id}" not in done]

@@ -271,4 +271,4 @@ def stored_heat(
     for j in range(count):
         mass = cell_kg if j < count - 1 else cell_kg - ring[index, 1]
         heat += mass * specific_j * water[first + (head + j) % count] + wall_j * wall[first + j]
-    return heat
+    return float(heat)

@@ -118,7 +118,7 @@ def default_layers(*, volume_m3: float, height_m: float) -> int:
     if volume_m3 < 0.002:
         return 1
     diameter_m = sqrt(4 * volume_m3 / (pi * height_m))
-    return int(min(12, max(4, round(8 * height_m / diameter_m))))
+    return min(12, max(4, round(8 * height_m / diameter_m)))
 
 
 @compiled
@@ -138,8 +138,8 @@ def draw(
     """
     count = layers.shape[0]
     if mass_kg <= 0.0:
-        return layers[count - 1]
-    steps = max(1, int(ceil(mass_kg / (0.2 * layer_kg))))
+        return float(layers[count - 1])
+    steps = max(1, ceil(mass_kg / (0.2 * layer_kg)))
     part = mass_kg / steps
     ratio = part * specific_j / layer_j
     heat = 0.0
@@ -168,11 +168,11 @@ def draw(
 def density_at(celsius: float) -> float:
     """Interpolate water's density [kg/m³] in the table of one value per kelvin."""
     if celsius <= 0.0:
-        return _DENSITY[0]
+        return float(_DENSITY[0])
     if celsius >= 110.0:
-        return _DENSITY[110]
+        return float(_DENSITY[110])
     low = int(celsius)
-    return _DENSITY[low] + (celsius - low) * (_DENSITY[low + 1] - _DENSITY[low])
+    return float(_DENSITY[low] + (celsius - low) * (_DENSITY[low + 1] - _DENSITY[low]))
 
 
 @compiled
@@ -231,7 +231,7 @@ def advance(
     """
     count = layers.shape[0]
     fastest = 0.2 * layer_j / (2.0 * link_w + loss_w.max() + 1e-12)
-    steps = max(1, int(ceil(duration_s / min(30.0, fastest))))
+    steps = max(1, ceil(duration_s / min(30.0, fastest)))
     step_s = duration_s / steps
     slope = np.empty(count)
     ahead = np.empty(count)

@@ -268,9 +268,7 @@ def _extent_ticks(
     unit = STYLES[style].dimension.unit(STYLES[style].symbol(habit))
     assert unit is not None
     edge = total / unit.factor
-    step = next(
-        (s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= most), 200.0
-    )
+    step = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= most), 200.0)
     count = int(edge / step + 1e-9)
     return tuple(
         Tick(f"{x_of(i * step * unit.factor):.1f}", f"{i * step:g}") for i in range(count + 1)
@@ -278,7 +276,12 @@ def _extent_ticks(
 
 
 def _readouts(
-    rows: Floats, volume: Floats, middles: Floats, draw: DrawResult, x_of: Scale, y_of: Scale,
+    rows: Floats,
+    volume: Floats,
+    middles: Floats,
+    draw: DrawResult,
+    x_of: Scale,
+    y_of: Scale,
     habit: Habit,
 ) -> tuple[Readout, ...]:
     """Say what everything is at moments along the draw."""

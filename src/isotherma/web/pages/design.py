@@ -55,8 +55,12 @@ class BriefPage:
 
 
 def brief_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing,
-    typed: Typed | None = None, notice: str = "",
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    computing: Computing,
+    typed: Typed | None = None,
+    notice: str = "",
 ) -> BriefPage:
     """Put the brief page together."""
     frame, outcome = make_frame(opened, variant_id, "brief", habit, computing, notice)
@@ -65,9 +69,7 @@ def brief_page(
     if outcome is not None:
         given = "as given" if brief.cold_water_c is not None else "estimated"
         month = MONTHS[brief.month - 1]
-        air = with_unit(
-            catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 2
-        )
+        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 2)
         water = with_unit(outcome.plan.fresh_c, "temperature", habit, 2)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     draws = tuple(
@@ -192,8 +194,12 @@ def _source_forms(
 
 
 def parts_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing,
-    typed: Typed | None = None, notice: str = "",
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    computing: Computing,
+    typed: Typed | None = None,
+    notice: str = "",
 ) -> PartsPage:
     """Put the parts page together."""
     frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice)
@@ -291,9 +297,7 @@ def _readouts_json(chart: Chart | None, narrow: Chart | None) -> str:
     return json.dumps(rows, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def _card(
-    outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Habit
-) -> Card:
+def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Habit) -> Card:
     def degrees(value: float | None) -> str:
         return with_unit(value, "temperature", habit) if value is not None else "–"
 
@@ -326,8 +330,14 @@ def _card(
 
 
 def shower_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing,
-    chosen: int = 0, by: str = "litres", at: int | None = None, notice: str = "",
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    computing: Computing,
+    chosen: int = 0,
+    by: str = "litres",
+    at: int | None = None,
+    notice: str = "",
 ) -> ShowerPage:
     """Put the shower page together."""
     frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice)

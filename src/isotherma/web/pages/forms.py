@@ -107,9 +107,7 @@ def make_form(
     mine = typed if typed is not None and typed.scope == scope else None
     scope_id = "f-" + scope.replace(".", "-")
     items = [
-        item
-        for item in properties(type(document), leave_out)
-        if not only or item.name in only
+        item for item in properties(type(document), leave_out) if not only or item.name in only
     ]
     if mine is not None and not any(item.name in mine.texts for item in items):
         shown = any(item.name in mine.errors for item in items)

@@ -168,7 +168,11 @@ def make_frame(
         verdict=verdict,
         verdict_before=previous_words if previous_words != verdict else "",
         computed=outcome is not None,
-        mend_anchor="" if outcome else _mend_anchor(result) if isinstance(result, CoreError) else "",
+        mend_anchor=""
+        if outcome
+        else _mend_anchor(result)
+        if isinstance(result, CoreError)
+        else "",
         cells=cells,
         cautions=outcome.cautions(habit) if outcome else (),
         undo=opened.undo_label,

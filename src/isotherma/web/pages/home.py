@@ -52,8 +52,15 @@ class HomePage:
 
 
 def home_page(
-    listed: list[Listed], habit: Habit, computing: Computing, *, notice: str = "",
-    error: str = "", error_for: str = "", typed_name: str = "", undo_delete: int | None = None,
+    listed: list[Listed],
+    habit: Habit,
+    computing: Computing,
+    *,
+    notice: str = "",
+    error: str = "",
+    error_for: str = "",
+    typed_name: str = "",
+    undo_delete: int | None = None,
 ) -> HomePage:
     """Put the home page together; the newest vehicles first, the rest counted."""
     rows = []

@@ -33,8 +33,14 @@ router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 
 
 def _page(
-    request: Request, have: Have, opened: Opened, variant_id: str, page: str,
-    typed: Typed | None = None, status: int = 200, notice: str = "",
+    request: Request,
+    have: Have,
+    opened: Opened,
+    variant_id: str,
+    page: str,
+    typed: Typed | None = None,
+    status: int = 200,
+    notice: str = "",
 ) -> Response:
     """Show one of the design's pages as it stands."""
     habit = habit_of(request)
@@ -74,7 +80,10 @@ def parts(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Res
 
 @router.get("/shower", name="design.shower")
 def shower(
-    request: Request, have: Have, vehicle_id: int, variant_id: str,
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
     draw: Annotated[int, Query(ge=0, le=99)] = 0,
     by: Annotated[str, Query(pattern="^(litres|time)$")] = "litres",
     at: Annotated[int | None, Query(ge=0, le=100_000)] = None,
@@ -191,8 +200,12 @@ def _label(document: Document, values: dict[str, object], habit: Habit) -> str:
 
 @router.post("/undo", name="design.undo")
 def undo(
-    request: Request, have: Have, vehicle_id: int, variant_id: str,
-    base: Annotated[int, Form(alias="_base")], page: Annotated[str, Form(alias="_page")] = "brief",
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: Annotated[int, Form(alias="_base")],
+    page: Annotated[str, Form(alias="_page")] = "brief",
 ) -> Response:
     """Take the last change back."""
     return _step(request, have, vehicle_id, variant_id, base, page, have.vehicles.undo)
@@ -200,15 +213,24 @@ def undo(
 
 @router.post("/redo", name="design.redo")
 def redo(
-    request: Request, have: Have, vehicle_id: int, variant_id: str,
-    base: Annotated[int, Form(alias="_base")], page: Annotated[str, Form(alias="_page")] = "brief",
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: Annotated[int, Form(alias="_base")],
+    page: Annotated[str, Form(alias="_page")] = "brief",
 ) -> Response:
     """Bring back what undo took."""
     return _step(request, have, vehicle_id, variant_id, base, page, have.vehicles.redo)
 
 
 def _step(
-    request: Request, have: Have, vehicle_id: int, variant_id: str, base: int, page: str,
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: int,
+    page: str,
     step: Callable[[int, int], Opened],
 ) -> Response:
     page = page if page in {"brief", "parts", "shower"} else "brief"
@@ -235,9 +257,14 @@ def _step(
 
 @router.post("/act", name="design.act")
 def act(
-    request: Request, have: Have, vehicle_id: int, variant_id: str,
-    action: Annotated[str, Form()], item: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "", page: Annotated[str, Form(alias="_page")] = "brief",
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    action: Annotated[str, Form()],
+    item: Annotated[str, Form()] = "",
+    kind: Annotated[str, Form()] = "",
+    page: Annotated[str, Form(alias="_page")] = "brief",
 ) -> Response:
     """Add, remove, fit or copy one piece of the design."""
     page = page if page in {"brief", "parts", "shower"} else "brief"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
@@ -25,12 +26,25 @@ router = APIRouter()
 
 
 def _show(
-    request: Request, have: Have, status: int = 200, *, notice: str = "", error: str = "",
-    error_for: str = "", typed_name: str = "", undo_delete: int | None = None,
+    request: Request,
+    have: Have,
+    status: int = 200,
+    *,
+    notice: str = "",
+    error: str = "",
+    error_for: str = "",
+    typed_name: str = "",
+    undo_delete: int | None = None,
 ) -> Response:
     page = home_page(
-        have.vehicles.overview(), habit_of(request), have.computing, notice=notice, error=error,
-        error_for=error_for, typed_name=typed_name, undo_delete=undo_delete,
+        have.vehicles.overview(),
+        habit_of(request),
+        have.computing,
+        notice=notice,
+        error=error,
+        error_for=error_for,
+        typed_name=typed_name,
+        undo_delete=undo_delete,
     )
     return render(request, page, status)
 
@@ -44,7 +58,9 @@ def show(request: Request, have: Have, deleted: Annotated[int | None, Query()] =
 
 @router.post("/vehicles", name="vehicle.create")
 def create(
-    request: Request, have: Have, name: Annotated[str, Form()] = "",
+    request: Request,
+    have: Have,
+    name: Annotated[str, Form()] = "",
     start: Annotated[str, Form()] = "usual",
 ) -> Response:
     """Start a vehicle on the usual route, its sizes still unknown, or on nothing."""
@@ -70,9 +86,7 @@ def import_file(
     """Keep an uploaded project file as a new vehicle, or say why not."""
     data = file.file.read() if file is not None else b""
     if not data:
-        return _show(
-            request, have, 422, error="Choose a project file first.", error_for="file"
-        )
+        return _show(request, have, 422, error="Choose a project file first.", error_for="file")
     try:
         project = read_project(data)
     except FileRefused as error:
@@ -129,7 +143,9 @@ def _local_path(path: str) -> str:
 
 @router.post("/settings", name="settings.save")
 def settings(
-    request: Request, habit: Annotated[str, Form()] = "", scheme: Annotated[str, Form()] = "",
+    request: Request,
+    habit: Annotated[str, Form()] = "",
+    scheme: Annotated[str, Form()] = "",
     back: Annotated[str, Form()] = "/",
 ) -> Response:
     """Keep the person's units or light in a cookie."""
@@ -151,8 +167,6 @@ def elements(request: Request, have: Have) -> Response:
 @router.get("/alive", name="alive")
 def alive(have: Have) -> Response:
     """Answer when the database answers; for scripts and tests."""
-    try:
+    with suppress(NotFound):
         have.vehicles.open(0)
-    except NotFound:
-        pass
     return Response("alive", media_type="text/plain")

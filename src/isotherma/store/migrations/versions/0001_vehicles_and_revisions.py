@@ -1,4 +1,4 @@
-"""vehicles and revisions"""
+"""Vehicles and their revisions."""
 
 from __future__ import annotations
 
