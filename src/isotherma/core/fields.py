@@ -63,9 +63,15 @@ def _one_line(value: str) -> str:
     return " ".join(value.split())
 
 
+def _not_empty(value: str) -> str:
+    if not value:
+        raise ValueError("must not be empty; give it a name")
+    return value
+
+
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$", max_length=40)]
 Name = Annotated[str, Field(max_length=80), AfterValidator(_plain_text), AfterValidator(_one_line)]
-GivenName = Annotated[Name, Field(min_length=1)]
+GivenName = Annotated[Name, AfterValidator(_not_empty)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(_plain_text)]
 
 Volume = Annotated[float, Shown("volume"), Field(gt=0, le=5.0)]

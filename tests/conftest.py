@@ -1,0 +1,96 @@
+"""What all tests share: a cluster per worker, a database per test, the application on it."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from itertools import count
+from pathlib import Path
+
+import psycopg
+import pytest
+import uvicorn
+from fastapi.testclient import TestClient
+from hypothesis import settings
+
+from isotherma.catalogue.demo import drover
+from isotherma.ops.cluster import Cluster
+from isotherma.services.vehicles import Vehicles
+from isotherma.store.engine import open_engine, open_sessions
+from isotherma.store.migrate import migrate
+from isotherma.web.app import make_app
+
+NUMBERS = count(1)
+# kernels compile inside the first example, so a deadline would time the compiler;
+# the same examples every run, so that a red run can be run again
+settings.register_profile("isotherma", deadline=None, derandomize=True)
+settings.load_profile("isotherma")
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """A cluster of this worker's own, stopped and removed at the end."""
+    folder = Path(tempfile.mkdtemp(prefix="isotherma-test-"))
+    folder.chmod(0o755)
+    made = Cluster(folder / "postgres", for_tests=True)
+    made.start()
+    made.create_database("template_isotherma")
+    migrate(made.url("template_isotherma"))
+    yield made
+    made.stop()
+    shutil.rmtree(folder)
+
+
+@pytest.fixture
+def database_url(cluster) -> str:
+    """The URL of an empty, migrated database."""
+    name = f"test_{next(NUMBERS)}"
+    with psycopg.connect(cluster.url("postgres"), autocommit=True) as connection:
+        connection.execute(
+            f"CREATE DATABASE {name} TEMPLATE template_isotherma STRATEGY file_copy"
+        )
+    return str(cluster.url(name))
+
+
+@pytest.fixture
+def vehicles(database_url) -> Iterator[Vehicles]:
+    """The vehicles service on an empty database."""
+    engine = open_engine(database_url)
+    yield Vehicles(open_sessions(engine))
+    engine.dispose()
+
+
+@pytest.fixture
+def client(database_url) -> Iterator[TestClient]:
+    """A client of the application on an empty database; redirects are not followed."""
+    app = make_app(database_url, ("testserver",))
+    with TestClient(app, follow_redirects=False) as made:
+        yield made
+    app.state.engine.dispose()
+
+
+@pytest.fixture
+def demo(client) -> str:
+    """The path of the demo vehicle's first variant in the client's database."""
+    number = client.app.state.services.vehicles.create(drover(), "Demo vehicle")
+    return f"/vehicles/{number}/ten-litres"
+
+
+@pytest.fixture
+def server(database_url) -> Iterator[str]:
+    """The address of the application really served on loopback, with an empty database."""
+    app = make_app(database_url, ("127.0.0.1",))
+    running = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
+    thread = threading.Thread(target=running.run, daemon=True)
+    thread.start()
+    while not running.started:
+        time.sleep(0.01)
+    port = running.servers[0].sockets[0].getsockname()[1]
+    app.state.vehicles = app.state.services.vehicles
+    yield f"http://127.0.0.1:{port}"
+    running.should_exit = True
+    thread.join(10)
+    app.state.engine.dispose()

@@ -1,0 +1,46 @@
+"""Systems and briefs the tests build on, of the tests' own making."""
+
+from __future__ import annotations
+
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.climate import Climate
+from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.system import System
+from isotherma.core.system.layouts import usual_route
+from isotherma.core.system.parts import Element
+
+MILD = Climate(region="river-plain", month=6, air_c=18.0, swing_k=8.0)
+
+
+def shower(number: int = 1, **values: object) -> Draw:
+    """A shower of five minutes at seven, or as told."""
+    data: dict[str, object] = {
+        "id": f"d{number}", "name": f"Shower {number}", "start_s": 25200.0, "duration_s": 300.0,
+    }  # fmt: skip
+    return Draw.model_validate({**data, **values})
+
+
+def brief(*draws: Draw, **values: object) -> Brief:
+    """A brief with cold water at 10 °C."""
+    return Brief.model_validate({"cold_water_c": 10.0, "draws": draws, **values})
+
+
+def system(store_l: float = 10.0, tank_l: float = 100.0, power_w: float = 1200.0) -> System:
+    """The usual route with an element."""
+    return usual_route(
+        tank_m3=tank_l / 1000, store_m3=store_l / 1000, element=Element(power_w=power_w)
+    )
+
+
+def changed(base: System, part_id: str, **values: object) -> System:
+    """The same system with some properties of one part changed."""
+    parts = [
+        {**part.model_dump(), **values} if part.id == part_id else part.model_dump()
+        for part in base.parts
+    ]
+    return System.model_validate({"parts": parts, "runs": [run.model_dump() for run in base.runs]})
+
+
+def run(asked: Brief, built: System, **options: float) -> Outcome:
+    """Simulate in mild air."""
+    return simulate(asked, built, MILD, **options)
