@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import Habit, duration_words, with_unit
 
 _BOUNDS = {
     "greater_than": ("gt", "must be more than"),
@@ -36,6 +36,8 @@ def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
     if kind in _BOUNDS:
         key, words = _BOUNDS[kind]
         bound = float(context[key])
+        if style == "minutes":
+            return f"{words} {duration_words(bound)}"
         return f"{words} {with_unit(bound, style, habit) if style else f'{bound:g}'}"
     if kind == "value_error":
         return str(context["error"])

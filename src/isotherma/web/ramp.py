@@ -37,6 +37,16 @@ def _hex(rgb: tuple[int, int, int]) -> str:
     return "#{:02x}{:02x}{:02x}".format(*rgb)
 
 
+def _luminance(rgb: tuple[int, int, int]) -> float:
+    """Relative luminance as WCAG 2.2 defines it."""
+    parts = [value / 255 for value in rgb]
+    linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
 def ink_on(celsius: float) -> str:
     """Give the class of text that can be read on a temperature's colour."""
-    return "on-pale" if 24.0 < celsius < 50.0 else "on-deep"
+    text = colour(celsius)
+    light = _luminance((int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)))
+    # black beats white above the luminance where both contrast alike; a softer ink would leave a gap
+    return "on-pale" if (light + 0.05) / 0.05 > 1.05 / (light + 0.05) else "on-deep"

@@ -1,0 +1,136 @@
+"""Project file, timeline and result: written, read again, refused with a reason."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from isotherma.catalogue.demo import drover
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit
+from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
+from isotherma.files.report_json import report
+from isotherma.files.schema import project_schema
+from isotherma.files.timeline_csv import write_timeline
+from tests.core.test_simulate import valid_cases
+from tests.support import brief, run, shower, system
+
+
+def test_the_demo_comes_back_byte_for_byte():
+    data = write_project(drover())
+    assert read_project(data) == drover()
+    assert write_project(read_project(data)) == data
+
+
+@given(valid_cases(), st.text(alphabet="aé語🚐 -", min_size=1, max_size=20).filter(str.strip))
+@settings(max_examples=40)
+def test_any_valid_project_comes_back_exactly(case, name):
+    asked, built, _ = case
+    project = Project(
+        name=name, brief=asked, variants=(Variant(id="a", name="Ä/ “x”", system=built),)
+    )
+    data = write_project(project)
+    assert read_project(data) == project
+    assert write_project(read_project(data)) == data
+
+
+def altered(**values):
+    return json.dumps({**json.loads(write_project(drover())), **values}).encode()
+
+
+REFUSED = [
+    (b"", "broken", "line 1"),
+    (b"{", "broken", "broken at line 1"),
+    (b"\xff\xfe\x00", "not_text", "no UTF-8"),
+    (b"[]", "other_format", "no project file"),
+    (b'{"format": "letter"}', "other_format", "isotherma-project"),
+    (altered(format_version=2), "newer", "newer Isotherma"),
+    (altered(format_version=10**30), "newer", "newer"),
+    (altered(format_version="1"), "no_version", "format_version"),
+    (altered(format_version=0), "no_version", "format_version"),
+    (altered(format_version=True), "no_version", "format_version"),
+    (altered(name="<script>alert(1)</script>"), "invalid", "not allowed"),
+    (altered(name="a\x00b"), "invalid", "hidden character"),
+    (altered(name="\ud800"), "invalid", "name"),
+    (altered(name=5), "invalid", "name"),
+    (altered(secret="x"), "invalid", "take it out"),
+    (altered(variants=[]), "invalid", "at least 1"),
+    (b'{"format": "isotherma-project", "format": "isotherma-project"}', "key_twice", "twice"),
+    (b'{"format": NaN}', "not_a_number", "no number"),
+    (b'{"format": 1e999, "format_version": 1}', "other_format", ""),
+    (b"[" * 100_000, "too_deep", "deeper"),
+    (b" " * (MAX_BYTES + 1), "too_large", "MB"),
+    (b" " * 50_000_000, "too_large", "50.0 MB"),
+    (b'{"format": ' + b"9" * 5000 + b"}", "broken", "too large"),
+]
+
+
+@pytest.mark.parametrize(("data", "code", "words"), REFUSED, ids=range(len(REFUSED)))
+def test_a_bad_file_is_refused_with_a_reason(data, code, words):
+    with pytest.raises(FileRefused) as caught:
+        read_project(data)
+    assert caught.value.code == code
+    assert words in caught.value.message
+    assert "<script" not in caught.value.message
+    assert len(caught.value.message) < 2500
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_are_refused_in_words(data):
+    with pytest.raises(FileRefused):
+        read_project(data)
+
+
+@given(st.data())
+@settings(max_examples=60)
+def test_a_damaged_file_never_breaks_the_reader(data):
+    whole = write_project(drover())
+    at = data.draw(st.integers(0, len(whole) - 1))
+    byte = data.draw(st.integers(0, 255))
+    damaged = whole[:at] + bytes([byte]) + whole[at + 1 :]
+    try:
+        read_project(damaged)
+    except FileRefused as error:
+        assert error.message
+
+
+def test_the_schema_describes_the_file():
+    schema = project_schema()
+    assert schema["properties"]["format"]["const"] == "isotherma-project"
+    assert {"format", "format_version", "name", "variants"} <= set(schema["required"])
+    kinds = schema["$defs"]["System"]["properties"]["parts"]["items"]["discriminator"]["mapping"]
+    assert {"store", "pump", "thermostatic_mixer", "shower_head"} <= set(kinds)
+
+
+def test_the_timeline_has_a_row_per_step_and_adds_up():
+    outcome = run(brief(shower(stops=1)), system())
+    rows = list(csv.DictReader(io.StringIO(write_timeline(outcome))))
+    assert len(rows) == len(outcome.timeline.log)
+    flowing = [row for row in rows if row["phase"] in {"waiting", "running"}]
+    litres = sum(float(row["flow_l_per_min"]) * float(row["step_s"]) / 60 for row in flowing)
+    assert litres == pytest.approx(outcome.draws[0].used_m3 * 1e3, rel=0.02)
+    assert {row["phase"] for row in rows} == {"rest", "waiting", "running", "stopped"}
+    resting = next(row for row in rows if row["phase"] == "rest")
+    assert resting["head_c"] == "" and float(resting["store_layer_0_c"]) > 0
+    assert float(rows[-1]["time_s"]) == pytest.approx(86400.0)
+
+
+def test_the_result_has_the_documented_keys():
+    outcome = run(brief(shower(), days=2), system())
+    data = json.loads(json.dumps(report(outcome, name="X", variant="a", habit=Habit.METRIC)))
+    assert data["format"] == "isotherma-result-1"
+    for key in ("name", "start_s", "met", "why_not", "wait_s", "cold_l", "comfort_l", "comfort_s",
+                "mean_c", "peak_c", "final_c", "flow_l_per_min", "hot_l", "used_l"):  # fmt: skip
+        assert key in data["draws"][0]
+    units = {row["budget"]: row["unit"] for row in data["ledger"]}
+    assert units == {"fresh": "L", "grey": "L", "gas": "kg", "mains": "kWh", "warmth": "min",
+                     "waiting": "s"}  # fmt: skip
+    fresh = next(row for row in data["ledger"] if row["budget"] == "fresh")
+    assert fresh["limit"] == pytest.approx(100.0)
+    assert fresh["margin"] == pytest.approx(fresh["limit"] - fresh["used"])
+    assert data["balance"]["energy_error_share"] < 1e-3
