@@ -104,6 +104,7 @@ class Cluster:
         """Initialise the folder if it is new; say whether it was."""
         if (self.folder / "ready").exists():
             return False
+        initdb = _binary("initdb")
         if self.running():  # cut off between starting and saying so
             return False
         if self.folder.exists():  # a start that was cut off half way
@@ -126,7 +127,7 @@ class Cluster:
                     "an ordinary user, or set DATABASE_URL."
                 )
         made = self._run(
-            _binary("initdb"), "-D", str(self.data), "-U", USER, "-A", "scram-sha-256",
+            initdb, "-D", str(self.data), "-U", USER, "-A", "scram-sha-256",
             "-E", "UTF8", "--locale=C.UTF-8", f"--pwfile={password}",
             *(["--no-sync"] if self.for_tests else []),
         )  # fmt: skip

@@ -3,22 +3,47 @@
 
 document.documentElement.classList.add("js");
 
-/* --- nothing typed is lost while a part of the page is swapped --- */
-const typing = { id: null, value: "", from: 0, to: 0, dirty: false };
+/* --- nothing typed or clicked is lost while a part of the page is swapped ---
+   One request runs at a time. What is typed meanwhile stays in its field and is sent
+   after the answer; what is clicked meanwhile is clicked again on the new page. */
+const unsent = new Map(); // field id → what stands in it
+const clicked = []; // signatures of forms sent while a request ran
 const opened = new Set();
+let running = false;
+let active = null;
 let scrolled = 0;
 
-function rememberState() {
+const standing = (field) => (field.type === "checkbox" ? String(field.checked) : field.value);
+function original(field) {
+  if (field.type === "checkbox") return String(field.defaultChecked);
+  if (field.tagName !== "SELECT") return field.defaultValue;
+  const chosen = [...field.options].find((option) => option.defaultSelected) || field.options[0];
+  return chosen ? chosen.value : "";
+}
+function put(field, value) {
+  if (field.type === "checkbox") field.checked = value === "true";
+  else field.value = value;
+}
+function signature(form) {
+  const hidden = [...form.querySelectorAll("input[type=hidden]")].filter((input) => input.name !== "_base");
+  return form.getAttribute("action") + JSON.stringify(hidden.map((input) => [input.name, input.value]));
+}
+
+function rememberState(sent) {
+  unsent.clear();
+  document.querySelectorAll("form[data-autosave] [id][name]").forEach((field) => {
+    if (field.type === "hidden" || standing(field) === original(field)) return;
+    const scope = field.form.querySelector("[name=_scope]").value;
+    const mine = sent && sent._scope === scope && (sent._fields || "").split(",").includes(field.name);
+    const went = mine ? [].concat(sent[field.name] ?? []) : null;
+    const same = went && (field.type === "checkbox" ? went.includes(field.value) === field.checked : went[0] === field.value);
+    if (!same) unsent.set(field.id, standing(field));
+  });
   const field = document.activeElement;
-  typing.id = field && field.id && field.closest("form[data-autosave]") ? field.id : null;
-  if (typing.id) {
-    typing.value = field.value;
-    typing.dirty = "defaultValue" in field && field.type !== "checkbox" && field.value !== field.defaultValue;
-    typing.from = field.selectionStart ?? 0;
-    typing.to = field.selectionEnd ?? 0;
-  }
+  active = field && field.id && field.closest("#design") ? { id: field.id } : null;
+  if (active && field.type === "text") Object.assign(active, { from: field.selectionStart, to: field.selectionEnd });
   opened.clear();
-  document.querySelectorAll("details[open][id]").forEach((d) => opened.add(d.id));
+  document.querySelectorAll("details[open][id]").forEach((details) => opened.add(details.id));
   scrolled = window.scrollY;
 }
 
@@ -27,22 +52,65 @@ function restoreState() {
     const details = document.getElementById(id);
     if (details) details.open = true;
   });
-  document.querySelectorAll("details:has([aria-invalid])").forEach((d) => { d.open = true; });
-  const field = typing.id && document.getElementById(typing.id);
+  document.querySelectorAll("details:has([aria-invalid])").forEach((details) => { details.open = true; });
+  unsent.forEach((value, id) => {
+    const field = document.getElementById(id);
+    if (field) put(field, value);
+  });
+  const field = active && document.getElementById(active.id);
   if (field) {
-    if (typing.dirty && field.value !== typing.value && !field.hasAttribute("aria-invalid")) field.value = typing.value;
     field.focus({ preventScroll: true });
-    if (field.setSelectionRange && field.type === "text") field.setSelectionRange(typing.from, typing.to);
+    if (field.type === "text" && active.from !== undefined) field.setSelectionRange(active.from, active.to);
   }
   window.scrollTo(0, scrolled);
   startScrub();
 }
 
-document.addEventListener("htmx:beforeSwap", (event) => {
-  // an answer without the design part is a whole message: show it instead of an empty place
-  if (event.detail.target && event.detail.target.id === "design" && event.detail.shouldSwap) rememberState();
+function sendOn() {
+  const again = clicked.shift();
+  if (again) {
+    const form = [...document.querySelectorAll("form[hx-post]")].find((other) => signature(other) === again);
+    if (form) { form.requestSubmit(); return; }
+  }
+  for (const [id, value] of unsent) {
+    const field = document.getElementById(id);
+    unsent.delete(id);
+    if (field && field !== document.activeElement && standing(field) === value && value !== original(field)) {
+      field.dispatchEvent(new Event("change", { bubbles: true }));
+      return;
+    }
+  }
+}
+
+document.addEventListener("change", (event) => {
+  if (running && event.target.closest("form[data-autosave]")) event.stopImmediatePropagation();
+}, true);
+document.addEventListener("submit", (event) => {
+  if (!running || !event.target.matches("form[hx-post]")) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  clicked.push(signature(event.target));
+}, true);
+document.addEventListener("focusout", (event) => {
+  // a field filled in again by us fires no change of its own when it is left
+  const field = event.target;
+  if (!running && field.form && field.form.matches("[data-autosave]") && unsent.has(field.id)) {
+    unsent.delete(field.id);
+    if (standing(field) !== original(field)) field.dispatchEvent(new Event("change", { bubbles: true }));
+  }
 });
-document.addEventListener("htmx:afterSettle", restoreState);
+document.addEventListener("htmx:beforeRequest", () => { running = true; });
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.target && event.detail.target.id === "design" && event.detail.shouldSwap) {
+    const sent = event.detail.requestConfig.formData;
+    const names = [...new Set(sent.keys())];
+    rememberState(Object.fromEntries(names.map((name) => [name, name.startsWith("_") ? sent.get(name) : sent.getAll(name)])));
+  }
+});
+document.addEventListener("htmx:afterSettle", () => { restoreState(); running = false; sendOn(); });
+document.addEventListener("htmx:afterRequest", (event) => {
+  if (event.detail.failed || !event.detail.xhr || !event.detail.xhr.response) running = false;
+});
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, () => { document.getElementById("failed").hidden = false; });
 }

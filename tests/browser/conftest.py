@@ -1,0 +1,66 @@
+"""A headless browser on the real application with a real database."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync"
+).split()
+AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """One browser for the worker."""
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def troubles() -> list[str]:
+    """What the console complained of; a test that breaks something on purpose clears it."""
+    return []
+
+
+@pytest.fixture
+def page(browser, server, troubles) -> Iterator[Page]:
+    """A page on the served application that must stay free of console errors."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True
+    )
+    made = context.new_page()
+    made.on("pageerror", lambda error: troubles.append(str(error)))
+
+    def note(message):
+        # the browser itself reports refused forms (409, 422); those are answers, not mistakes
+        if message.type == "error" and "status of 4" not in message.text:
+            troubles.append(message.text)
+
+    made.on("console", note)
+    yield made
+    context.close()
+    assert troubles == []
+
+
+@pytest.fixture
+def serious(page):
+    """Run the accessibility checker on the page; give what it finds serious."""
+
+    def check() -> list[str]:
+        page.evaluate(AXE.read_text())
+        found = page.evaluate(
+            """() => axe.run(document, {runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa",
+            "best-practice"]}).then(r => r.violations.map(v =>
+            [v.impact, v.id, v.nodes.slice(0, 3).map(n => n.target.join(" ")).join(" | ")]))"""
+        )
+        return [f"{rule}: {where}" for impact, rule, where in found if impact != "minor"]
+
+    return check

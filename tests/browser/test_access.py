@@ -1,0 +1,75 @@
+"""Every page: wide and narrow, bright and dark, nothing spills, nothing serious for the checker."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from isotherma.catalogue.demo import drover
+from isotherma.core.project import Project, Variant
+from isotherma.core.system.layouts import usual_route
+
+SIZES = {"wide": (1280, 800), "phone": (390, 844)}
+PAGES = ["/", "/elements", "{}/brief", "{}/parts", "{}/shower", "{}/shower?draw=1&by=time",
+         "{}/trace/wait", "/nowhere"]  # fmt: skip
+
+
+@pytest.fixture
+def demo(vehicles):
+    number = vehicles.create(drover(), "Demo")
+    return f"/vehicles/{number}/ten-litres"
+
+
+@pytest.fixture
+def unknown(vehicles):
+    project = Project(name="New", variants=(Variant(id="first", name="a", system=usual_route()),))
+    return f"/vehicles/{vehicles.create(project, 'x')}/first"
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("size", SIZES)
+def test_pages_fit_and_pass_the_checker(page, demo, unknown, serious, size, scheme):
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    page.emulate_media(color_scheme=scheme)
+    for path in [*(path.format(demo) for path in PAGES), f"{unknown}/shower", f"{unknown}/brief"]:
+        page.goto(path)
+        assert serious() == [], path
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, path
+
+
+def test_errors_and_dialogs_pass_the_checker(page, demo, serious):
+    page.goto(f"{demo}/brief")
+    field = page.locator("#f-brief-draws-early-shower-duration-s")
+    field.fill("soon")
+    field.press("Tab")
+    page.locator("#f-brief-draws-early-shower-duration-s-error").wait_for()
+    assert serious() == []
+    page.locator("h1").click()
+    page.keyboard.press("?")
+    assert serious() == []
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+k")
+    assert serious() == []
+
+
+def test_an_edit_shifts_nothing(page, demo):
+    """The strip, the steps and the edited field stay where they were while numbers change."""
+    page.goto(f"{demo}/parts")
+    field = page.locator("#f-variants-ten-litres-system-parts-tank-volume-m3")
+    field.scroll_into_view_if_needed()
+    places = [".strip", ".steps", "#f-variants-ten-litres-system-parts-tank-volume-m3"]
+    before = [page.locator(place).bounding_box() for place in places]
+    head = page.locator("#design").get_attribute("data-head")
+    field.fill("110")
+    field.press("Tab")
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+    assert [page.locator(place).bounding_box() for place in places] == before
+
+
+def test_print_hides_the_controls(page, demo):
+    page.goto(f"{demo}/shower")
+    page.emulate_media(media="print")
+    assert not page.locator("#undo").is_visible()
+    assert page.locator("#verdict").is_visible()
+    assert page.locator("svg.chart-wide").is_visible()

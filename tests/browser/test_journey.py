@@ -1,0 +1,293 @@
+"""What a builder does, with real clicks and keys against the real database."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+
+def fill(page: Page, field_id: str, text: str) -> None:
+    """Type into a field, leave it, and wait until the page has answered."""
+    field = page.locator(f"#{field_id}")
+    head = page.locator("#design").get_attribute("data-head")
+    field.fill(text)
+    field.press("Tab")
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+
+
+def warm(page: Page) -> float:
+    text = page.locator('[data-budget="warmth"] .cell-used').inner_text()
+    return float(text.split()[0])
+
+
+def click_changes(page: Page, locator) -> None:
+    head = page.locator("#design").get_attribute("data-head")
+    locator.click()
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+
+
+def make_design(page: Page) -> None:
+    """From an empty database to a verdict, by hand."""
+    page.goto("/")
+    expect(page.get_by_text("No vehicle yet")).to_be_visible()
+    page.get_by_label("Its name").fill("Möwe")
+    page.get_by_role("button", name="Start", exact=True).click()
+    expect(page.locator("#verdict")).to_contain_text("Fresh tank has no usable volume")
+    for _ in range(2):
+        click_changes(page, page.get_by_role("button", name="Shower", exact=True))
+    fill(page, "f-brief-draws-shower-2-start-s", "7:10")
+    fill(page, "f-brief-cold-water-c", "10")
+    page.get_by_role("link", name="Go and mend it").click()
+    fill(page, "f-variants-first-system-parts-tank-volume-m3", "90")
+    expect(page.locator("#verdict")).to_contain_text("Store has no volume")
+    fill(page, "f-variants-first-system-parts-store-volume-m3", "10")
+    click_changes(page, page.get_by_role("button", name="Fit Element"))
+    fill(page, "f-variants-first-system-parts-store-element-power-w", "1.2 kW")
+    expect(page.locator("#verdict")).to_contain_text("Two washes of 5 min in June")
+
+
+def test_from_nothing_to_a_verdict_and_back_through_a_file(page, tmp_path):
+    make_design(page)
+    before = warm(page)
+    strip = page.locator(".cell-used").all_inner_texts()
+    fill(page, "f-variants-first-system-parts-store-volume-m3", "14")
+    assert warm(page) > before
+    change = page.locator('[data-budget="warmth"] .cell-change')
+    expect(change).to_contain_text(f"{before:g}")
+    expect(change).to_contain_text("→")
+
+    page.locator("#undo button").click()
+    expect(page.locator("#f-variants-first-system-parts-store-volume-m3")).to_have_value("10")
+    assert warm(page) == before
+    page.reload()
+    assert page.locator(".cell-used").all_inner_texts() == strip
+    verdict = page.locator("#verdict").inner_text()
+
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export").click()
+    path = tmp_path / download.value.suggested_filename
+    download.value.save_as(path)
+    assert path.name == "mowe.isotherma.json"
+
+    page.goto("/")
+    page.get_by_text("Rename, copy, delete").click()
+    page.get_by_role("button", name="Delete Möwe").click()
+    expect(page.get_by_text("The vehicle was deleted")).to_be_visible()
+    expect(page.locator(".vehicle")).to_have_count(0)
+    page.get_by_label("Project file").set_input_files(path)
+    page.get_by_role("button", name="Import").click()
+    expect(page.get_by_text("“Möwe” was imported")).to_be_visible()
+    page.locator(".variant-rows a").click()
+    expect(page.locator("#verdict")).to_have_text(verdict)
+    page.get_by_role("link", name="Parts").click()
+    assert page.locator(".cell-used").all_inner_texts() == strip
+
+
+def test_delete_is_taken_back(page):
+    make_design(page)
+    page.goto("/")
+    page.get_by_text("Rename, copy, delete").click()
+    page.get_by_role("button", name="Delete Möwe").click()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(page.locator(".vehicle h2")).to_have_text("Möwe")
+
+
+def test_us_units_are_typed_and_shown_everywhere(page):
+    make_design(page)
+    page.get_by_role("button", name="Units: L, °C").click()
+    expect(page.locator('[data-budget="fresh"]')).to_contain_text("gal")
+    field = page.locator("#f-variants-first-system-parts-store-volume-m3")
+    expect(field).to_have_value("2.642")
+    fill(page, "f-variants-first-system-parts-store-volume-m3", "3 1/2")
+    expect(field).to_have_value("3.5")
+    fill(page, "f-variants-first-system-parts-mixer-set-c", "105")
+    page.get_by_role("link", name="Shower").first.click()
+    expect(page.locator("[data-readout]")).to_contain_text("°F")
+    expect(page.get_by_role("link", name="by gallons")).to_be_visible()
+    page.get_by_role("button", name="Units: gal, °F").click()
+    expect(page.get_by_role("link", name="by litres")).to_be_visible()
+
+
+@pytest.mark.parametrize("typed", ["0", "absurd", "99999", "7 bar", "💧"])
+def test_awkward_values_stay_and_are_explained(page, typed):
+    make_design(page)
+    field = page.locator("#f-variants-first-system-parts-store-volume-m3")
+    field.fill(typed)
+    field.press("Tab")
+    expect(field).to_have_attribute("aria-invalid", "true")
+    expect(field).to_have_value(typed)
+    expect(page.locator(f"#{'f-variants-first-system-parts-store-volume-m3-error'}")).to_be_visible()
+    expect(page.locator("#verdict")).to_contain_text("Two washes")
+    fill(page, "f-variants-first-system-parts-store-volume-m3", "12")
+    expect(field).not_to_have_attribute("aria-invalid", "true")
+
+
+def test_two_tabs_never_lose_a_change_silently(page):
+    make_design(page)
+    other = page.context.new_page()
+    other.goto(page.url.split("#")[0])
+    fill(page, "f-variants-first-system-parts-store-volume-m3", "12")
+    fill(other, "f-variants-first-system-parts-tank-volume-m3", "70")
+    expect(other.locator("#f-variants-first-system-parts-store-volume-m3")).to_have_value("12")
+    field = page.locator("#f-variants-first-system-parts-tank-volume-m3")
+    field.fill("80")
+    field.press("Tab")
+    expect(page.locator("#f-variants-first-system-parts-tank-volume-m3-error")).to_contain_text(
+        "Another window has meanwhile set this to 70 L"
+    )
+    expect(field).to_have_value("80")
+    form = page.locator("form", has=field)
+    click_changes(page, form.get_by_role("button", name="Save"))
+    expect(field).to_have_value("80")
+    other.locator("#undo button").click()
+    expect(other.get_by_text("nothing was undone")).to_be_visible()
+    other.close()
+
+
+def test_quick_typing_loses_no_field(page):
+    make_design(page)
+    page.get_by_role("link", name="Brief").click()
+    values = {"name": "First", "who": "Ana", "start-s": "6:40", "duration-s": "4", "low-c": "36"}
+    for name, value in values.items():
+        field = page.locator(f"#f-brief-draws-shower-{name}")
+        field.focus()
+        page.keyboard.press("Control+a")
+        page.keyboard.type(value)
+        page.keyboard.press("Tab")
+    expect(page.locator("#undo")).to_contain_text("Warm enough from")
+    expect(page.locator(".htmx-request")).to_have_count(0)
+    page.reload()
+    for name, value in values.items():
+        expect(page.locator(f"#f-brief-draws-shower-{name}")).to_have_value(value)
+
+
+def test_keyboard_alone(page):
+    make_design(page)
+    page.keyboard.press("Escape")
+    page.locator("h1").click()
+    page.keyboard.press("]")
+    page.wait_for_url("**/shower")
+    slider = page.locator("#moment")
+    slider.focus()
+    head, seconds = page.locator('[data-key="head"]'), page.locator('[data-key="seconds"]')
+    before = seconds.inner_text()
+    cursor = page.locator(".chart-wide [data-cursor] circle")
+    x = cursor.get_attribute("cx")
+    for _ in range(20):
+        page.keyboard.press("ArrowRight")
+    expect(seconds).not_to_have_text(before)
+    assert float(cursor.get_attribute("cx") or 0) > float(x or 0)
+    page.keyboard.press("End")
+    last = page.locator("[data-store] text").last.text_content() or ""
+    assert float(last) < 60
+    assert head.inner_text() in (slider.get_attribute("aria-valuetext") or "")
+    page.keyboard.press("Home")
+    expect(seconds).to_have_text("0:00")
+    page.locator("h1").click()
+    page.keyboard.press("?")
+    expect(page.locator("#help")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("[")
+    page.wait_for_url("**/parts")
+    page.keyboard.press("Control+k")
+    page.keyboard.type("mixer")
+    expect(page.locator("#jump-list button").first).to_be_visible()
+    page.locator("#jump-text").fill("Thermostatic")
+    page.keyboard.press("Enter")
+    expect(page.locator("#part-mixer :focus")).to_have_count(1)
+    page.locator("h1").click()
+    head_id = page.locator("#design").get_attribute("data-head")
+    page.keyboard.press("Control+z")
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head_id or "")
+    page.keyboard.press("Control+Shift+z")
+    expect(page.locator("#design")).to_have_attribute("data-head", head_id or "")
+
+
+def test_pieces_of_the_route_come_and_go(page):
+    make_design(page)
+    page.get_by_text("Store to mixer").click()
+    click_changes(page, page.get_by_role("button", name="Check valve into Store to mixer"))
+    expect(page.locator("#part-check-valve")).to_be_visible()
+    click_changes(page, page.locator("#part-check-valve").get_by_role("button", name="Remove"))
+    expect(page.locator("#part-check-valve")).to_have_count(0)
+    click_changes(page, page.get_by_role("button", name="Take out Element"))
+    expect(page.locator("#verdict")).to_contain_text("Store has no element or burner")
+
+
+def test_numbers_open(page):
+    make_design(page)
+    page.get_by_role("link", name="Shower").first.click()
+    page.get_by_role("link", name="Flow at the head").click()
+    expect(page.locator("h1")).to_have_text("Flow at the head")
+    expect(page.locator(".trace table")).to_contain_text("parts.head.flow_factor_si")
+    page.go_back()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Every step of the day").click()
+    assert download.value.suggested_filename == "mowe-first-timeline.csv"
+
+
+def test_the_pages_work_without_scripts(browser, server):
+    context = browser.new_context(base_url=server, java_script_enabled=False)
+    page = context.new_page()
+    page.goto("/")
+    page.get_by_label("Its name").fill("Plain")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.get_by_role("button", name="Shower", exact=True).click()
+    expect(page.locator("#f-brief-draws-shower-name")).to_have_value("Shower")
+    page.get_by_role("link", name="Parts").click()
+    tank = page.locator("#f-variants-first-system-parts-tank-volume-m3")
+    tank.fill("90")
+    page.locator("form", has=tank).get_by_role("button", name="Save").click()
+    store = page.locator("#f-variants-first-system-parts-store-volume-m3")
+    expect(page.locator("#verdict")).to_contain_text("Store has no volume")
+    store.fill("10")
+    page.locator("form", has=store).get_by_role("button", name="Save").click()
+    page.get_by_role("button", name="Fit Element").click()
+    power = page.locator("#f-variants-first-system-parts-store-element-power-w")
+    power.fill("1200")
+    page.locator("form", has=power).get_by_role("button", name="Save").click()
+    page.get_by_role("link", name="Shower").first.click()
+    expect(page.locator("svg.chart-wide")).to_be_visible()
+    page.get_by_role("button", name="Show", exact=True).click()
+    assert "at=" in page.url
+    context.close()
+
+
+def test_a_lost_server_keeps_what_was_typed(page, troubles):
+    make_design(page)
+    page.route("**/edit", lambda route: route.abort())
+    field = page.locator("#f-variants-first-system-parts-tank-volume-m3")
+    field.fill("55")
+    field.press("Tab")
+    expect(page.locator("#failed")).to_be_visible()
+    expect(field).to_have_value("55")
+    page.unroute("**/edit")
+    page.locator("form", has=field).get_by_role("button", name="Save").dispatch_event("click")
+    expect(page.locator('[data-budget="fresh"]')).to_contain_text("of 55 L")
+    troubles.clear()
+
+
+def test_clicks_and_typing_while_the_server_thinks_are_kept(page):
+    """A slow answer must not swallow the button pressed, or the field left, meanwhile."""
+    make_design(page)
+    page.get_by_role("link", name="Brief").click()
+
+    def slowly(route):
+        page.wait_for_timeout(400)
+        route.continue_()
+
+    page.route("**/edit", slowly)
+    field = page.locator("#f-brief-draws-shower-duration-s")
+    field.fill("4")
+    page.locator("#f-brief-inside-c").click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("21")
+    page.locator("#f-brief-days").fill("3")
+    page.get_by_role("button", name="Quick rinse").click()
+    expect(page.locator("#draw-quick-rinse")).to_be_visible()
+    expect(page.locator("#undo")).to_contain_text("Living space")
+    page.reload()
+    expect(page.locator("#f-brief-inside-c")).to_have_value("21")
+    expect(page.locator("#f-brief-draws-shower-duration-s")).to_have_value("4")
+    expect(page.locator("#f-brief-days")).to_have_value("3")
+    expect(page.locator("#draw-quick-rinse")).to_be_visible()
