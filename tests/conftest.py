@@ -49,9 +49,7 @@ def database_url(cluster) -> str:
     """The URL of an empty, migrated database."""
     name = f"test_{next(NUMBERS)}"
     with psycopg.connect(cluster.url("postgres"), autocommit=True) as connection:
-        connection.execute(
-            f"CREATE DATABASE {name} TEMPLATE template_isotherma STRATEGY file_copy"
-        )
+        connection.execute(f"CREATE DATABASE {name} TEMPLATE template_isotherma STRATEGY file_copy")
     return str(cluster.url(name))
 
 

@@ -116,7 +116,9 @@ def test_awkward_values_stay_and_are_explained(page, typed):
     field.press("Tab")
     expect(field).to_have_attribute("aria-invalid", "true")
     expect(field).to_have_value(typed)
-    expect(page.locator(f"#{'f-variants-first-system-parts-store-volume-m3-error'}")).to_be_visible()
+    expect(
+        page.locator(f"#{'f-variants-first-system-parts-store-volume-m3-error'}")
+    ).to_be_visible()
     expect(page.locator("#verdict")).to_contain_text("Two washes")
     fill(page, "f-variants-first-system-parts-store-volume-m3", "12")
     expect(field).not_to_have_attribute("aria-invalid", "true")

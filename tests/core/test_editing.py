@@ -120,7 +120,12 @@ def test_the_usual_route_is_laid_only_on_nothing():
 
 @pytest.mark.parametrize(
     ("stem", "taken", "expected"),
-    [("Hot Run", [], "hot-run"), ("Ünï", ["n"], "n-2"), ("---", [], "item"), ("a", ["a", "a-2"], "a-3")],
-)  # fmt: skip
+    [
+        ("Hot Run", [], "hot-run"),
+        ("Ünï", ["n"], "n-2"),
+        ("---", [], "item"),
+        ("a", ["a", "a-2"], "a-3"),
+    ],
+)
 def test_ids_are_plain_and_new(stem, taken, expected):
     assert editing.fresh_id(stem, taken) == expected

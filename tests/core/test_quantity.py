@@ -37,7 +37,7 @@ TYPED = [
     ("5 ft 6 in", "length", "us", 1.6764),
     ("5' 6\"", "length", "us", 1.6764),
     ("3/4 in", "bore", "metric", 0.01905),
-    ("½\"", "bore", "metric", 0.0127),
+    ('½"', "bore", "metric", 0.0127),
     ("12", "bore", "metric", 0.012),
     ("2 bar", "pressure", "us", 2e5),
     ("30 psi", "pressure", "metric", 206842.71879504),

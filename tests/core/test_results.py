@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import inspect
+from collections.abc import Callable
 from math import sqrt
 
 import pytest
@@ -189,7 +190,7 @@ def test_ready_words(outcome):
 
 
 def test_every_error_of_the_core_has_words():
-    made = {
+    made: dict[str, dict[str, object]] = {
         "QuantityError": {"text": "x", "dimension": "volume", "reason": "no", "example": "1 L"},
         "TargetNotReached": {"target_c": 60.0, "limit_c": 50.0},
         "NotComputedYet": {"part_id": "tap", "part_name": "Basin", "reason": "no method"},
@@ -202,7 +203,8 @@ def test_every_error_of_the_core_has_words():
     for name, kind in inspect.getmembers(errors, inspect.isclass):
         if not issubclass(kind, errors.CoreError) or kind is errors.CoreError:
             continue
-        error = kind(**made[name])
+        build: Callable[..., errors.CoreError] = kind
+        error = build(**made[name])
         words = error_words(error, Habit.METRIC)
         assert words != fallback, f"{name} has no sentence"
         assert words.rstrip().endswith(".")

@@ -36,11 +36,16 @@ def valid_cases(draw):
         unreachable=draw(st.floats(0, 0.4)), body_j_per_k=draw(st.floats(0, 6000)),
         wall_w_m_per_k=draw(st.floats(0, 1)),
     )  # fmt: skip
+    material = st.sampled_from(["plastic", "copper", "hose"])
     runs = [
-        {**r.model_dump(), "length_m": draw(st.floats(0.05, 6)), "bore_m": draw(st.floats(0.006, 0.02)),
-         "material": draw(st.sampled_from(["plastic", "copper", "hose"]))}
+        {
+            **r.model_dump(),
+            "length_m": draw(st.floats(0.05, 6)),
+            "bore_m": draw(st.floats(0.006, 0.02)),
+            "material": draw(material),
+        }
         for r in built.runs
-    ]  # fmt: skip
+    ]
     built = System.model_validate({"parts": [p.model_dump() for p in built.parts], "runs": runs})
     draws = [
         shower(
@@ -179,6 +184,7 @@ def test_the_wait_is_the_water_in_the_pipes_and_a_little_more():
     ]
     built = System.model_validate({"parts": [p.model_dump() for p in built.parts], "runs": runs})
     near, far = run(brief(shower()), system(20.0)).draws[0], run(brief(shower()), built).draws[0]
+    assert near.wait_s is not None and far.wait_s is not None
     extra_m3 = 4.8 * np.pi / 4 * 0.0117**2
     assert far.wait_s > near.wait_s + 0.9 * extra_m3 / far.flow_m3_per_s
     assert far.wait_s < near.wait_s + 3.0 * extra_m3 / far.flow_m3_per_s
@@ -221,6 +227,7 @@ def test_why_a_draw_is_not_as_asked(asked, built, why):
 def test_a_draw_counted_from_warm_runs_longer_than_one_from_opening():
     warm = run(brief(shower()), system(30.0)).draws[0]
     opened = run(brief(shower(clock="open")), system(30.0)).draws[0]
+    assert warm.wait_s is not None
     assert opened.end_s - opened.start_s == pytest.approx(300.0, abs=0.01)
     assert warm.end_s - warm.start_s == pytest.approx(300.0 + warm.wait_s, abs=0.3)
 
@@ -228,7 +235,9 @@ def test_a_draw_counted_from_warm_runs_longer_than_one_from_opening():
 def test_stops_cost_time_but_hardly_water():
     plain = run(brief(shower()), system(30.0)).draws[0]
     stopped = run(brief(shower(stops=2, stop_s=60.0)), system(30.0)).draws[0]
-    assert stopped.end_s - stopped.start_s == pytest.approx(plain.end_s - plain.start_s + 120, abs=1)
+    assert stopped.end_s - stopped.start_s == pytest.approx(
+        plain.end_s - plain.start_s + 120, abs=1
+    )
     assert stopped.used_m3 == pytest.approx(plain.used_m3, rel=0.01)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -34,7 +36,7 @@ def test_turning_over_keeps_heat_and_leaves_nothing_lighter_below(temps):
     turn_over(layers)
     assert layers.sum() == pytest.approx(sum(temps), rel=1e-12)
     densities = [density_at(celsius) for celsius in layers]
-    assert all(below >= above - 1e-9 for below, above in zip(densities, densities[1:], strict=False))
+    assert all(below >= above - 1e-9 for below, above in pairwise(densities))
     again = layers.copy()
     turn_over(again)
     assert np.allclose(again, layers, atol=1e-9)

@@ -18,7 +18,6 @@ from urllib.parse import urlencode
 import pytest
 from bs4 import BeautifulSoup
 
-from isotherma.ops import cluster as clusters
 from isotherma.ops.cluster import Cluster, ClusterError, free_port, project_cluster
 from isotherma.ops.ground import database
 from isotherma.ops.launch import choose_port
@@ -90,7 +89,7 @@ def test_a_taken_database_port_is_replaced(project):
 
 
 def test_a_missing_postgresql_is_said_plainly(monkeypatch, tmp_path):
-    monkeypatch.setattr(clusters.shutil, "which", lambda _: None)
+    monkeypatch.setattr(shutil, "which", lambda _: None)
     monkeypatch.setattr(Path, "glob", lambda *_: iter(()))
     with pytest.raises(ClusterError, match="Debian package"):
         Cluster(tmp_path / "x").start()
@@ -171,12 +170,14 @@ class Running:
 
 def days_form(running):
     _, text = running.request("GET", "/vehicles/1/ten-litres/brief")
-    page = BeautifulSoup(text, "html.parser")
-    field = page.find(id="f-brief-days")
+    field = BeautifulSoup(text, "html.parser").select_one("#f-brief-days")
+    assert field is not None
     form = field.find_parent("form")
-    data = {i["name"]: i.get("value", "") for i in form.find_all("input")}
-    for item in form.find_all("select"):
-        data[item["name"]] = item.find("option", selected=True)["value"]
+    assert form is not None
+    data = {str(i["name"]): i.get("value", "") for i in form.select("input")}
+    for chosen in form.select("option[selected]"):
+        assert chosen.parent is not None
+        data[str(chosen.parent["name"])] = chosen["value"]
     return data, field["value"]
 
 

@@ -54,8 +54,8 @@ def test_whole_documents_sent_back_change_nothing(habit):
 def test_typed_values_become_si():
     draw = shower()
     names, typed = shown_form(draw, Habit.US)
-    typed |= {"start_s": ["7:45 pm"], "flow_m3_per_s": ["1 1/2"], "low_c": ["100"], "child": ["yes"],
-              "stops": ["2"], "who": ["Ana"]}  # fmt: skip
+    typed |= {"start_s": ["7:45 pm"], "flow_m3_per_s": ["1 1/2"], "low_c": ["100"],
+              "child": ["yes"], "stops": ["2"], "who": ["Ana"]}  # fmt: skip
     read = read_form(draw, names, typed, Habit.US)
     assert read.errors == {}
     assert read.values["start_s"] == 71100.0

@@ -26,7 +26,9 @@ def number(vehicles):
 
 
 def litres(project):
-    return editing.value_at(project, f"{STORE}.volume_m3") * 1000
+    found = editing.value_at(project, f"{STORE}.volume_m3")
+    assert isinstance(found, float)
+    return found * 1000
 
 
 def set_litres(vehicles, number, base, value):

@@ -12,6 +12,17 @@ R = TypeVar("R")
 
 
 def compiled(function: Callable[P, R]) -> Callable[P, R]:
-    """Compile a kernel on plain numbers and arrays; divide by zero as numpy does."""
+    """Compile a kernel on plain numbers and arrays; divide by zero as numpy does.
+
+    Parameters
+    ----------
+    function : callable
+        A function of numbers and arrays only. [-]
+
+    Returns
+    -------
+    callable
+        The same, compiled at its first call and kept on disk. [-]
+    """
     njit: Any = numba.njit
     return cast(Callable[P, R], njit(cache=True, error_model="numpy")(function))

@@ -37,7 +37,18 @@ class Shown:
 
 
 def style_of(info: FieldInfo) -> str | None:
-    """Find the quantity style a field was declared with; None for text and choices."""
+    """Find the quantity style a field was declared with.
+
+    Parameters
+    ----------
+    info : FieldInfo
+        A field of a document. [-]
+
+    Returns
+    -------
+    str or None
+        Key of `core.quantity.STYLES`; None for text and choices. [-]
+    """
     for item in info.metadata:
         if isinstance(item, Shown):
             return item.style

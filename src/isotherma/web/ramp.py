@@ -48,5 +48,5 @@ def ink_on(celsius: float) -> str:
     """Give the class of text that can be read on a temperature's colour."""
     text = colour(celsius)
     light = _luminance((int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)))
-    # black beats white above the luminance where both contrast alike; a softer ink would leave a gap
+    # black beats white above the luminance where both contrast alike; softer ink would leave a gap
     return "on-pale" if (light + 0.05) / 0.05 > 1.05 / (light + 0.05) else "on-deep"

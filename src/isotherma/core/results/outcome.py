@@ -130,7 +130,18 @@ def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = 
 
 
 def ready_words(draw: DrawResult) -> str:
-    """Say when the store is hot again after a draw."""
+    """Say when the store is hot again after a draw.
+
+    Parameters
+    ----------
+    draw : DrawResult
+        A draw. [-]
+
+    Returns
+    -------
+    str
+        A duration, "at once" or "not before the next". [-]
+    """
     if draw.ready_again_s is None:
         return "not before the next"
     return duration_words(draw.ready_again_s) if draw.ready_again_s >= 1 else "at once"

@@ -72,7 +72,9 @@ def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
     if total == 1:
         return f"{head}: “{name}” {reason}"
     good = total - len(failed)
-    return f"{head}: “{name}” {reason}; {_count(good) if good else 'none'} of {_count(total)} as asked"
+    return (
+        f"{head}: “{name}” {reason}; {_count(good) if good else 'none'} of {_count(total)} as asked"
+    )
 
 
 def _again(draws: tuple[DrawResult, ...]) -> str:

@@ -17,6 +17,7 @@ Floats = NDArray[np.float64]
 FINE_S: Final = 0.25  # step while something moves; four times as long else
 BALANCE_LIMIT: Final = 1e-3
 MOST_WARM_UP_DAYS: Final = 4
+COARSE: Final = 4.0  # how much longer the steps of the first, never shown day may be
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,12 +155,15 @@ def run_plan(plan: Plan, *, standing: bool, fine_s: float = FINE_S) -> Timeline:
         If energy or water misses by more than a thousandth.
     """
     state = _State.filled(plan)
-    timeline = _run(plan, state, fine_s)
-    for _ in range(MOST_WARM_UP_DAYS if standing else 0):
+    if standing:
+        _run(plan, state, COARSE * fine_s)  # only to come near: the days below start from here
+    timeline = None
+    for _ in range(MOST_WARM_UP_DAYS if standing else 1):
         before = state.layers.copy()
         timeline = _run(plan, state, fine_s)
         if float(np.abs(state.layers - before).max()) < 0.1:
             break
+    assert timeline is not None
     balance = timeline.balance
     if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
         raise BalanceBroken(

@@ -1,0 +1,86 @@
+"""A simulated day, warm, and the same store against a stiff solver in the same run.
+
+Usage: .venv/bin/python bench/day.py
+"""
+
+from __future__ import annotations
+
+import resource
+import statistics
+import time
+from collections.abc import Callable
+
+import numpy as np
+from scipy.integrate import solve_ivp
+
+from isotherma import catalogue
+from isotherma.catalogue.demo import drover
+from isotherma.core.results.outcome import simulate
+from isotherma.core.thermal.store import advance, draw
+
+
+def best(work: Callable[[], object], rounds: int) -> float:
+    """Give the median seconds of some rounds after one to warm up."""
+    work()
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return statistics.median(times)
+
+
+LAYERS, LAYER_J, LAYER_KG, SPECIFIC = 12, 5400.0, 1.25, 4182.0
+LOSS = np.full(LAYERS, 0.08)
+HEAT = np.full(LAYERS, 100.0)
+FLOW_KG_PER_S = 0.05
+
+
+def ours() -> object:
+    """Draw and heat a store for ten minutes at a second a step, then let it stand a day."""
+    layers, sensors = np.full(LAYERS, 60.0), np.zeros(2)
+    at, lag = np.zeros(2), np.full(2, 30.0)
+    for _ in range(600):
+        draw(layers, LAYER_KG, LAYER_J, SPECIFIC, FLOW_KG_PER_S, 10.0, 0.0)
+        advance(layers, LAYER_J, LOSS, 15.0, 2.0, HEAT, sensors, at, lag, 1.0)
+    advance(layers, LAYER_J, LOSS, 15.0, 2.0, np.zeros(LAYERS), sensors, at, lag, 85_800.0)
+    return layers
+
+
+def stiff() -> object:
+    """Do the same with a stiff solver at 1e-6."""
+
+    def right(time_s: float, t: np.ndarray) -> np.ndarray:
+        drawn = time_s < 600
+        flow = (HEAT if drawn else 0.0) - LOSS * (t - 15.0)
+        flow[1:] += 2.0 * (t[:-1] - t[1:])
+        flow[:-1] += 2.0 * (t[1:] - t[:-1])
+        if drawn:
+            flow += FLOW_KG_PER_S * SPECIFIC * (np.concatenate([[10.0], t[:-1]]) - t)
+        return flow / LAYER_J
+
+    state = np.full(LAYERS, 60.0)
+    for span in ((0.0, 600.0), (600.0, 86_400.0)):
+        state = solve_ivp(right, span, state, method="BDF", rtol=1e-6, atol=1e-6).y[:, -1]
+    return state
+
+
+def main() -> None:
+    """Print the day of every demo variant and the ratio to the stiff solver."""
+    project = drover()
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    for variant in project.variants:
+        seconds = best(lambda v=variant: simulate(project.brief, v.system, climate), 15)  # type: ignore[misc]
+        outcome = simulate(project.brief, variant.system, climate)
+        flowing = sum(draw.end_s - draw.start_s for draw in outcome.draws) / 60
+        print(f"{variant.id}: {seconds * 1e3:.1f} ms a day, {flowing:.0f} min of flow")
+    mine, theirs = best(ours, 15), best(stiff, 5)
+    gap = float(np.abs(np.asarray(ours()) - np.asarray(stiff())).max())
+    print(f"store: {mine * 1e3:.1f} ms against {theirs * 1e3:.0f} ms, {theirs / mine:.0f} times")
+    print(f"largest difference {gap:.3f} K")
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"peak memory {peak:.0f} MB")
+
+
+if __name__ == "__main__":
+    main()

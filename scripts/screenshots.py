@@ -1,0 +1,91 @@
+"""Make the pictures of the README from the demo data, on a database of their own.
+
+Usage: .venv/bin/python scripts/screenshots.py
+"""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from isotherma.catalogue.demo import drover
+from isotherma.ops.cluster import Cluster
+from isotherma.store.migrate import migrate
+from isotherma.web.app import make_app
+
+TARGET = Path(__file__).parents[1] / "docs/screenshots"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+WIDE, PHONE = (1280, 800), (390, 844)
+# name, path, size, scheme, habit
+SHOTS = [
+    ("home", "/", WIDE, "light", "metric"),
+    ("brief", "{}/brief", WIDE, "light", "metric"),
+    ("parts", "{}/parts", WIDE, "light", "metric"),
+    ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
+    ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
+    ("trace", "{}/trace/flow", WIDE, "light", "metric"),
+    ("elements", "/elements", WIDE, "light", "metric"),
+    ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
+    ("phone-brief", "{}/brief", PHONE, "dark", "metric"),
+]
+
+
+def main() -> None:
+    """Serve the demo, visit every view, keep one picture each."""
+    folder = Path(tempfile.mkdtemp(prefix="isotherma-shots-"))
+    folder.chmod(0o755)
+    cluster = Cluster(folder / "postgres", for_tests=True)
+    cluster.start()
+    try:
+        cluster.create_database("shots")
+        migrate(cluster.url("shots"))
+        app = make_app(cluster.url("shots"), ("127.0.0.1",))
+        number = app.state.services.vehicles.create(drover(), "Demo vehicle")
+        server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
+        threading.Thread(target=server.run, daemon=True).start()
+        while not server.started:
+            time.sleep(0.01)
+        base = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
+        take(base, f"/vehicles/{number}/ten-litres")
+        server.should_exit = True
+        app.state.engine.dispose()
+    finally:
+        cluster.stop()
+        shutil.rmtree(folder)
+
+
+def take(base: str, design: str) -> None:
+    """Take every picture."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        for name, path, (width, height), scheme, habit in SHOTS:
+            context = browser.new_context(
+                viewport={"width": width, "height": height},
+                color_scheme="dark" if scheme == "dark" else "light",
+            )
+            context.add_cookies([{"name": "habit", "value": habit, "url": base}])
+            page = context.new_page()
+            page.goto(base + path.format(design))
+            page.evaluate("document.fonts.ready")
+            page.screenshot(path=TARGET / f"{name}.png")
+            context.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,173 @@
+"""Documents say what is true: docstrings, settings, links, pictures, codes, words."""
+
+from __future__ import annotations
+
+import importlib
+import inspect
+import pkgutil
+import re
+import struct
+import subprocess
+from pathlib import Path
+
+import pytest
+
+import isotherma
+from isotherma.core import errors, quantity
+from isotherma.core.fields import Document
+from isotherma.core.results.draws import WhyNot
+from isotherma.core.results.ledger import TITLES
+from isotherma.core.system import parts
+from isotherma.files.timeline_csv import _HEADINGS
+
+ROOT = Path(__file__).parents[2]
+DOCS = {path.relative_to(ROOT).as_posix(): path.read_text() for path in ROOT.glob("*.md")}
+DOCS |= {path.relative_to(ROOT).as_posix(): path.read_text() for path in ROOT.glob("docs/**/*.md")}
+
+
+def core_functions():
+    found = []
+    for info in pkgutil.walk_packages(isotherma.__path__, "isotherma."):
+        if not info.name.startswith(("isotherma.core", "isotherma.files")):
+            continue
+        module = importlib.import_module(info.name)
+        for name, thing in vars(module).items():
+            plain = getattr(thing, "py_func", thing)
+            if name.startswith("_") or not inspect.isfunction(plain):
+                continue
+            if plain.__module__ == info.name:
+                found.append(
+                    pytest.param(thing, id=f"{info.name.removeprefix('isotherma.')}.{name}")
+                )
+    return found
+
+
+@pytest.mark.parametrize("function", core_functions())
+def test_public_functions_say_parameters_units_and_errors(function):
+    compiled = hasattr(function, "py_func")
+    plain = getattr(function, "py_func", function)
+    text = inspect.getdoc(plain) or ""
+    assert text, "no docstring"
+    if compiled and "Parameters" not in text:
+        return  # a kernel on arrays: its sentence names the arrays and their units
+    names = list(inspect.signature(plain).parameters)
+    if not names:
+        return
+    assert "Parameters\n----------" in text
+    block = text.split("Parameters\n----------")[1].split("\nReturns\n")[0]
+    described = {
+        word.strip()
+        for line in block.splitlines()
+        if re.match(r"^[a-z_][\w, ]* : ", line)
+        for word in line.split(" : ")[0].split(",")
+    }
+    assert described == set(names)
+    entries = re.split(r"\n(?=\S[\w, ]* : )", block.strip("\n"))
+    assert all(re.search(r"\[[^\]]+\]\s*$", entry.rstrip()) for entry in entries), (
+        "a unit is missing"
+    )
+    assert "Returns\n-------" in text
+    source = inspect.getsource(plain)
+    if re.search(r"^    (    )*raise [A-Z]", source, re.MULTILINE):
+        assert "Raises\n------" in text or "refused" in text.lower() or "Refused" in text
+
+
+def test_doctests():
+    import doctest
+
+    assert doctest.testmod(quantity).failed == 0
+
+
+def test_every_property_of_every_document_has_a_title():
+    kinds = [kind for kind in vars(parts).values()
+             if inspect.isclass(kind) and issubclass(kind, Document)]  # fmt: skip
+    for kind in kinds:
+        for name, info in kind.model_fields.items():
+            if name not in {"id", "kind", "element", "burner", "window"}:
+                assert info.title, f"{kind.__name__}.{name}"
+
+
+def test_every_kind_and_its_ports_are_in_the_file_format():
+    text = DOCS["docs/file-format.md"]
+    for kind in vars(parts).values():
+        if inspect.isclass(kind) and issubclass(kind, parts.PartBase) and kind.ports:
+            name = kind.model_fields["kind"].default
+            row = next(line for line in text.splitlines() if f"`{name}`" in line)
+            assert ", ".join(kind.ports) in row
+
+
+def test_every_key_code_and_column_is_in_the_file_format():
+    text = DOCS["docs/file-format.md"]
+    for why in WhyNot:
+        assert f"`{why.value}`" in text
+    for budget in TITLES:
+        assert budget in text.lower()
+    for column in _HEADINGS:
+        assert f"`{column}`" in text
+    for _, kind in inspect.getmembers(errors, inspect.isclass):
+        if issubclass(kind, errors.CoreError) and kind is not errors.CoreError:
+            assert f"`{kind.code}`" in text, kind.code
+
+
+def test_links_lead_somewhere():
+    for name, text in DOCS.items():
+        for target in re.findall(r"\]\(([^)#]+)\)", text):
+            if "://" not in target:
+                assert (ROOT / name).parent.joinpath(target).exists(), f"{name}: {target}"
+
+
+def test_pictures_are_shown_few_and_of_the_right_size():
+    shown = set(re.findall(r"docs/screenshots/([\w-]+\.png)", DOCS["README.md"]))
+    there = {path.name for path in (ROOT / "docs/screenshots").glob("*.png")}
+    assert shown == there
+    assert len(there) < 20
+    for name in there:
+        width, height = struct.unpack(">II", (ROOT / "docs/screenshots" / name).read_bytes()[16:24])
+        assert (width, height) in {(1280, 800), (390, 844)}, name
+
+
+def test_settings_are_listed():
+    source = (ROOT / "src/isotherma/settings.py").read_text()
+    for name in re.findall(r'environ\.get\("(\w+)"', source):
+        assert f"`{name}`" in DOCS["README.md"]
+
+
+def test_quick_start_has_two_commands_and_they_run():
+    block = DOCS["README.md"].split("```sh\n")[1].split("```")[0]
+    commands = [line.split("#")[0].strip() for line in block.splitlines()]
+    assert commands == ["bin/start", "bin/test"]
+    for name in ("bin/start", "bin/test", "bin/check", "bin/isotherma", ".ci/run"):
+        path = ROOT / name
+        assert path.stat().st_mode & 0o111, name
+        assert subprocess.run(["bash", "-n", path], check=False).returncode == 0
+
+
+def test_vendored_libraries_have_versions_and_licences():
+    folder = ROOT / "src/isotherma/web/static/vendor"
+    table = (folder / "VERSIONS.md").read_text()
+    for path in folder.iterdir():
+        if path.suffix in {".js", ".css", ".woff2"}:
+            assert path.name in table
+    assert len(list(folder.glob("*.LICENSE"))) == 3
+
+
+def test_locks_carry_hashes_and_no_address():
+    for name in ("requirements.lock", "requirements-test.lock"):
+        text = (ROOT / name).read_text()
+        assert "://" not in text
+        pins = re.findall(r"^[a-z0-9][\w.\[\]-]*==", text, re.MULTILINE)
+        assert len(pins) > 20
+        assert text.count("--hash=sha256:") >= len(pins)
+
+
+def test_the_words_are_in_the_order_of_their_use():
+    words = [line.split("|")[1].strip() for line in DOCS["docs/nomenclature.md"].splitlines()
+             if line.startswith("| ")][1:]  # fmt: skip
+    assert len(words) == len(set(words)) > 25
+
+
+def test_nothing_promises_what_it_must_not():
+    templates = (ROOT / "src/isotherma/web/templates").glob("*.html")
+    for path in [*templates, *(ROOT / "src/isotherma/core").rglob("*.py")]:
+        text = path.read_text().replace("|safe", "")
+        assert not re.search(r"\b(safe|compliant|approved)\b", text, re.IGNORECASE), path
