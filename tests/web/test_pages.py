@@ -430,3 +430,36 @@ def test_a_long_list_is_cut_and_counted(client):
         service.create(drover().model_copy(update={"name": f"V{number}"}), "x")
     page = text(soup(client.get("/")))
     assert "2 older vehicles are not shown" in page
+
+
+def test_one_wrong_field_does_not_hold_back_its_neighbours(client, demo):
+    scope = "brief.draws.early-shower"
+    data = form_of(client, f"{demo}/brief", scope, "duration_s")
+    data |= {"duration_s": "soon", "who": "Ana", "start_s": "6:15", "low_c": "200"}
+    response = client.post(f"{demo}/edit", data=data, headers=HTMX)
+    assert response.status_code == 422
+    draw = project(client).brief.draws[0]
+    assert (draw.who, draw.start_s, draw.duration_s) == ("Ana", 22500.0, 300.0)
+    page = soup(response)
+    assert page.find(id="f-brief-draws-early-shower-duration-s")["value"] == "soon"
+    assert page.find(id="f-brief-draws-early-shower-low-c")["value"] == "200"
+    assert page.find(id="f-brief-draws-early-shower-who")["value"] == "Ana"
+    assert len(page.select("[aria-invalid]")) == 2
+    again = fields_of(page.find(id="f-brief-draws-early-shower-who").find_parent("form"))
+    again |= {"duration_s": "4", "low_c": "36"}
+    assert client.post(f"{demo}/edit", data=again, headers=HTMX).status_code == 200
+    draw = project(client).brief.draws[0]
+    assert (draw.who, draw.duration_s, draw.low_c) == ("Ana", 240.0, 36.0)
+
+
+def test_a_variant_is_renamed_or_the_name_refused(client, demo):
+    form = soup(client.get(f"{demo}/shower")).select_one("#variant-menu form")
+    data = fields_of(form) | {"name": "Ten, cheap"}
+    assert client.post(form["action"], data=data, headers=HTMX).status_code == 200
+    assert project(client).variants[0].name == "Ten, cheap"
+    data = fields_of(soup(client.get(f"{demo}/shower")).select_one("#variant-menu form"))
+    response = client.post(form["action"], data=data | {"name": "  "}, headers=HTMX)
+    assert response.status_code == 422
+    field = soup(response).find(id="variant-name")
+    assert field["value"] == "  " and field["aria-invalid"] == "true"
+    assert project(client).variants[0].name == "Ten, cheap"

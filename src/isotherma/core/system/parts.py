@@ -18,6 +18,7 @@ from isotherma.core.fields import (
     Flow,
     FlowFactor,
     HeatPower,
+    Hysteresis,
     Loss,
     Name,
     Note,
@@ -140,7 +141,7 @@ class Source(Document):
     """What an element and a burner share: a thermostat and a stretch of the day."""
 
     set_c: Setting = Field(default=65.0, title="Thermostat set to")
-    hysteresis_k: Difference = Field(default=4.0, title="Comes on again after a fall of")
+    hysteresis_k: Hysteresis = Field(default=4.0, title="Comes on again after a fall of")
     sensor_share: Share = Field(default=0.3, title="Sensor height")
     sensor_lag_s: Seconds = Field(default=30.0, title="Sensor lag")
     window: Window = Window()
@@ -207,7 +208,7 @@ class ThermostaticMixer(PartBase):
     kind: Literal["thermostatic_mixer"] = "thermostatic_mixer"
     set_c: Setting = Field(default=40.0, title="Set to")
     difference_k: Difference = Field(default=10.0, title="Minimum difference")
-    lag_s: Annotated[Seconds, Field(ge=0.2, le=30)] = Field(default=2.0, title="Lag")
+    lag_s: Annotated[Seconds, Field(le=30)] = Field(default=2.0, title="Lag")
     flow_factor_si: FlowFactor = Field(default=12 * FACTOR, title="Flow factor")
     min_flow_m3_per_s: Flow = Field(default=3 * LITRE_PER_MIN, title="Least flow")
 

@@ -63,7 +63,7 @@ def brief_page(
     notice: str = "",
 ) -> BriefPage:
     """Put the brief page together."""
-    frame, outcome = make_frame(opened, variant_id, "brief", habit, computing, notice)
+    frame, outcome = make_frame(opened, variant_id, "brief", habit, computing, notice, typed)
     brief = opened.project.brief
     words = ""
     if outcome is not None:
@@ -202,7 +202,7 @@ def parts_page(
     notice: str = "",
 ) -> PartsPage:
     """Put the parts page together."""
-    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice)
+    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed)
     system = find_variant(opened.project, variant_id).system
     pieces = []
     for item in reading_order(system):
@@ -338,9 +338,10 @@ def shower_page(
     by: str = "litres",
     at: int | None = None,
     notice: str = "",
+    typed: Typed | None = None,
 ) -> ShowerPage:
     """Put the shower page together."""
-    frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice)
+    frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice, typed)
     cards: tuple[Card, ...] = ()
     chart = narrow = None
     traces: tuple[tuple[str, str, str], ...] = ()

@@ -67,9 +67,7 @@ def _view(
     texts = as_typed(item, value, habit)
     error = ""
     if typed is not None:
-        texts = typed.texts.get(item.name, []) if item.name in typed.texts else texts
-        if item.kind in {"many", "switch"} and typed.texts:
-            texts = typed.texts.get(item.name, [])
+        texts = typed.texts.get(item.name, texts)
         error = typed.errors.get(item.name, "")
     kind, declared = item.kind, choices_of(item.name, item.choices)
     if item.kind in {"text", "whole"} and declared:

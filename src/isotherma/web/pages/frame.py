@@ -12,6 +12,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import NotFound, Opened
 from isotherma.services.wording import error_words
+from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.words import PAGES
 
 
@@ -62,6 +63,9 @@ class Frame:
     undo: str | None
     redo: str | None
     notice: str
+    only_variant: bool
+    rename_error: str
+    rename_text: str
 
 
 def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
@@ -132,11 +136,18 @@ def find_variant(project: Project, variant_id: str) -> Variant:
 
 
 def make_frame(
-    opened: Opened, variant_id: str, page: str, habit: Habit, computing: Computing, notice: str = ""
+    opened: Opened,
+    variant_id: str,
+    page: str,
+    habit: Habit,
+    computing: Computing,
+    notice: str = "",
+    typed: Typed | None = None,
 ) -> tuple[Frame, Outcome | None]:
     """Put the frame of a design page together; the outcome is None when there is none."""
     project = opened.project
     variant = find_variant(project, variant_id)
+    rename = typed if typed is not None and typed.scope == f"variants.{variant_id}" else None
     result = computing.result(project, variant)
     before: Outcome | None = None
     if opened.previous is not None:
@@ -178,4 +189,7 @@ def make_frame(
         undo=opened.undo_label,
         redo=opened.redo_label,
         notice=notice,
+        only_variant=len(project.variants) == 1,
+        rename_error=rename.errors.get("name", "") if rename else "",
+        rename_text=rename.texts.get("name", [variant.name])[0] if rename else variant.name,
     ), outcome

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Annotated, Any
 
@@ -19,7 +20,7 @@ from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.quantity import Habit, with_unit
 from isotherma.files.timeline_csv import write_timeline
-from isotherma.services.forms import field_errors, properties, read_form
+from isotherma.services.forms import Read, field_errors, properties, read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
 from isotherma.web.context import Have
@@ -50,7 +51,9 @@ def _page(
     elif page == "parts":
         made = pages.parts_page(opened, variant_id, habit, have.computing, typed, notice)
     else:
-        made = pages.shower_page(opened, variant_id, habit, have.computing, notice=notice)
+        made = pages.shower_page(
+            opened, variant_id, habit, have.computing, notice=notice, typed=typed
+        )
     return render(request, made, status)
 
 
@@ -140,6 +143,46 @@ def _number(form: FormData, name: str) -> int:
     return int(text) if text.isdigit() and len(text) < 10 else -1
 
 
+@dataclass(slots=True)
+class _Saving:
+    """What became of the values of one form: saved as far as possible, the rest explained."""
+
+    opened: Opened | None = None
+    errors: dict[str, str] = field(default_factory=dict)
+    conflict: bool = False
+
+
+def _save(
+    have: Have, vehicle_id: int, base_id: int, scope: str, then: Document, read: Read, habit: Habit
+) -> _Saving:
+    """Save every value that can be saved; one wrong field must not hold back its neighbours."""
+    prefix = f"{scope}." if scope else ""
+    left = dict(read.values)
+    saving = _Saving(errors=dict(read.errors))
+    while left and saving.opened is None:
+        values = {prefix + name: value for name, value in left.items()}
+        try:
+            saving.opened = have.vehicles.set_values(
+                vehicle_id, base_id, values, _label(then, left, habit)
+            )
+        except ValidationError as error:
+            wrong = field_errors(error, then, habit)
+            saving.errors |= wrong
+            if not set(wrong) <= set(left):  # a rule between values: none of them can go in
+                break
+            left = {name: value for name, value in left.items() if name not in wrong}
+        except NewerElsewhere as error:
+            saving.conflict = True
+            for path, value in error.conflicts.items():
+                name = path.removeprefix(prefix)
+                left.pop(name)
+                saving.errors[name] = (
+                    f"Another window has meanwhile set this to {_words(then, name, value, habit)}. "
+                    "Save again to put yours in its place."
+                )
+    return saving
+
+
 def _edit(
     request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
 ) -> Response:
@@ -153,27 +196,13 @@ def _edit(
         raise NotFound
     texts = _texts(form, names)
     read = read_form(then, names, texts, habit)
-    prefix = f"{scope}." if scope else ""
-    values = {prefix + name: value for name, value in read.values.items()}
-    status = 422
-    if not read.errors:
-        try:
-            opened = have.vehicles.set_values(
-                vehicle_id, base_id, values, _label(then, read.values, habit)
-            )
-            return _after(request, have, opened, variant_id, page)
-        except ValidationError as error:
-            read.errors |= field_errors(error, then, habit)
-        except NewerElsewhere as error:
-            status = 409
-            for path, value in error.conflicts.items():
-                name = path.removeprefix(prefix)
-                read.errors[name] = (
-                    f"Another window has meanwhile set this to {_words(then, name, value, habit)}. "
-                    "Save again to put yours in its place."
-                )
-    opened = have.vehicles.open(vehicle_id)
-    typed = Typed(scope, texts, read.errors)
+    saving = _save(have, vehicle_id, base_id, scope, then, read, habit)
+    opened = saving.opened or have.vehicles.open(vehicle_id)
+    if not saving.errors:
+        return _after(request, have, opened, variant_id, page)
+    kept = set(read.values) | set(read.errors) if "" in saving.errors else set(saving.errors)
+    typed = Typed(scope, {name: texts[name] for name in names if name in kept}, saving.errors)
+    status = 409 if saving.conflict else 422
     return _page(request, have, opened, variant_id, page, typed, status)
 
 
