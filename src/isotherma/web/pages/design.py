@@ -153,6 +153,7 @@ _SOURCES = {
         "alarm. Never run it without water.",
     ),
 }
+_FIRST = ("power_w", "input_w", "efficiency", "fuel")
 _CAUTIONS = {
     "store": "A closed store heated without a way to expand bursts: relief valve led outside, "
     "nothing between store and relief that can shut, and a thermal cut-out of its own.",
@@ -187,7 +188,7 @@ def _source_forms(
         source = getattr(store, key)
         form = window = None
         if source is not None:
-            form = make_form(source, f"{scope}.{key}", habit, typed)
+            form = make_form(source, f"{scope}.{key}", habit, typed, first=_FIRST)
             window = make_form(source.window, f"{scope}.{key}.window", habit, typed)
         forms.append(SourceForm(key, title, source is not None, form, window, caution))
     return tuple(forms)

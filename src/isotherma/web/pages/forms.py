@@ -100,6 +100,7 @@ def make_form(
     *,
     only: Sequence[str] = (),
     leave_out: Sequence[str] = (),
+    first: Sequence[str] = (),
 ) -> FormView:
     """Make the form of a document at a scope, with what was typed if it came back."""
     mine = typed if typed is not None and typed.scope == scope else None
@@ -107,6 +108,7 @@ def make_form(
     items = [
         item for item in properties(type(document), leave_out) if not only or item.name in only
     ]
+    items.sort(key=lambda item: item.name not in first)
     if mine is not None and not any(item.name in mine.texts for item in items):
         shown = any(item.name in mine.errors for item in items)
         mine = mine if shown else None
