@@ -13,255 +13,60 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.compiled import compiled
+from isotherma.core.simulate import steps
+from isotherma.core.simulate.steps import (
+    BURNER,
+    COLD,
+    COUNTED,
+    DRAW,
+    DRAWN,
+    ELEMENT,
+    END,
+    GIVEN,
+    HEAD,
+    HOT,
+    IN,
+    LOG_COLUMNS,
+    LOST_PIPE,
+    LOST_STORE,
+    MASS,
+    MIXED,
+    OUT,
+    PHASE,
+    Q_BURNER,
+    Q_ELEMENT,
+    REST,
+    RUNNING,
+    SHARE,
+    STEP,
+    STOPPED,
+    U_END,
+    U_START,
+    WAITING,
+)
 from isotherma.core.thermal import mixer as mixer_kernel
 from isotherma.core.thermal import pipe as pipe_kernel
 from isotherma.core.thermal import store as store_kernel
 
+__all__ = [
+    "BURNER", "COLD", "COUNTED", "DRAW", "DRAWN", "ELEMENT", "END", "GIVEN", "HEAD", "HOT", "IN",
+    "LOG_COLUMNS", "LOST_PIPE", "LOST_STORE", "MASS", "MIXED", "OUT", "PHASE", "Q_BURNER",
+    "Q_ELEMENT", "REST", "RUNNING", "SHARE", "STEP", "STOPPED", "U_END", "U_START", "WAITING",
+    "run_day",
+]  # fmt: skip
+
 Floats = NDArray[np.float64]
 
+_heat_store = steps.heat_store
+_record = steps.record
+_rest_pipes = steps.rest_pipes
+_rest_step = steps.rest_step
+_switch = steps.switch
+_total_heat = steps.total_heat
+_walls = steps.walls
 _wanted_hot_share = mixer_kernel.wanted_hot_share
 _push = pipe_kernel.push
-_exchange = pipe_kernel.exchange
-_rest_pipe = pipe_kernel.rest
-_pipe_heat = pipe_kernel.stored_heat
 _draw = store_kernel.draw
-_advance = store_kernel.advance
-
-REST, WAITING, RUNNING, STOPPED = 0, 1, 2, 3
-# columns of the log before the layers
-END, STEP, MASS, HEAD, HOT, COLD, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE = range(12)
-LOG_COLUMNS = 12
-# what is counted: inflow heat, element, burner, outflow heat, store loss, pipe loss,
-# water from the tank, water at the head, stored heat before and after
-IN, Q_ELEMENT, Q_BURNER, OUT, LOST_STORE, LOST_PIPE, DRAWN, GIVEN, U_START, U_END = range(10)
-COUNTED = 10
-
-
-@compiled
-def _total_heat(
-    layers: Floats,
-    layer_j: float,
-    specific_j: float,
-    pipe: Floats,
-    water: Floats,
-    wall: Floats,
-    ring: Floats,
-) -> float:
-    heat = layer_j * layers.sum()
-    for p in range(pipe.shape[0]):
-        heat += _pipe_heat(
-            water,
-            wall,
-            int(pipe[p, 1]),
-            int(pipe[p, 2]),
-            pipe[p, 3],
-            ring,
-            p,
-            specific_j,
-            pipe[p, 4],
-        )
-    return float(heat)
-
-
-@compiled
-def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
-    """Say whether a window, which may pass midnight, is open; equal ends are all day."""
-    if start_s == end_s:
-        return True
-    if start_s < end_s:
-        return start_s <= clock_s < end_s
-    return clock_s >= start_s or clock_s < end_s
-
-
-@compiled
-def _next_edge(clock_s: float, source: Floats) -> float:
-    """Seconds until the next opening or closing of a source's window."""
-    nearest = 86400.0
-    for s in range(2):
-        if source[s, 7] > 0.0 and source[s, 5] != source[s, 6]:
-            for column in (5, 6):
-                ahead = (source[s, column] - clock_s) % 86400.0
-                if 1e-6 < ahead < nearest:
-                    nearest = ahead
-    return nearest
-
-
-@compiled
-def _switch(clock_s: float, source: Floats, sensors: Floats, relays: Floats) -> None:
-    """Let the thermostats act on their readings."""
-    for s in range(2):
-        allowed = source[s, 7] > 0.0 and _may_run(clock_s % 86400.0, source[s, 5], source[s, 6])
-        if not allowed or sensors[s] >= source[s, 1]:
-            relays[s] = 0.0
-        elif sensors[s] <= source[s, 1] - source[s, 2]:
-            relays[s] = 1.0
-
-
-@compiled
-def _heat_store(
-    layers: Floats,
-    layer_j: float,
-    loss_w: Floats,
-    air_c: float,
-    link_w: float,
-    heat_share: Floats,
-    source: Floats,
-    sensors: Floats,
-    relays: Floats,
-    duration_s: float,
-    counted: Floats,
-) -> None:
-    """Run sources, loss and conduction for a while with the relays as they are."""
-    power = np.empty(layers.shape[0])
-    for i in range(layers.shape[0]):
-        power[i] = (
-            relays[0] * source[0, 0] * heat_share[0, i]
-            + relays[1] * source[1, 0] * heat_share[1, i]
-        )
-    counted[LOST_STORE] += _advance(
-        layers,
-        layer_j,
-        loss_w,
-        air_c,
-        link_w,
-        power,
-        sensors,
-        source[:, 3],
-        source[:, 4],
-        duration_s,
-    )
-    counted[Q_ELEMENT] += relays[0] * source[0, 0] * duration_s
-    counted[Q_BURNER] += relays[1] * source[1, 0] * duration_s
-
-
-@compiled
-def _crossed(source: Floats, sensors: Floats, relays: Floats, clock_s: float) -> bool:
-    for s in range(2):
-        if source[s, 7] > 0.0:
-            if relays[s] > 0.0 and sensors[s] >= source[s, 1]:
-                return True
-            allowed = _may_run(clock_s % 86400.0, source[s, 5], source[s, 6])
-            low = source[s, 1] - source[s, 2]
-            if relays[s] == 0.0 and allowed and sensors[s] <= low:
-                return True
-    return False
-
-
-@compiled
-def _rest_step(
-    clock_s: float,
-    limit_s: float,
-    layers: Floats,
-    layer_j: float,
-    loss_w: Floats,
-    air_c: float,
-    link_w: float,
-    heat_share: Floats,
-    source: Floats,
-    sensors: Floats,
-    relays: Floats,
-    counted: Floats,
-) -> float:
-    """Advance a resting store to the next thermostat event or the limit; return seconds."""
-    _switch(clock_s, source, sensors, relays)
-    duration = min(300.0, limit_s, _next_edge(clock_s % 86400.0, source))
-    trial = layers.copy()
-    reading = sensors.copy()
-    scrap = np.zeros(COUNTED)
-    _heat_store(
-        trial, layer_j, loss_w, air_c, link_w, heat_share, source, reading, relays, duration, scrap
-    )
-    if not (_crossed(source, reading, relays, clock_s) and duration > 0.05):
-        layers[:] = trial
-        sensors[:] = reading
-        for i in range(COUNTED):
-            counted[i] += scrap[i]
-    else:
-        low = 0.0
-        high = duration
-        while high - low > 0.05:
-            middle = 0.5 * (low + high)
-            trial[:] = layers
-            reading[:] = sensors
-            _heat_store(
-                trial,
-                layer_j,
-                loss_w,
-                air_c,
-                link_w,
-                heat_share,
-                source,
-                reading,
-                relays,
-                middle,
-                scrap,
-            )
-            if _crossed(source, reading, relays, clock_s):
-                high = middle
-            else:
-                low = middle
-        duration = high
-        _heat_store(
-            layers,
-            layer_j,
-            loss_w,
-            air_c,
-            link_w,
-            heat_share,
-            source,
-            sensors,
-            relays,
-            duration,
-            counted,
-        )
-    return duration
-
-
-@compiled
-def _rest_pipes(
-    pipe: Floats,
-    water: Floats,
-    wall: Floats,
-    ring: Floats,
-    specific_j: float,
-    duration_s: float,
-    counted: Floats,
-) -> None:
-    """Let all pipes rest: briefly with their own walls, longer as one body."""
-    if duration_s <= 0.0:
-        return
-    for p in range(pipe.shape[0]):
-        if duration_s <= 5.0:
-            counted[LOST_PIPE] += _exchange(
-                water,
-                wall,
-                int(pipe[p, 1]),
-                int(pipe[p, 2]),
-                pipe[p, 3],
-                ring,
-                p,
-                specific_j,
-                pipe[p, 4],
-                pipe[p, 5],
-                pipe[p, 6],
-                pipe[p, 7],
-                duration_s,
-            )
-        else:
-            counted[LOST_PIPE] += _rest_pipe(
-                water,
-                wall,
-                int(pipe[p, 1]),
-                int(pipe[p, 2]),
-                pipe[p, 3],
-                ring,
-                p,
-                specific_j,
-                pipe[p, 4],
-                pipe[p, 6],
-                pipe[p, 7],
-                duration_s,
-            )
 
 
 @compiled
@@ -328,14 +133,17 @@ def run_day(
             )
             clock += duration
             left_kg -= other_kg_per_s * duration
-            log[rows, :] = 0.0
-            log[rows, END] = clock
-            log[rows, STEP] = duration
-            log[rows, ELEMENT] = (counted[Q_ELEMENT] - before_e) / duration
-            log[rows, BURNER] = (counted[Q_BURNER] - before_b) / duration
-            log[rows, DRAW] = -1.0
-            log[rows, PHASE] = REST
-            log[rows, LOG_COLUMNS:] = layers
+            _record(
+                log,
+                rows,
+                clock,
+                duration,
+                (counted[Q_ELEMENT] - before_e) / duration,
+                (counted[Q_BURNER] - before_b) / duration,
+                -1,
+                REST,
+                layers,
+            )
             rows += 1
         if k == draws.shape[0]:
             break
@@ -385,15 +193,18 @@ def run_day(
                     clock += step
                     pause -= step
                     left_kg -= other_kg_per_s * step
-                    log[rows, :] = 0.0
-                    log[rows, END] = clock
-                    log[rows, STEP] = step
-                    log[rows, ELEMENT] = relays[0] * source[0, 0]
-                    log[rows, BURNER] = relays[1] * source[1, 0]
+                    _record(
+                        log,
+                        rows,
+                        clock,
+                        step,
+                        relays[0] * source[0, 0],
+                        relays[1] * source[1, 0],
+                        k,
+                        STOPPED,
+                        layers,
+                    )
                     log[rows, SHARE] = opening[0]
-                    log[rows, DRAW] = k
-                    log[rows, PHASE] = STOPPED
-                    log[rows, LOG_COLUMNS:] = layers
                     rows += 1
                 stops_left -= 1
                 next_stop += stretch
@@ -459,22 +270,7 @@ def run_day(
                     water, int(pipe[p, 1]), int(pipe[p, 2]), pipe[p, 3], ring, p, moved, passing
                 )
             head_c = passing
-            for p in range(total):
-                counted[LOST_PIPE] += _exchange(
-                    water,
-                    wall,
-                    int(pipe[p, 1]),
-                    int(pipe[p, 2]),
-                    pipe[p, 3],
-                    ring,
-                    p,
-                    specific_j,
-                    pipe[p, 4],
-                    pipe[p, 5],
-                    pipe[p, 6],
-                    pipe[p, 7],
-                    step,
-                )
+            _walls(pipe, water, wall, ring, specific_j, step, counted)
             _heat_store(
                 layers,
                 layer_j,
@@ -507,20 +303,23 @@ def run_day(
                 warm_at = clock - inside
                 if phase == WAITING:
                     ran = inside
-            log[rows, :] = 0.0
-            log[rows, END] = clock
-            log[rows, STEP] = step
+            _record(
+                log,
+                rows,
+                clock,
+                step,
+                relays[0] * source[0, 0],
+                relays[1] * source[1, 0],
+                k,
+                phase,
+                layers,
+            )
             log[rows, MASS] = mass
             log[rows, HEAD] = head_c
             log[rows, HOT] = hot_c
             log[rows, COLD] = cold_c
             log[rows, SHARE] = share
             log[rows, MIXED] = mixed_c
-            log[rows, ELEMENT] = relays[0] * source[0, 0]
-            log[rows, BURNER] = relays[1] * source[1, 0]
-            log[rows, DRAW] = k
-            log[rows, PHASE] = phase
-            log[rows, LOG_COLUMNS:] = layers
             counted[GIVEN] += log[rows, MASS]
             rows += 1
             if phase == WAITING and (warm_at >= 0.0 or clock >= opened + gives_up_s - 1e-9):

@@ -74,8 +74,9 @@ function sendOn() {
   }
   for (const [id, value] of unsent) {
     const field = document.getElementById(id);
+    if (field && field === document.activeElement) continue; // still being typed; sent when left
     unsent.delete(id);
-    if (field && field !== document.activeElement && standing(field) === value && value !== original(field)) {
+    if (field && standing(field) === value && value !== original(field)) {
       field.dispatchEvent(new Event("change", { bubbles: true }));
       return;
     }
