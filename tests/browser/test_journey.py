@@ -293,3 +293,41 @@ def test_clicks_and_typing_while_the_server_thinks_are_kept(page):
     expect(page.locator("#f-brief-draws-shower-duration-s")).to_have_value("4")
     expect(page.locator("#f-brief-days")).to_have_value("3")
     expect(page.locator("#draw-quick-rinse")).to_be_visible()
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b" " * 50_000_000, "That is too large"),
+        (b" " * 2_500_000, "a project file has at most 2 MB"),
+        (b"{", "broken at line 1"),
+        (b'{"format": "isotherma-project", "format_version": 99}', "newer Isotherma"),
+    ],
+    ids=["50 MB", "2.5 MB", "broken", "newer"],
+)
+def test_a_bad_file_is_refused_in_the_browser(page, tmp_path, content, words):
+    path = tmp_path / "bad.isotherma.json"
+    path.write_bytes(content)
+    page.goto("/")
+    page.get_by_label("Project file").set_input_files(path)
+    page.get_by_role("button", name="Import").click()
+    expect(page.locator("main")).to_contain_text(words)
+    page.goto("/")
+    expect(page.locator(".vehicle")).to_have_count(0)
+
+
+def test_a_variant_is_copied_renamed_and_removed(page):
+    make_design(page)
+    page.get_by_role("button", name="Copy variant").click()
+    page.wait_for_url("**/first-2/parts")
+    page.get_by_text("Rename, remove").click()
+    page.get_by_label("Name of this variant").fill("Second idea")
+    page.get_by_role("button", name="Rename", exact=True).click()
+    expect(page.get_by_role("link", name="Second idea")).to_be_visible()
+    page.reload()
+    page.get_by_text("Rename, remove").click()
+    page.get_by_role("button", name="Remove this variant").click()
+    page.wait_for_url("**/first/parts")
+    expect(page.get_by_role("link", name="Second idea")).to_have_count(0)
+    page.locator("#undo button").click()
+    expect(page.get_by_role("link", name="Second idea")).to_be_visible()

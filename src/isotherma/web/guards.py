@@ -16,6 +16,7 @@ Send = Callable[[Message], Awaitable[None]]
 App = Callable[[Scope, Receive, Send], Awaitable[None]]
 
 MAX_BODY = 3_000_000
+MOST_DRAINED = 1_000_000_000
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
     "img-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; "
@@ -33,6 +34,16 @@ HEADERS = {
 
 class TooLarge(Exception):
     """The body passed the limit while it was read."""
+
+
+async def _drain(receive: Receive) -> None:
+    """Read what is left of a body, up to a bound, without keeping it."""
+    seen = 0
+    while seen < MOST_DRAINED:
+        message = await receive()
+        seen += len(message.get("body", b""))
+        if message["type"] == "http.disconnect" or not message.get("more_body", False):
+            return
 
 
 def _plain(status: int, title: str, text: str) -> HTMLResponse:
@@ -73,6 +84,8 @@ class Guards:
 
         refusal = self._refuse(scope, headers)
         if refusal is not None:
+            # read on and forget: a browser that is still sending shows no answer at all
+            await _drain(receive)
             await refusal(scope, receive, sending)
             return
         seen = 0
@@ -88,6 +101,7 @@ class Guards:
         try:
             await self._app(scope, receiving, sending)
         except TooLarge:
+            await _drain(receive)
             await self._too_large()(scope, receive, sending)
 
     def _too_large(self) -> HTMLResponse:

@@ -126,7 +126,8 @@ def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
     every = 1 if count <= 12 else 2
     layers = []
     for place, celsius in enumerate(reversed(temps.tolist())):
-        text = shown(celsius, "temperature", habit, 2) if place % every == 0 else ""
+        whole = f"{float(shown(celsius, 'temperature', habit, 6)):.0f}"
+        text = whole if place % every == 0 else ""
         layers.append(
             Layer(
                 y=f"{place * height:.2f}",

@@ -69,8 +69,8 @@ def brief_page(
     if outcome is not None:
         given = "as given" if brief.cold_water_c is not None else "estimated"
         month = MONTHS[brief.month - 1]
-        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 2)
-        water = with_unit(outcome.plan.fresh_c, "temperature", habit, 2)
+        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 3)
+        water = with_unit(outcome.plan.fresh_c, "temperature", habit, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     draws = tuple(
         DrawForm(

@@ -47,7 +47,7 @@ def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
     ramp = []
     for place in range(29):
         celsius = place * STOPS[-1][0] / 28
-        text = with_unit(celsius, "temperature", habit, 2) if place % 4 == 0 else ""
+        text = with_unit(celsius, "temperature", habit, 3) if place % 4 == 0 else ""
         ramp.append((f"{place * 100 / 29:.2f}", colour(celsius), text, ink_on(celsius)))
     return ElementsPage(
         ramp=tuple(ramp),

@@ -1,0 +1,96 @@
+"""The strip of budgets: use, limit, margin, and what the last change did."""
+
+from __future__ import annotations
+
+import pytest
+
+from isotherma.catalogue.demo import drover
+from isotherma.core import editing
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit
+from isotherma.core.system.layouts import usual_route
+from isotherma.services.computing import Computing
+from isotherma.services.vehicles import NotFound, Opened
+from isotherma.web.pages.frame import make_frame
+
+COMPUTING = Computing()
+STORE = "variants.ten-litres.system.parts.store.volume_m3"
+TANK = "variants.ten-litres.system.parts.tank.volume_m3"
+
+
+def frame(project, previous=None, habit=Habit.METRIC, variant="ten-litres"):
+    opened = Opened(1, 7, project, previous, "x", "x", None)
+    return make_frame(opened, variant, "parts", habit, COMPUTING)[0]
+
+
+def cell(made, budget):
+    return next(item for item in made.cells if item.budget == budget)
+
+
+def test_a_change_of_use_is_shown_before_and_after():
+    after = editing.set_values(drover(), {STORE: 0.014})
+    made = frame(after, drover())
+    before = frame(drover())
+    change = cell(made, "warmth").change
+    assert change == f"{cell(before, 'warmth').used} → {cell(made, 'warmth').used}"
+    assert made.verdict_before == before.verdict
+    assert all(item.change == "" for item in before.cells)
+
+
+def test_a_change_of_a_limit_is_shown_as_one():
+    made = frame(editing.set_values(drover(), {TANK: 0.150}), drover())
+    assert cell(made, "fresh").change == "limit 114\xa0L → 142\xa0L"
+    assert cell(made, "gas").change == ""
+
+
+def test_undo_shows_the_way_back():
+    bigger = editing.set_values(drover(), {STORE: 0.014})
+    there, back = frame(bigger, drover()), frame(drover(), bigger)
+    old, new = cell(there, "warmth").change.split(" → ")
+    assert cell(back, "warmth").change == f"{new} → {old}"
+
+
+@pytest.mark.parametrize("habit", list(Habit))
+def test_short_budgets_say_by_how_much_and_when(habit):
+    made = frame(drover(), habit=habit)
+    grey = cell(made, "grey")
+    assert grey.short and grey.binds and grey.over
+    assert "short · day 2" in grey.margin
+    assert grey.fill == "100.0"
+    gas = cell(made, "gas")
+    assert not gas.short and "spare" in gas.margin
+    assert 0 < float(gas.fill) < 20
+
+
+def test_a_budget_without_a_limit_says_so():
+    free = editing.set_values(
+        drover(), {"brief.budgets.grey_m3": None, "brief.budgets.mains_energy_j": None}
+    )
+    made = frame(free)
+    assert cell(made, "grey").of == "no limit set"
+    assert cell(made, "grey").margin == ""
+    assert cell(made, "fresh").binds
+
+
+def test_what_is_not_computed_has_a_sentence_and_no_strip():
+    project = Project(name="N", variants=(Variant(id="a", name="A", system=usual_route()),))
+    made = frame(project, variant="a")
+    assert made.cells == () and not made.computed
+    assert made.mend_anchor == "part-tank"
+    assert made.verdict.startswith("Not computed yet: Fresh tank")
+    # from nothing to something: no before to compare with
+    known = Project(
+        name="N",
+        variants=(Variant(id="a", name="A", system=drover().variants[0].system),),
+    )
+    assert all(item.change == "" for item in frame(known, project, variant="a").cells)
+
+
+def test_an_unknown_region_is_told_with_the_page_to_mend_it():
+    lost = editing.set_values(drover(), {"brief.region": "atlantis"})
+    assert "“atlantis” is not in this catalogue" in frame(lost).verdict
+
+
+def test_a_variant_that_is_not_there():
+    with pytest.raises(NotFound):
+        frame(drover(), variant="ghost")
