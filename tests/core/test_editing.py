@@ -58,6 +58,18 @@ def test_draws_come_and_go_under_ids_of_their_own():
         editing.remove_draw(project, "shower-2")
 
 
+def test_a_draw_is_repeated_right_after_itself():
+    project = editing.repeat_draw(drover(), "early-shower")
+    project = editing.repeat_draw(project, "early-shower")
+    first = drover().brief.draws[0]
+    starts = sorted(d.start_s for d in project.brief.draws if d.name == first.name)
+    assert starts == [first.start_s, first.start_s + 360.0, first.start_s + 720.0]
+    late = editing.set_values(project, {"brief.draws.early-shower.start_s": 86_300.0})
+    for draw_id in ("early-shower", "ghost"):
+        with pytest.raises(ChangeRefused):
+            editing.repeat_draw(late, draw_id)
+
+
 @pytest.mark.parametrize("kind", editing.IN_LINE_KINDS)
 def test_a_part_goes_into_a_run_and_out_again(kind):
     before = drover()

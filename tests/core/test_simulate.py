@@ -278,6 +278,18 @@ def test_a_window_keeps_the_element_off():
     assert ((on[:, kernel.END] <= 3600 + 1e-6) | (on[:, kernel.END] > 82800)).all()
 
 
+def test_a_store_whose_hours_are_over_is_not_hot_again():
+    built = system()
+    element = {**built.part("store").model_dump()["element"]}
+    element["window"] = {"start_s": 0.0, "end_s": 25200.0}
+    draw = run(brief(shower(duration_s=400.0)), changed(built, "store", element=element)).draws[0]
+    assert draw.ready_again_s is None
+    always = run(brief(shower(duration_s=400.0)), built).draws[0]
+    assert always.ready_again_s is not None and 600 < always.ready_again_s < 3600
+    rinse = run(brief(shower(duration_s=5.0, clock="open", low_c=10.0)), system(60.0)).draws[0]
+    assert rinse.ready_again_s == 0.0
+
+
 def test_both_sources_share_the_work():
     both = usual_route(tank_m3=0.1, store_m3=0.02, element=Element(power_w=800.0),
                        burner=Burner(input_w=1500.0, efficiency=0.8))  # fmt: skip

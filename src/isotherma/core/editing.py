@@ -161,6 +161,41 @@ def add_draw(project: Project, draw: Draw) -> Project:
     return _with_draws(project, (*draws, named))
 
 
+def repeat_draw(project: Project, draw_id: str) -> Project:
+    """Add the same draw again, a minute after it could have ended.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    draw_id : str
+        Which draw to repeat. [-]
+
+    Returns
+    -------
+    Project
+        With one more draw, after every draw that already follows in a row. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If the draw is not there, or the day has no room after it.
+    """
+    path = f"brief.draws.{draw_id}"
+    draws = project.brief.draws
+    source = next((draw for draw in draws if draw.id == draw_id), None)
+    if source is None:
+        raise ChangeRefused(path=path, reason="it is not there any more")
+    taken = {draw.start_s for draw in draws}
+    step_s = source.duration_s + source.stops * source.stop_s + 60.0
+    start_s = source.start_s + step_s
+    while start_s in taken:
+        start_s += step_s
+    if start_s >= 86400:
+        raise ChangeRefused(path=path, reason="the day has no room after it")
+    return add_draw(project, source.model_copy(update={"start_s": start_s, "who": ""}))
+
+
 def remove_draw(project: Project, draw_id: str) -> Project:
     """Take a draw out of the brief; ChangeRefused if it is not there.
 

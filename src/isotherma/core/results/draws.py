@@ -86,19 +86,23 @@ def draw_rows(timeline: Timeline, index: int) -> Floats:
 
 
 def _ready_again(timeline: Timeline, end_s: float, next_s: float, plan: Plan) -> float | None:
-    """Seconds after a draw until no source is heating; None if the next draw comes first."""
-    if not plan.source[:, 7].any():
-        return None
+    """Seconds after a draw until a source's sensor is content and no source heats.
+
+    None without a source, or if the next draw or the end of the day comes first. A store
+    that is idle only because its hours are over is not hot again.
+    """
     log = timeline.log
     after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
-    power = after[:, kernel.ELEMENT] + after[:, kernel.BURNER]
-    idle = after[power <= 0.0]
+    content = np.zeros(len(after), bool)
+    for heat_w, set_c, hysteresis_k, layer, *_, present in plan.source:
+        if present and heat_w > 0:
+            reading = after[:, kernel.LOG_COLUMNS + int(layer)]
+            content |= reading >= set_c - hysteresis_k - 0.5
+    idle = after[content & (after[:, kernel.ELEMENT] + after[:, kernel.BURNER] <= 0.0)]
     if not len(idle):
         return None
     hot = float(idle[0, kernel.END] - idle[0, kernel.STEP])
-    if hot >= next_s or float(idle[0, kernel.LOG_COLUMNS :].max()) < 1.0 + plan.fresh_c:
-        return None
-    return max(0.0, hot - end_s)
+    return None if hot >= next_s else max(0.0, hot - end_s)
 
 
 def _why_not(

@@ -331,6 +331,8 @@ def _operation(
         case "add_draw" if item in catalogue.PRESETS:
             draw = catalogue.PRESETS[item]
             return partial(editing.add_draw, draw=draw), f"{draw.name} added"
+        case "repeat_draw":
+            return partial(editing.repeat_draw, draw_id=item), "Draw repeated"
         case "remove_draw":
             return partial(editing.remove_draw, draw_id=item), "Draw removed"
         case "insert":
