@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import argparse
 import os
+import shutil
 import socket
 import sys
 import time
 
 import uvicorn
 
+from isotherma import kernel_folder
 from isotherma.ops.cluster import ClusterError, free_port
 from isotherma.ops.ground import database
 from isotherma.services.vehicles import Vehicles
@@ -27,6 +29,14 @@ def choose_port(wanted: int) -> int:
         except OSError:
             return free_port()
     return wanted
+
+
+def forget_old_kernels() -> None:
+    """Remove kernels compiled from a core that has since changed."""
+    current = kernel_folder()
+    for folder in current.parent.glob("*"):
+        if folder != current:
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def main() -> int:
@@ -50,6 +60,7 @@ def main() -> int:
             engine.dispose()
             say("warming the engine (the first time this takes half a minute)")
             warm()
+            forget_old_kernels()
             port = choose_port(options.port)
             if port != options.port:
                 say(f"port {options.port} is taken; using {port}")

@@ -18,7 +18,10 @@ Floats = NDArray[np.float64]
 
 _DENSITY: Final = DENSITY  # a global array is a constant to the compiler
 COURANT: Final = 0.2  # share of a layer that may pass in one sub-step
-LONGEST_SUBSTEP_S: Final = 30.0
+HEATING_SUBSTEP_S: Final = (
+    30.0  # layers turn over between sub-steps, so a heated one is not let run
+)
+RESTING_SUBSTEP_S: Final = 120.0
 
 
 def cylinder_loss_w_per_k(
@@ -139,7 +142,7 @@ def draw(
     count = layers.shape[0]
     if mass_kg <= 0.0:
         return float(layers[count - 1])
-    steps = max(1, ceil(mass_kg / (0.2 * layer_kg)))
+    steps = max(1, ceil(mass_kg / (COURANT * layer_kg)))
     part = mass_kg / steps
     ratio = part * specific_j / layer_j
     heat = 0.0
@@ -230,8 +233,9 @@ def advance(
     and `sensors` the two thermostat readings, which follow their layers with a lag.
     """
     count = layers.shape[0]
+    longest = HEATING_SUBSTEP_S if heat_w.max() > 0.0 else RESTING_SUBSTEP_S
     fastest = 0.2 * layer_j / (2.0 * link_w + loss_w.max() + 1e-12)
-    steps = max(1, ceil(duration_s / min(30.0, fastest)))
+    steps = max(1, ceil(duration_s / min(longest, fastest)))
     step_s = duration_s / steps
     slope = np.empty(count)
     ahead = np.empty(count)

@@ -1,0 +1,52 @@
+"""Compiled kernels never outlive the source they were made from."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import isotherma
+from isotherma import kernel_folder
+from isotherma.ops import launch
+
+SOURCE = Path(isotherma.__file__).parents[1]
+CODE = """
+import numpy as np
+from isotherma.core.thermal.mixer import wanted_hot_share
+from isotherma.core.compiled import compiled
+print(round(wanted_hot_share(30.0, 10.0, 40.0, 10.0), 3))
+"""
+
+
+def test_a_changed_core_has_another_folder(tmp_path):
+    copy = tmp_path / "src"
+    shutil.copytree(SOURCE, copy, ignore=shutil.ignore_patterns("__pycache__", "static"))
+    env = {key: value for key, value in os.environ.items() if key != "NUMBA_CACHE_DIR"}
+    env["PYTHONPATH"] = str(copy)
+
+    def run():
+        done = subprocess.run([sys.executable, "-c", CODE], env=env, capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr
+        return done.stdout.strip(), {p.name for p in (tmp_path / ".run" / "kernels").iterdir()}
+
+    share, first = run()
+    assert share == "0.97" and len(first) == 1
+    assert run() == (share, first)
+    table = copy / "isotherma/core/fields.py"
+    table.write_text(table.read_text() + "\n# a change far from any kernel\n")
+    assert len(run()[1]) == 2
+
+
+def test_old_kernels_are_forgotten(tmp_path, monkeypatch):
+    monkeypatch.setattr(launch, "kernel_folder", lambda: tmp_path / "new")
+    for name in ("old", "new"):
+        (tmp_path / name).mkdir()
+    launch.forget_old_kernels()
+    assert [path.name for path in tmp_path.iterdir()] == ["new"]
+
+
+def test_this_process_uses_the_folder_of_its_core():
+    assert os.environ["NUMBA_CACHE_DIR"] == str(kernel_folder())
