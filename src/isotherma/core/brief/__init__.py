@@ -43,7 +43,7 @@ class Draw(Document):
     clock: Literal["warm", "open"] = Field(
         default="warm",
         title="Counted from",
-        description="“warm”: the time begins when the water is warm; “open”: when the tap opens.",
+        description="The running time begins when the water is warm, or when the tap opens.",
     )
     low_c: Setting = Field(default=37.0, title="Warm enough from")
     high_c: Setting = Field(default=43.0, title="Too hot above")
@@ -90,7 +90,7 @@ class Brief(Document):
     day_start: Literal["standing", "cold"] = Field(
         default="standing",
         title="The store at midnight",
-        description="“standing”: as the day before left it; “cold”: just filled.",
+        description="As the day before left it, or just filled and cold.",
     )
     draws: Annotated[tuple[Draw, ...], Field(max_length=24)] = ()
     other_fresh_m3: VolumeOrNone = Field(
