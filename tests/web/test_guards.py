@@ -13,7 +13,9 @@ from isotherma.web.ramp import STOPS, colour, ink_on
 TEMPLATES = Path(__file__).parents[2] / "src/isotherma/web/templates"
 
 
-@pytest.mark.parametrize("host", ["evil.example", "127.0.0.1.evil.example", "", "[::2]"])
+@pytest.mark.parametrize(
+    "host", ["evil.example", "127.0.0.1.evil.example", "", "[::2]", "[", "a@testserver.x"]
+)
 def test_other_hosts_are_refused(client, host):
     assert client.get("/", headers={"host": host}).status_code == 400
 
@@ -25,6 +27,8 @@ def test_other_hosts_are_refused(client, host):
         ({"origin": "http://testserver"}, 303),
         ({"origin": "http://evil.example"}, 403),
         ({"origin": "null"}, 403),
+        ({"origin": "http://["}, 403),
+        ({"origin": "testserver"}, 403),
         ({"sec-fetch-site": "cross-site"}, 403),
         ({"sec-fetch-site": "same-origin"}, 303),
     ],

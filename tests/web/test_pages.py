@@ -379,7 +379,8 @@ def test_a_trace_shows_formula_values_and_source(client, demo):
 @pytest.mark.parametrize(
     "path",
     ["/nowhere", "/vehicles/999/a/brief", "/vehicles/1/ghost/brief", "/vehicles/999/export",
-     "/static/ghost.css"],
+     "/static/ghost.css", "/vehicles/99999999999/a/brief", f"/vehicles/{10**30}/a/brief",
+     "/vehicles/1/%00/brief", "/vehicles/0/ten-litres/brief", "/%ff%fe"],
 )  # fmt: skip
 def test_what_is_not_there_is_said_so(client, demo, path):
     response = client.get(path)

@@ -21,20 +21,31 @@ def living(session: Session) -> Sequence[tuple[Vehicle, Revision]]:
     return [(vehicle, revision) for vehicle, revision in rows]
 
 
+def _possible(number: int) -> bool:
+    """Say whether the database could have given this number; others are not asked for."""
+    return 0 < number < 2**31
+
+
 def find(session: Session, vehicle_id: int, *, lock: bool = False) -> Vehicle | None:
     """Find a vehicle that is not deleted; with `lock`, keep others from changing it."""
+    if not _possible(vehicle_id):
+        return None
     query = select(Vehicle).where(Vehicle.id == vehicle_id, Vehicle.deleted_at.is_(None))
     return session.scalar(query.with_for_update() if lock else query)
 
 
 def find_any(session: Session, vehicle_id: int) -> Vehicle | None:
     """Find a vehicle, deleted or not, and lock it."""
+    if not _possible(vehicle_id):
+        return None
     return session.scalar(select(Vehicle).where(Vehicle.id == vehicle_id).with_for_update())
 
 
 def revision(session: Session, revision_id: int | None) -> Revision | None:
     """Find a revision by id."""
-    return None if revision_id is None else session.get(Revision, revision_id)
+    if revision_id is None or not _possible(revision_id):
+        return None
+    return session.get(Revision, revision_id)
 
 
 def child_towards(session: Session, head_id: int, tip_id: int) -> Revision | None:

@@ -36,6 +36,14 @@ class TooLarge(Exception):
     """The body passed the limit while it was read."""
 
 
+def _host_name(address: str) -> str:
+    """Give the host of an address; "" for what is none."""
+    try:
+        return (urlsplit(address).hostname or "").lower()
+    except ValueError:
+        return ""
+
+
 async def _drain(receive: Receive) -> None:
     """Read what is left of a body, up to a bound, without keeping it."""
     seen = 0
@@ -114,7 +122,7 @@ class Guards:
 
     def _refuse(self, scope: Scope, headers: Headers) -> HTMLResponse | None:
         host = headers.get("host", "")
-        name = (urlsplit(f"//{host}").hostname or "").lower()
+        name = _host_name(f"//{host}")
         if name not in self._hosts and f"[{name}]" not in self._hosts:
             return _plain(400, "Wrong address", "This server answers only to its own names.")
         length = headers.get("content-length", "0")
@@ -124,7 +132,7 @@ class Guards:
             return None
         origin = headers.get("origin")
         site = headers.get("sec-fetch-site", "none")
-        own = origin is None or urlsplit(origin).netloc == host
+        own = origin is None or origin.partition("://")[2] == host
         if not own or site not in {"same-origin", "none"}:
             return _plain(
                 403, "Not from here", "The change came from another site and was refused."
