@@ -464,3 +464,37 @@ def test_a_variant_is_renamed_or_the_name_refused(client, demo):
     field = soup(response).find(id="variant-name")
     assert field["value"] == "  " and field["aria-invalid"] == "true"
     assert project(client).variants[0].name == "Ten, cheap"
+
+
+NASTY = ["", "-1", "1e300", "0", "7,5", "½ gal", "60F", "\x00", "\ud7ff\u200f", "' OR 1=1 --", "{{7*7}}",
+         "../../etc/passwd", "99999999999999999999", "None", "true", "1/3", "١٢", "a" * 300]  # fmt: skip
+
+
+@pytest.mark.parametrize("page", ["brief", "parts"])
+def test_nothing_typed_anywhere_breaks_the_page(client, demo, page):
+    """Every field of every form gets something nasty, one after the other; none may stumble."""
+    forms = [
+        form
+        for form in soup(client.get(f"{demo}/{page}")).find_all("form")
+        if form.find("input", {"name": "_scope"})
+    ]
+    tried = 0
+    for form in forms:
+        for name in form.find("input", {"name": "_fields"})["value"].split(","):
+            text = NASTY[tried % len(NASTY)]
+            head = client.app.state.services.vehicles.open(1).head_id
+            data = fields_of(form) | {name: text, "_base": str(head)}
+            response = client.post(f"{demo}/edit", data=data, headers=HTMX)
+            assert response.status_code in {200, 409, 422}, (name, text)
+            tried += 1
+    assert tried > 40
+    for other in ("brief", "parts", "shower"):
+        assert client.get(f"{demo}/{other}").status_code == 200
+
+
+def test_form_fields_from_elsewhere_are_ignored(client, demo):
+    data = form_of(client, f"{demo}/brief", "brief", "days")
+    data |= {"_fields": "days,draws,note,__class__,model_config", "draws": "x", "note": "hello"}
+    assert client.post(f"{demo}/edit", data=data).status_code == 303
+    assert project(client).brief.note == "hello"
+    assert project(client).brief.draws == drover().brief.draws
