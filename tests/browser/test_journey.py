@@ -331,3 +331,38 @@ def test_a_variant_is_copied_renamed_and_removed(page):
     expect(page.get_by_role("link", name="Second idea")).to_have_count(0)
     page.locator("#undo button").click()
     expect(page.get_by_role("link", name="Second idea")).to_be_visible()
+
+
+def slow_edits(page: Page) -> None:
+    def slowly(route):
+        page.wait_for_timeout(300)
+        route.continue_()
+
+    page.route("**/edit", slowly)
+
+
+def test_a_link_followed_while_an_edit_is_under_way_waits_for_it(page):
+    make_design(page)
+    slow_edits(page)
+    page.locator("#f-variants-first-system-parts-tank-volume-m3").fill("61")
+    page.get_by_role("link", name="Brief").click()
+    page.wait_for_url("**/brief")
+    expect(page.locator('[data-budget="fresh"]')).to_contain_text("of 61 L")
+    page.locator("#f-brief-days").fill("soon")
+    page.get_by_role("link", name="Parts").click()
+    expect(page.locator("#f-brief-days-error")).to_be_visible()
+    assert page.url.endswith("/brief")
+    page.locator("#f-brief-days").fill("2")
+    page.get_by_role("button", name="Units: L, °C").click()
+    expect(page.locator('[data-budget="fresh"]')).to_contain_text("gal")
+    expect(page.locator("#f-brief-days")).to_have_value("2")
+
+
+def test_a_field_never_left_is_saved_when_the_page_is(page):
+    make_design(page)
+    address = page.url
+    page.locator("#f-variants-first-system-parts-tank-volume-m3").fill("62")
+    page.goto("/elements")
+    page.wait_for_timeout(300)
+    page.goto(address)
+    expect(page.locator("#f-variants-first-system-parts-tank-volume-m3")).to_have_value("62")

@@ -466,8 +466,10 @@ def test_a_variant_is_renamed_or_the_name_refused(client, demo):
     assert project(client).variants[0].name == "Ten, cheap"
 
 
-NASTY = ["", "-1", "1e300", "0", "7,5", "½ gal", "60F", "\x00", "\ud7ff\u200f", "' OR 1=1 --", "{{7*7}}",
-         "../../etc/passwd", "99999999999999999999", "None", "true", "1/3", "١٢", "a" * 300]  # fmt: skip
+NASTY = [
+    "", "-1", "1e300", "0", "7,5", "½ gal", "60F", "\x00", "\ud7ff\u200f", "' OR 1=1 --",
+    "{{7*7}}", "../../etc/passwd", "99999999999999999999", "None", "true", "1/3", "١٢", "a" * 300,
+]  # fmt: skip
 
 
 @pytest.mark.parametrize("page", ["brief", "parts"])

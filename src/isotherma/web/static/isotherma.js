@@ -12,6 +12,7 @@ const opened = new Set();
 let running = false;
 let active = null;
 let scrolled = 0;
+let leaving = null; // what to do when the running request is answered: follow a link, send a plain form
 
 const standing = (field) => (field.type === "checkbox" ? String(field.checked) : field.value);
 function original(field) {
@@ -87,11 +88,34 @@ document.addEventListener("change", (event) => {
   if (running && event.target.closest("form[data-autosave]")) event.stopImmediatePropagation();
 }, true);
 document.addEventListener("submit", (event) => {
-  if (!running || !event.target.matches("form[hx-post]")) return;
+  if (!running) return;
   event.preventDefault();
   event.stopImmediatePropagation();
-  clicked.push(signature(event.target));
+  if (event.target.matches("form[hx-post]")) clicked.push(signature(event.target));
+  else leaving = () => event.target.requestSubmit(event.submitter);
 }, true);
+document.addEventListener("click", (event) => {
+  // the page is left only when the edit under way has been answered, and not when it was refused
+  const link = event.target.closest("a[href]");
+  if (!running || !link || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey) return;
+  event.preventDefault();
+  leaving = () => { window.location = link.href; };
+}, true);
+function leave() {
+  if (running || !leaving) return; // what was typed meanwhile goes first
+  const go = leaving;
+  leaving = null;
+  if (!document.querySelector("#design [aria-invalid]")) go();
+}
+window.addEventListener("pagehide", () => {
+  // the last field was never left: send its form on the way out
+  document.querySelectorAll("form[data-autosave]").forEach((form) => {
+    const fields = [...form.querySelectorAll("[id][name]")];
+    if (fields.some((field) => field.type !== "hidden" && standing(field) !== original(field))) {
+      navigator.sendBeacon(form.action, new FormData(form));
+    }
+  });
+});
 document.addEventListener("focusout", (event) => {
   // a field filled in again by us fires no change of its own when it is left
   const field = event.target;
@@ -108,9 +132,9 @@ document.addEventListener("htmx:beforeSwap", (event) => {
     rememberState(Object.fromEntries(names.map((name) => [name, name.startsWith("_") ? sent.get(name) : sent.getAll(name)])));
   }
 });
-document.addEventListener("htmx:afterSettle", () => { restoreState(); running = false; sendOn(); });
+document.addEventListener("htmx:afterSettle", () => { restoreState(); running = false; sendOn(); leave(); });
 document.addEventListener("htmx:afterRequest", (event) => {
-  if (event.detail.failed || !event.detail.xhr || !event.detail.xhr.response) running = false;
+  if (event.detail.failed || !event.detail.xhr || !event.detail.xhr.response) { running = false; leaving = null; }
 });
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, () => { document.getElementById("failed").hidden = false; });
