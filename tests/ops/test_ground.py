@@ -82,6 +82,7 @@ def test_a_taken_database_port_is_replaced(project):
         pass
     cluster = project_cluster(project)
     with socket.socket() as taken:
+        taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # its own was just closed
         taken.bind(("127.0.0.1", int((cluster.folder / "port").read_text())))
         taken.listen()
         with database(project, None, quiet) as url:
