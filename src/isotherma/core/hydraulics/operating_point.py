@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
-
 from scipy.optimize import brentq
 
 from isotherma.core import water
@@ -178,21 +176,3 @@ def pulses_when_throttled(route: Route, flow_m3_per_s: float) -> bool:
     pump = route.pump
     pressure = pump.shut_pressure_pa * (1 - flow_m3_per_s / pump.open_flow_m3_per_s)
     return pressure > pump.cut_out_pa
-
-
-def head_flow_m3_per_s(*, flow_factor_si: float, head_pa: float) -> float:
-    """Flow of an outlet at a pressure.
-
-    Parameters
-    ----------
-    flow_factor_si : float
-        Flow at one pascal. [m³/s/√Pa]
-    head_pa : float
-        Gauge pressure before the outlet, >= 0. [Pa]
-
-    Returns
-    -------
-    float
-        q = K√Δp. [m³/s]
-    """
-    return flow_factor_si * sqrt(head_pa)

@@ -29,6 +29,7 @@ class Cell:
     binds: bool
     fill: str
     over: bool
+    limit_at: str
     change: str
 
 
@@ -55,7 +56,6 @@ class Frame:
     question: str
     steps: tuple[Step, ...]
     verdict: str
-    verdict_before: str
     computed: bool
     mend_anchor: str
     cells: tuple[Cell, ...]
@@ -114,6 +114,7 @@ def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
         binds=entry.binds,
         fill=f"{min(1.0, max(0.0, share)) * 100:.1f}",
         over=share > 1.0 + 1e-9 and entry.budget != "warmth",
+        limit_at=f"{100 / share:.1f}" if share > 1.0 else "",
         change=change,
     )
 
@@ -164,7 +165,6 @@ def make_frame(
     else:
         assert isinstance(result, CoreError)
         verdict = error_words(result, habit)
-    previous_words = before.verdict(habit) if before is not None else ""
     question = next(words for key, _, words in PAGES if key == page)
     return Frame(
         vehicle_id=opened.vehicle_id,
@@ -177,7 +177,6 @@ def make_frame(
         question=question,
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
         verdict=verdict,
-        verdict_before=previous_words if previous_words != verdict else "",
         computed=outcome is not None,
         mend_anchor=""
         if outcome
