@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+
 from scipy.optimize import brentq
 
 from isotherma.core import water
