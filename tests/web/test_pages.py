@@ -327,8 +327,17 @@ def test_a_vehicle_is_copied_and_renamed(client, demo):
     rename = next(
         form for form in soup(client.get("/")).select(".rename") if f"/{number}/" in form["action"]
     )
-    client.post(rename["action"], data=fields_of(rename) | {"name": "Dreadnought"})
+    response = client.post(rename["action"], data=fields_of(rename) | {"name": "Dreadnought"})
+    assert response.headers["location"] == "/"
     assert "Dreadnought" in client.get("/").text
+    refused = client.post(rename["action"], data={"name": "<b>"})
+    assert refused.status_code == 422
+    field = soup(refused).find(id=f"name-{number}")
+    assert field["value"] == "<b>" and field["aria-invalid"] == "true"
+    assert field.find_parent("details").has_attr("open")
+    assert "not allowed" in text(soup(refused).find(id="rename-error"))
+    assert soup(refused).find(id="new-name")["value"] == ""
+    assert client.post("/vehicles/999/rename", data={"name": "x"}).status_code == 404
 
 
 # --- shower and its numbers ---

@@ -33,7 +33,6 @@ class VehicleRow:
     id: int
     name: str
     words: str
-    head_id: int
     variants: tuple[VariantRow, ...]
 
 
@@ -78,7 +77,6 @@ def home_page(
                 vehicle.vehicle_id,
                 vehicle.project.name,
                 project_words(vehicle.project),
-                vehicle.head_id,
                 tuple(variants),
             )
         )

@@ -11,6 +11,7 @@ from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
 from pydantic import ValidationError
 
+from isotherma.core.editing import set_values
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
@@ -124,6 +125,28 @@ def delete(request: Request, have: Have, vehicle_id: int) -> Response:
 def restore(request: Request, have: Have, vehicle_id: int) -> Response:
     """Bring a deleted vehicle back."""
     have.vehicles.restore(vehicle_id)
+    return go_to(request, request.url_for("home.show").path)
+
+
+@router.post("/vehicles/{vehicle_id}/rename", name="vehicle.rename")
+def rename(
+    request: Request, have: Have, vehicle_id: int, name: Annotated[str, Form()] = ""
+) -> Response:
+    """Give the vehicle another name, or show home again with what is wrong with it."""
+    try:
+        have.vehicles.change(
+            vehicle_id, lambda project: set_values(project, {"name": name}), "Vehicle renamed"
+        )
+    except ValidationError as error:
+        words = problem_words(error.errors()[0], None, habit_of(request))
+        return _show(
+            request,
+            have,
+            422,
+            error=f"The name {words}.",
+            error_for=f"rename-{vehicle_id}",
+            typed_name=name,
+        )
     return go_to(request, request.url_for("home.show").path)
 
 
