@@ -19,7 +19,7 @@ TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 
 
 def frame(project, previous=None, habit=Habit.METRIC, variant="ten-litres"):
-    opened = Opened(1, 7, project, previous, "x", "x", None)
+    opened = Opened(1, 7, project, previous, "x", None)
     return make_frame(opened, variant, "parts", habit, COMPUTING)[0]
 
 

@@ -250,13 +250,17 @@ def with_system(project: Project, variant_id: str, system: System) -> Project:
         With that system. [-]
     """
     _variant(project, variant_id)
-    variants = [
-        {**variant.model_dump(), "system": system.model_dump()}
-        if variant.id == variant_id
-        else variant.model_dump()
+    variants = (
+        variant.model_copy(update={"system": system}) if variant.id == variant_id else variant
         for variant in project.variants
-    ]
-    return Project.model_validate({**project.model_dump(), "variants": variants})
+    )
+    return _with_variants(project, tuple(variants))
+
+
+def _with_variants(project: Project, variants: tuple[Variant, ...]) -> Project:
+    data = project.model_dump()
+    data["variants"] = [variant.model_dump() for variant in variants]
+    return Project.model_validate(data)
 
 
 def insert_part(project: Project, variant_id: str, run_id: str, kind: str) -> Project:
@@ -407,8 +411,7 @@ def duplicate_variant(project: Project, variant_id: str) -> Project:
     copy = source.model_copy(
         update={"id": fresh_id(source.id, taken), "name": f"{source.name[:70]} (copy)"}
     )
-    variants = [variant.model_dump() for variant in (*project.variants, copy)]
-    return Project.model_validate({**project.model_dump(), "variants": variants})
+    return _with_variants(project, (*project.variants, copy))
 
 
 def remove_variant(project: Project, variant_id: str) -> Project:
@@ -432,13 +435,12 @@ def remove_variant(project: Project, variant_id: str) -> Project:
         If it is the only one.
     """
     _variant(project, variant_id)
-    left = [variant for variant in project.variants if variant.id != variant_id]
+    left = tuple(variant for variant in project.variants if variant.id != variant_id)
     if not left:
         raise ChangeRefused(
             path=f"variants.{variant_id}", reason="a vehicle keeps at least one variant"
         )
-    variants = [variant.model_dump() for variant in left]
-    return Project.model_validate({**project.model_dump(), "variants": variants})
+    return _with_variants(project, left)
 
 
 def lay_usual_route(project: Project, variant_id: str) -> Project:

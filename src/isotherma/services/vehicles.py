@@ -43,7 +43,6 @@ class Opened:
     head_id: int
     project: Project
     previous: Project | None
-    label: str
     undo_label: str | None
     redo_label: str | None
 
@@ -95,7 +94,6 @@ class Vehicles:
             head_id=head.id,
             project=_parsed(head.document),
             previous=_parsed(previous.document) if previous else None,
-            label=head.label,
             undo_label=head.label if head.parent_id is not None else None,
             redo_label=redo.label if redo else None,
         )

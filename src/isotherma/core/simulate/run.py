@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from isotherma.core.errors import BalanceBroken
 from isotherma.core.simulate import kernel
 from isotherma.core.simulate.plan import Plan
+from isotherma.core.thermal.mixer import HOT_STOP
 
 Floats = NDArray[np.float64]
 
@@ -75,7 +76,7 @@ class _State:
             water=np.full(plan.cells, plan.fresh_c),
             wall=wall,
             ring=ring,
-            opening=np.array([0.97]),
+            opening=np.array([HOT_STOP]),
         )
 
 

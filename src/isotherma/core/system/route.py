@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import NoReturn, cast
+from typing import NoReturn, TypeVar, cast
 
 from isotherma.core.errors import MissingValue, NotComputedYet
 from isotherma.core.system import Run, System
@@ -18,6 +18,7 @@ from isotherma.core.system.parts import (
     FreshTank,
     InLine,
     Part,
+    PartBase,
     Pump,
     ShowerHead,
     Split,
@@ -56,15 +57,17 @@ class Route:
         )
 
 
-def _refuse(part: Part, reason: str) -> NoReturn:
+def _refuse(part: PartBase, reason: str) -> NoReturn:
     raise NotComputedYet(part_id=part.id, part_name=part.label, reason=reason)
 
 
-def _only(system: System, kind: type, reason: str) -> Part:
+Kind = TypeVar("Kind", bound=PartBase)
+
+
+def _only(system: System, kind: type[Kind], reason: str) -> Kind:
     found = [part for part in system.parts if isinstance(part, kind)]
     if not found:
-        title = getattr(kind, "title", kind.__name__)
-        raise NotComputedYet(part_id="", part_name=str(title), reason="the route needs one")
+        raise NotComputedYet(part_id="", part_name=kind.title, reason="the route needs one")
     if len(found) > 1:
         _refuse(found[1], reason)
     return found[0]
@@ -137,9 +140,6 @@ def find_route(system: System) -> Route:
     store = _only(system, Store, "a second store")
     mixer = _only(system, ThermostaticMixer, "a second mixer")
     head = _only(system, ShowerHead, "a second outlet")
-    assert isinstance(tank, FreshTank) and isinstance(pump, Pump) and isinstance(split, Split)
-    assert isinstance(store, Store) and isinstance(mixer, ThermostaticMixer)
-    assert isinstance(head, ShowerHead)
     feed = _stretch(system, tank, "outlet", split, "inlet")
     ports = ("outlet", "branch")
     first = list(_follow(system, split, ports[0]))[-1]

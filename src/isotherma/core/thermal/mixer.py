@@ -34,12 +34,12 @@ def wanted_hot_share(hot_c: float, cold_c: float, set_c: float, difference_k: fl
     setting asks, so the outlet sags with the store instead of jumping.
     """
     if cold_c >= set_c:
-        return 1.0 - 0.97
+        return 1.0 - HOT_STOP
     if hot_c <= set_c:
-        return 0.97
+        return HOT_STOP
     ideal = (set_c - cold_c) / (hot_c - cold_c)
     missing = 1.0 - (hot_c - set_c) / difference_k
     if missing > 0.0:
         at_limit = (set_c - cold_c) / (set_c + difference_k - cold_c)
-        ideal = min(ideal, at_limit + (0.97 - at_limit) * missing)
-    return min(0.97, max(1.0 - 0.97, ideal))
+        ideal = min(ideal, at_limit + (HOT_STOP - at_limit) * missing)
+    return min(HOT_STOP, max(1.0 - HOT_STOP, ideal))

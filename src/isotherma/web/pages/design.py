@@ -138,7 +138,6 @@ class PartsPage:
     template: ClassVar[str] = "parts.html"
     frame: Frame
     pieces: tuple[Piece, ...]
-    inserts: tuple[tuple[str, str], ...]
 
 
 _SOURCES = {
@@ -247,7 +246,7 @@ def parts_page(
                 caution=_CAUTIONS.get(item.kind, ""),
             )
         )
-    return PartsPage(frame=frame, pieces=tuple(pieces), inserts=INSERTS)
+    return PartsPage(frame=frame, pieces=tuple(pieces))
 
 
 @dataclass(frozen=True, slots=True)

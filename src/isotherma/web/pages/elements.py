@@ -33,7 +33,7 @@ class ElementsPage:
 def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
     """Make the page from the demo vehicle."""
     project = drover()
-    opened = Opened(0, 0, project, None, "", "Store volume", None)
+    opened = Opened(0, 0, project, None, "Store volume", None)
     frame, outcome = make_frame(opened, project.variants[0].id, "shower", habit, computing)
     assert isinstance(outcome, Outcome)
     draw = Draw(id="sample", name="Shower", start_s=7 * 3600, duration_s=300)

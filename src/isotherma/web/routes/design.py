@@ -27,6 +27,7 @@ from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
+from isotherma.web.pages.words import PAGES
 from isotherma.web.rendering import go_to, habit_of, is_htmx, render
 from isotherma.web.routes.home import file_name
 
@@ -55,6 +56,11 @@ def _page(
             opened, variant_id, habit, have.computing, notice=notice, typed=typed
         )
     return render(request, made, status)
+
+
+def _known_page(page: str) -> str:
+    """Keep the name of a page a form came from to those there are."""
+    return page if page in {key for key, _, _ in PAGES} else "brief"
 
 
 def _after(
@@ -186,8 +192,7 @@ def _save(
 def _edit(
     request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
 ) -> Response:
-    scope, page = str(form.get("_scope", "")), str(form.get("_page", "brief"))
-    page = page if page in {"brief", "parts", "shower"} else "brief"
+    scope, page = str(form.get("_scope", "")), _known_page(str(form.get("_page", "")))
     names = [name for name in str(form.get("_fields", "")).split(",") if name]
     habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
     base_id = _number(form, "_base")
@@ -262,7 +267,7 @@ def _step(
     page: str,
     step: Callable[[int, int], Opened],
 ) -> Response:
-    page = page if page in {"brief", "parts", "shower"} else "brief"
+    page = _known_page(page)
     notice, status = "", 200
     try:
         opened = step(vehicle_id, base)
@@ -296,7 +301,7 @@ def act(
     page: Annotated[str, Form(alias="_page")] = "brief",
 ) -> Response:
     """Add, remove, fit or copy one piece of the design."""
-    page = page if page in {"brief", "parts", "shower"} else "brief"
+    page = _known_page(page)
     found = _operation(action, item, kind, variant_id)
     if found is None:
         raise NotFound
