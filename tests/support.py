@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from isotherma.core.brief import Brief, Draw
+from typing import Any
+
+from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system import System
+from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import Element
 
 MILD = Climate(region="river-plain", month=6, air_c=18.0, swing_k=8.0)
 
@@ -25,11 +27,23 @@ def brief(*draws: Draw, **values: object) -> Brief:
     return Brief.model_validate({"cold_water_c": 10.0, "draws": draws, **values})
 
 
+def use(volume_m3: float, grey_share: float = 0.0) -> Use:
+    """Water by the litre, once a day."""
+    return Use(id="other", name="Other", volume_m3=volume_m3, grey_share=grey_share)
+
+
 def system(store_l: float = 10.0, tank_l: float = 100.0, power_w: float = 1200.0) -> System:
     """The usual route with an element."""
     return usual_route(
-        tank_m3=tank_l / 1000, store_m3=store_l / 1000, element=Element(power_w=power_w)
+        tank_m3=tank_l / 1000,
+        store_m3=store_l / 1000,
+        element=Element(id="element", power_w=power_w),
     )
+
+
+def piece(built: System, piece_id: str) -> Any:
+    """A part or run by its id, of whatever kind the test knows it is."""
+    return next(item for item in (*built.parts, *built.runs) if item.id == piece_id)
 
 
 def changed(base: System, part_id: str, **values: object) -> System:
@@ -38,7 +52,7 @@ def changed(base: System, part_id: str, **values: object) -> System:
         {**part.model_dump(), **values} if part.id == part_id else part.model_dump()
         for part in base.parts
     ]
-    return System.model_validate({"parts": parts, "runs": [run.model_dump() for run in base.runs]})
+    return System.model_validate({**base.model_dump(), "parts": parts})
 
 
 def run(asked: Brief, built: System, **options: float) -> Outcome:

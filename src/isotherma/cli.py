@@ -111,6 +111,24 @@ def schema() -> None:
     print(json.dumps(project_schema(), ensure_ascii=False, indent=2))
 
 
+@app.command()
+def layout(
+    name: Annotated[str, typer.Argument(help="Name of a starting layout.")] = "",
+    list_: Annotated[bool, typer.Option("--list", help="Print the names, one a line.")] = False,
+) -> None:
+    """Print a starting layout as a project file, or the names of all."""
+    from isotherma.catalogue.layouts import layouts
+
+    known = layouts()
+    if list_:
+        print("\n".join(known))
+        return
+    if name not in known:
+        said = f"There is no layout “{name}”. " if name else "Say which layout. "
+        _fail(f"{said}There are: {', '.join(known)}.")
+    sys.stdout.buffer.write(write_project(known[name].project()))
+
+
 @app.command("import")
 def import_file(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],

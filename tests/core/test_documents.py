@@ -15,9 +15,9 @@ from isotherma.core.climate import Climate
 from isotherma.core.errors import MissingValue, NotComputedYet, UnknownRegion
 from isotherma.core.project import Project, canonical_json
 from isotherma.core.system import System
+from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import Element
-from isotherma.core.system.route import find_route, reading_order
+from isotherma.core.system.route import find_route, not_computed, reading_order
 from isotherma.files.wording import validation_sentences
 from tests.support import shower, system
 
@@ -33,6 +33,19 @@ def part(document, part_id):
 
 def run_of(document, run_id):
     return next(r for r in document["variants"][0]["system"]["runs"] if r["id"] == run_id)
+
+
+def system_of(document):
+    return document["variants"][0]["system"]
+
+
+def space(document, space_id):
+    return next(item for item in system_of(document)["spaces"] if item["id"] == space_id)
+
+
+def state(positions):
+    listed = [{"part": part_id, "at": at} for part_id, at in positions]
+    return {"id": "s", "name": "S", "positions": listed}
 
 
 def put(target, key, value):
@@ -82,10 +95,45 @@ WRONG = {
         lambda d: put(d["brief"], "draws", [shower(i).model_dump() for i in range(25)]),
         "at most 24 items",
     ),
-    "grey out of nothing": (lambda d: put(d["brief"], "other_grey_m3", 1.0), "more grey water"),
+    "use id twice": (lambda d: put(d["brief"]["uses"][0], "id", "dishes"), "two uses"),
+    "grey out of nothing": (
+        lambda d: put(d["brief"]["uses"][0], "grey_share", 1.5), "must be at most 1",
+    ),
+    "no rise": (lambda d: put(d["brief"]["draws"][0], "aim", "above the tank"), "by how much"),
+    "in no such space": (lambda d: put(part(d, "tank"), "space", "attic"), "“attic”"),
+    "of no such phase": (lambda d: put(run_of(d, "main"), "phase", "never"), "“never”"),
+    "sits in nothing": (lambda d: put(part(d, "element"), "fitted_in", "ghost"), "“ghost”"),
+    "sits in itself": (lambda d: put(part(d, "store"), "fitted_in", "element"), "sits in itself"),
+    "own neighbour": (
+        lambda d: put(space(d, "living"), "neighbours", ["living"]), "its own neighbour",
+    ),
+    "space twice": (lambda d: put(space(d, "living"), "id", "below"), "two spaces"),
+    "cable for water": (lambda d: put(run_of(d, "main"), "kind", "cable"), "take it out"),
+    "water into power": (
+        lambda d: put(run_of(d, "main"), "end", {"part": "element", "port": "power"}),
+        "join openings for the same",
+    ),
+    "position of a tank": (
+        lambda d: put(system_of(d), "states", [state([("tank", "open")])]), "does not move",
+    ),
+    "no such position": (
+        lambda d: put(system_of(d), "states", [state([("shut-off", "ajar")])]), "open, shut",
+    ),
+    "position of nothing": (
+        lambda d: put(system_of(d), "states", [state([("ghost", "open")])]), "not there",
+    ),
+    "dry nothing": (
+        lambda d: put(system_of(d), "states", [{**state([]), "dry": ["ghost"]}]), "not there",
+    ),
+    "two suns": (lambda d: put(system_of(d), "volts_v", 5000), "must be at most 500"),
+    "family": (lambda d: put(run_of(d, "main"), "family", "bamboo"), "must be one of"),
+    "hole to nowhere": (
+        lambda d: put(system_of(d), "holes", [{"id": "h", "name": "H", "first": "attic"}]),
+        "“attic”",
+    ),
+    "a megabyte of name": (lambda d: put(d, "name", "x" * 1_000_000), "at most 80 characters"),
     "refusal": (lambda d: put(d["brief"], "will_not_have", ["steam"]), "must be one of"),
     "refusal twice": (lambda d: put(d["brief"], "will_not_have", ["gas", "gas"]), "twice"),
-    "material": (lambda d: put(run_of(d, "main"), "material", "wood"), "must be one of"),
     "no variant": (lambda d: put(d, "variants", []), "at least 1"),
     "variant twice": (lambda d: put(d["variants"][0], "id", "foamed"), "same id"),
     "brief missing part": (lambda d: d["brief"]["draws"][0].pop("name"), "is missing"),
@@ -123,11 +171,16 @@ def test_documents_are_frozen():
 
 def test_a_network_of_another_shape_is_legal():
     parts = [
-        {"id": "a", "kind": "tap"}, {"id": "b", "kind": "through_flow_heater"},
+        {"id": "a", "kind": "tap"}, {"id": "b", "kind": "through_flow_gas"},
         {"id": "c", "kind": "manual_mixer"}, {"id": "d", "kind": "drain"},
     ]  # fmt: skip
     runs = [
-        {"id": "r", "start": {"part": "b", "port": "outlet"}, "end": {"part": "a", "port": "inlet"}}
+        {
+            "id": "r",
+            "kind": "pipe",
+            "start": {"part": "b", "port": "outlet"},
+            "end": {"part": "a", "port": "inlet"},
+        },
     ]
     assert len(System.model_validate({"parts": parts, "runs": runs}).parts) == 4
 
@@ -142,7 +195,7 @@ def altered(change):
 
 
 def without(document, part_id):
-    document["parts"] = [p for p in document["parts"] if p["id"] != part_id]
+    document["parts"] = [p for p in document["parts"] if part_id not in (p["id"], p["fitted_in"])]
     document["runs"] = [
         r for r in document["runs"] if part_id not in (r["start"]["part"], r["end"]["part"])
     ]
@@ -166,21 +219,37 @@ def add_part(document, **values):
     document["parts"].append(values)
 
 
+def insert(document, run_id, ports=("inlet", "outlet"), **values):
+    add_part(document, **values)
+    run = next(r for r in document["runs"] if r["id"] == run_id)
+    after = {**copy.deepcopy(run), "id": f"{run_id}-2"}
+    run["end"] = {"part": values["id"], "port": ports[0]}
+    after["start"] = {"part": values["id"], "port": ports[1]}
+    document["runs"].append(after)
+
+
 REFUSED = {
     "no tank": (lambda d: without(d, "tank"), "", "needs one"),
     "no mixer": (lambda d: without(d, "mixer"), "", "needs one"),
-    "second tank": (lambda d: add_part(d, id="t2", kind="fresh_tank"), "t2", "second tank"),
-    "second head": (lambda d: add_part(d, id="h2", kind="shower_head"), "h2", "second outlet"),
-    "a tap": (lambda d: add_part(d, id="basin", kind="tap"), "basin", "no method"),
-    "a heater": (
-        lambda d: add_part(d, id="geyser", kind="through_flow_heater"), "geyser", "no method",
+    "second tank": (
+        lambda d: insert(d, "main", id="t2", kind="fresh_tank", ports=("returns", "outlet")),
+        "t2", "second tank",
     ),
-    "a gap": (lambda d: d["runs"].pop(0), "tank", "joins nothing"),
+    "a heater": (
+        lambda d: insert(d, "hot-run", id="geyser", kind="through_flow_gas"), "geyser",
+        "no method",
+    ),
+    "two elements": (
+        lambda d: add_part(d, id="more", kind="element", fitted_in="store"), "more", "second",
+    ),
+    "a coil": (
+        lambda d: add_part(d, id="coil", kind="coil", fitted_in="store"), "coil", "no method",
+    ),
+    "a gap": (lambda d: d["runs"].pop(0), "tank", "no pipe leads"),
     "backwards": (lambda d: turn_round(d, "hot-run"), "store", "wrong way"),
     "valve backwards": (
         lambda d: turn_round(d, "store-feed") or turn_round(d, "store-in"), "split", "wrong way",
     ),
-    "loose part": (lambda d: add_part(d, id="spare", kind="check_valve"), "spare", "not on the"),
     "legs swapped": (
         lambda d: [
             r["end"].update(port={"hot": "cold", "cold": "hot"}[r["end"]["port"]])
@@ -189,6 +258,38 @@ REFUSED = {
         "mixer", "stands where",
     ),
 }  # fmt: skip
+
+
+BESIDE = {
+    "a tap": lambda d: add_part(d, id="basin", kind="tap"),
+    "a loose valve": lambda d: add_part(d, id="spare", kind="check_valve"),
+    "a gas bottle": lambda d: add_part(d, id="bottle", kind="gas_bottle"),
+    "a capped branch": lambda d: (
+        insert(d, "main", id="tee", kind="split"),
+        add_part(d, id="cap", kind="blanking_cap"),
+        join(d, "to-cap", "tee.branch", "cap.inlet"),
+    ),
+    "an unfinished drain": lambda d: (
+        insert(d, "store-in", id="tee", kind="split"),
+        add_part(d, id="drain", kind="drain"),
+        join(d, "to-drain", "tee.branch", "drain.inlet"),
+    ),
+    "a second head, shut": lambda d: (
+        insert(d, "shower-run", id="tee", kind="split"),
+        add_part(d, id="outside", kind="shower_head"),
+        join(d, "to-outside", "tee.branch", "outside.inlet"),
+    ),
+}
+
+
+@pytest.mark.parametrize("name", BESIDE)
+def test_what_stands_beside_the_route_does_not_hide_the_shower(name):
+    built = altered(BESIDE[name])
+    plain, beside = find_route(system()), find_route(built)
+    assert (beside.store, beside.head) == (plain.store, plain.head)
+    new = {part.id for part in built.parts} - {part.id for part in system().parts}
+    said = not_computed(built)
+    assert all(part_id in said or part_id == "tee" for part_id in new)
 
 
 @pytest.mark.parametrize("name", REFUSED)
@@ -219,8 +320,11 @@ def test_a_pump_in_the_wrong_place_is_named():
     [
         (usual_route(), "parts.tank.volume_m3"),
         (usual_route(tank_m3=0.1), "parts.store.volume_m3"),
-        (usual_route(tank_m3=0.1, store_m3=0.01), "parts.store.element"),
-        (usual_route(tank_m3=0.1, store_m3=0.01, element=Element()), "parts.store.element.power_w"),
+        (usual_route(tank_m3=0.1, store_m3=0.01), "parts.store"),
+        (
+            usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element")),
+            "parts.element.power_w",
+        ),
     ],
 )
 def test_an_unknown_value_is_asked_for(built, path):
@@ -257,8 +361,9 @@ def test_every_region_has_a_year_and_a_source():
 
 def test_fresh_water_takes_the_temperature_of_its_place():
     frost = Climate(region="high-plateau", month=1, air_c=-5.0, swing_k=14.0)
-    assert frost.fresh_water_c("inside", 18.0) == 15.0
-    assert frost.fresh_water_c("outside", 18.0) == 2.0
+    assert frost.fresh_water_c("heated", 18.0) == 15.0
+    assert frost.fresh_water_c("slung", 18.0) == 2.0
     summer = Climate(region="dry-south", month=7, air_c=28.0, swing_k=11.0)
-    assert summer.space_c("inside", 18.0) == 28.0
+    assert summer.space_c("heated", 18.0) == 28.0
+    assert frost.space_c("unheated", 18.0) == 6.5
     assert Brief().cold_water_c is None

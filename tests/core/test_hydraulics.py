@@ -15,10 +15,13 @@ from isotherma.core.hydraulics.friction import (
     inner_film_w_per_m2_k,
     run_drop_pa,
 )
-from isotherma.core.hydraulics.operating_point import operating_point
-from isotherma.core.system import System
+from isotherma.core.simulate.operating_point import operating_point
+from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.kinds.temperature import ThermostaticMixer
+from isotherma.core.system.kinds.use import ShowerHead
+from isotherma.core.system.kinds.water import Pump
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import FACTOR, Element, Pump, ShowerHead, ThermostaticMixer
+from isotherma.core.system.pieces import FACTOR
 from isotherma.core.system.route import find_route
 
 REFERENCE = Path(__file__).parents[1] / "reference" / "smooth_friction.csv"
@@ -64,11 +67,11 @@ def changed(system, kind, **values):
     parts = tuple(
         part.model_copy(update=values) if isinstance(part, kind) else part for part in system.parts
     )
-    return System(parts=parts, runs=system.runs)
+    return system.model_copy(update={"parts": parts})
 
 
 def route_with(**pump):
-    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(power_w=800.0))
+    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element", power_w=800.0))
     return find_route(changed(system, Pump, **pump) if pump else system)
 
 
@@ -83,7 +86,7 @@ def test_pressures_add_up_at_the_operating_point():
 
 def test_wide_pipes_leave_the_quadratic_of_pump_and_outlets():
     """Hand: p0(1 − q/q0) = ρgΔz + q²(1/Kh² + 1/Km² + …), pipes wide, valves nearly free."""
-    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(power_w=800.0))
+    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element", power_w=800.0))
     runs = tuple(
         run.model_copy(update={"bore_m": 0.1, "wall_m": 0.002, "loss_k": 0.0, "rise_m": 0.0})
         for run in system.runs
@@ -94,7 +97,7 @@ def test_wide_pipes_leave_the_quadratic_of_pump_and_outlets():
         else part
         for part in system.parts
     )
-    route = find_route(System(parts=parts, runs=runs))
+    route = find_route(system.model_copy(update={"parts": parts, "runs": runs}))
     point = operating_point(route, cold_c=10, hot_c=65)
     k = 1 / (5.2 * FACTOR) ** 2 + 1 / (12 * FACTOR) ** 2
     p0, q0 = 3.6e5, 7.5e-3 / 60
@@ -108,7 +111,7 @@ def test_a_head_too_high_gets_nothing():
 
 
 def test_a_fine_head_makes_a_strong_pump_pulse():
-    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(power_w=800.0))
+    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element", power_w=800.0))
     fine = changed(system, ShowerHead, flow_factor_si=1.0 * FACTOR)
     point = operating_point(find_route(fine), cold_c=10, hot_c=65)
     assert point.pulsing
@@ -118,7 +121,7 @@ def test_a_fine_head_makes_a_strong_pump_pulse():
 
 @given(st.floats(1.0, 20.0), st.floats(1.05, 3.0))
 def test_a_wider_head_never_gives_less(factor, more):
-    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(power_w=800.0))
+    system = usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element", power_w=800.0))
     flows = []
     for size in (factor, factor * more):
         route = find_route(changed(system, ShowerHead, flow_factor_si=size * FACTOR))
@@ -128,7 +131,7 @@ def test_a_wider_head_never_gives_less(factor, more):
 
 def test_a_store_at_the_cold_temperature_is_no_division_by_zero():
     system = changed(
-        usual_route(tank_m3=0.1, store_m3=0.01, element=Element(power_w=800.0)),
+        usual_route(tank_m3=0.1, store_m3=0.01, element=Element(id="element", power_w=800.0)),
         ThermostaticMixer,
         set_c=40.0,
     )

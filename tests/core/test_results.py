@@ -12,10 +12,10 @@ from isotherma.core import errors
 from isotherma.core.quantity import Habit
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import ready_words
+from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import Burner
 from isotherma.services.wording import error_words
-from tests.support import brief, changed, run, shower, system
+from tests.support import brief, changed, run, shower, system, use
 
 
 def entry(outcome, budget):
@@ -24,7 +24,7 @@ def entry(outcome, budget):
 
 def test_fresh_and_grey_add_up():
     asked = brief(
-        shower(), days=3, other_fresh_m3=0.012, other_grey_m3=0.008, reserve=0.1,
+        shower(), days=3, uses=[use(0.012, 8 / 12)], reserve=0.1,
         budgets={"grey_m3": 0.5},
     )  # fmt: skip
     outcome = run(asked, system(30.0, tank_l=200.0))
@@ -38,7 +38,9 @@ def test_fresh_and_grey_add_up():
 
 
 def test_gas_and_mains_come_from_the_sources():
-    both = usual_route(tank_m3=0.2, store_m3=0.02, burner=Burner(input_w=2000.0, efficiency=0.8))
+    both = usual_route(
+        tank_m3=0.2, store_m3=0.02, burner=Burner(id="burner", input_w=2000.0, efficiency=0.8)
+    )
     outcome = run(brief(shower(), budgets={"gas_kg": 5.0}), both)
     burned = outcome.timeline.balance.burner_j / 0.8 / 46.34e6  # net heating value of propane
     assert entry(outcome, "gas").used == pytest.approx(burned)
@@ -49,7 +51,7 @@ def test_gas_and_mains_come_from_the_sources():
 
 
 def test_the_day_a_budget_ends():
-    asked = brief(shower(), days=10, other_fresh_m3=0.005)
+    asked = brief(shower(), days=10, uses=[use(0.005)])
     outcome = run(asked, system(30.0, tank_l=70.0))
     fresh = entry(outcome, "fresh")
     assert fresh.ends_on_day == int(0.07 / fresh.used_per_day) + 1

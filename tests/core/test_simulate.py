@@ -13,18 +13,19 @@ from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import simulate
 from isotherma.core.simulate import kernel
 from isotherma.core.system import System
+from isotherma.core.system.kinds.heat import Burner, Element
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import Burner, Element
-from tests.support import MILD, brief, changed, run, shower, system
+from tests.support import MILD, brief, changed, run, shower, system, use
 
 
 @st.composite
 def valid_cases(draw):
     """Any valid brief on any valid system of the computed shape."""
-    element = Element(power_w=draw(st.floats(50, 3000)), set_c=draw(st.floats(30, 85)),
+    element = Element(id="element", power_w=draw(st.floats(50, 3000)),
+                      set_c=draw(st.floats(30, 85)),
                       height_share=draw(st.floats(0, 1)), sensor_share=draw(st.floats(0, 1)),
                       sensor_lag_s=draw(st.floats(0, 90)))  # fmt: skip
-    burner = Burner(input_w=draw(st.floats(500, 6000)), set_c=draw(st.floats(30, 85)))
+    burner = Burner(id="burner", input_w=draw(st.floats(500, 6000)), set_c=draw(st.floats(30, 85)))
     with_element, with_burner = draw(st.sampled_from([(1, 0), (0, 1), (1, 1)]))
     built = usual_route(
         tank_m3=draw(st.floats(0.005, 0.3)), store_m3=draw(st.floats(0.001, 0.06)),
@@ -36,17 +37,17 @@ def valid_cases(draw):
         unreachable=draw(st.floats(0, 0.4)), body_j_per_k=draw(st.floats(0, 6000)),
         wall_w_m_per_k=draw(st.floats(0, 1)),
     )  # fmt: skip
-    material = st.sampled_from(["plastic", "copper", "hose"])
+    family = st.sampled_from(["semi-rigid plastic", "copper", "soft hose"])
     runs = [
         {
             **r.model_dump(),
             "length_m": draw(st.floats(0.05, 6)),
             "bore_m": draw(st.floats(0.006, 0.02)),
-            "material": draw(material),
+            "family": draw(family),
         }
         for r in built.runs
     ]
-    built = System.model_validate({"parts": [p.model_dump() for p in built.parts], "runs": runs})
+    built = System.model_validate({**built.model_dump(), "runs": runs})
     draws = [
         shower(
             i, start_s=draw(st.floats(0, 86399)), duration_s=draw(st.floats(10, 500)),
@@ -58,7 +59,7 @@ def valid_cases(draw):
     ]  # fmt: skip
     asked = brief(
         *draws, day_start=draw(st.sampled_from(["standing", "cold"])),
-        cold_water_c=draw(st.floats(1, 30)), other_fresh_m3=draw(st.floats(0, 0.05)),
+        cold_water_c=draw(st.floats(1, 30)), uses=[use(draw(st.floats(0, 0.05)))],
     )  # fmt: skip
     air = Climate(region="x", month=1, air_c=draw(st.floats(-20, 40)), swing_k=5.0)
     return asked, built, air
@@ -102,8 +103,8 @@ def ideal(store_l=15.0, layers=10):
     """A store without heat, loss, body, jet or conduction behind pipes of almost no volume."""
     built = usual_route(
         tank_m3=0.2, store_m3=store_l / 1000,
-        element=Element(power_w=20_000.0, set_c=62.0, hysteresis_k=0.2, sensor_share=0.0,
-                        sensor_lag_s=0.0, height_share=0.0),
+        element=Element(id="element", power_w=20_000.0, set_c=62.0, hysteresis_k=0.2,
+                        sensor_share=0.0, sensor_lag_s=0.0, height_share=0.0),
     )  # fmt: skip
     built = changed(
         built, "store", layers=layers, jet_share=0.0, unreachable=0.0, body_j_per_k=0.0,
@@ -113,15 +114,13 @@ def ideal(store_l=15.0, layers=10):
     runs = [
         {**r.model_dump(), "length_m": 0.02, "bore_m": 0.012, "wall_m": 0.0002} for r in built.runs
     ]
-    return System.model_validate({"parts": [p.model_dump() for p in built.parts], "runs": runs})
+    return System.model_validate({**built.model_dump(), "runs": runs})
 
 
 def test_a5_through_the_whole_engine():
     """Handbook A5, N = 10: 23.03 L at 5 L/min, the element shut off by its window at the draw."""
     built = ideal()
-    element = {**built.part("store").model_dump()["element"]}
-    element["window"] = {"start_s": 0.0, "end_s": 25200.0}
-    built = changed(built, "store", element=element)
+    built = changed(built, "element", window_start_s=0.0, window_end_s=25200.0)
     asked = brief(
         shower(duration_s=600.0, low_c=37.4, high_c=40.0, flow_m3_per_s=5e-3 / 60, clock="open"),
         cold_water_c=9.0,
@@ -182,7 +181,7 @@ def test_the_wait_is_the_water_in_the_pipes_and_a_little_more():
         {**r.model_dump(), "length_m": 6.0} if r.id == "hot-run" else r.model_dump()
         for r in built.runs
     ]
-    built = System.model_validate({"parts": [p.model_dump() for p in built.parts], "runs": runs})
+    built = System.model_validate({**built.model_dump(), "runs": runs})
     near, far = run(brief(shower()), system(20.0)).draws[0], run(brief(shower()), built).draws[0]
     assert near.wait_s is not None and far.wait_s is not None
     extra_m3 = 4.8 * np.pi / 4 * 0.0117**2
@@ -213,7 +212,7 @@ def test_the_wait_is_the_water_in_the_pipes_and_a_little_more():
             id="weak pump",
         ),
         pytest.param(
-            brief(shower(), other_fresh_m3=0.2), system(30.0, tank_l=50.0), WhyNot.DRY,
+            brief(shower(), uses=[use(0.2)]), system(30.0, tank_l=50.0), WhyNot.DRY,
             id="drunk up",
         ),
     ],
@@ -266,23 +265,21 @@ def test_the_second_in_a_row_is_colder_and_recovers_with_time():
 
 def test_a_window_keeps_the_element_off():
     built = system()
-    element = {**built.part("store").model_dump()["element"]}
-    element["window"] = {"start_s": 3600.0, "end_s": 7200.0}
-    log = run(brief(day_start="cold"), changed(built, "store", element=element)).timeline.log
+    early = changed(built, "element", window_start_s=3600.0, window_end_s=7200.0)
+    log = run(brief(day_start="cold"), early).timeline.log
     on = log[log[:, kernel.ELEMENT] > 0]
     assert on[:, kernel.END].min() >= 3600
     assert on[:, kernel.END].max() <= 7200 + 1e-6
-    element["window"] = {"start_s": 82800.0, "end_s": 3600.0}
-    log = run(brief(day_start="cold"), changed(built, "store", element=element)).timeline.log
+    night = changed(built, "element", window_start_s=82800.0, window_end_s=3600.0)
+    log = run(brief(day_start="cold"), night).timeline.log
     on = log[log[:, kernel.ELEMENT] > 0]
     assert ((on[:, kernel.END] <= 3600 + 1e-6) | (on[:, kernel.END] > 82800)).all()
 
 
 def test_a_store_whose_hours_are_over_is_not_hot_again():
     built = system()
-    element = {**built.part("store").model_dump()["element"]}
-    element["window"] = {"start_s": 0.0, "end_s": 25200.0}
-    draw = run(brief(shower(duration_s=400.0)), changed(built, "store", element=element)).draws[0]
+    early = changed(built, "element", window_start_s=0.0, window_end_s=25200.0)
+    draw = run(brief(shower(duration_s=400.0)), early).draws[0]
     assert draw.ready_again_s is None
     always = run(brief(shower(duration_s=400.0)), built).draws[0]
     assert always.ready_again_s is not None and 600 < always.ready_again_s < 3600
@@ -291,8 +288,8 @@ def test_a_store_whose_hours_are_over_is_not_hot_again():
 
 
 def test_both_sources_share_the_work():
-    both = usual_route(tank_m3=0.1, store_m3=0.02, element=Element(power_w=800.0),
-                       burner=Burner(input_w=1500.0, efficiency=0.8))  # fmt: skip
+    both = usual_route(tank_m3=0.1, store_m3=0.02, element=Element(id="element", power_w=800.0),
+                       burner=Burner(id="burner", input_w=1500.0, efficiency=0.8))  # fmt: skip
     balance = simulate(brief(day_start="cold"), both, MILD).timeline.balance
     assert balance.element_j > 0 and balance.burner_j > 0
     # both heat from the first minute, 800 W and 1200 W

@@ -9,16 +9,21 @@ import re
 import struct
 import subprocess
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 import isotherma
 from isotherma.core import errors, quantity
-from isotherma.core.fields import Document
+from isotherma.core.brief import Brief, Draw, Use
+from isotherma.core.fields import Document, style_of
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.system import parts
+from isotherma.core.system.kinds import KINDS
+from isotherma.core.system.runs import RUNS
+from isotherma.core.system.vehicle import Hole, Space, Vehicle
 from isotherma.files.timeline_csv import _HEADINGS
+from isotherma.services.reference import reference_markdown
 
 ROOT = Path(__file__).parents[2]
 DOCS = {path.relative_to(ROOT).as_posix(): path.read_text() for path in ROOT.glob("*.md")}
@@ -79,21 +84,32 @@ def test_doctests():
 
 
 def test_every_property_of_every_document_has_a_title():
-    kinds = [kind for kind in vars(parts).values()
-             if inspect.isclass(kind) and issubclass(kind, Document)]  # fmt: skip
-    for kind in kinds:
+    every: list[type[Document]] = [Space, Hole, Vehicle, Draw, Use, Brief]
+    for kind in (*KINDS.values(), *RUNS.values(), *every):
         for name, info in kind.model_fields.items():
-            if name not in {"id", "kind", "element", "burner", "window"}:
+            if name not in {"id", "kind", "start", "end", "draws", "uses", "budgets"}:
                 assert info.title, f"{kind.__name__}.{name}"
 
 
-def test_every_kind_and_its_ports_are_in_the_file_format():
-    text = DOCS["docs/file-format.md"]
-    for kind in vars(parts).values():
-        if inspect.isclass(kind) and issubclass(kind, parts.PartBase) and kind.ports:
-            name = kind.model_fields["kind"].default
-            row = next(line for line in text.splitlines() if f"`{name}`" in line)
-            assert ", ".join(kind.ports) in row
+def test_every_figure_of_a_kind_is_a_property_with_an_unit():
+    """What is derived can be overridden under the same name."""
+    every: list[Any] = [*KINDS.values(), *RUNS.values()]
+    for kind in every:
+        for name in (*kind.usual, *kind.needs, *kind.printed):
+            assert name in kind.model_fields, f"{kind.__name__}.{name}"
+        for name in kind.usual:
+            assert (
+                style_of(kind.model_fields[name])
+                or "share" in name
+                or "per_min" in name
+                or (name in {"wall_w_m_per_k", "pressure_ratio", "loss_k"})
+            ), f"{kind.__name__}.{name}"
+
+
+def test_the_reference_of_kinds_is_up_to_date():
+    assert DOCS["docs/kinds.md"] == reference_markdown(), "run scripts/reference.py"
+    for kind in KINDS:
+        assert f"`{kind}`" in DOCS["docs/kinds.md"]
 
 
 def test_every_key_code_and_column_is_in_the_file_format():

@@ -8,15 +8,29 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from isotherma.catalogue.demo import drover
-from isotherma.core.brief import Brief, Budgets, Draw
+from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.editing import set_values
 from isotherma.core.quantity import Habit
-from isotherma.core.system import Run
-from isotherma.core.system.parts import Burner, Element, Pump, Store, ThermostaticMixer
+from isotherma.core.system.kinds import KINDS as PARTS
+from isotherma.core.system.runs import RUNS
+from isotherma.core.system.states import Phase, State
+from isotherma.core.system.vehicle import Hole, Space, Vehicle
 from isotherma.services.forms import as_typed, field_errors, properties, read_form
 from tests.support import shower
 
-KINDS = [Brief, Budgets, Draw, Run, Store, Element, Burner, Pump, ThermostaticMixer]
+KINDS = [
+    Brief,
+    Budgets,
+    Draw,
+    Use,
+    Space,
+    Hole,
+    Vehicle,
+    State,
+    Phase,
+    *PARTS.values(),
+    *RUNS.values(),
+]
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import threading
+from pathlib import Path
 
 import pytest
 from pydantic import ValidationError
@@ -13,9 +15,12 @@ from isotherma.core.errors import MissingValue
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.layouts import usual_route
+from isotherma.files.project_file import read_project
 from isotherma.services.computing import KEPT, Computing
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Vehicles
+from isotherma.store import vehicles as queries
 from isotherma.store.engine import open_engine, open_sessions
+from isotherma.store.models import Vehicle
 
 STORE = "variants.ten-litres.system.parts.store"
 
@@ -157,9 +162,30 @@ def test_revisions_of_other_vehicles_are_out_of_reach(vehicles, number):
 
 def test_the_demo_is_loaded_once_even_after_it_was_deleted(vehicles):
     assert vehicles.load_demo_once()
+    names = [listed.project.name for listed in vehicles.overview()]
+    assert names == ["Drover", "Folio, winter", "Folio, summer", "Curlew"]
     vehicles.delete(vehicles.overview()[0].vehicle_id)
     assert not vehicles.load_demo_once()
-    assert vehicles.overview() == []
+    assert len(vehicles.overview()) == 3
+
+
+def test_what_an_older_version_stored_is_opened_edited_and_undone(vehicles):
+    """A database of format 1 stays readable, revision by revision."""
+    kept = Path(__file__).parents[1] / "files" / "kept" / "format-1-drover.isotherma.json"
+    content = json.loads(kept.read_text())
+    old = {key: value for key, value in content.items() if not key.startswith("format")}
+    with vehicles._sessions.begin() as session:
+        vehicle = Vehicle()
+        session.add(vehicle)
+        session.flush()
+        queries.append(session, vehicle, label="Old", format_version=1, document=json.dumps(old))
+        number = vehicle.id
+    opened = vehicles.open(number)
+    assert opened.project == read_project(kept.read_bytes())
+    vehicles.set_values(number, opened.head_id, {"brief.days": 5}, "Days")
+    again = vehicles.open(number)
+    assert again.previous == opened.project
+    assert vehicles.undo(number, again.head_id).project == opened.project
 
 
 def test_results_are_kept_and_errors_too():

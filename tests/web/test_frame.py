@@ -76,7 +76,7 @@ def test_what_is_not_computed_has_a_sentence_and_no_strip():
     project = Project(name="N", variants=(Variant(id="a", name="A", system=usual_route()),))
     made = frame(project, variant="a")
     assert made.cells == () and not made.computed
-    assert made.mend_anchor == "part-tank"
+    assert made.mend_piece == "part-tank"
     assert made.verdict.startswith("Not computed yet: Fresh tank")
     # from nothing to something: no before to compare with
     known = Project(

@@ -10,6 +10,7 @@ from bs4 import BeautifulSoup
 from isotherma.catalogue.demo import drover
 from isotherma.core import editing
 from isotherma.files.project_file import read_project, write_project
+from tests.support import piece
 
 HTMX = {"HX-Request": "true"}
 DEMO = write_project(drover())
@@ -51,7 +52,9 @@ def project(client):
     return service.open(service.overview()[0].vehicle_id).project
 
 
-@pytest.mark.parametrize("page", ["brief", "parts", "shower", "trace/flow", "trace/energy"])
+@pytest.mark.parametrize(
+    "page", ["brief", "parts", "parts?view=runs", "spaces", "shower", "trace/flow", "trace/energy"]
+)
 @pytest.mark.parametrize("habit", ["metric", "us"])
 @pytest.mark.parametrize("headers", [{}, HTMX], ids=["full", "part"])
 def test_every_page_shows_verdict_strip_and_question(client, demo, page, habit, headers):
@@ -92,11 +95,14 @@ def test_an_empty_home_says_how_to_begin(client):
 
 
 def test_every_input_has_a_label(client, demo):
-    for path in ("/", "/elements", f"{demo}/brief", f"{demo}/parts", f"{demo}/shower"):
+    pages = ["brief", "parts", "parts?piece=part-store", "parts?piece=run-main", "parts?view=runs",
+             "parts?view=list", "parts?side=heat", "spaces", "shower"]  # fmt: skip
+    act(client, demo, action="add_piece", item="states", _page="spaces")
+    for path in ("/", "/elements", "/kinds", *(f"{demo}/{page}" for page in pages)):
         page = soup(client.get(path))
         labelled = {label.get("for") for label in page.find_all("label")}
         for item in page.find_all(["input", "select", "textarea"]):
-            if item.get("type") != "hidden":
+            if item.get("type") != "hidden" and not item.get("aria-label"):
                 assert item["id"] in labelled, (path, item)
 
 
@@ -105,7 +111,9 @@ def test_every_input_has_a_label(client, demo):
 
 def test_an_edit_is_saved_and_shown_in_the_strip(client, demo):
     scope = "variants.ten-litres.system.parts.store"
-    data = form_of(client, f"{demo}/parts", scope, "volume_m3") | {"volume_m3": "14"}
+    data = form_of(client, f"{demo}/parts?piece=part-store", scope, "volume_m3") | {
+        "volume_m3": "14"
+    }
     response = client.post(f"{demo}/edit", data=data, headers=HTMX)
     assert response.status_code == 200
     warm = soup(response).select_one('[data-budget="warmth"] .cell-change')
@@ -179,7 +187,7 @@ def test_unicode_and_quotes_come_back_as_typed(client, demo):
 
 def test_two_windows_are_told_of_each_other(client, demo):
     scope = "variants.ten-litres.system.parts.store"
-    first = form_of(client, f"{demo}/parts", scope, "volume_m3")
+    first = form_of(client, f"{demo}/parts?piece=part-store", scope, "volume_m3")
     client.post(f"{demo}/edit", data=first | {"volume_m3": "12"}, headers=HTMX)
     response = client.post(f"{demo}/edit", data=first | {"volume_m3": "14"}, headers=HTMX)
     assert response.status_code == 409
@@ -203,18 +211,38 @@ def test_pieces_are_added_and_removed(client, demo):
         act(client, demo, action="remove_draw", item="quick-rinse", _page="brief").status_code
         == 200
     )
-    assert act(client, demo, action="insert", item="hot-run", kind="strainer").status_code == 200
-    assert act(client, demo, action="remove_part", item="strainer-2").status_code == 200
-    assert act(client, demo, action="unfit", item="burner").status_code == 200
-    assert act(client, demo, action="fit", item="burner").status_code == 200
-    response = client.get(f"{demo}/shower")
-    assert "has no burner input" in response.text
+    answer = act(client, demo, action="insert", item="hot-run", kind="strainer-usual")
+    assert answer.status_code == 200
+    assert text(soup(answer).find(id="piece-title")) == "Strainer before the pump"
+    assert act(client, demo, action="remove_part", item="strainer-usual").status_code == 200
+    assert act(client, demo, action="remove_part", item="burner").status_code == 200
+    assert act(client, demo, action="fit", item="store", kind="burner-usual").status_code == 200
+    system = project(client).variants[0].system
+    assert piece(system, "burner-usual").fitted_in == "store"
+    answer = act(client, demo, action="add_part", item="gas-bottle-usual")
+    assert text(soup(answer).find(id="piece-title")) == "Bottle"
+    joined = act(client, demo, action="join", item="gas-bottle-usual.outlet",
+                 _piece="part-gas-bottle-usual",
+                 kind="burner-usual.gas", run="fuel_pipe")  # fmt: skip
+    assert "Burner below a store (gas)" in text(soup(joined).select_one(".joints"))
+    run = project(client).variants[0].system.runs[-1]
+    assert run.kind == "fuel_pipe"
+    assert act(client, demo, action="remove_run", item=run.id).status_code == 200
+    assert act(client, demo, action="add_use", item="pets", _page="brief").status_code == 200
+    assert act(client, demo, action="remove_use", item="pets", _page="brief").status_code == 200
 
 
 def test_what_cannot_be_done_is_said_on_the_page(client, demo):
-    response = act(client, demo, action="remove_part", item="pump")
+    response = act(client, demo, action="remove_part", item="ghost")
     assert response.status_code == 422
-    assert "the route needs it" in text(soup(response).select_one(".notice"))
+    assert "not there any more" in text(soup(response).select_one(".notice"))
+    response = act(client, demo, action="join", item="tank.second_outlet", kind="mixer.hot",
+                   run="cable")  # fmt: skip
+    assert response.status_code == 422
+    response = act(client, demo, action="fit", item="tank", kind="burner-usual")
+    assert "does not sit in it" in text(soup(response).select_one(".notice"))
+    assert act(client, demo, action="add_part", item="castle").status_code == 404
+    assert act(client, demo, action="add_piece", item="castles").status_code == 404
     assert act(client, demo, action="explode").status_code == 404
     assert act(client, demo, action="add_draw", item="sauna").status_code == 404
 
@@ -250,7 +278,7 @@ def test_a_new_vehicle_says_what_is_missing_and_where(client):
     page = soup(client.get(response.headers["location"]))
     assert "Fresh tank has no usable volume" in text(page.find(id="verdict"))
     mend = page.select_one(".verdict-mend a")["href"]
-    assert mend.endswith("/parts#part-tank")
+    assert mend.endswith("/parts?piece=part-tank#piece")
     assert page.select(".strip") == []
 
 
@@ -293,7 +321,7 @@ def test_export_and_import_give_the_same_vehicle(client, demo):
     [
         (b"", "Choose a project file first", 422),
         (b"{", "broken at line 1", 422),
-        (DEMO.replace(b'"format_version": 1', b'"format_version": 9'), "newer", 422),
+        (DEMO.replace(b'"format_version": 2', b'"format_version": 9'), "newer", 422),
         (DEMO.replace(b'"Drover"', b'"<script>alert(1)</script>"'), "not allowed", 422),
         (b" " * 2_500_000, "project file has at most 2 MB", 422),
         (b" " * 50_000_000, "That is too large", 413),
@@ -410,7 +438,7 @@ def test_a_mistake_of_ours_shows_a_number_and_no_secret(client, demo, monkeypatc
     def burst(*_):
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("isotherma.web.pages.design.reading_order", burst)
+    monkeypatch.setattr("isotherma.web.pages.parts.reading_order", burst)
     client._transport.raise_server_exceptions = False
     response = client.get(f"{demo}/parts")
     assert response.status_code == 500
@@ -481,7 +509,7 @@ NASTY = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("page", ["brief", "parts"])
+@pytest.mark.parametrize("page", ["brief", "parts", "spaces"])
 def test_nothing_typed_anywhere_breaks_the_page(client, demo, page):
     """Every field of every form gets something nasty, one after the other; none may stumble."""
     forms = [
@@ -490,6 +518,12 @@ def test_nothing_typed_anywhere_breaks_the_page(client, demo, page):
         if form.find("input", {"name": "_scope"})
     ]
     tried = 0
+    if page == "parts":
+        for piece in ("part-store", "part-pump", "part-head", "run-main", "part-element"):
+            got = soup(client.get(f"{demo}/parts?piece={piece}"))
+            forms += [
+                form for form in got.find_all("form") if form.find("input", {"name": "_scope"})
+            ]
     for form in forms:
         for name in form.find("input", {"name": "_fields"})["value"].split(","):
             text = NASTY[tried % len(NASTY)]
@@ -498,8 +532,8 @@ def test_nothing_typed_anywhere_breaks_the_page(client, demo, page):
             response = client.post(f"{demo}/edit", data=data, headers=HTMX)
             assert response.status_code in {200, 409, 422}, (name, text)
             tried += 1
-    assert tried > 40
-    for other in ("brief", "parts", "shower"):
+    assert tried > (3 if page == "spaces" else 40)
+    for other in ("brief", "parts", "spaces", "shower"):
         assert client.get(f"{demo}/{other}").status_code == 200
 
 

@@ -1,12 +1,17 @@
-"""The demo vehicle Drover: a horsebox, four people at weekend shows, mostly on hook-up."""
+"""The demo vehicles: Drover, a horsebox; Folio, a mobile library; Curlew, a small van."""
 
 from __future__ import annotations
 
-from isotherma.core.brief import Brief, Budgets, Draw
+from isotherma.catalogue.layouts import layouts
+from isotherma.catalogue.presets import PRESETS, everyday
+from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
+from isotherma.core.system.kinds.heat import Burner, Element, Store
+from isotherma.core.system.kinds.use import ShowerHead
 from isotherma.core.system.layouts import usual_route
-from isotherma.core.system.parts import FACTOR, Burner, Element, ShowerHead, Store
+from isotherma.core.system.pieces import FACTOR, PartBase
+from isotherma.core.system.vehicle import Vehicle
 
 _HOUR = 3600.0
 _LITRE = 1e-3
@@ -16,8 +21,8 @@ def _system(store_l: float, insulation_m: float) -> System:
     system = usual_route(
         tank_m3=120 * _LITRE,
         store_m3=store_l * _LITRE,
-        element=Element(power_w=800.0, set_c=65.0),
-        burner=Burner(input_w=1500.0, set_c=65.0),
+        element=Element(id="element", rated_w=800.0, set_c=65.0),
+        burner=Burner(id="burner", rated_w=1500.0, rating="input", basis="net", set_c=65.0),
         outside_tank=True,
     )
     changes: dict[type, dict[str, object]] = {
@@ -25,7 +30,7 @@ def _system(store_l: float, insulation_m: float) -> System:
         ShowerHead: {"flow_factor_si": 3.2 * FACTOR, "name": "Fine-hole head"},
     }
     parts = tuple(part.model_copy(update=changes.get(type(part), {})) for part in system.parts)
-    return System(parts=parts, runs=system.runs)
+    return system.model_copy(update={"parts": parts})
 
 
 def drover() -> Project:
@@ -57,8 +62,25 @@ def drover() -> Project:
         region="river-plain",
         month=5,
         draws=tuple(draws),
-        other_fresh_m3=14 * _LITRE,
-        other_grey_m3=9 * _LITRE,
+        people=4,
+        uses=(
+            Use(
+                id="drinking",
+                name="Drinking and tea",
+                purpose="drinking",
+                volume_m3=1.25 * _LITRE,
+                times=4,
+                grey_share=0.0,
+            ),
+            Use(id="dishes", name="Dishes", purpose="dishes", volume_m3=3 * _LITRE, times=2),
+            Use(
+                id="hands",
+                name="Hands and faces",
+                purpose="hands and face",
+                volume_m3=0.75 * _LITRE,
+                times=4,
+            ),
+        ),
         budgets=Budgets(grey_m3=100 * _LITRE, gas_kg=6.0, mains_energy_j=10 * 3.6e6),
         reserve=0.05,
         note="Weekend shows, hook-up on most fields. Boots are rinsed outside with cold water.",
@@ -70,5 +92,130 @@ def drover() -> Project:
             Variant(id="ten-litres", name="Ten litres", system=_system(10, 0.020)),
             Variant(id="fourteen", name="Fourteen litres", system=_system(14, 0.020)),
             Variant(id="foamed", name="Fourteen, well foamed", system=_system(14, 0.050)),
+        ),
+    )
+
+
+def _with_parts(system: System, changes: dict[str, dict[str, object]]) -> System:
+    """Change properties of parts by their ids, and validate the whole."""
+    parts: list[PartBase] = [
+        part.model_copy(update=changes.get(part.id, {})) for part in system.parts
+    ]
+    data = system.model_dump()
+    data["parts"] = [part.model_dump() for part in parts]
+    return System.model_validate(data)
+
+
+def _draw(preset: str, key: str, name: str, who: str, hour: float, **more: object) -> Draw:
+    values = {**PRESETS[preset].model_dump(), "id": key, "name": name, "who": who}
+    return Draw.model_validate({**values, "start_s": hour * _HOUR, **more})
+
+
+def _folio(month: int, name: str, inside_c: float) -> Project:
+    system = layouts()["coolant-coil"].system
+    binders = {
+        "tank": {"name": "Tank under the shelves", "nominal_m3": 200 * _LITRE},
+        "store": {"volume_m3": 28 * _LITRE, "name": "Coil store, 28 L"},
+        "fuel": {"volume_m3": 90 * _LITRE, "name": "The library's diesel tank"},
+    }
+    draws = (
+        _draw("shower", "ruth", "Morning shower", "Ruth", 7.25),
+        _draw("shower", "ilan", "Morning shower", "Ilan", 7.5),
+        _draw("child", "noa", "Child’s shower", "Noa", 18.5, outlet="head"),
+        _draw("rinse", "glue", "Hands after glueing", "both", 16.0, outlet="kitchen",
+              flow_m3_per_s=3 / 6e4, aim="at least", low_c=30.0),
+    )  # fmt: skip
+    brief = Brief(
+        days=10,
+        region="northern-hills",
+        month=month,
+        inside_c=inside_c,
+        people=3,
+        draws=draws,
+        uses=(
+            *everyday(3),
+            Use(id="paste", name="Paste and brushes", purpose="other", volume_m3=2 * _LITRE),
+            Use(id="flush", name="Toilet flush", purpose="toilet flush", volume_m3=0.5 * _LITRE,
+                times=12, grey_share=0.0),
+        ),
+        budgets=Budgets(grey_m3=100 * _LITRE),
+        note="Ten days in the hills without a hook-up; diesel is shared with the cabin.",
+    )  # fmt: skip
+    loopless = _with_parts(system, {**binders, "loop": {"rule": "timed"}})
+    return Project(
+        name=name,
+        brief=brief,
+        vehicle=Vehicle(payload_kg=900.0, headroom_m=2.1, pitch_deg=1.0),
+        variants=(
+            Variant(id="button", name="Loop on a button", system=_with_parts(system, binders)),
+            Variant(id="timed", name="Loop on a timer", system=loopless),
+        ),
+    )
+
+
+def folio() -> Project:
+    """Build the demo project of a retired mobile library in winter.
+
+    Returns
+    -------
+    Project
+        Two bookbinders and a child, ten days off-grid; two variants of the loop. [-]
+    """
+    return _folio(1, "Folio, winter", 19.0)
+
+
+def folio_summer() -> Project:
+    """Build the same library in summer; the brief differs, the systems do not.
+
+    Returns
+    -------
+    Project
+        As `folio`, in July. [-]
+    """
+    return _folio(7, "Folio, summer", 22.0)
+
+
+def curlew() -> Project:
+    """Build the demo project of a small van on a winter coast, no flame wanted.
+
+    Returns
+    -------
+    Project
+        One seabird counter; a small 12 V store, and a gravity bag as spare. [-]
+    """
+    store = _with_parts(
+        layouts()["seat-store"].system,
+        {
+            "tank": {"nominal_m3": 45 * _LITRE, "name": "Tank beside the wheel arch"},
+            "store": {"volume_m3": 8 * _LITRE, "name": "Small store, 8 L",
+                      "insulation_m": 0.04, "board": "rigid foam"},
+            "head": {"name": "Hand spray at the rear door", "space": "living"},
+            "mixed-split": {"phase": None},
+        },
+    )  # fmt: skip
+    brief = Brief(
+        days=4,
+        region="windward-coast",
+        month=12,
+        inside_c=14.0,
+        people=1,
+        draws=(
+            _draw("rinse", "hands", "Hands and face", "", 6.75, duration_s=60.0,
+                  aim="above the tank", rise_k=15.0, outlet="basin", flow_m3_per_s=2.5 / 6e4),
+            _draw("rinse", "wash", "Short wash", "", 17.5, duration_s=150.0,
+                  flow_m3_per_s=3.0 / 6e4),
+        ),
+        uses=everyday(1),
+        budgets=Budgets(grey_m3=15 * _LITRE, mains_energy_j=2 * 3.6e6),
+        will_not_have=("gas",),
+        note="Counts from first light; one night in four on hook-up.",
+    )  # fmt: skip
+    return Project(
+        name="Curlew",
+        brief=brief,
+        vehicle=Vehicle(payload_kg=180.0, headroom_m=1.25),
+        variants=(
+            Variant(id="store", name="Store behind the seats", system=store),
+            Variant(id="bag", name="Bag as spare", system=layouts()["kettle-and-bag"].system),
         ),
     )

@@ -7,9 +7,10 @@ Schema, the validation and the form field.
 from __future__ import annotations
 
 import re
+import types
 import unicodedata
 from dataclasses import dataclass
-from typing import Annotated, Final
+from typing import Annotated, Any, Final, get_args
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
@@ -36,6 +37,39 @@ class Shown:
     style: str
 
 
+@dataclass(frozen=True, slots=True)
+class ShownPairs:
+    """A property that is a list of pairs: the style of each half."""
+
+    first: str
+    second: str
+
+
+@dataclass(frozen=True, slots=True)
+class Refers:
+    """A property that names another piece of the same system, by its id."""
+
+    to: str
+
+
+def known(title: str, meaning: str = "") -> Any:  # noqa: ANN401 - a field of any type
+    """Declare a property that is unknown until somebody enters it.
+
+    Parameters
+    ----------
+    title : str
+        Its label on a form. [-]
+    meaning : str
+        What it means, where the label does not say. [-]
+
+    Returns
+    -------
+    FieldInfo
+        With None for unknown. [-]
+    """
+    return Field(default=None, title=title, description=meaning or None)
+
+
 def style_of(info: FieldInfo) -> str | None:
     """Find the quantity style a field was declared with.
 
@@ -49,10 +83,57 @@ def style_of(info: FieldInfo) -> str | None:
     str or None
         Key of `core.quantity.STYLES`; None for text and choices. [-]
     """
-    for item in info.metadata:
-        if isinstance(item, Shown):
-            return item.style
-    return None
+    return next((item.style for item in _metadata(info) if isinstance(item, Shown)), None)
+
+
+def _metadata(info: FieldInfo) -> list[Any]:
+    """Gather what a field was annotated with, through "or None" and nested annotations."""
+    found: list[Any] = []
+    waiting: list[Any] = [*info.metadata, info.annotation]
+    while waiting:
+        item = waiting.pop(0)
+        if isinstance(item, Shown | ShownPairs | Refers):
+            found.append(item)
+            continue
+        waiting += getattr(item, "__metadata__", ())
+        inner = getattr(item, "__origin__", None)
+        if hasattr(item, "__metadata__"):
+            waiting.append(inner)
+        elif inner is not None or isinstance(item, types.UnionType):
+            waiting += get_args(item)
+    return found
+
+
+def refers_to(info: FieldInfo) -> str | None:
+    """Find what a field names by id.
+
+    Parameters
+    ----------
+    info : FieldInfo
+        A field of a document. [-]
+
+    Returns
+    -------
+    str or None
+        "part", "space" or "phase"; None for any other value. [-]
+    """
+    return next((item.to for item in _metadata(info) if isinstance(item, Refers)), None)
+
+
+def pairs_of(info: FieldInfo) -> ShownPairs | None:
+    """Find the styles of a field that is a list of pairs; None for any other.
+
+    Parameters
+    ----------
+    info : FieldInfo
+        A field of a document. [-]
+
+    Returns
+    -------
+    ShownPairs or None
+        The styles of both halves. [-]
+    """
+    return next((item for item in _metadata(info) if isinstance(item, ShownPairs)), None)
 
 
 def _plain_text(value: str) -> str:
@@ -114,3 +195,34 @@ Loss = Annotated[float, Shown("loss"), Field(gt=0, le=50)]
 Film = Annotated[float, Shown("film"), Field(ge=0.5, le=50)]
 Capacity = Annotated[float, Shown("capacity"), Field(ge=0, le=1e5)]
 Coefficient = Annotated[float, Shown("number"), Field(ge=0, le=1000)]
+BigVolume = Annotated[float, Shown("volume"), Field(gt=0, le=100.0)]
+SmallVolume = Annotated[float, Shown("millilitres"), Field(ge=0, le=0.01)]
+Place3 = Annotated[float, Shown("length"), Field(ge=-20, le=20)]
+Height = Annotated[float, Shown("bore"), Field(ge=0, le=5)]
+Fine = Annotated[float, Shown("fine"), Field(gt=0, le=2e-3)]
+Area = Annotated[float, Shown("area"), Field(ge=0, le=10)]
+CableArea = Annotated[float, Shown("cable_area"), Field(gt=0, le=3e-4)]
+Current = Annotated[float, Shown("current"), Field(ge=0, le=1000)]
+Voltage = Annotated[float, Shown("voltage"), Field(gt=0, le=500)]
+Resistance = Annotated[float, Shown("resistance"), Field(gt=0, le=1e5)]
+Charge = Annotated[float, Shown("charge"), Field(gt=0, le=1e7)]
+BatteryEnergy = Annotated[float, Shown("battery_energy"), Field(gt=0, le=1e9)]
+MassFlow = Annotated[float, Shown("mass_flow"), Field(ge=0, le=0.01)]
+Angle = Annotated[float, Shown("angle"), Field(ge=-30, le=30)]
+Tilt = Annotated[float, Shown("angle"), Field(ge=0, le=90)]
+Money = Annotated[float, Shown("money"), Field(ge=0, le=1e6)]
+Heat = Annotated[float, Shown("heat_power"), Field(ge=0, le=50_000)]
+Watts = Annotated[float, Shown("power"), Field(ge=0, le=50_000)]
+Time = Annotated[float, Shown("minutes"), Field(ge=0, le=14 * DAY_S)]
+Hours = Annotated[float, Shown("hours"), Field(ge=0, le=60 * DAY_S)]
+Temperature = Annotated[float, Shown("temperature"), Field(ge=-60, le=400)]
+Bodied = Annotated[float, Shown("mass"), Field(ge=0, le=5000)]
+RiseOf = Annotated[float, Shown("difference"), Field(gt=0, le=80)]
+StartEnergy = Annotated[float, Shown("battery_energy"), Field(ge=0, le=1e6)]
+TubeLength = Annotated[float, Shown("length"), Field(gt=0, le=60)]
+Conductance = Annotated[float, Shown("loss"), Field(gt=0, le=1e4)]
+Count = Annotated[int, Field(ge=0, le=1000)]
+Date = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+PartRef = Annotated[Slug, Refers("part")]
+SpaceRef = Annotated[Slug, Refers("space")]
+PhaseRef = Annotated[Slug, Refers("phase")]

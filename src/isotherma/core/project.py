@@ -10,9 +10,10 @@ from pydantic import Field, model_validator
 from isotherma.core.brief import Brief
 from isotherma.core.fields import Document, GivenName, Slug
 from isotherma.core.system import System
+from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 
 class Variant(Document):
@@ -28,6 +29,7 @@ class Project(Document):
 
     name: GivenName = Field(title="Vehicle")
     brief: Brief = Brief()
+    vehicle: Vehicle = Vehicle()
     variants: Annotated[tuple[Variant, ...], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")

@@ -124,6 +124,7 @@ DIMENSIONS: Final = {
                 Unit("m", 1.0, ("metre", "metres", "meter", "meters")),
                 Unit("cm", 1e-2),
                 Unit("mm", 1e-3),
+                Unit("µm", 1e-6, ("um", "micron", "microns")),
                 Unit("in", INCH, ("inch", "inches", '"', "″")),
                 Unit("ft", 12 * INCH, ("foot", "feet", "'", "′")),
             ),
@@ -221,6 +222,32 @@ DIMENSIONS: Final = {
             ),
             "1.5 kJ/K",
         ),
+        Dimension(
+            "area",
+            (
+                Unit("m²", 1.0, ("m2", "sqm")),
+                Unit("cm²", 1e-4, ("cm2",)),
+                Unit("mm²", 1e-6, ("mm2", "sqmm")),
+                Unit("in²", INCH**2, ("in2", "sqin")),
+            ),
+            "6 mm² or 10 in²",
+        ),
+        Dimension("current", (Unit("A", 1.0, ("amp", "amps")), Unit("mA", 1e-3)), "8 A"),
+        Dimension("voltage", (Unit("V", 1.0, ("volt", "volts")), Unit("mV", 1e-3)), "12 V"),
+        Dimension("resistance", (Unit("Ω", 1.0, ("ohm", "ohms")),), "0.96 ohm"),
+        Dimension("charge", (Unit("Ah", 3600.0, ("amp hours",)), Unit("C", 1.0)), "100 Ah"),
+        Dimension(
+            "mass_flow",
+            (
+                Unit("kg/h", 1 / 3600),
+                Unit("g/h", 1e-3 / 3600),
+                Unit("lb/h", POUND / 3600, ("lbs/h",)),
+                Unit("kg/s", 1.0),
+            ),
+            "1.5 kg/h or 450 g/h",
+        ),
+        Dimension("angle", (Unit("°", 1.0, ("deg", "degree", "degrees")),), "3°"),
+        Dimension("money", (Unit("", 1.0),), "45"),
         Dimension("number", (Unit("", 1.0),), "3"),
     )
 }
@@ -252,6 +279,18 @@ STYLES: Final = {
     "loss": _style("loss", "W/K", "BTU/h/°F"),
     "film": _style("film", "W/m²K", "BTU/h/ft²/°F"),
     "capacity": _style("capacity", "kJ/K", "BTU/°F"),
+    "millilitres": _style("volume", "mL", "fl oz"),
+    "fine": _style("length", "µm"),
+    "area": _style("area", "cm²", "in²"),
+    "cable_area": _style("area", "mm²"),
+    "current": _style("current", "A"),
+    "voltage": _style("voltage", "V"),
+    "resistance": _style("resistance", "Ω"),
+    "charge": _style("charge", "Ah"),
+    "battery_energy": _style("energy", "Wh"),
+    "mass_flow": _style("mass_flow", "kg/h", "lb/h"),
+    "angle": _style("angle", "°"),
+    "money": _style("money", ""),
     "number": _style("number", ""),
 }
 
@@ -269,7 +308,7 @@ _VULGAR = {
 _PLAIN_NUMBER = r"\d+(?:[.,]\d+)*(?:[eE][+-]?\d{1,3})?|[.,]\d+"
 _NUMBER = rf"(?:\d+[ -]+\d+/\d+|\d+/\d+|{_PLAIN_NUMBER})"
 # A unit may hold a power (m3, W/m2K) but never swallows the number that follows it.
-_UNIT = r"[^\d\s,;+-](?:[^\d,;+]|(?<=[mt])[23](?![0-9a-jl-z]))*"
+_UNIT = r"[^\d\s,;+-](?:[^\d,;+]|(?<=[mtn])[23](?![0-9a-jl-z]))*"
 _PIECE = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?", re.IGNORECASE)
 _CLOCK = re.compile(r"(\d{1,2})(?:[:.h](\d{2}))?\s*(am|pm)?", re.IGNORECASE)
 

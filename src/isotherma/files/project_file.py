@@ -11,6 +11,7 @@ from typing import Any, Final, NoReturn
 from pydantic import ValidationError
 
 from isotherma.core.project import FORMAT, FORMAT_VERSION, Project
+from isotherma.files.migrations import migrated
 from isotherma.files.wording import validation_sentences
 
 MAX_BYTES: Final = 2_000_000
@@ -140,7 +141,7 @@ def _from_content(content: object) -> Project:
         )
     rest = {key: value for key, value in content.items() if key not in {"format", "format_version"}}
     try:
-        return Project.model_validate(rest)
+        return Project.model_validate(migrated(rest, version))
     except ValidationError as error:
         sentences = validation_sentences(error)
         more = len(sentences) - 5

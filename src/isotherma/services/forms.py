@@ -6,6 +6,7 @@ other units and saving the form never rounds it.
 
 from __future__ import annotations
 
+import re
 import types
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -15,12 +16,12 @@ from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
 from isotherma.core.errors import QuantityError
-from isotherma.core.fields import Document, style_of
-from isotherma.core.quantity import Habit, parse, shown
+from isotherma.core.fields import Document, pairs_of, refers_to, style_of
+from isotherma.core.quantity import STYLES, Habit, parse, shown
 from isotherma.files.wording import problem_words
 from isotherma.services.wording import error_words
 
-Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch"]
+Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +35,9 @@ class Property:
     style: str
     optional: bool
     choices: tuple[str, ...]
+    refers: str = ""
+    second_style: str = ""
+    values: tuple[object, ...] = ()
 
 
 def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:  # noqa: ANN401 - any object annotates
@@ -57,18 +61,22 @@ def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:  # noqa: ANN401 -
 
 def property_of(name: str, info: FieldInfo) -> Property | None:
     """Describe a field for a form; None for what no field can show (lists, documents)."""
-    inner, optional, metadata = _unpacked(info.annotation)
-    style = style_of(info) or next(
-        (item.style for item in metadata if hasattr(item, "style")), None
-    )
-    choices: tuple[str, ...] = ()
+    inner, optional, _ = _unpacked(info.annotation)
+    style, refers, pairs = style_of(info), refers_to(info) or "", pairs_of(info)
+    values: tuple[object, ...] = ()
     kind: Kind
-    if style is not None:
+    if pairs is not None:
+        kind, style = "pairs", pairs.first
+    elif style is not None:
         kind = "quantity"
+    elif get_origin(inner) is tuple and refers:
+        kind = "many"
+    elif refers:
+        kind = "choice"
     elif get_origin(inner) is Literal:
-        kind, choices = "choice", tuple(get_args(inner))
+        kind, values = "choice", get_args(inner)
     elif get_origin(inner) is tuple and get_origin(get_args(inner)[0]) is Literal:
-        kind, choices = "many", tuple(get_args(get_args(inner)[0]))
+        kind, values = "many", get_args(get_args(inner)[0])
     elif inner is bool:
         kind = "switch"
     elif inner is int:
@@ -86,7 +94,10 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
         kind=kind,
         style=style or "",
         optional=optional,
-        choices=choices,
+        choices=tuple(str(value) for value in values),
+        refers=refers,
+        second_style=pairs.second if pairs is not None else "",
+        values=values,
     )
 
 
@@ -109,10 +120,39 @@ def as_typed(item: Property, value: object, habit: Habit) -> list[str]:
         return [""]
     if item.kind == "switch":
         return ["yes"] if value else []
+    if item.kind == "pairs":
+        assert isinstance(value, tuple)
+        return ["; ".join(_pair(item, pair, habit) for pair in value)]
     if item.kind == "quantity":
         assert isinstance(value, float | int)
         return [shown(float(value), item.style, habit)]
     return [str(value)]
+
+
+def _pair(item: Property, pair: tuple[float, float], habit: Habit) -> str:
+    """Write one pair with its units: "1.5 bar 6 L/min"."""
+    both = zip(pair, (item.style, item.second_style), strict=True)
+    return " ".join(
+        f"{shown(value, style, habit)} {STYLES[style].symbol(habit)}" for value, style in both
+    )
+
+
+_PAIR = re.compile(r"\s*([\d.,/ ]*\d\s*[^\d\s]\S*)\s+([\d.,/ ]*\d\s*\S+)\s*")
+
+
+def _read_pairs(item: Property, text: str, habit: Habit) -> tuple[tuple[float, float], ...]:
+    """Read "0 bar 11 L/min; 2 bar 6 L/min" as pairs in SI."""
+    found = []
+    for piece in filter(None, (part.strip() for part in text.split(";"))):
+        match = _PAIR.fullmatch(piece)
+        if match is None:
+            raise QuantityError(
+                text=piece[:60], dimension="pair", reason="that is no pair with units",
+                example="0 bar 11 L/min; 2 bar 6 L/min",
+            )  # fmt: skip
+        first = parse(match[1].strip(), item.style, habit)
+        found.append((first, parse(match[2].strip(), item.second_style, habit)))
+    return tuple(found)
 
 
 @dataclass(slots=True)
@@ -126,13 +166,17 @@ class Read:
 def _value(item: Property, typed: list[str], habit: Habit) -> object:
     text = typed[0].strip() if typed else ""
     if item.kind == "many":
-        return tuple(typed)
+        return tuple(choice for choice in typed if choice)
     if item.kind == "switch":
         return "yes" in typed
     if item.optional and not text:
         return None
+    if item.kind == "pairs":
+        return _read_pairs(item, text, habit)
     if item.kind == "quantity":
         return parse(text, item.style, habit)
+    if item.kind == "choice" and item.values:
+        return next((value for value in item.values if str(value) == text), text)
     if item.kind == "whole":
         try:
             return int(text)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 from sqlalchemy.orm import Session, sessionmaker
 
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
 from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
+from isotherma.files.migrations import migrated
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 
@@ -57,9 +59,16 @@ class Listed:
 
 
 @lru_cache(maxsize=256)
-def _parsed(document: str) -> Project:
+def _parsed(document: str, version: int) -> Project:
     """Read a stored document; kept, since documents are frozen and revisions never change."""
-    return Project.model_validate_json(document)
+    if version == FORMAT_VERSION:
+        return Project.model_validate_json(document)
+    return Project.model_validate(migrated(json.loads(document), version))
+
+
+def _project_of(revision: Revision) -> Project:
+    """Read what a revision holds, in whatever format it was stored."""
+    return _parsed(revision.document, revision.format_version)
 
 
 class Vehicles:
@@ -72,7 +81,7 @@ class Vehicles:
         """List living vehicles, the last changed first."""
         with self._sessions() as session:
             return [
-                Listed(vehicle.id, revision.id, _parsed(revision.document))
+                Listed(vehicle.id, revision.id, _project_of(revision))
                 for vehicle, revision in queries.living(session)
             ]
 
@@ -92,8 +101,8 @@ class Vehicles:
         return Opened(
             vehicle_id=vehicle.id,
             head_id=head.id,
-            project=_parsed(head.document),
-            previous=_parsed(previous.document) if previous else None,
+            project=_project_of(head),
+            previous=_project_of(previous) if previous else None,
             undo_label=head.label if head.parent_id is not None else None,
             redo_label=redo.label if redo else None,
         )
@@ -127,7 +136,7 @@ class Vehicles:
             vehicle = queries.find(session, vehicle_id, lock=True)
             if vehicle is None:
                 raise NotFound
-            before = _parsed(self._head(session, vehicle).document)
+            before = _project_of(self._head(session, vehicle))
             after = operation(before)
             if after != before:
                 self._append(session, vehicle, after, label)
@@ -146,7 +155,7 @@ class Vehicles:
             if vehicle is None or base is None or base.vehicle_id != vehicle.id:
                 raise NotFound
             head = self._head(session, vehicle)
-            now, then = _parsed(head.document), _parsed(base.document)
+            now, then = _project_of(head), _project_of(base)
             wanted: dict[str, object] = {}
             conflicts: dict[str, object] = {}
             for path, value in values.items():
@@ -194,7 +203,7 @@ class Vehicles:
             revision = queries.revision(session, revision_id)
             if revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
-            return _parsed(revision.document)
+            return _project_of(revision)
 
     def delete(self, vehicle_id: int) -> str:
         """Hide a vehicle and give its name; `restore` brings it back."""
@@ -203,7 +212,7 @@ class Vehicles:
             if vehicle is None:
                 raise NotFound
             queries.mark_deleted(vehicle)
-            return _parsed(self._head(session, vehicle).document).name
+            return _project_of(self._head(session, vehicle)).name
 
     def restore(self, vehicle_id: int) -> None:
         """Bring a deleted vehicle back."""
@@ -214,15 +223,24 @@ class Vehicles:
             vehicle.deleted_at = None
 
     def load_demo_once(self) -> bool:
-        """Put the demo vehicle in, unless this database had it before."""
+        """Put the demo vehicles in, each unless this database had it before."""
+        loaded = False
         with self._sessions.begin() as session:
-            if not queries.note_once(session, "demo", "loaded"):
-                return False
-            vehicle = Vehicle()
-            session.add(vehicle)
-            session.flush()
-            self._append(session, vehicle, drover(), "Demo vehicle")
-            return True
+            # the last made is listed first; Drover was "demo" when it was the only one
+            for key, make in (
+                ("demo-curlew", curlew),
+                ("demo-folio-summer", folio_summer),
+                ("demo-folio", folio),
+                ("demo", drover),
+            ):
+                if not queries.note_once(session, key, "loaded"):
+                    continue
+                vehicle = Vehicle()
+                session.add(vehicle)
+                session.flush()
+                self._append(session, vehicle, make(), "Demo vehicle")
+                loaded = True
+        return loaded
 
 
 def _value_or_none(project: Project, path: str) -> object:

@@ -17,16 +17,26 @@ from isotherma.core.fields import (
     Minutes,
     Name,
     Note,
+    PartRef,
+    RiseOf,
     Seconds,
     Setting,
     Share,
     Slug,
     VolumeOrNone,
     Water,
+    known,
 )
 
 Refusal = Literal["gas", "mains", "mixing valve"]
+Aim = Literal["window", "at least", "above the tank", "not freezing", "any"]
+Purpose = Literal[
+    "drinking", "cooking", "dishes", "hands and face", "wipe-down", "pets", "toilet flush",
+    "laundry", "sanitising", "drain and test", "other",
+]  # fmt: skip
 MAX_OPEN_S = 4 * 3600.0
+NOT_FREEZING_C = 5.0  # cold water people still bear on hands for a minute
+BEARABLE_C = 45.0  # above it bare skin draws back
 
 
 class Draw(Document):
@@ -45,8 +55,18 @@ class Draw(Document):
         title="Counted from",
         description="The running time begins when the water is warm, or when the tap opens.",
     )
+    outlet: PartRef | None = known("At which outlet", "Empty: the first shower head.")
+    aim: Aim = Field(
+        default="window",
+        title="Wanted",
+        description="A window of your own, a lower edge, so much above the tank, or just not ice.",
+    )
     low_c: Setting = Field(default=37.0, title="Warm enough from")
     high_c: Setting = Field(default=43.0, title="Too hot above")
+    rise_k: RiseOf | None = known("Above the tank by", "For “above the tank”.")
+    nudged: bool = Field(
+        default=False, title="Nudged by hand", description="The mixer is turned up as it sags."
+    )
     flow_m3_per_s: Flow | None = Field(
         default=None, title="Throttled to", description="Empty: the head fully open."
     )
@@ -57,9 +77,66 @@ class Draw(Document):
 
     @model_validator(mode="after")
     def _window_is_open(self) -> Self:
-        if self.high_c < self.low_c + 1.0:
+        if self.aim == "window" and self.high_c < self.low_c + 1.0:
             raise ValueError("“too hot above” must be at least 1 K over “warm enough from”")
+        if self.aim == "above the tank" and self.rise_k is None:
+            raise ValueError("“above the tank” needs by how much; enter “above the tank by”")
         return self
+
+    def window_c(self, fresh_c: float) -> tuple[float, float]:
+        """Give the edges this draw is judged by.
+
+        Parameters
+        ----------
+        fresh_c : float
+            Temperature of the fresh tank. [°C]
+
+        Returns
+        -------
+        tuple of float
+            Lower and upper edge, at least 1 K apart. [°C]
+        """
+        top = max(self.high_c, BEARABLE_C)
+        match self.aim:
+            case "window":
+                return self.low_c, self.high_c
+            case "at least":
+                return self.low_c, max(top, self.low_c + 1.0)
+            case "above the tank":
+                low = fresh_c + (self.rise_k or 0.0)
+                return low, max(top, low + 1.0)
+            case "not freezing":
+                return NOT_FREEZING_C, top
+            case "any":
+                return 0.0, top
+
+    def settled(self, fresh_c: float) -> Draw:
+        """Write the edges it is judged by into a copy."""
+        low_c, high_c = self.window_c(fresh_c)
+        return self.model_copy(update={"low_c": low_c, "high_c": high_c})
+
+
+class Use(Document):
+    """Water by the litre that is no draw of its own: drinking, cooking, flushing."""
+
+    id: Slug
+    name: GivenName = Field(title="What for")
+    purpose: Purpose = Field(default="other", title="Kind")
+    who: Name = Field(default="", title="Who")
+    volume_m3: VolumeOrNone = Field(default=0.0, title="Each time")
+    times: Annotated[float, Field(ge=0, le=200)] = Field(default=1.0, title="Times")
+    every_days: Annotated[int, Field(ge=1, le=60)] = Field(
+        default=1, title="Every so many days", description="1: each day."
+    )
+    grey_share: Share = Field(default=1.0, title="Of it to the grey tank")
+    warm_c: Setting | None = known("Warmed to", "Empty: as it is in the tank.")
+    outlet: PartRef | None = known("At which outlet")
+    source: PartRef | None = known("From", "A tank, can or outside source; empty: the main tank.")
+
+    @property
+    def day_m3(self) -> float:
+        """Litres of an average day [m³]."""
+        return self.volume_m3 * self.times / self.every_days
 
 
 class Budgets(Document):
@@ -93,14 +170,8 @@ class Brief(Document):
         description="As the day before left it, or just filled and cold.",
     )
     draws: Annotated[tuple[Draw, ...], Field(max_length=24)] = ()
-    other_fresh_m3: VolumeOrNone = Field(
-        default=0.0,
-        title="Other fresh water a day",
-        description="Drinking, cooking, rinsing, toilet: all that is not one of the draws.",
-    )
-    other_grey_m3: VolumeOrNone = Field(
-        default=0.0, title="Of that to the grey tank", description="Each day."
-    )
+    people: Annotated[int, Field(ge=1, le=20)] | None = known("People")
+    uses: Annotated[tuple[Use, ...], Field(max_length=40)] = ()
     gives_up_s: Seconds = Field(
         default=180.0,
         title="Gives up waiting after",
@@ -129,8 +200,20 @@ class Brief(Document):
             raise ValueError(
                 "the draws of one day come to more than four hours; shorten or remove some"
             )
-        if self.other_grey_m3 > self.other_fresh_m3:
-            raise ValueError("more grey water cannot come from the other fresh water than it is")
+        uses = [use.id for use in self.uses]
+        twice = next((key for key in uses if uses.count(key) > 1), None)
+        if twice is not None:
+            raise ValueError(f"two uses have the id “{twice}”; give one another id")
         if len(set(self.will_not_have)) != len(self.will_not_have):
             raise ValueError("“will not have” names the same thing twice")
         return self
+
+    @property
+    def other_fresh_m3(self) -> float:
+        """Fresh water of an average day beside the draws [m³]."""
+        return sum(use.day_m3 for use in self.uses if use.source is None)
+
+    @property
+    def other_grey_m3(self) -> float:
+        """What of it ends in the grey tank [m³]."""
+        return sum(use.day_m3 * use.grey_share for use in self.uses)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from isotherma.core.fields import Document, GivenName, Note, Slug
 
-Place = Literal["inside", "outside"]
+Warmth = Literal["heated", "unheated", "engine bay", "slung", "outside"]
 MONTHS = (
     "January",
     "February",
@@ -43,45 +43,54 @@ class Climate(Document):
     air_c: float
     swing_k: float
 
-    def space_c(self, place: Place, inside_c: float) -> float:
-        """Give the mean temperature of a place in the vehicle.
+    def space_c(self, warmth: Warmth, inside_c: float) -> float:
+        """Give the mean temperature of a space of the vehicle.
 
         Parameters
         ----------
-        place : str
-            "inside" the living space or "outside", below or behind it. [-]
+        warmth : str
+            "heated" living space, "unheated" locker or hold, "engine bay", "slung" below
+            the floor, or "outside". [-]
         inside_c : float
             Temperature the living space is kept at. [°C]
 
         Returns
         -------
         float
-            Temperature; the living space is never colder than the air. [°C]
-        """
-        return max(inside_c, self.air_c) if place == "inside" else self.air_c
+            Temperature; the living space is never colder than the air, an unheated space
+            lies half way between. [°C]
 
-    def fresh_water_c(self, place: Place, inside_c: float) -> float:
+        References
+        ----------
+        Judgement: a locker shares about as much wall with the living space as with outside.
+        """
+        inside = max(inside_c, self.air_c)
+        if warmth == "heated":
+            return inside
+        return (inside + self.air_c) / 2 if warmth == "unheated" else self.air_c
+
+    def fresh_water_c(self, warmth: Warmth, inside_c: float) -> float:
         """Estimate the fresh water's temperature from where its tank lives.
 
         Parameters
         ----------
-        place : str
-            Where the tank lives. [-]
+        warmth : str
+            Of the space the tank lives in. [-]
         inside_c : float
             Temperature the living space is kept at. [°C]
 
         Returns
         -------
         float
-            That of the tank's place, inside 3 K lower since filling brings colder
+            That of the tank's space, inside 3 K lower since filling brings colder
             water; never below 2 °C, where a tank would be freezing. [°C]
 
         References
         ----------
         Judgement, as `catalogue/regions.toml` says; a measured value in the brief wins.
         """
-        space = self.space_c(place, inside_c)
-        return max(2.0, space - 3.0 if place == "inside" else space)
+        space = self.space_c(warmth, inside_c)
+        return max(2.0, space - 3.0 if warmth in {"heated", "unheated"} else space)
 
 
 def climate_of(region: Region, month: int) -> Climate:

@@ -64,11 +64,11 @@ class Outcome:
                     f"{with_unit(SCALD_C, 'temperature', habit)} of a shower ({RULE_SET}). "
                     "Feel the water before anyone steps under it."
                 )
-        mixer = self.route.mixer
-        low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < mixer.min_flow_m3_per_s]
+        least = self.route.mixer.min_flow_m3_per_s or 0.0
+        low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < least]
         if low:
             found.append(
-                f"Below {with_unit(mixer.min_flow_m3_per_s, 'flow', habit)} the mixer may not hold "
+                f"Below {with_unit(least, 'flow', habit)} the mixer may not hold "
                 f"its setting: “{low[0].draw.name}” runs at "
                 f"{with_unit(low[0].flow_m3_per_s, 'flow', habit)}. The figures assume it does."
             )
@@ -77,13 +77,32 @@ class Outcome:
                 "The pump switches on and off at this flow. The figures use its mean; "
                 "expect the shower to pulse."
             )
-        refused = {"gas": self.route.store.burner, "mains": self.route.store.element}
+        refused = {"gas": self.route.burner, "mains": self.route.element}
         for name, source in refused.items():
             if name in self.brief.will_not_have and source is not None:
                 found.append(f"The brief will not have {name}, and the store uses it.")
         if "mixing valve" in self.brief.will_not_have:
             found.append("The brief will not have a mixing valve, and the route uses one.")
+        elsewhere = [
+            draw.name for draw in self.brief.draws if draw.outlet not in (None, self.route.head.id)
+        ]
+        if elsewhere:
+            found.append(
+                f"Not computed yet, and not in these figures: {_listed(elsewhere)}, at another "
+                f"outlet than {self.route.head.label}."
+            )
+        warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
+        if warmed:
+            found.append(
+                f"The water of {_listed(warmed)} is counted, the heat for it is not computed yet."
+            )
         return tuple(found)
+
+
+def _listed(names: list[str]) -> str:
+    """Join names in quotes, three at most."""
+    shown = ", ".join(f"“{name}”" for name in names[:3])
+    return f"{shown} and {len(names) - 3} more" if len(names) > 3 else shown
 
 
 def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = FINE_S) -> Outcome:

@@ -41,7 +41,7 @@ def _flow(plan: Plan, route: Route) -> Trace:
     point = plan.point
     taken = sorted(point.losses, key=lambda loss: -loss.drop_pa)
     inputs = [
-        Input("K", "flow factor of the head", route.head.flow_factor_si, "flow_factor",
+        Input("K", "flow factor of the head", route.head.flow_factor_si or 0.0, "flow_factor",
               f"parts.{route.head.id}.flow_factor_si"),
         Input("Δp", "pressure before the head", point.head_pa, "pressure"),
         Input("p", "pressure the pump gives at this flow", point.pump_pa, "pressure"),
@@ -160,8 +160,8 @@ def make_traces(
             source="Mixing by mass: x = (T_mix − T_cold)/(T_hot − T_cold).",
         )
     )
-    element = f"parts.{route.store.id}.element.power_w" if route.store.element else ""
-    burner = f"parts.{route.store.id}.burner.efficiency" if route.store.burner else ""
+    element = f"parts.{route.element.id}.power_w" if route.element else ""
+    burner = f"parts.{route.burner.id}.efficiency" if route.burner else ""
     traces.append(
         Trace(
             id="energy",

@@ -1,97 +1,201 @@
-"""The system: parts with ports, and runs of pipe that join them. A network of any shape."""
+"""The system: parts with ports, runs that join them, spaces, states, phases, holes."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from collections.abc import Iterable, Iterator
+from functools import cache
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from isotherma.core.climate import Place
-from isotherma.core.fields import (
-    Bore,
-    Coefficient,
-    Conductivity,
-    Document,
-    Length,
-    Name,
-    Rise,
-    Slug,
-    Thickness,
-    WallThickness,
-)
-from isotherma.core.system.parts import Part
+from isotherma.core.fields import Document, Voltage, known, refers_to
+from isotherma.core.system.kinds import AnyKind, Part
+from isotherma.core.system.pieces import Around, PartBase, Port, joins
+from isotherma.core.system.runs import AnyRun, Pipe, PortRef, Run, RunBase
+from isotherma.core.system.states import Phase, State
+from isotherma.core.system.vehicle import Hole, Space
 
-Material = Literal["plastic", "copper", "hose"]
+__all__ = ["AnyKind", "AnyRun", "Part", "Pipe", "PortRef", "Run", "System", "part_refs"]
 
 
-class PortRef(Document):
-    """One port of one part."""
+def _unique(items: Iterable[object], words: str) -> set[str]:
+    seen: set[str] = set()
+    for item in items:
+        key: str = getattr(item, "id")  # noqa: B009 - every piece has one
+        if key in seen:
+            raise ValueError(f"two {words} have the id “{key}”; give one another id")
+        seen.add(key)
+    return seen
 
-    part: Slug
-    port: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")]
 
-
-class Run(Document):
-    """A run of pipe from one port to another, in the direction water should take."""
-
-    id: Slug
-    name: Name = Field(default="", title="Name")
-    start: PortRef
-    end: PortRef
-    bore_m: Bore = Field(default=0.0117, title="Inside diameter")
-    length_m: Length = Field(default=0.5, title="Length")
-    rise_m: Rise = Field(default=0.0, title="Rise", description="End above start.")
-    wall_m: WallThickness = Field(default=0.00165, title="Wall")
-    material: Material = Field(default="plastic", title="Material")
-    insulation_m: Thickness = Field(default=0.0, title="Insulation")
-    insulation_w_per_m_k: Conductivity = Field(default=0.038, title="Its conductivity")
-    loss_k: Coefficient = Field(
-        default=0.0, title="Fittings", description="Sum of loss coefficients of its fittings."
-    )
-    place: Place = Field(default="inside", title="Lives")
+def _there(who: str, words: str, wanted: str | None, known_ids: set[str]) -> None:
+    if wanted is not None and wanted not in known_ids:
+        raise ValueError(
+            f"{who} names the {words} “{wanted}”, which is not there; add the {words}, or leave "
+            "it empty"
+        )
 
 
 class System(Document):
-    """One way of building it: parts and runs in any order."""
+    """One way of building it: parts and runs in any order, and how they may stand."""
 
+    volts_v: Voltage | None = known("System voltage", "Of the living space; usually 12.")
     parts: Annotated[tuple[Part, ...], Field(max_length=400)] = ()
     runs: Annotated[tuple[Run, ...], Field(max_length=800)] = ()
+    spaces: Annotated[tuple[Space, ...], Field(max_length=40)] = ()
+    states: Annotated[tuple[State, ...], Field(max_length=40)] = ()
+    phases: Annotated[tuple[Phase, ...], Field(max_length=20)] = ()
+    holes: Annotated[tuple[Hole, ...], Field(max_length=60)] = ()
+
+    @model_validator(mode="after")
+    def _pieces_exist(self) -> Self:
+        parts = _unique(self.parts, "parts")
+        spaces = _unique(self.spaces, "spaces")
+        phases = _unique(self.phases, "phases")
+        _unique(self.runs, "runs")
+        _unique(self.states, "states")
+        _unique(self.holes, "holes")
+        piece: PartBase | RunBase
+        for piece in (*self.parts, *self.runs):
+            who = f"{'part' if isinstance(piece, PartBase) else 'run'} “{piece.id}”"
+            _there(who, "space", piece.space, spaces)
+            _there(who, "phase", piece.phase, phases)
+        for part in self.parts:
+            for name in part_refs(type(part)):
+                _there(f"part “{part.id}”", "part", getattr(part, name), parts)
+        for space in self.spaces:
+            for other in (*space.neighbours, *space.sealed_from):
+                _there(f"space “{space.id}”", "space", other, spaces)
+                if other == space.id:
+                    raise ValueError(f"space “{space.id}” is its own neighbour; name another")
+        for hole in self.holes:
+            _there(f"hole “{hole.id}”", "space", hole.first, spaces)
+            _there(f"hole “{hole.id}”", "space", hole.second, spaces)
+            _there(f"hole “{hole.id}”", "part", hole.for_part, parts)
+        return self
+
+    @model_validator(mode="after")
+    def _nothing_sits_in_itself(self) -> Self:
+        hosts = {part.id: part.fitted_in for part in self.parts}
+        for start in hosts:
+            at, steps = hosts[start], 0
+            while at is not None:
+                steps += 1
+                if at == start or steps > len(hosts):
+                    raise ValueError(
+                        f"part “{start}” sits in itself, by way of what it sits in; "
+                        "a thing can sit in one other, not in a circle"
+                    )
+                at = hosts[at]
+        return self
 
     @model_validator(mode="after")
     def _joints_exist(self) -> Self:
-        ports: dict[str, tuple[str, ...]] = {}
-        for part in self.parts:
-            if part.id in ports:
-                raise ValueError(f"two parts have the id “{part.id}”; give one another id")
-            ports[part.id] = part.ports
-        runs: set[str] = set()
+        parts = {part.id: part for part in self.parts}
         used: dict[tuple[str, str], str] = {}
         for run in self.runs:
-            if run.id in runs:
-                raise ValueError(f"two runs have the id “{run.id}”; give one another id")
-            runs.add(run.id)
+            ends: list[Port] = []
             for end in (run.start, run.end):
-                if end.part not in ports:
+                if end.part not in parts:
                     raise ValueError(
                         f"run “{run.id}” joins the part “{end.part}”, which is not there; "
                         "add the part or mend the run"
                     )
-                if end.port not in ports[end.part]:
+                part = parts[end.part]
+                port = part.port(end.port)
+                if port is None:
+                    names = ", ".join(port.name for port in part.ports) or "none"
                     raise ValueError(
                         f"run “{run.id}” joins the port “{end.port}” of “{end.part}”, "
-                        f"which has only {', '.join(ports[end.part])}"
+                        f"which has only {names}"
                     )
+                ends.append(port)
                 other = used.setdefault((end.part, end.port), run.id)
-                if other != run.id or run.start == run.end:
+                if (other != run.id or run.start == run.end) and not port.many:
                     raise ValueError(
                         f"two ends meet at port “{end.port}” of “{end.part}” "
                         f"(runs “{other}” and “{run.id}”); put a split between them"
                     )
+            if not joins(ends[0].medium, ends[1].medium) or not any(
+                end.medium in run.carries for end in ends
+            ):
+                raise ValueError(
+                    f"run “{run.id}” is a {run.title.lower()} from {run.start} "
+                    f"({ends[0].medium}) to {run.end} ({ends[1].medium}); "
+                    "join openings for the same, with the kind of run that carries it"
+                )
         return self
 
-    def part(self, part_id: str) -> Part:
+    @model_validator(mode="after")
+    def _states_fit(self) -> Self:
+        parts = {part.id: part for part in self.parts}
+        spaces = {space.id for space in self.spaces}
+        for state in self.states:
+            who = f"state “{state.id}”"
+            for position in state.positions:
+                _there(who, "part", position.part, set(parts))
+                part = parts[position.part]
+                if position.at not in part.positions:
+                    may = ", ".join(part.positions) or "none: it does not move"
+                    raise ValueError(
+                        f"{who} puts “{position.part}” to “{position.at}”; it may be {may}"
+                    )
+            for placement in state.placed:
+                _there(who, "part", placement.part, set(parts))
+                _there(who, "space", placement.space, spaces)
+            for dry in state.dry:
+                _there(who, "part", dry, set(parts))
+        return self
+
+    def part(self, part_id: str) -> AnyKind:
         """Find a part by id; KeyError if it is not there."""
         for part in self.parts:
             if part.id == part_id:
                 return part
         raise KeyError(part_id)
+
+    def state(self, state_id: str) -> State:
+        """Find a state by id; KeyError if it is not there."""
+        for state in self.states:
+            if state.id == state_id:
+                return state
+        raise KeyError(state_id)
+
+    @property
+    def pipes(self) -> tuple[Pipe, ...]:
+        """Give the runs that carry liquids."""
+        return tuple(run for run in self.runs if isinstance(run, Pipe))
+
+    def fitted(self, host_id: str) -> tuple[AnyKind, ...]:
+        """List the parts that sit in or on another."""
+        return tuple(part for part in self.parts if part.fitted_in == host_id)
+
+    def around(self, part: PartBase) -> Around:
+        """Give what a part sees of the system."""
+        host = next((other for other in self.parts if other.id == part.fitted_in), None)
+        return Around(host=host, fitted=self.fitted(part.id), volts_v=self.volts_v)
+
+    def joined(self, part_id: str) -> Iterator[tuple[AnyRun, PortRef, PortRef]]:
+        """Give every run at a part: the run, its end here, its end there."""
+        for run in self.runs:
+            if run.start.part == part_id:
+                yield run, run.start, run.end
+            if run.end.part == part_id:
+                yield run, run.end, run.start
+
+
+@cache
+def part_refs(kind: type[PartBase]) -> tuple[str, ...]:
+    """List the properties of a kind that name another part.
+
+    Parameters
+    ----------
+    kind : type
+        A class of part. [-]
+
+    Returns
+    -------
+    tuple of str
+        Names of properties. [-]
+    """
+    return tuple(name for name, info in kind.model_fields.items() if refers_to(info) == "part")

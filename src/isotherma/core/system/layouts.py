@@ -2,35 +2,65 @@
 
 from __future__ import annotations
 
-from isotherma.core.system import PortRef, Run, System
-from isotherma.core.system.parts import (
+from pydantic import TypeAdapter
+
+from isotherma.core.system import AnyRun, Run, System
+from isotherma.core.system.kinds import AnyKind
+from isotherma.core.system.kinds.heat import Burner, Element, Store
+from isotherma.core.system.kinds.temperature import ThermostaticMixer
+from isotherma.core.system.kinds.use import ShowerHead
+from isotherma.core.system.kinds.water import (
     Accumulator,
-    Burner,
     CheckValve,
-    Element,
     FreshTank,
     Pump,
-    ShowerHead,
     ShutOff,
     Split,
-    Store,
     Strainer,
-    ThermostaticMixer,
 )
+from isotherma.core.system.pieces import BAR, LITRE_PER_MIN
+from isotherma.core.system.vehicle import Space
+
+_RUN: TypeAdapter[AnyRun] = TypeAdapter(Run)
 
 
-def _run(run_id: str, name: str, start: str, end: str, **values: object) -> Run:
-    """Make a run between "part.port" and "part.port"."""
+def join(run_id: str, name: str, start: str, end: str, **values: object) -> AnyRun:
+    """Make a run between "part.port" and "part.port".
+
+    Parameters
+    ----------
+    run_id, name : str
+        Its id and name. [-]
+    start, end : str
+        Part id and port name, with a point between. [-]
+    values : object
+        Properties of the run, by name; `kind` "pipe" unless said. [SI]
+
+    Returns
+    -------
+    Run
+        The run. [-]
+
+    Raises
+    ------
+    pydantic.ValidationError
+        If a property does not fit.
+    """
     first, first_port = start.split(".")
     last, last_port = end.split(".")
     data = {
+        "kind": "pipe",
         "id": run_id,
         "name": name,
-        "start": PortRef(part=first, port=first_port),
-        "end": PortRef(part=last, port=last_port),
+        "start": {"part": first, "port": first_port},
+        "end": {"part": last, "port": last_port},
         **values,
     }
-    return Run.model_validate(data)
+    return _RUN.validate_python(data)
+
+
+LIVING = Space(id="living", name="Living space", warmth="heated")
+BELOW = Space(id="below", name="Below the floor", warmth="slung")
 
 
 def usual_route(
@@ -52,41 +82,51 @@ def usual_route(
     burner : Burner or None
         Gas burner of the store. [-]
     outside_tank : bool
-        Whether the fresh tank hangs outside. [-]
+        Whether the fresh tank hangs below the floor. [-]
 
     Returns
     -------
     System
         A complete network; lengths are a first guess to be measured and mended. [-]
     """
-    parts = (
-        FreshTank(id="tank", volume_m3=tank_m3, place="outside" if outside_tank else "inside"),
-        ShutOff(id="shut-off"),
-        Strainer(id="strainer"),
-        Pump(id="pump"),
-        Accumulator(id="accumulator"),
-        Split(id="split"),
-        CheckValve(id="check"),
-        Store(id="store", volume_m3=store_m3, element=element, burner=burner),
-        ThermostaticMixer(id="mixer"),
-        ShowerHead(id="head"),
-    )
-    hose = {"bore_m": 0.010, "wall_m": 0.0035, "material": "hose"}
+    parts: list[AnyKind] = [
+        FreshTank(id="tank", volume_m3=tank_m3, space="below" if outside_tank else "living"),
+        ShutOff(id="shut-off", space="living"),
+        Strainer(id="strainer", space="living"),
+        Pump(
+            id="pump", space="living", open_flow_m3_per_s=7.5 * LITRE_PER_MIN,
+            cut_out_pa=2.4 * BAR, cut_in_pa=1.7 * BAR,
+        ),
+        Accumulator(id="accumulator", space="living"),
+        Split(id="split", space="living"),
+        CheckValve(id="check", space="living"),
+        Store(id="store", volume_m3=store_m3, space="living"),
+        ThermostaticMixer(id="mixer", space="living"),
+        ShowerHead(id="head", space="living"),
+    ]  # fmt: skip
+    for source in (element, burner):
+        if source is not None:
+            parts.append(source.model_copy(update={"fitted_in": "store", "space": "living"}))
+    tube = {"family": "semi-rigid plastic", "nominal": "15 mm", "space": "living"}
+    hose = {"family": "soft hose", "nominal": "10 mm", "space": "living"}
     runs = (
-        _run("tank-run", "Tank to shut-off", "tank.outlet", "shut-off.inlet", length_m=0.3),
-        _run("suction", "Shut-off to strainer", "shut-off.outlet", "strainer.inlet", length_m=0.3),
-        _run("pump-in", "Strainer to pump", "strainer.outlet", "pump.inlet", length_m=0.15),
-        _run("pump-out", "Pump to accumulator", "pump.outlet", "accumulator.inlet", length_m=0.3),
-        _run("main", "Accumulator to split", "accumulator.outlet", "split.inlet", length_m=0.8,
-             loss_k=2.0),
-        _run("store-feed", "Split to check valve", "split.outlet", "check.inlet", length_m=0.2),
-        _run("store-in", "Check valve to store", "check.outlet", "store.inlet", length_m=0.3,
-             loss_k=1.0),
-        _run("hot-run", "Store to mixer", "store.outlet", "mixer.hot", length_m=1.2,
-             insulation_m=0.009, loss_k=2.0, rise_m=0.3),
-        _run("cold-run", "Split to mixer", "split.branch", "mixer.cold", length_m=1.2,
-             loss_k=2.0, rise_m=0.3),
-        _run("shower-run", "Mixer to hose", "mixer.outlet", "head.inlet", length_m=1.5,
+        join("tank-run", "Tank to shut-off", "tank.outlet", "shut-off.inlet", length_m=0.3, **tube),
+        join("suction", "Shut-off to strainer", "shut-off.outlet", "strainer.inlet",
+             length_m=0.3, **tube),
+        join("pump-in", "Strainer to pump", "strainer.outlet", "pump.inlet", length_m=0.15, **tube),
+        join("pump-out", "Pump to accumulator", "pump.outlet", "accumulator.inlet",
+             length_m=0.3, **tube),
+        join("main", "Accumulator to split", "accumulator.outlet", "split.inlet", length_m=0.8,
+             elbows=1, **tube),
+        join("store-feed", "Split to check valve", "split.outlet", "check.inlet", length_m=0.2,
+             **tube),
+        join("store-in", "Check valve to store", "check.outlet", "store.inlet", length_m=0.3,
+             elbows=1, **tube),
+        join("hot-run", "Store to mixer", "store.outlet", "mixer.hot", length_m=1.2,
+             insulation_m=0.009, board="rubber foam", elbows=1, rise_m=0.3, **tube),
+        join("cold-run", "Split to mixer", "split.branch", "mixer.cold", length_m=1.2,
+             elbows=1, rise_m=0.3, **tube),
+        join("shower-run", "Mixer to hose", "mixer.outlet", "head.inlet", length_m=1.5,
              rise_m=0.9, **hose),
     )  # fmt: skip
-    return System(parts=parts, runs=runs)
+    return System(volts_v=12.0, parts=tuple(parts), runs=runs, spaces=(LIVING, BELOW))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, get_args
 
 from isotherma import catalogue
+from isotherma.core.brief import Draw, Purpose
 from isotherma.core.climate import MONTHS
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
@@ -14,17 +15,14 @@ from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome, ready_words
 from isotherma.core.results.trace import Trace
 from isotherma.core.results.verdict import reason_words
-from isotherma.core.system import Run
-from isotherma.core.system.parts import IN_LINE, Store
-from isotherma.core.system.route import reading_order
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import NARROW, Chart, Glance, Layer, make_chart, make_glance
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
 
-TRIP = ("days", "region", "month", "cold_water_c", "inside_c", "day_start")
-OTHER = ("other_fresh_m3", "other_grey_m3", "reserve", "gives_up_s")
+TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
+OTHER = ("reserve", "gives_up_s")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +37,16 @@ class DrawForm:
 
 
 @dataclass(frozen=True, slots=True)
+class UseForm:
+    """Water by the litre: one line of the brief."""
+
+    id: str
+    name: str
+    summary: str
+    form: FormView
+
+
+@dataclass(frozen=True, slots=True)
 class BriefPage:
     """Who washes, when and where."""
 
@@ -50,8 +58,20 @@ class BriefPage:
     refusals: FormView
     note: FormView
     draws: tuple[DrawForm, ...]
+    uses: tuple[UseForm, ...]
+    uses_words: str
+    purposes: tuple[tuple[str, str], ...]
     presets: tuple[tuple[str, str], ...]
     water_words: str
+
+
+def _edges(draw: Draw) -> tuple[str, ...]:
+    """Name the fields that say how warm, by what is wanted."""
+    return {
+        "window": ("low_c", "high_c"),
+        "at least": ("low_c",),
+        "above the tank": ("rise_k",),
+    }.get(draw.aim, ())
 
 
 def brief_page(
@@ -72,6 +92,19 @@ def brief_page(
         air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 3)
         water = with_unit(outcome.plan.fresh_c, "temperature", habit, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
+    system = find_variant(opened.project, variant_id).system
+    outlets = {"part": [(part.id, part.label) for part in system.parts if part.side == "use"]}
+    uses = tuple(
+        UseForm(
+            id=use.id,
+            name=use.name,
+            summary=f"{with_unit(use.day_m3, 'volume', habit)} a day",
+            form=make_form(
+                use, f"brief.uses.{use.id}", habit, typed, leave_out=("outlet", "source")
+            ),
+        )
+        for use in brief.uses
+    )
     draws = tuple(
         DrawForm(
             id=draw.id,
@@ -79,11 +112,12 @@ def brief_page(
             summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
             main=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,
-                only=("name", "who", "start_s", "duration_s", "low_c", "high_c"),
+                only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw)),
             ),
             more=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,
-                only=("flow_m3_per_s", "stops", "stop_s", "clock", "child"),
+                only=("flow_m3_per_s", "stops", "stop_s", "clock", "outlet", "nudged", "child"),
+                names=outlets,
             ),
         )
         for draw in sorted(brief.draws, key=lambda draw: draw.start_s)
@@ -96,157 +130,13 @@ def brief_page(
         refusals=make_form(brief, "brief", habit, typed, only=("will_not_have",)),
         note=make_form(brief, "brief", habit, typed, only=("note",)),
         draws=draws,
+        uses=uses,
+        uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', habit)} a day, "
+        f"{with_unit(brief.other_grey_m3, 'volume', habit)} of it to the grey tank.",
+        purposes=tuple((purpose, purpose.capitalize()) for purpose in get_args(Purpose)),
         presets=tuple((key, draw.name) for key, draw in catalogue.PRESETS.items()),
         water_words=words,
     )
-
-
-@dataclass(frozen=True, slots=True)
-class Piece:
-    """One part or run, in the order of the route."""
-
-    id: str
-    anchor: str
-    is_run: bool
-    title: str
-    kind: str
-    summary: str
-    main: FormView
-    more: FormView
-    sources: tuple[SourceForm, ...]
-    offers: tuple[tuple[str, str], ...]
-    removable: bool
-    caution: str
-
-
-@dataclass(frozen=True, slots=True)
-class SourceForm:
-    """The element or the burner of a store."""
-
-    key: str
-    title: str
-    fitted: bool
-    form: FormView | None
-    window: FormView | None
-    caution: str
-
-
-@dataclass(frozen=True, slots=True)
-class PartsPage:
-    """The pieces and runs of the route."""
-
-    template: ClassVar[str] = "parts.html"
-    frame: Frame
-    pieces: tuple[Piece, ...]
-
-
-_SOURCES = {
-    "element": (
-        "Element",
-        "Mains wiring, its earth, residual-current protection and isolator are work for a "
-        "licensed electrician; check the current local rules.",
-    ),
-    "burner": (
-        "Burner",
-        "Gas pipe, flue and first fire are work for a licensed gas fitter. Fit a carbon monoxide "
-        "alarm. Never run it without water.",
-    ),
-}
-_FIRST = ("power_w", "input_w", "efficiency", "fuel")
-_CAUTIONS = {
-    "store": "A closed store heated without a way to expand bursts: relief valve led outside, "
-    "nothing between store and relief that can shut, and a thermal cut-out of its own.",
-    "thermostatic_mixer": "Both legs need a check valve, or hot and cold cross when the head is "
-    "shut. Feel the water at the head before anyone steps under it.",
-    "fresh_tank": "A full tank is heavy: strap it down, and mind the axle and the payload.",
-}
-_MORE = {
-    "fresh_tank": ("name", "note"),
-    "store": (
-        "name", "height_m", "layers", "insulation_w_per_m_k", "film_w_per_m2_k", "fittings_share",
-        "loss_w_per_k", "body_j_per_k", "wall_w_m_per_k", "jet_share", "unreachable", "note",
-    ),
-    "run": ("name", "wall_m", "insulation_w_per_m_k", "loss_k"),
-    "thermostatic_mixer": (
-        "name", "place", "lag_s", "flow_factor_si", "min_flow_m3_per_s", "note",
-    ),
-}  # fmt: skip
-INSERTS = (
-    ("shut_off", "Shut-off"),
-    ("strainer", "Strainer"),
-    ("accumulator", "Accumulator"),
-    ("check_valve", "Check valve"),
-)
-
-
-def _source_forms(
-    store: Store, scope: str, habit: Habit, typed: Typed | None
-) -> tuple[SourceForm, ...]:
-    forms = []
-    for key, (title, caution) in _SOURCES.items():
-        source = getattr(store, key)
-        form = window = None
-        if source is not None:
-            form = make_form(source, f"{scope}.{key}", habit, typed, first=_FIRST)
-            window = make_form(source.window, f"{scope}.{key}.window", habit, typed)
-        forms.append(SourceForm(key, title, source is not None, form, window, caution))
-    return tuple(forms)
-
-
-def parts_page(
-    opened: Opened,
-    variant_id: str,
-    habit: Habit,
-    computing: Computing,
-    typed: Typed | None = None,
-    notice: str = "",
-) -> PartsPage:
-    """Put the parts page together."""
-    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed)
-    system = find_variant(opened.project, variant_id).system
-    pieces = []
-    for item in reading_order(system):
-        if isinstance(item, Run):
-            scope = f"variants.{variant_id}.system.runs.{item.id}"
-            more = _MORE["run"]
-            bore = with_unit(item.bore_m, "bore", habit)
-            pieces.append(
-                Piece(
-                    id=item.id,
-                    anchor=f"run-{item.id}",
-                    is_run=True,
-                    title=item.name or item.id,
-                    kind="run",
-                    summary=f"{with_unit(item.length_m, 'length', habit)} of {bore}",
-                    main=make_form(item, scope, habit, typed, leave_out=more),
-                    more=make_form(item, scope, habit, typed, only=more),
-                    sources=(),
-                    offers=INSERTS,
-                    removable=False,
-                    caution="",
-                )
-            )
-            continue
-        scope = f"variants.{variant_id}.system.parts.{item.id}"
-        more = _MORE.get(item.kind, ("name", "place", "note"))
-        sources = _source_forms(item, scope, habit, typed) if isinstance(item, Store) else ()
-        pieces.append(
-            Piece(
-                id=item.id,
-                anchor=f"part-{item.id}",
-                is_run=False,
-                title=item.label,
-                kind=item.kind,
-                summary=item.title if item.name else "",
-                main=make_form(item, scope, habit, typed, leave_out=more),
-                more=make_form(item, scope, habit, typed, only=more),
-                sources=sources,
-                offers=(),
-                removable=isinstance(item, IN_LINE),
-                caution=_CAUTIONS.get(item.kind, ""),
-            )
-        )
-    return PartsPage(frame=frame, pieces=tuple(pieces))
 
 
 @dataclass(frozen=True, slots=True)

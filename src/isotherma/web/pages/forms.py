@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from isotherma.core.fields import Document
 from isotherma.core.quantity import STYLES, Habit
+from isotherma.core.system import System
 from isotherma.services.forms import Property, as_typed, properties
 from isotherma.web.pages.words import choice_words, choices_of, placeholder_of
 
@@ -61,8 +62,35 @@ class Typed:
     errors: Mapping[str, str] = field(default_factory=dict)
 
 
+Names = Mapping[str, Sequence[tuple[str, str]]]
+
+
+def names_of(system: System) -> Names:
+    """Give what a field may refer to: ids and names of parts, spaces and phases."""
+    return {
+        "part": [(part.id, part.label) for part in system.parts],
+        "space": [(space.id, space.name) for space in system.spaces],
+        "phase": [(phase.id, phase.name) for phase in system.phases],
+    }
+
+
+def _choices(item: Property, texts: Sequence[str], names: Names) -> tuple[Choice, ...]:
+    """List what a field offers; an unknown one can be left open."""
+    if item.refers:
+        offered = list(names.get(item.refers, ()))
+    else:
+        declared = choices_of(item.name, item.choices)
+        offered = [(value, choice_words(item.name, value)) for value in declared]
+    if item.kind == "choice" and item.optional:
+        offered = [("", "–" if item.refers else "unknown"), *offered]
+    choices = tuple(Choice(value, words, value in texts) for value, words in offered)
+    if item.kind == "choice" and texts and texts[0] and not any(c.chosen for c in choices):
+        choices = (Choice(texts[0], f"{texts[0]} (unknown)", True), *choices)
+    return choices
+
+
 def _view(
-    item: Property, scope_id: str, value: object, habit: Habit, typed: Typed | None
+    item: Property, scope_id: str, value: object, habit: Habit, typed: Typed | None, names: Names
 ) -> FieldView:
     texts = as_typed(item, value, habit)
     error = ""
@@ -72,22 +100,20 @@ def _view(
     kind, declared = item.kind, choices_of(item.name, item.choices)
     if item.kind in {"text", "whole"} and declared:
         kind = "choice"
-    choices = tuple(
-        Choice(value, choice_words(item.name, value), value in texts) for value in declared
-    )
-    if kind == "choice" and texts and texts[0] and not any(c.chosen for c in choices):
-        choices = (Choice(texts[0], f"{texts[0]} (unknown)", True), *choices)
+    if kind == "choice" and item.kind != "choice":
+        item = replace(item, kind="choice")
+    choices = _choices(item, texts, names) if kind in {"choice", "many"} else ()
     return FieldView(
         id=f"{scope_id}-{item.name}".replace("_", "-"),
         name=item.name,
         label=item.title,
-        unit=STYLES[item.style].symbol(habit) if item.style else "",
+        unit=STYLES[item.style].symbol(habit) if item.style and item.kind != "pairs" else "",
         help=item.help,
         kind=kind,
         text=texts[0] if texts else "",
         choices=choices,
         checked="yes" in texts,
-        placeholder=placeholder_of(item.name) if item.optional else "",
+        placeholder=placeholder_of(item.name) if item.optional and not item.refers else "",
         error=error,
     )
 
@@ -101,6 +127,7 @@ def make_form(
     only: Sequence[str] = (),
     leave_out: Sequence[str] = (),
     first: Sequence[str] = (),
+    names: Names | None = None,
 ) -> FormView:
     """Make the form of a document at a scope, with what was typed if it came back."""
     mine = typed if typed is not None and typed.scope == scope else None
@@ -108,12 +135,14 @@ def make_form(
     items = [
         item for item in properties(type(document), leave_out) if not only or item.name in only
     ]
-    items.sort(key=lambda item: item.name not in first)
+    order = {name: index for index, name in enumerate((*first, *only))}
+    items.sort(key=lambda item: order.get(item.name, len(order)))
     if mine is not None and not any(item.name in mine.texts for item in items):
         shown = any(item.name in mine.errors for item in items)
         mine = mine if shown else None
     views = tuple(
-        _view(item, scope_id, getattr(document, item.name), habit, mine) for item in items
+        _view(item, scope_id, getattr(document, item.name), habit, mine, names or {})
+        for item in items
     )
     error = mine.errors.get("", "") if mine else ""
     return FormView(scope=scope, id=scope_id, fields=views, error=error)

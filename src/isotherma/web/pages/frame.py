@@ -57,7 +57,7 @@ class Frame:
     steps: tuple[Step, ...]
     verdict: str
     computed: bool
-    mend_anchor: str
+    mend_piece: str
     cells: tuple[Cell, ...]
     cautions: tuple[str, ...]
     undo: str | None
@@ -66,6 +66,7 @@ class Frame:
     only_variant: bool
     rename_error: str
     rename_text: str
+    piece: str = ""
 
 
 def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
@@ -119,13 +120,14 @@ def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
     )
 
 
-def _mend_anchor(error: CoreError) -> str:
-    """Give the id of the part on the Parts page that would mend it."""
+def _mend_piece(error: CoreError) -> str:
+    """Give the piece of the Parts page that would mend it; empty for the page itself."""
     if isinstance(error, MissingValue):
-        return "part-" + error.path.split(".")[1]
+        group, piece_id = error.path.split(".")[:2]
+        return f"{group.removesuffix('s')}-{piece_id}"
     if isinstance(error, NotComputedYet) and error.part_id:
         return f"part-{error.part_id}"
-    return "main"
+    return ""
 
 
 def find_variant(project: Project, variant_id: str) -> Variant:
@@ -144,6 +146,7 @@ def make_frame(
     computing: Computing,
     notice: str = "",
     typed: Typed | None = None,
+    piece: str = "",
 ) -> tuple[Frame, Outcome | None]:
     """Put the frame of a design page together; the outcome is None when there is none."""
     project = opened.project
@@ -178,11 +181,7 @@ def make_frame(
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
         verdict=verdict,
         computed=outcome is not None,
-        mend_anchor=""
-        if outcome
-        else _mend_anchor(result)
-        if isinstance(result, CoreError)
-        else "",
+        mend_piece="" if outcome else _mend_piece(result) if isinstance(result, CoreError) else "",
         cells=cells,
         cautions=outcome.cautions(habit) if outcome else (),
         undo=opened.undo_label,
@@ -190,5 +189,6 @@ def make_frame(
         notice=notice,
         only_variant=len(project.variants) == 1,
         rename_error=rename.errors.get("name", "") if rename else "",
+        piece=piece,
         rename_text=rename.texts.get("name", [variant.name])[0] if rename else variant.name,
     ), outcome

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
@@ -48,6 +49,8 @@ class HomePage:
     error_for: str
     typed_name: str
     undo_delete: int | None
+    start: str
+    layouts: tuple[tuple[str, str], ...]
 
 
 def home_page(
@@ -60,6 +63,7 @@ def home_page(
     error_for: str = "",
     typed_name: str = "",
     undo_delete: int | None = None,
+    start: str = "usual",
 ) -> HomePage:
     """Put the home page together; the newest vehicles first, the rest counted."""
     rows = []
@@ -88,6 +92,8 @@ def home_page(
         error_for=error_for,
         typed_name=typed_name,
         undo_delete=undo_delete,
+        start=start,
+        layouts=tuple((layout.id, layout.name) for layout in layouts().values()),
     )
 
 

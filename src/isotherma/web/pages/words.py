@@ -10,16 +10,17 @@ CHOICES: dict[str, str] = {
     "open": "when the tap opens",
     "standing": "as the day before left it",
     "cold": "just filled, cold",
-    "inside": "in the living space",
-    "outside": "outside or below",
+    "outside": "outside",
     "gas": "Gas",
     "mains": "Mains",
     "mixing valve": "A mixing valve",
-    "plastic": "plastic",
-    "copper": "copper",
-    "hose": "soft hose",
-    "propane": "propane",
-    "butane": "butane",
+    "heated": "heated living space",
+    "unheated": "unheated, inside",
+    "slung": "slung below the floor",
+    "window": "a window of its own",
+    "at least": "at least so warm",
+    "above the tank": "so much above the tank",
+    "any": "any, cold is fine",
 }
 
 
@@ -44,21 +45,21 @@ def choices_of(name: str, declared: tuple[str, ...]) -> tuple[str, ...]:
 PAGES: tuple[tuple[str, str, str], ...] = (
     ("brief", "Brief", "Who washes, when and where?"),
     ("parts", "Parts", "What does the water pass through?"),
+    ("spaces", "Spaces and states", "Where does it live, and how does it stand?"),
     ("shower", "Shower", "What comes out of the head?"),
 )
 
 _PLACEHOLDERS = {
-    "volume_m3": "unknown",
-    "power_w": "unknown",
-    "input_w": "unknown",
     "grey_m3": "no limit",
     "gas_kg": "no limit",
     "mains_energy_j": "no limit",
     "cold_water_c": "estimated",
+    "kept_c": "estimated",
+    "pressure_pa": "not said",
     "flow_m3_per_s": "fully open",
 }
 
 
 def placeholder_of(name: str) -> str:
     """Say what an empty field means."""
-    return _PLACEHOLDERS.get(name, "estimated")
+    return _PLACEHOLDERS.get(name, "unknown")

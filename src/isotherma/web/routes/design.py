@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
-from typing import Annotated, Any
+from typing import Annotated, Any, get_args
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import PlainTextResponse, Response
@@ -14,12 +15,20 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
 from isotherma import catalogue
+from isotherma.catalogue.classes import classes
+from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
+from isotherma.core.brief import Purpose
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.system.pieces import PartBase
+from isotherma.core.system.states import Phase, State
+from isotherma.core.system.vehicle import Hole, Space
+from isotherma.files.run_table import TableRefused, read_runs, write_runs
 from isotherma.files.timeline_csv import write_timeline
+from isotherma.files.wording import validation_sentences
 from isotherma.services.forms import Read, field_errors, properties, read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
@@ -27,6 +36,8 @@ from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
+from isotherma.web.pages.parts import Asked, parts_page
+from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.words import PAGES
 from isotherma.web.rendering import go_to, habit_of, is_htmx, render
 from isotherma.web.routes.home import file_name
@@ -43,6 +54,7 @@ def _page(
     typed: Typed | None = None,
     status: int = 200,
     notice: str = "",
+    piece: str = "",
 ) -> Response:
     """Show one of the design's pages as it stands."""
     habit = habit_of(request)
@@ -50,7 +62,11 @@ def _page(
     if page == "brief":
         made = pages.brief_page(opened, variant_id, habit, have.computing, typed, notice)
     elif page == "parts":
-        made = pages.parts_page(opened, variant_id, habit, have.computing, typed, notice)
+        view = "list" if piece == "list" else "pieces"
+        asked = Asked(view=view, piece="" if view == "list" else piece)
+        made = parts_page(opened, variant_id, habit, have.computing, typed, notice, asked)
+    elif page == "spaces":
+        made = spaces_page(opened, variant_id, habit, have.computing, typed, notice)
     else:
         made = pages.shower_page(
             opened, variant_id, habit, have.computing, notice=notice, typed=typed
@@ -63,15 +79,28 @@ def _known_page(page: str) -> str:
     return page if page in {key for key, _, _ in PAGES} else "brief"
 
 
+def _known_piece(piece: str) -> str:
+    """Keep the key of the opened piece to what a key can be."""
+    return piece if re.fullmatch(r"list|(part|run)-[a-z0-9-]{1,40}", piece) else ""
+
+
 def _after(
-    request: Request, have: Have, opened: Opened, variant_id: str, page: str, notice: str = ""
+    request: Request,
+    have: Have,
+    opened: Opened,
+    variant_id: str,
+    page: str,
+    notice: str = "",
+    piece: str = "",
 ) -> Response:
     """Answer a change: the new page for htmx, a redirect for a plain form."""
     if is_htmx(request):
-        return _page(request, have, opened, variant_id, page, notice=notice)
+        return _page(request, have, opened, variant_id, page, notice=notice, piece=piece)
     path = request.url_for(
         f"design.{page}", vehicle_id=str(opened.vehicle_id), variant_id=variant_id
     ).path
+    if page == "parts" and piece:
+        path += "?view=list" if piece == "list" else f"?piece={piece}#piece"
     return go_to(request, path)
 
 
@@ -82,9 +111,81 @@ def brief(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Res
 
 
 @router.get("/parts", name="design.parts")
-def parts(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
-    """The pieces and runs of the route."""
-    return _page(request, have, have.vehicles.open(vehicle_id), variant_id, "parts")
+def parts(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    view: Annotated[str, Query(max_length=20)] = "pieces",
+    piece: Annotated[str, Query(max_length=60)] = "",
+    q: Annotated[str, Query(max_length=60)] = "",
+    side: Annotated[str, Query(max_length=20)] = "",
+    wanted: Annotated[str, Query(max_length=60)] = "",
+) -> Response:
+    """The pieces of a variant, one of them opened."""
+    asked = Asked(view=view, piece=_known_piece(piece), query=q, side=side, wanted=wanted)
+    opened = have.vehicles.open(vehicle_id)
+    page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+    return render(request, page)
+
+
+@router.get("/runs.tsv", name="design.runs_file")
+def runs_file(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """Give the run table as a file for a spreadsheet."""
+    project = have.vehicles.open(vehicle_id).project
+    variant = find_variant(project, variant_id)
+    name = f"{file_name(project.name)}-{variant.id}-runs.tsv"
+    return Response(
+        write_runs(variant.system, habit_of(request)),
+        media_type="text/tab-separated-values; charset=utf-8",
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )
+
+
+@router.post("/runs", name="design.runs")
+def runs(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    text: Annotated[str, Form(max_length=400_000)] = "",
+    habit: Annotated[str, Form(alias="_habit")] = "metric",
+) -> Response:
+    """Read a pasted run table in, or show it again with what is wrong."""
+    units = Habit.US if habit == "us" else Habit.METRIC
+    opened = have.vehicles.open(vehicle_id)
+    problems: tuple[str, ...] = ()
+    try:
+        wanted = read_runs(text, find_variant(opened.project, variant_id).system, units)
+        change = partial(editing.with_runs, variant_id=variant_id, runs=wanted)
+        opened = have.vehicles.change(vehicle_id, change, "Run table read in")
+    except TableRefused as error:
+        problems = error.problems
+    except ValidationError as error:
+        problems = tuple(validation_sentences(error))
+    if not problems:
+        path = request.url_for(
+            "design.parts", vehicle_id=str(vehicle_id), variant_id=variant_id
+        ).path
+        return go_to(request, f"{path}?view=runs")
+    asked = Asked(view="runs", table_text=text, table_problems=problems)
+    page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+    return render(request, page, 422)
+
+
+@router.get("/spaces", name="design.spaces")
+def spaces(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    start: Annotated[str, Query(max_length=40)] = "",
+    end: Annotated[str, Query(max_length=40)] = "",
+) -> Response:
+    """Where everything lives, how it stands, and the moves between two states."""
+    opened = have.vehicles.open(vehicle_id)
+    page = spaces_page(opened, variant_id, habit_of(request), have.computing, start=start, end=end)
+    return render(request, page)
 
 
 @router.get("/shower", name="design.shower")
@@ -193,6 +294,7 @@ def _edit(
     request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
 ) -> Response:
     scope, page = str(form.get("_scope", "")), _known_page(str(form.get("_page", "")))
+    piece = _known_piece(str(form.get("_piece", "")))
     names = [name for name in str(form.get("_fields", "")).split(",") if name]
     habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
     base_id = _number(form, "_base")
@@ -204,11 +306,11 @@ def _edit(
     saving = _save(have, vehicle_id, base_id, scope, then, read, habit)
     opened = saving.opened or have.vehicles.open(vehicle_id)
     if not saving.errors:
-        return _after(request, have, opened, variant_id, page)
+        return _after(request, have, opened, variant_id, page, piece=piece)
     kept = set(read.values) | set(read.errors) if "" in saving.errors else set(saving.errors)
     typed = Typed(scope, {name: texts[name] for name in names if name in kept}, saving.errors)
     status = 409 if saving.conflict else 422
-    return _page(request, have, opened, variant_id, page, typed, status)
+    return _page(request, have, opened, variant_id, page, typed, status, piece=piece)
 
 
 def _words(document: Document, name: str, value: object, habit: Habit) -> str:
@@ -240,9 +342,10 @@ def undo(
     variant_id: str,
     base: Annotated[int, Form(alias="_base")],
     page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
 ) -> Response:
     """Take the last change back."""
-    return _step(request, have, vehicle_id, variant_id, base, page, have.vehicles.undo)
+    return _step(request, have, vehicle_id, variant_id, base, (page, piece), have.vehicles.undo)
 
 
 @router.post("/redo", name="design.redo")
@@ -253,9 +356,10 @@ def redo(
     variant_id: str,
     base: Annotated[int, Form(alias="_base")],
     page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
 ) -> Response:
     """Bring back what undo took."""
-    return _step(request, have, vehicle_id, variant_id, base, page, have.vehicles.redo)
+    return _step(request, have, vehicle_id, variant_id, base, (page, piece), have.vehicles.redo)
 
 
 def _step(
@@ -264,10 +368,10 @@ def _step(
     vehicle_id: int,
     variant_id: str,
     base: int,
-    page: str,
+    place: tuple[str, str],
     step: Callable[[int, int], Opened],
 ) -> Response:
-    page = _known_page(page)
+    page, piece = _known_page(place[0]), _known_piece(place[1])
     notice, status = "", 200
     try:
         opened = step(vehicle_id, base)
@@ -285,8 +389,21 @@ def _step(
         ).path
         return go_to(request, path)
     if status != 200:
-        return _page(request, have, opened, variant_id, page, status=status, notice=notice)
-    return _after(request, have, opened, variant_id, page)
+        return _page(
+            request, have, opened, variant_id, page, status=status, notice=notice, piece=piece
+        )
+    return _after(request, have, opened, variant_id, page, piece=piece)
+
+
+@dataclass(frozen=True, slots=True)
+class Act:
+    """What a button asks for."""
+
+    action: str
+    item: str
+    kind: str
+    run: str
+    variant_id: str
 
 
 @router.post("/act", name="design.act")
@@ -296,16 +413,20 @@ def act(
     vehicle_id: int,
     variant_id: str,
     action: Annotated[str, Form()],
-    item: Annotated[str, Form()] = "",
-    kind: Annotated[str, Form()] = "",
+    item: Annotated[str, Form(max_length=100)] = "",
+    kind: Annotated[str, Form(max_length=100)] = "",
+    run: Annotated[str, Form(max_length=100)] = "",
     page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
 ) -> Response:
-    """Add, remove, fit or copy one piece of the design."""
-    page = _known_page(page)
-    found = _operation(action, item, kind, variant_id)
+    """Add, remove, fit, join or copy one piece of the design."""
+    page, piece = _known_page(page), _known_piece(piece)
+    wanted = Act(action, item, kind, run, variant_id)
+    found = _brief_operation(wanted) or _system_operation(wanted) or _state_operation(wanted)
     if found is None:
         raise NotFound
     operation, label = found
+    before = have.vehicles.open(vehicle_id).project
     try:
         opened = have.vehicles.change(vehicle_id, operation, label)
     except (ChangeRefused, ValidationError) as error:
@@ -316,7 +437,7 @@ def act(
             words = "That was not done: " + "; ".join(
                 field_errors(error, opened.project.brief, habit_of(request)).values()
             )
-        return _page(request, have, opened, variant_id, page, status=422, notice=words)
+        return _page(request, have, opened, variant_id, page, status=422, notice=words, piece=piece)
     shown = variant_id
     if action == "duplicate":
         shown = opened.project.variants[-1].id
@@ -325,14 +446,31 @@ def act(
     if shown != variant_id:
         path = request.url_for(f"design.{page}", vehicle_id=str(vehicle_id), variant_id=shown).path
         return go_to(request, path)
-    return _after(request, have, opened, variant_id, page)
+    if page == "parts":
+        piece = _piece_after(before, opened.project, wanted, piece)
+    return _after(request, have, opened, variant_id, page, piece=piece)
 
 
-def _operation(
-    action: str, item: str, kind: str, variant_id: str
-) -> tuple[Callable[[Project], Project], str] | None:
-    """Find the core's edit for a button, and its name for undo."""
-    match action:
+def _piece_after(before: Project, after: Project, wanted: Act, piece: str) -> str:
+    """Open what was just added; close what was just removed."""
+    if wanted.action in {"add_part", "fit", "insert"}:
+        there = {part.id for part in find_variant(before, wanted.variant_id).system.parts}
+        new = [
+            part.id
+            for part in find_variant(after, wanted.variant_id).system.parts
+            if part.id not in there
+        ]
+        return f"part-{new[-1]}" if new else piece
+    return "" if wanted.action in {"remove_part", "remove_run"} else piece
+
+
+Found = tuple[Callable[[Project], Project], str] | None
+
+
+def _brief_operation(act: Act) -> Found:
+    """Find the core's edit for a button of the brief or the variants, and its name."""
+    item, here = act.item, act.variant_id
+    match act.action:
         case "add_draw" if item in catalogue.PRESETS:
             draw = catalogue.PRESETS[item]
             return partial(editing.add_draw, draw=draw), f"{draw.name} added"
@@ -340,20 +478,98 @@ def _operation(
             return partial(editing.repeat_draw, draw_id=item), "Draw repeated"
         case "remove_draw":
             return partial(editing.remove_draw, draw_id=item), "Draw removed"
-        case "insert":
-            insert = partial(editing.insert_part, variant_id=variant_id, run_id=item, kind=kind)
-            return insert, f"{kind.replace('_', ' ').capitalize()} inserted"
-        case "remove_part":
-            remove = partial(editing.remove_part, variant_id=variant_id, part_id=item)
-            return remove, "Part removed"
-        case "fit" | "unfit":
-            fitted = action == "fit"
-            fit = partial(editing.fit_source, variant_id=variant_id, source=item, fitted=fitted)
-            return fit, f"{item.capitalize()} {'fitted' if fitted else 'taken out'}"
-        case "usual_route":
-            return partial(editing.lay_usual_route, variant_id=variant_id), "Usual route laid"
+        case "add_use" if item in get_args(Purpose):
+            return partial(editing.add_use, purpose=item), f"{item.capitalize()} added"
+        case "remove_use":
+            return partial(editing.remove_use, use_id=item), "Use of water removed"
         case "duplicate":
-            return partial(editing.duplicate_variant, variant_id=variant_id), "Variant copied"
+            return partial(editing.duplicate_variant, variant_id=here), "Variant copied"
         case "remove_variant":
-            return partial(editing.remove_variant, variant_id=variant_id), "Variant removed"
+            return partial(editing.remove_variant, variant_id=here), "Variant removed"
+    return None
+
+
+def _class_part(class_id: str, **more: str | None) -> PartBase | None:
+    """Make a part of a class of the catalogue; None when there is no such class."""
+    found = classes().get(class_id)
+    return found.part.model_copy(update=more) if found is not None else None
+
+
+def _system_operation(act: Act) -> Found:
+    """Find the core's edit for a button of the parts page, and its name."""
+    here = act.variant_id
+    match act.action:
+        case "usual_route":
+            return partial(editing.lay_usual_route, variant_id=here), "Usual route laid"
+        case "layout" if act.item in layouts():
+            layout = layouts()[act.item]
+            lay = partial(editing.lay, system=layout.system, variant_id=here)
+            return lay, f"Begun with “{layout.name}”"
+        case "add_part" if (part := _class_part(act.item)) is not None:
+            return partial(editing.add_part, part=part, variant_id=here), f"{part.label} added"
+        case "fit" if (part := _class_part(act.kind, fitted_in=act.item)) is not None:
+            return partial(editing.fit_part, part=part, variant_id=here), f"{part.label} fitted"
+        case "insert" if (part := _class_part(act.kind)) is not None:
+            put = partial(editing.insert_part, run_id=act.item, part=part, variant_id=here)
+            return put, f"{part.label} put in"
+        case "remove_part":
+            return partial(editing.remove_part, part_id=act.item, variant_id=here), "Part removed"
+        case "remove_run":
+            remove = partial(editing.remove_piece, group="runs", piece_id=act.item, variant_id=here)
+            return remove, "Run removed"
+        case "join":
+            join = partial(
+                editing.join, start=act.item, end=act.kind, kind=act.run, variant_id=here
+            )
+            return join, "Run added"
+    return None
+
+
+_NEW: dict[str, tuple[str, Document]] = {
+    "spaces": ("Space", Space(id="space", name="New space", warmth="unheated")),
+    "states": ("State", State(id="state", name="New state")),
+    "phases": ("Phase", Phase(id="phase", name="New phase")),
+    "holes": ("Hole", Hole(id="hole", name="New hole")),
+}
+
+
+def _state_operation(act: Act) -> Found:
+    """Find the core's edit for a button of spaces and states, and its name."""
+    first, _, second = act.item.partition(".")
+    here = act.variant_id
+    match act.action:
+        case "add_piece" if act.item in _NEW:
+            words, piece = _NEW[act.item]
+            add = partial(editing.add_piece, group=act.item, piece=piece, variant_id=here)
+            return add, f"{words} added"
+        case "remove_piece" if first in _NEW:
+            remove = partial(editing.remove_piece, group=first, piece_id=second, variant_id=here)
+            return remove, f"{_NEW[first][0]} removed"
+        case "position":
+            put = partial(
+                editing.set_position,
+                state_id=first,
+                part_id=second,
+                at=act.kind,
+                variant_id=here,
+            )
+            return put, f"{second} → {act.kind}"
+        case "place":
+            place = partial(
+                editing.set_place,
+                state_id=act.run,
+                part_id=act.item,
+                space_id=act.kind,
+                variant_id=here,
+            )
+            return place, "Put elsewhere in a state"
+        case "unplace":
+            back = partial(
+                editing.set_place,
+                state_id=first,
+                part_id=second,
+                space_id=None,
+                variant_id=here,
+            )
+            return back, "Put back in a state"
     return None

@@ -11,6 +11,8 @@ from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
 from pydantic import ValidationError
 
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.brief import Brief
 from isotherma.core.editing import set_values
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
@@ -21,6 +23,7 @@ from isotherma.services.vehicles import NotFound
 from isotherma.web.context import Have
 from isotherma.web.pages.elements import elements_page
 from isotherma.web.pages.home import home_page
+from isotherma.web.pages.kinds import kinds_page
 from isotherma.web.rendering import go_to, habit_of, render
 
 router = APIRouter()
@@ -36,6 +39,7 @@ def _show(
     error_for: str = "",
     typed_name: str = "",
     undo_delete: int | None = None,
+    start: str = "usual",
 ) -> Response:
     page = home_page(
         have.vehicles.overview(),
@@ -46,6 +50,7 @@ def _show(
         error_for=error_for,
         typed_name=typed_name,
         undo_delete=undo_delete,
+        start=start,
     )
     return render(request, page, status)
 
@@ -64,17 +69,21 @@ def create(
     name: Annotated[str, Form()] = "",
     start: Annotated[str, Form()] = "usual",
 ) -> Response:
-    """Start a vehicle on the usual route, its sizes still unknown, or on nothing."""
-    system = System() if start == "empty" else usual_route()
+    """Start a vehicle on a layout, on the usual route with its sizes unknown, or on nothing."""
+    layout = layouts().get(start)
+    system = layout.system if layout else System() if start == "empty" else usual_route()
+    brief = layout.brief if layout else Brief()
+    first = layout.name if layout else "First idea"
     try:
         project = Project(
-            name=name, variants=(Variant(id="first", name="First idea", system=system),)
+            name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)
         )
     except ValidationError as error:
         words = problem_words(error.errors()[0], None, habit_of(request))
         return _show(
-            request, have, 422, error=f"The name {words}.", error_for="name", typed_name=name
-        )
+            request, have, 422, error=f"The name {words}.", error_for="name", typed_name=name,
+            start=start,
+        )  # fmt: skip
     number = have.vehicles.create(project, "Started")
     path = request.url_for("design.brief", vehicle_id=str(number), variant_id="first").path
     return go_to(request, path)
@@ -185,6 +194,12 @@ def settings(
 def elements(request: Request, have: Have) -> Response:
     """Show every element of the interface."""
     return render(request, elements_page(habit_of(request), have.computing))
+
+
+@router.get("/kinds", name="kinds.show")
+def kinds(request: Request) -> Response:
+    """Show every kind of part with its properties."""
+    return render(request, kinds_page())
 
 
 @router.get("/alive", name="alive")

@@ -194,6 +194,37 @@ function startScrub() {
   });
 }
 
+/* --- parts: find as one types, copy the run table, show the piece that was opened --- */
+document.addEventListener("input", (event) => {
+  if (!event.target.matches("[data-find]")) return;
+  const words = event.target.value.trim().toLowerCase();
+  document.querySelectorAll("[data-search]").forEach((row) => { row.hidden = !row.dataset.search.includes(words); });
+});
+document.addEventListener("click", (event) => {
+  const copier = event.target.closest("[data-copy]");
+  if (!copier) return;
+  const text = document.getElementById(copier.dataset.copy);
+  text.select();
+  const done = () => { copier.textContent = "Copied"; };
+  if (navigator.clipboard) navigator.clipboard.writeText(text.value).then(done, () => document.execCommand("copy") && done());
+  else if (document.execCommand("copy")) done();
+});
+let openedPiece = null;
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const link = event.detail.elt.closest(".line a");
+  openedPiece = link ? link.id : null;
+});
+document.addEventListener("htmx:afterSettle", () => {
+  if (!openedPiece) return;
+  const row = document.getElementById(openedPiece);
+  const piece = document.getElementById("piece");
+  openedPiece = null;
+  if (!piece) return;
+  if (row) row.focus({ preventScroll: true });
+  const box = piece.getBoundingClientRect();
+  if (box.bottom < 120 || box.top > window.innerHeight - 160 || window.innerWidth <= 700) piece.scrollIntoView({ block: "start" });
+});
+
 /* --- dialogs and keys --- */
 function fillJump() {
   const list = document.getElementById("jump-list");
@@ -212,6 +243,7 @@ function fillJump() {
       button.textContent = words;
       button.addEventListener("click", () => {
         document.getElementById("jump").close();
+        if (place.matches(".line a")) { place.click(); return; }
         if (place.href) { window.location = place.href; return; }
         const details = place.querySelector(":scope > details");
         if (details) details.open = true;

@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import inf
 
+import numpy as np
 from scipy.optimize import brentq
 
 from isotherma.core import water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M, run_drop_pa
-from isotherma.core.system import Run
-from isotherma.core.system.parts import Accumulator, CheckValve, Pump, ShutOff, Strainer
+from isotherma.core.system import Pipe
+from isotherma.core.system.kinds.water import (
+    Accumulator,
+    CheckValve,
+    Pump,
+    Selector,
+    ShutOff,
+    Split,
+)
 from isotherma.core.system.route import Route, Step
 
 GRAVITY_M_PER_S2 = 9.80665
@@ -40,29 +49,35 @@ class OperatingPoint:
 def _loss_pa(step: Step, flow_m3_per_s: float, bore_m: float, celsius: float) -> float:
     """Pressure one step takes at a flow; a shut-off counts on the bore before it."""
     match step:
-        case Run():
+        case Pipe():
+            assert step.bore_m is not None and step.length_m is not None
             return run_drop_pa(
                 flow_m3_per_s=flow_m3_per_s,
                 bore_m=step.bore_m,
                 length_m=step.length_m,
-                loss_k=step.loss_k,
+                loss_k=step.loss_k or 0.0,
                 celsius=celsius,
                 roughness_m=ROUGHNESS_M[step.material],
             )
-        case ShutOff():
+        case ShutOff() | Split() | Selector():
             return run_drop_pa(
                 flow_m3_per_s=flow_m3_per_s,
                 bore_m=bore_m,
                 length_m=1e-6,
-                loss_k=step.loss_k,
+                loss_k=step.loss_k or 0.0,
                 celsius=celsius,
             )
-        case Strainer():
-            return (flow_m3_per_s / step.flow_factor_si) ** 2
         case CheckValve():
-            return step.opening_pa + (flow_m3_per_s / step.flow_factor_si) ** 2
+            return (step.opening_pa or 0.0) + _by_factor(step.flow_factor_si, flow_m3_per_s)
         case Accumulator() | Pump():
             return 0.0
+        case _:
+            return _by_factor(step.flow_factor_si, flow_m3_per_s)
+
+
+def _by_factor(flow_factor_si: float | None, flow_m3_per_s: float) -> float:
+    """Loss by q = K√Δp; a part whose factor nobody knows takes nothing."""
+    return 0.0 if flow_factor_si is None else (flow_m3_per_s / flow_factor_si) ** 2
 
 
 def operating_point(route: Route, *, cold_c: float, hot_c: float) -> OperatingPoint:
@@ -98,17 +113,19 @@ def operating_point(route: Route, *, cold_c: float, hot_c: float) -> OperatingPo
         (route.mixed, 1.0, mixer_c),
     )
     density = water.density_kg_per_m3(mixer_c)
-    runs = [step for steps, _, _ in stretches for step in steps if isinstance(step, Run)]
+    runs = [step for steps, _, _ in stretches for step in steps if isinstance(step, Pipe)]
     rise_pa = density * GRAVITY_M_PER_S2 * sum(run.rise_m for run in runs)
-    split_bore_m = next(step.bore_m for step in reversed(route.feed) if isinstance(step, Run))
+    split_bore_m = next(
+        step.bore_m for step in reversed(route.feed) if isinstance(step, Pipe) and step.bore_m
+    )
 
     def losses(flow: float) -> list[Loss]:
         found: list[Loss] = []
         for steps, carried, celsius in stretches:
             bore_m = split_bore_m
             for step in steps:
-                bore_m = step.bore_m if isinstance(step, Run) else bore_m
-                label = (step.name or step.id) if isinstance(step, Run) else step.label
+                bore_m = step.bore_m or bore_m if isinstance(step, Pipe) else bore_m
+                label = step.label
                 drop = _loss_pa(step, flow * carried, bore_m, celsius)
                 found.append(Loss(step.id, label, drop))
             if steps is route.feed:
@@ -116,20 +133,23 @@ def operating_point(route: Route, *, cold_c: float, hot_c: float) -> OperatingPo
                     flow_m3_per_s=flow,
                     bore_m=split_bore_m,
                     length_m=1e-6,
-                    loss_k=route.split.loss_k,
+                    loss_k=route.split.loss_k or 0.0,
                     celsius=cold_c,
                 )
                 found.append(Loss(route.split.id, route.split.label, drop))
-        mixer_pa = (flow / route.mixer.flow_factor_si) ** 2
-        head_pa = (flow / route.head.flow_factor_si) ** 2
+        mixer_pa = _by_factor(route.mixer.flow_factor_si, flow)
+        head_pa = _by_factor(route.head.flow_factor_si, flow)
         found.append(Loss(route.mixer.id, route.mixer.label, mixer_pa))
         found.append(Loss(route.head.id, route.head.label, head_pa))
         return found
 
     pump = route.pump
+    high = pump.open_flow_m3_per_s
+    assert high is not None
+    cut_in_pa, cut_out_pa = _switching_pa(pump)
 
     def curve(flow: float) -> float:
-        return pump.shut_pressure_pa * (1 - flow / pump.open_flow_m3_per_s)
+        return curve_pa(pump, flow)
 
     def solve(pressure_at: float | None) -> float:
         def surplus(flow: float) -> float:
@@ -138,20 +158,19 @@ def operating_point(route: Route, *, cold_c: float, hot_c: float) -> OperatingPo
 
         if surplus(0.0) <= 0.0:
             return 0.0
-        high = pump.open_flow_m3_per_s
         if surplus(high) > 0.0:  # the water runs down by itself; the pump sets no more than this
             return high
         return float(brentq(surplus, 0.0, high, xtol=1e-12, rtol=1e-10))
 
     flow = solve(None)
-    pulsing = flow > 0.0 and curve(flow) > pump.cut_out_pa
+    pulsing = flow > 0.0 and curve(flow) > cut_out_pa
     if pulsing:
-        flow = min(flow, solve((pump.cut_in_pa + pump.cut_out_pa) / 2))
-    pump_pa = (pump.cut_in_pa + pump.cut_out_pa) / 2 if pulsing else curve(flow)
+        flow = min(flow, solve((cut_in_pa + cut_out_pa) / 2))
+    pump_pa = (cut_in_pa + cut_out_pa) / 2 if pulsing else curve(flow)
     return OperatingPoint(
         flow_m3_per_s=flow,
         pump_pa=pump_pa,
-        head_pa=(flow / route.head.flow_factor_si) ** 2,
+        head_pa=_by_factor(route.head.flow_factor_si, flow),
         rise_pa=rise_pa,
         hot_share=share,
         pulsing=pulsing,
@@ -174,6 +193,40 @@ def pulses_when_throttled(route: Route, flow_m3_per_s: float) -> bool:
     bool
         True when the pump's curve at this flow lies above its switch-off pressure. [-]
     """
-    pump = route.pump
-    pressure = pump.shut_pressure_pa * (1 - flow_m3_per_s / pump.open_flow_m3_per_s)
-    return pressure > pump.cut_out_pa
+    return curve_pa(route.pump, flow_m3_per_s) > _switching_pa(route.pump)[1]
+
+
+def curve_pa(pump: Pump, flow_m3_per_s: float) -> float:
+    """Pressure a pump gives at a flow.
+
+    Parameters
+    ----------
+    pump : Pump
+        With open flow and pressure at no flow, or points. [-]
+    flow_m3_per_s : float
+        Flow, >= 0. [m³/s]
+
+    Returns
+    -------
+    float
+        Gauge pressure; below 0 past its open flow. [Pa]
+
+    Notes
+    -----
+    Straight between the points given, else between open flow and no flow.
+    """
+    open_flow, shut_pa = pump.open_flow_m3_per_s, pump.shut_pressure_pa
+    assert open_flow is not None and shut_pa is not None
+    points = sorted((q, p) for p, q in pump.points or ())
+    if len(points) < 2 or flow_m3_per_s >= open_flow:
+        return shut_pa * (1 - flow_m3_per_s / open_flow)
+    flows = [0.0, *(q for q, _ in points if q > 0)]
+    heads = [shut_pa, *(p for q, p in points if q > 0)]
+    return float(np.interp(flow_m3_per_s, flows, heads))
+
+
+def _switching_pa(pump: Pump) -> tuple[float, float]:
+    """Switch pressures; a pump held at constant pressure, or by the tap, never cycles."""
+    if pump.control != "switch" or pump.cut_in_pa is None or pump.cut_out_pa is None:
+        return inf, inf
+    return pump.cut_in_pa, pump.cut_out_pa

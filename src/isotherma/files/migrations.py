@@ -1,0 +1,161 @@
+"""Older formats of a project, made new: one function per version, each to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any, Final
+
+from isotherma.core.project import FORMAT_VERSION
+
+_LITRE_PER_MIN: Final = 1e-3 / 60
+_FACTOR: Final = _LITRE_PER_MIN / 1e5**0.5
+
+# What a file of format 1 meant where it said nothing; format 2 would call it unknown.
+_MEANT_1: Final[Mapping[str, Mapping[str, Any]]] = {
+    "shut_off": {"loss_k": 0.3},
+    "strainer": {"flow_factor_si": 35 * _FACTOR},
+    "pump": {
+        "open_flow_m3_per_s": 7.5 * _LITRE_PER_MIN,
+        "shut_pressure_pa": 3.6e5,
+        "cut_in_pa": 1.7e5,
+        "cut_out_pa": 2.4e5,
+    },
+    "accumulator": {"volume_m3": 0.75e-3, "precharge_pa": 1.0e5},
+    "split": {"loss_k": 1.0},
+    "check_valve": {"opening_pa": 2e3, "flow_factor_si": 30 * _FACTOR},
+    "store": {
+        "insulation_m": 0.025,
+        "insulation_w_per_m_k": 0.035,
+        "film_w_per_m2_k": 8.0,
+        "fittings_share": 0.2,
+        "body_j_per_k": 1500.0,
+        "wall_w_m_per_k": 0.04,
+        "jet_share": 0.1,
+        "unreachable": 0.05,
+    },
+    "thermostatic_mixer": {
+        "difference_k": 10.0,
+        "lag_s": 2.0,
+        "flow_factor_si": 12 * _FACTOR,
+        "min_flow_m3_per_s": 3 * _LITRE_PER_MIN,
+    },
+    "shower_head": {"flow_factor_si": 5.2 * _FACTOR},
+    "tap": {"flow_factor_si": 6 * _FACTOR},
+    "manual_mixer": {"flow_factor_si": 12 * _FACTOR},
+    "element": {
+        "hysteresis_k": 4.0, "sensor_share": 0.3, "sensor_lag_s": 30.0, "height_share": 0.1,
+    },
+    "burner": {
+        "hysteresis_k": 4.0, "sensor_share": 0.3, "sensor_lag_s": 30.0, "efficiency": 0.8,
+    },
+    "pipe": {
+        "bore_m": 0.0117,
+        "length_m": 0.5,
+        "wall_m": 0.00165,
+        "insulation_m": 0.0,
+        "insulation_w_per_m_k": 0.038,
+        "loss_k": 0.0,
+    },
+}  # fmt: skip
+_FAMILY_1: Final = {"plastic": "semi-rigid plastic", "copper": "copper", "hose": "soft hose"}
+_SPACES_1: Final = (
+    {"id": "inside", "name": "Living space", "warmth": "heated"},
+    {"id": "outside", "name": "Outside or below", "warmth": "outside"},
+)
+
+
+def _listed(data: object) -> list[Any]:
+    """Give a list that stands there; what is no list is left for the validation to refuse."""
+    return data if isinstance(data, list) else []
+
+
+def _placed(piece: dict[str, Any]) -> dict[str, Any]:
+    """Turn `place` into a space; an odd word stays, for the validation to refuse."""
+    space = piece.pop("place", "inside")
+    return {**piece, "space": space}
+
+
+def _source_1(store_id: str, kind: str, source: dict[str, Any], space: object) -> dict[str, Any]:
+    window = source.pop("window", None) or {}
+    part = {**_MEANT_1[kind], **source, "id": f"{store_id[:32]}-{kind}", "kind": kind}
+    part |= {"fitted_in": store_id, "space": space}
+    for name in ("start_s", "end_s"):
+        if isinstance(window, dict) and name in window:
+            part[f"window_{name}"] = window[name]
+    return part
+
+
+def _part_1(piece: dict[str, Any]) -> list[dict[str, Any]]:
+    part = _placed(dict(piece))
+    kind = part.get("kind")
+    part = {**_MEANT_1.get(str(kind), {}), **part}
+    found = [part]
+    if kind == "store":
+        for name in ("element", "burner"):
+            source = part.pop(name, None)
+            if isinstance(source, dict):
+                store_id = str(part.get("id"))
+                found.append(_source_1(store_id, name, dict(source), part["space"]))
+    if kind == "through_flow_heater":
+        part["kind"] = "through_flow_gas"
+        if "power_w" in part:
+            part["heat_w"] = part.pop("power_w")
+    return found
+
+
+def _run_1(piece: dict[str, Any]) -> dict[str, Any]:
+    run = {**_MEANT_1["pipe"], **_placed(dict(piece)), "kind": "pipe"}
+    material = run.pop("material", "plastic")
+    return {**run, "family": _FAMILY_1.get(material, material)}
+
+
+def _system_1(system: dict[str, Any]) -> dict[str, Any]:
+    parts: list[Any] = []
+    for part in _listed(system.get("parts")):
+        parts += _part_1(part) if isinstance(part, dict) else [part]
+    runs = [_run_1(run) if isinstance(run, dict) else run for run in _listed(system.get("runs"))]
+    return {**system, "parts": parts, "runs": runs, "spaces": list(_SPACES_1)}
+
+
+def _from_1(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 2: spaces instead of two places, sources as parts, water by its uses."""
+    brief = project.get("brief")
+    if isinstance(brief, dict):
+        brief = dict(brief)
+        fresh, grey = brief.pop("other_fresh_m3", 0.0), brief.pop("other_grey_m3", 0.0)
+        if isinstance(fresh, int | float) and isinstance(grey, int | float) and fresh > 0:
+            use = {"id": "other", "name": "Other water", "purpose": "other", "volume_m3": fresh}
+            brief["uses"] = [{**use, "grey_share": grey / fresh}]
+        project["brief"] = brief
+    variants: list[Any] = []
+    for variant in _listed(project.get("variants")):
+        if isinstance(variant, dict) and isinstance(variant.get("system"), dict):
+            variant = {**variant, "system": _system_1(variant["system"])}
+        variants.append(variant)
+    if isinstance(project.get("variants"), list):
+        project["variants"] = variants
+    return project
+
+
+MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {1: _from_1}
+
+
+def migrated(project: dict[str, Any], version: int) -> dict[str, Any]:
+    """Bring a project's data to the current format, step by step.
+
+    Parameters
+    ----------
+    project : dict
+        Data of a project without format and version; not changed. [-]
+    version : int
+        Its format version, 1 to the current. [-]
+
+    Returns
+    -------
+    dict
+        Data of the current format, not validated yet. [SI]
+    """
+    data = dict(project)
+    for step in range(version, FORMAT_VERSION):
+        data = MIGRATIONS[step](data)
+    return data

@@ -1,0 +1,140 @@
+"""Any valid document survives file, form, database and command line without loss."""
+
+from __future__ import annotations
+
+import json
+from random import Random
+
+import pytest
+from typer.testing import CliRunner
+
+from isotherma.cli import app
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate
+from isotherma.core.editing import new_part
+from isotherma.core.errors import MissingValue, NotComputedYet
+from isotherma.core.project import Project, canonical_json
+from isotherma.core.quantity import Habit
+from isotherma.core.results.outcome import simulate
+from isotherma.core.system import System
+from isotherma.core.system.kinds import KINDS
+from isotherma.core.system.moves import moves
+from isotherma.core.system.pieces import Around, PartBase
+from isotherma.core.system.remarks import remarks
+from isotherma.core.system.route import not_computed, reading_order
+from isotherma.core.system.stands import fitted_by
+from isotherma.core.system.understood import settled, understand
+from isotherma.files.project_file import read_project, write_project
+from isotherma.files.run_table import read_runs, write_runs
+from isotherma.services.forms import as_typed, properties, read_form
+from tests.documents import project, system, values
+
+
+@pytest.mark.parametrize("tens", range(20))
+def test_two_hundred_documents_come_back_byte_for_byte(tens):
+    for seed in range(10 * tens, 10 * tens + 10):
+        made = project(seed)
+        data = write_project(made)
+        again = read_project(data)
+        assert again == made
+        assert write_project(again) == data
+        assert canonical_json(again) == canonical_json(made)
+        # another order of keys is the same document
+        turned = json.dumps(json.loads(data), sort_keys=True).encode()
+        assert write_project(read_project(turned)) == data
+        # as the database keeps it
+        assert Project.model_validate_json(canonical_json(made)) == made
+
+
+@pytest.mark.parametrize("habit", list(Habit))
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_round_trips_through_its_form(kind, habit):
+    """Shown and sent back it is unchanged; typed into an empty form it is the same to 4 digits."""
+    refs = {"part": ["a"], "space": ["b"], "phase": ["c"]}
+    for seed in range(4):
+        part = new_part(kind, values(Random(seed), KINDS[kind], refs, filled=0.8))
+        items = properties(type(part))
+        names = [item.name for item in items]
+        typed = {item.name: as_typed(item, getattr(part, item.name), habit) for item in items}
+        assert read_form(part, names, typed, habit).values == {}
+        empty = new_part(kind)
+        read = read_form(empty, names, typed, habit)
+        assert read.errors == {}
+        filled = type(part).model_construct(**{**empty.__dict__, **read.values})
+        again = {item.name: as_typed(item, getattr(filled, item.name), habit) for item in items}
+        assert again == typed
+
+
+@pytest.mark.parametrize("habit", list(Habit))
+def test_the_run_table_pasted_back_changes_nothing(habit):
+    for built in (system(seed) for seed in range(60)):
+        if not built.runs:
+            continue
+        pasted = read_runs(write_runs(built, habit), built, Habit.METRIC)
+        for first, second in zip(pasted, built.runs, strict=True):
+            assert type(first) is type(second)
+            for name, value in second.model_dump().items():
+                other = first.model_dump()[name]
+                if isinstance(value, float):
+                    assert other == pytest.approx(value, rel=1e-5, abs=1e-9)
+                else:
+                    assert other == value
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_whatever_is_entered_is_understood_and_nothing_hangs(seed):
+    built = system(seed, most=14)
+    plain = settled(built)
+    assert [part.id for part in plain.parts] == [part.id for part in built.parts]
+    for piece in (*built.parts, *built.runs):
+        around = built.around(piece) if isinstance(piece, PartBase) else Around()
+        for figure in understand(piece, around):
+            if figure.origin in {"derived", "assumed"}:
+                assert figure.low is not None and figure.likely is not None
+                assert figure.high is not None
+                assert figure.low <= figure.likely <= figure.high, (piece, figure)
+            assert figure.because
+    assert all(remark.what and remark.mend for remark in remarks(built))
+    assert set(not_computed(built)) <= {part.id for part in built.parts}
+    order = [piece.id for piece in reading_order(built)]
+    assert sorted(order) == sorted(piece.id for piece in (*built.parts, *built.runs))
+    ids = {part.id for part in built.parts}
+    for phase in built.phases:
+        there = {part.id for part in fitted_by(built, phase.id).parts}
+        assert {part_id for part_id in there if not part_id.startswith("cap-")} <= ids
+    assert fitted_by(built, None) == built
+    for first in built.states:
+        assert moves(built, first, first) == ()
+        for second in built.states:
+            assert all(step.before != step.after for step in moves(built, first, second))
+
+
+def test_the_engine_answers_or_names_what_it_cannot():
+    air = Climate(region="river-plain", month=6, air_c=15.0, swing_k=8.0)
+    for seed in range(80):
+        try:
+            simulate(Brief(), system(seed), air)
+        except (NotComputedYet, MissingValue) as error:
+            assert error.part_name
+
+
+def test_the_command_line_keeps_it(tmp_path):
+    """A layout printed, simulated or refused with a reason, is the file the pages import."""
+    runner = CliRunner()
+    listed = runner.invoke(app, ["layout", "--list"])
+    assert listed.exit_code == 0
+    names = listed.stdout.split()
+    assert len(names) >= 16
+    for name in names:
+        printed = runner.invoke(app, ["layout", name])
+        assert printed.exit_code == 0
+        assert write_project(read_project(printed.stdout.encode())).decode() == printed.stdout
+    unknown = runner.invoke(app, ["layout", "castle"])
+    assert unknown.exit_code == 2
+    assert "tap-canister" in unknown.output
+    assert runner.invoke(app, ["layout"]).exit_code == 2
+
+
+def test_an_empty_system_has_nothing_to_say():
+    assert remarks(System()) == ()
+    assert not_computed(System()) == {}

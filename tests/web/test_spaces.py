@@ -1,0 +1,107 @@
+"""Spaces and states: where things live, how they stand, what to do in between."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.web.test_pages import HTMX, act, form_of, project, soup, text
+
+
+@pytest.fixture
+def base(client):
+    path = client.post("/vehicles", data={"name": "H", "start": "hung-outside"})
+    return path.headers["location"].removesuffix("/brief")
+
+
+def spaces(client, base, query=""):
+    return soup(client.get(f"{base}/spaces{query}"))
+
+
+def test_positions_stand_in_a_table_and_are_changed_there(client, base):
+    page = spaces(client, base)
+    heads = [text(cell) for cell in page.select(".state-table thead th")]
+    assert heads[2:] == ["Stowed, driving", "Heater hung and plugged", "Cold spray plugged",
+                         "Wash bowl hose plugged"]  # fmt: skip
+    chosen = page.select_one("#at-hot-gas-plug option[selected]")
+    assert chosen["value"] == "joined"
+    answer = act(client, base, action="position", item="hot.gas-plug", kind="apart", _page="spaces")
+    assert soup(answer).select_one("#at-hot-gas-plug option[selected]")["value"] == "apart"
+    wrong = act(client, base, action="position", item="hot.gas-plug", kind="ajar", _page="spaces")
+    assert wrong.status_code == 422
+
+
+def test_moves_are_listed_in_an_order_with_seconds(client, base):
+    page = spaces(client, base, "?start=stowed&end=hot")
+    moves = [text(item) for item in page.select(".moves li")]
+    assert [m.split(":")[0].strip() for m in moves] == [
+        "Hung gas heater, 6 L/min", "Gas coupling",
+        "Heater into the socket", "Bottle", "Isolation valve", "Hung gas heater, 6 L/min",
+    ]  # fmt: skip
+    assert "Living space → Outside" in moves[0]
+    assert "off → ready" in moves[-1]
+    back = spaces(client, base, "?start=hot&end=stowed")
+    first = text(back.select(".moves li")[0])
+    assert "ready → off" in first
+    assert "Nothing has to be moved" in text(spaces(client, base, "?start=hot&end=hot"))
+
+
+def test_a_contradiction_is_told_where_it_is_made(client, base):
+    act(client, base, action="position", item="hot.spray-plug", kind="joined", _page="spaces")
+    said = text(spaces(client, base).find(id="state-hot"))
+    assert "both joined to one half" in said
+    said = text(soup(client.get(f"{base}/parts")).select_one(".remarks"))
+    assert "Contradiction" in said
+
+
+def test_a_half_state_on_the_way_is_told(client):
+    made = client.post("/vehicles", data={"name": "R", "start": "two-knob-selector"})
+    base = made.headers["location"].removesuffix("/brief")
+    page = spaces(client, base, "?start=river&end=tank")
+    assert "no water reaches it" in text(page.find(id="moves"))
+
+
+def test_spaces_hold_parts_and_go(client, base):
+    page = spaces(client, base)
+    assert "Bottle" in text(page.find(id="space-locker"))
+    scope = "variants.first.system.spaces.locker"
+    data = form_of(client, f"{base}/spaces", scope, "low_vent_m2")
+    answer = client.post(
+        f"{base}/edit", data=data | {"low_vent_m2": "200", "warmth": "outside"}, headers=HTMX
+    )
+    assert answer.status_code == 200
+    system = project(client).variants[0].system
+    locker = next(space for space in system.spaces if space.id == "locker")
+    assert locker.low_vent_m2 == pytest.approx(0.02)
+    assert locker.sealed_from == ("living",)
+    act(client, base, action="remove_piece", item="spaces.locker", _page="spaces")
+    assert project(client).variants[0].system.part("bottle").space is None
+    assert "In no space" in text(spaces(client, base))
+
+
+def test_phases_say_what_is_built_and_capped(client):
+    made = client.post("/vehicles", data={"name": "S", "start": "seat-store"})
+    base = made.headers["location"].removesuffix("/brief")
+    page = spaces(client, base)
+    words = text(page.find(id="phase-first"))
+    assert "28 of 32 parts" in words and "capped" in words
+    for group in ("states", "spaces", "phases", "holes"):
+        answer = act(client, base, action="add_piece", item=group, _page="spaces")
+        assert answer.status_code == 200
+    system = project(client).variants[0].system
+    assert (system.states[-1].name, system.holes[-1].name) == ("New state", "New hole")
+    act(client, base, action="place", item="tank", kind="rear", run="tank", _page="spaces")
+    assert project(client).variants[0].system.states[0].placed[0].space == "rear"
+    act(client, base, action="unplace", item="tank.tank", _page="spaces")
+    assert project(client).variants[0].system.states[0].placed == ()
+
+
+def test_a_vehicle_with_nothing_movable_says_so(client):
+    made = client.post("/vehicles", data={"name": "N", "start": "empty"})
+    base = made.headers["location"].removesuffix("/brief")
+    assert "One state so far" in text(spaces(client, base))
+    act(client, base, action="add_piece", item="states", _page="spaces")
+    assert "No part of this variant can be moved" in text(spaces(client, base))
+    data = form_of(client, f"{base}/spaces", "vehicle", "payload_kg")
+    answer = client.post(f"{base}/edit", data=data | {"payload_kg": "420"}, headers=HTMX)
+    assert answer.status_code == 200
+    assert project(client).vehicle.payload_kg == 420
