@@ -42,6 +42,7 @@ def page(browser, server, troubles) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True
     )
     made = context.new_page()
+    made.set_default_timeout(10_000)
     made.on("pageerror", lambda error: troubles.append(str(error)))
 
     def note(message):

@@ -6,11 +6,14 @@ import pytest
 from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system.layouts import usual_route
 
 SIZES = {"wide": (1280, 800), "phone": (390, 844)}
-PAGES = ["/", "/elements", "{}/brief", "{}/parts", "{}/shower", "{}/shower?draw=1&by=time",
+PAGES = ["/", "/elements", "/kinds", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
+         "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces",
+         "{}/shower", "{}/shower?draw=1&by=time",
          "{}/trace/wait", "/nowhere"]  # fmt: skip
 
 
@@ -21,6 +24,11 @@ def demo(vehicles):
 
 
 @pytest.fixture
+def hung(vehicles):
+    return f"/vehicles/{vehicles.create(layouts()['hung-outside'].project(), 'x')}/hung-outside"
+
+
+@pytest.fixture
 def unknown(vehicles):
     project = Project(name="New", variants=(Variant(id="first", name="a", system=usual_route()),))
     return f"/vehicles/{vehicles.create(project, 'x')}/first"
@@ -28,11 +36,17 @@ def unknown(vehicles):
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("size", SIZES)
-def test_pages_fit_and_pass_the_checker(page, demo, unknown, serious, size, scheme):
+def test_pages_fit_and_pass_the_checker(page, demo, unknown, hung, serious, size, scheme):
     width, height = SIZES[size]
     page.set_viewport_size({"width": width, "height": height})
     page.emulate_media(color_scheme=scheme)
-    for path in [*(path.format(demo) for path in PAGES), f"{unknown}/shower", f"{unknown}/brief"]:
+    for path in [
+        *(path.format(demo) for path in PAGES),
+        f"{unknown}/shower",
+        f"{unknown}/brief",
+        f"{hung}/spaces",
+        f"{hung}/parts?piece=part-heater",
+    ]:
         page.goto(path)
         assert serious() == [], path
         assert page.evaluate("document.documentElement.scrollWidth") <= width, path
@@ -55,7 +69,7 @@ def test_errors_and_dialogs_pass_the_checker(page, demo, serious):
 
 def test_an_edit_shifts_nothing(page, demo):
     """The strip, the steps and the edited field stay where they were while numbers change."""
-    page.goto(f"{demo}/parts")
+    page.goto(f"{demo}/parts?piece=part-tank")
     field = page.locator("#f-variants-ten-litres-system-parts-tank-volume-m3")
     field.scroll_into_view_if_needed()
     places = [".strip", ".steps", "#f-variants-ten-litres-system-parts-tank-volume-m3"]

@@ -26,6 +26,16 @@ def click_changes(page: Page, locator) -> None:
     expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
 
 
+def open_piece(page: Page, key: str) -> None:
+    """Open a part or run on the Parts page by its row."""
+    page.locator(f"#row-{key}").click()
+    expect(page.locator(f"#row-{key}")).to_have_attribute("aria-current", "true")
+
+
+STORE = "f-variants-first-system-parts-store-volume-m3"
+TANK = "f-variants-first-system-parts-tank-volume-m3"
+
+
 def make_design(page: Page) -> None:
     """From an empty database to a verdict, by hand."""
     page.goto("/")
@@ -38,19 +48,22 @@ def make_design(page: Page) -> None:
     fill(page, "f-brief-draws-shower-2-start-s", "7:10")
     fill(page, "f-brief-cold-water-c", "10")
     page.get_by_role("link", name="Go and mend it").click()
-    fill(page, "f-variants-first-system-parts-tank-volume-m3", "90")
+    fill(page, TANK, "90")
     expect(page.locator("#verdict")).to_contain_text("Store has no volume")
-    fill(page, "f-variants-first-system-parts-store-volume-m3", "10")
-    click_changes(page, page.get_by_role("button", name="Fit Element"))
-    fill(page, "f-variants-first-system-parts-store-element-power-w", "1.2 kW")
+    open_piece(page, "part-store")
+    fill(page, STORE, "10")
+    page.get_by_label("Fit into it").select_option("element-usual")
+    click_changes(page, page.get_by_role("button", name="Fit", exact=True))
+    fill(page, "f-variants-first-system-parts-element-usual-rated-w", "1.2 kW")
     expect(page.locator("#verdict")).to_contain_text("Two washes of 5 min in June")
+    open_piece(page, "part-store")
 
 
 def test_from_nothing_to_a_verdict_and_back_through_a_file(page, tmp_path):
     make_design(page)
     before = warm(page)
     strip = page.locator(".cell-used").all_inner_texts()
-    fill(page, "f-variants-first-system-parts-store-volume-m3", "14")
+    fill(page, STORE, "14")
     assert warm(page) > before
     change = page.locator('[data-budget="warmth"] .cell-change')
     expect(change).to_contain_text(f"{before:g}")
@@ -98,8 +111,9 @@ def test_us_units_are_typed_and_shown_everywhere(page):
     expect(page.locator('[data-budget="fresh"]')).to_contain_text("gal")
     field = page.locator("#f-variants-first-system-parts-store-volume-m3")
     expect(field).to_have_value("2.642")
-    fill(page, "f-variants-first-system-parts-store-volume-m3", "3 1/2")
+    fill(page, STORE, "3 1/2")
     expect(field).to_have_value("3.5")
+    open_piece(page, "part-mixer")
     fill(page, "f-variants-first-system-parts-mixer-set-c", "105")
     page.get_by_role("link", name="Shower").first.click()
     expect(page.locator("[data-readout]")).to_contain_text("°F")
@@ -120,7 +134,7 @@ def test_awkward_values_stay_and_are_explained(page, typed):
         page.locator(f"#{'f-variants-first-system-parts-store-volume-m3-error'}")
     ).to_be_visible()
     expect(page.locator("#verdict")).to_contain_text("Two washes")
-    fill(page, "f-variants-first-system-parts-store-volume-m3", "12")
+    fill(page, STORE, "12")
     expect(field).not_to_have_attribute("aria-invalid", "true")
 
 
@@ -128,9 +142,12 @@ def test_two_tabs_never_lose_a_change_silently(page):
     make_design(page)
     other = page.context.new_page()
     other.goto(page.url.split("#")[0])
-    fill(page, "f-variants-first-system-parts-store-volume-m3", "12")
-    fill(other, "f-variants-first-system-parts-tank-volume-m3", "70")
-    expect(other.locator("#f-variants-first-system-parts-store-volume-m3")).to_have_value("12")
+    fill(page, STORE, "12")
+    open_piece(page, "part-tank")
+    open_piece(other, "part-tank")
+    fill(other, TANK, "70")
+    open_piece(other, "part-store")
+    expect(other.locator(f"#{STORE}")).to_have_value("12")
     field = page.locator("#f-variants-first-system-parts-tank-volume-m3")
     field.fill("80")
     field.press("Tab")
@@ -168,6 +185,8 @@ def test_keyboard_alone(page):
     page.keyboard.press("Escape")
     page.locator("h1").click()
     page.keyboard.press("]")
+    page.wait_for_url("**/spaces")
+    page.keyboard.press("]")
     page.wait_for_url("**/shower")
     slider = page.locator("#moment")
     slider.focus()
@@ -190,13 +209,16 @@ def test_keyboard_alone(page):
     expect(page.locator("#help")).to_be_visible()
     page.keyboard.press("Escape")
     page.keyboard.press("[")
+    page.wait_for_url("**/spaces")
+    page.locator("h1").click()
+    page.keyboard.press("[")
     page.wait_for_url("**/parts")
     page.keyboard.press("Control+k")
     page.keyboard.type("mixer")
     expect(page.locator("#jump-list button").first).to_be_visible()
     page.locator("#jump-text").fill("Thermostatic")
     page.keyboard.press("Enter")
-    expect(page.locator("#part-mixer :focus")).to_have_count(1)
+    expect(page.locator("#piece-title")).to_have_text("Thermostatic mixer")
     page.locator("h1").click()
     head_id = page.locator("#design").get_attribute("data-head")
     page.keyboard.press("Control+z")
@@ -207,13 +229,25 @@ def test_keyboard_alone(page):
 
 def test_pieces_of_the_route_come_and_go(page):
     make_design(page)
-    page.get_by_text("Store to mixer").click()
-    click_changes(page, page.get_by_role("button", name="Check valve into Store to mixer"))
-    expect(page.locator("#part-check-valve")).to_be_visible()
-    click_changes(page, page.locator("#part-check-valve").get_by_role("button", name="Remove"))
-    expect(page.locator("#part-check-valve")).to_have_count(0)
-    click_changes(page, page.get_by_role("button", name="Take out Element"))
+    open_piece(page, "run-hot-run")
+    page.get_by_label("Put in here").select_option("check-valve-usual")
+    click_changes(page, page.get_by_role("button", name="Put in"))
+    expect(page.locator("#piece-title")).to_have_text("Check valve")
+    expect(page.locator("#row-part-check-valve-usual")).to_be_visible()
+    click_changes(page, page.get_by_role("button", name="Remove Check valve"))
+    expect(page.locator("#row-part-check-valve-usual")).to_have_count(0)
+    open_piece(page, "part-element-usual")
+    click_changes(page, page.get_by_role("button", name="Remove Element, mains"))
     expect(page.locator("#verdict")).to_contain_text("Store has no element or burner")
+
+
+def test_parts_are_found_as_one_types(page):
+    make_design(page)
+    page.get_by_label("Find a part or run").fill("mix")
+    expect(page.locator("#row-part-mixer")).to_be_visible()
+    expect(page.locator("#row-part-pump")).to_be_hidden()
+    page.get_by_label("Find a part or run").fill("")
+    expect(page.locator("#row-part-pump")).to_be_visible()
 
 
 def test_numbers_open(page):
@@ -237,15 +271,18 @@ def test_the_pages_work_without_scripts(browser, server):
     page.get_by_role("button", name="Shower", exact=True).click()
     expect(page.locator("#f-brief-draws-shower-name")).to_have_value("Shower")
     page.get_by_role("link", name="Parts").click()
+    page.locator("#row-part-tank").click()
     tank = page.locator("#f-variants-first-system-parts-tank-volume-m3")
     tank.fill("90")
     page.locator("form", has=tank).get_by_role("button", name="Save").click()
     store = page.locator("#f-variants-first-system-parts-store-volume-m3")
     expect(page.locator("#verdict")).to_contain_text("Store has no volume")
+    page.locator("#row-part-store").click()
     store.fill("10")
     page.locator("form", has=store).get_by_role("button", name="Save").click()
-    page.get_by_role("button", name="Fit Element").click()
-    power = page.locator("#f-variants-first-system-parts-store-element-power-w")
+    page.get_by_label("Fit into it").select_option("element-usual")
+    page.get_by_role("button", name="Fit", exact=True).click()
+    power = page.locator("#f-variants-first-system-parts-element-usual-rated-w")
     power.fill("1200")
     page.locator("form", has=power).get_by_role("button", name="Save").click()
     page.get_by_role("link", name="Shower").first.click()
@@ -257,6 +294,7 @@ def test_the_pages_work_without_scripts(browser, server):
 
 def test_a_lost_server_keeps_what_was_typed(page, troubles):
     make_design(page)
+    open_piece(page, "part-tank")
     page.route("**/edit", lambda route: route.abort())
     field = page.locator("#f-variants-first-system-parts-tank-volume-m3")
     field.fill("55")
@@ -319,7 +357,7 @@ def test_a_bad_file_is_refused_in_the_browser(page, tmp_path, content, words):
 def test_a_variant_is_copied_renamed_and_removed(page):
     make_design(page)
     page.get_by_role("button", name="Copy variant").click()
-    page.wait_for_url("**/first-2/parts")
+    page.wait_for_url("**/first-2/parts**")
     page.get_by_text("Rename, remove").click()
     page.get_by_label("Name of this variant").fill("Second idea")
     page.get_by_role("button", name="Rename", exact=True).click()
@@ -327,7 +365,7 @@ def test_a_variant_is_copied_renamed_and_removed(page):
     page.reload()
     page.get_by_text("Rename, remove").click()
     page.get_by_role("button", name="Remove this variant").click()
-    page.wait_for_url("**/first/parts")
+    page.wait_for_url("**/first/parts**")
     expect(page.get_by_role("link", name="Second idea")).to_have_count(0)
     page.locator("#undo button").click()
     expect(page.get_by_role("link", name="Second idea")).to_be_visible()
@@ -343,6 +381,7 @@ def slow_edits(page: Page) -> None:
 
 def test_a_link_followed_while_an_edit_is_under_way_waits_for_it(page):
     make_design(page)
+    open_piece(page, "part-tank")
     slow_edits(page)
     page.locator("#f-variants-first-system-parts-tank-volume-m3").fill("61")
     page.get_by_role("link", name="Brief").click()
@@ -360,6 +399,7 @@ def test_a_link_followed_while_an_edit_is_under_way_waits_for_it(page):
 
 def test_a_field_never_left_is_saved_when_the_page_is(page):
     make_design(page)
+    open_piece(page, "part-tank")
     address = page.url
     page.locator("#f-variants-first-system-parts-tank-volume-m3").fill("62")
     page.goto("/elements")

@@ -352,7 +352,8 @@ def parts_page(
 ) -> PartsPage:
     """Put the parts page together."""
     asked = asked or Asked()
-    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed, asked.piece)
+    place = asked.piece if asked.view == "pieces" else asked.view
+    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed, place)
     system = find_variant(opened.project, variant_id).system
     found = remarks(system)
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "pieces"

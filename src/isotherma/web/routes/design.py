@@ -43,6 +43,7 @@ from isotherma.web.rendering import go_to, habit_of, is_htmx, render
 from isotherma.web.routes.home import file_name
 
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
+_VIEWS = frozenset({"list", "runs"})  # views of the parts page that stand in for a piece
 
 
 def _page(
@@ -62,8 +63,7 @@ def _page(
     if page == "brief":
         made = pages.brief_page(opened, variant_id, habit, have.computing, typed, notice)
     elif page == "parts":
-        view = "list" if piece == "list" else "pieces"
-        asked = Asked(view=view, piece="" if view == "list" else piece)
+        asked = Asked(view=piece) if piece in _VIEWS else Asked(piece=piece)
         made = parts_page(opened, variant_id, habit, have.computing, typed, notice, asked)
     elif page == "spaces":
         made = spaces_page(opened, variant_id, habit, have.computing, typed, notice)
@@ -81,7 +81,7 @@ def _known_page(page: str) -> str:
 
 def _known_piece(piece: str) -> str:
     """Keep the key of the opened piece to what a key can be."""
-    return piece if re.fullmatch(r"list|(part|run)-[a-z0-9-]{1,40}", piece) else ""
+    return piece if piece in _VIEWS or re.fullmatch(r"(part|run)-[a-z0-9-]{1,40}", piece) else ""
 
 
 def _after(
@@ -100,7 +100,7 @@ def _after(
         f"design.{page}", vehicle_id=str(opened.vehicle_id), variant_id=variant_id
     ).path
     if page == "parts" and piece:
-        path += "?view=list" if piece == "list" else f"?piece={piece}#piece"
+        path += f"?view={piece}" if piece in _VIEWS else f"?piece={piece}#piece"
     return go_to(request, path)
 
 

@@ -32,8 +32,9 @@ function signature(form) {
 
 function rememberState(sent) {
   unsent.clear();
-  document.querySelectorAll("form[data-autosave] [id][name]").forEach((field) => {
+  document.querySelectorAll("form[data-autosave] [id][name], form[data-keep] [id][name]").forEach((field) => {
     if (field.type === "hidden" || standing(field) === original(field)) return;
+    if (!field.form.matches("[data-autosave]")) { unsent.set(field.id, standing(field)); return; }
     const scope = field.form.querySelector("[name=_scope]").value;
     const mine = sent && sent._scope === scope && (sent._fields || "").split(",").includes(field.name);
     const went = mine ? [].concat(sent[field.name] ?? []) : null;
@@ -75,6 +76,7 @@ function sendOn() {
   }
   for (const [id, value] of unsent) {
     const field = document.getElementById(id);
+    if (field && field.form && !field.form.matches("[data-autosave]")) { unsent.delete(id); continue; } // sent by its own button
     if (field && field === document.activeElement) continue; // still being typed; sent when left
     unsent.delete(id);
     if (field && standing(field) === value && value !== original(field)) {
@@ -209,6 +211,10 @@ document.addEventListener("click", (event) => {
   if (navigator.clipboard) navigator.clipboard.writeText(text.value).then(done, () => document.execCommand("copy") && done());
   else if (document.execCommand("copy")) done();
 });
+document.addEventListener("submit", (event) => {
+  // back to the piece that is open now, not to the one the page was first loaded with
+  if (event.target.matches(".settings")) event.target.elements.back.value = window.location.pathname + window.location.search;
+}, true);
 let openedPiece = null;
 document.addEventListener("htmx:beforeRequest", (event) => {
   const link = event.detail.elt.closest(".line a");
