@@ -14,7 +14,7 @@ from pathlib import Path
 import uvicorn
 from playwright.sync_api import sync_playwright
 
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.ops.cluster import Cluster
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
@@ -34,13 +34,17 @@ WIDE, PHONE = (1280, 800), (390, 844)
 SHOTS = [
     ("home", "/", WIDE, "light", "metric"),
     ("brief", "{}/brief", WIDE, "light", "metric"),
-    ("parts", "{}/parts", WIDE, "light", "metric"),
+    ("parts", "{folio}/parts?piece=part-store", WIDE, "light", "metric"),
+    ("spaces", "{folio}/spaces?start=pitch&end=driving", WIDE, "light", "metric"),
+    ("run-table", "{folio}/parts?view=runs", WIDE, "light", "us"),
+    ("kinds", "/kinds", WIDE, "dark", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
     ("trace", "{}/trace/flow", WIDE, "light", "metric"),
     ("elements", "/elements", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
     ("phone-brief", "{}/brief", PHONE, "dark", "metric"),
+    ("phone-parts", "{folio}/parts?piece=part-heater", PHONE, "light", "us"),
 ]
 
 
@@ -54,13 +58,16 @@ def main() -> None:
         cluster.create_database("shots")
         migrate(cluster.url("shots"))
         app = make_app(cluster.url("shots"), ("127.0.0.1",))
-        number = app.state.services.vehicles.create(drover(), "Demo vehicle")
+        vehicles = app.state.services.vehicles
+        vehicles.create(curlew(), "Demo vehicle")
+        library = vehicles.create(folio(), "Demo vehicle")
+        number = vehicles.create(drover(), "Demo vehicle")
         server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:
             time.sleep(0.01)
         base = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
-        take(base, f"/vehicles/{number}/ten-litres")
+        take(base, f"/vehicles/{number}/ten-litres", f"/vehicles/{library}/button")
         server.should_exit = True
         app.state.engine.dispose()
     finally:
@@ -68,7 +75,7 @@ def main() -> None:
         shutil.rmtree(folder)
 
 
-def take(base: str, design: str) -> None:
+def take(base: str, design: str, library: str) -> None:
     """Take every picture."""
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -80,7 +87,7 @@ def take(base: str, design: str) -> None:
             )
             context.add_cookies([{"name": "habit", "value": habit, "url": base}])
             page = context.new_page()
-            page.goto(base + path.format(design))
+            page.goto(base + path.format(design, folio=library))
             page.evaluate("document.fonts.ready")
             page.screenshot(path=TARGET / f"{name}.png")
             context.close()
