@@ -206,3 +206,18 @@ def test_the_reference_lists_every_kind(client):
     assert len(page.select("details.kind")) > 100
     store = page.find(id="kind-store")
     assert "volume_m3" in text(store) and "over 0 L to 5000 L" in text(store)
+
+
+def test_a_rise_above_the_tank_is_asked_for_when_it_is_wanted(client, demo):
+    scope = "brief.draws.early-shower"
+    data = form_of(client, f"{demo}/brief", scope, "aim") | {"aim": "above the tank"}
+    answer = client.post(f"{demo}/edit", data=data, headers=HTMX)
+    assert answer.status_code == 422 and "needs by how much" in answer.text
+    field = soup(answer).find(id="f-brief-draws-early-shower-rise-k")
+    form = fields_of(field.find_parent("form")) | {"rise_k": "20"}
+    assert form["aim"] == "above the tank"
+    answer = client.post(f"{demo}/edit", data=form, headers=HTMX)
+    assert answer.status_code == 200
+    draw = project(client).brief.draws[0]
+    assert (draw.aim, draw.rise_k) == ("above the tank", 20.0)
+    assert "Four washes" in text(soup(answer).find(id="verdict"))

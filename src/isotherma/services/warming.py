@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
 from isotherma.services.computing import compute
 
 
 def warm() -> None:
-    """Simulate the demo vehicle once and forget it."""
+    """Simulate the demo vehicle once and forget it; read the catalogue, which is kept."""
+    classes()
+    layouts()
     project = drover()
     compute(project, project.variants[0])

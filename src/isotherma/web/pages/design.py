@@ -65,13 +65,16 @@ class BriefPage:
     water_words: str
 
 
-def _edges(draw: Draw) -> tuple[str, ...]:
-    """Name the fields that say how warm, by what is wanted."""
+def _edges(draw: Draw, typed: Typed | None) -> tuple[str, ...]:
+    """Name the fields that say how warm, by what is wanted, or was just asked for."""
+    aim: str = draw.aim
+    if typed is not None and typed.scope == f"brief.draws.{draw.id}":
+        aim = typed.texts.get("aim", [aim])[0]
     return {
         "window": ("low_c", "high_c"),
         "at least": ("low_c",),
         "above the tank": ("rise_k",),
-    }.get(draw.aim, ())
+    }.get(aim, ())
 
 
 def brief_page(
@@ -112,7 +115,7 @@ def brief_page(
             summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
             main=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,
-                only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw)),
+                only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed)),
             ),
             more=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,

@@ -17,10 +17,10 @@ CHOICES: dict[str, str] = {
     "heated": "heated living space",
     "unheated": "unheated, inside",
     "slung": "slung below the floor",
-    "window": "a window of its own",
-    "at least": "at least so warm",
-    "above the tank": "so much above the tank",
-    "any": "any, cold is fine",
+    "window": "a window",
+    "at least": "at least",
+    "above the tank": "above the tank",
+    "any": "cold is fine",
 }
 
 
