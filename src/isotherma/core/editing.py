@@ -10,20 +10,15 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from pydantic import TypeAdapter
-
 from isotherma.core.brief import Draw
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project, Variant
-from isotherma.core.system import AnyKind, AnyRun, Part, Pipe, PortRef, Run, System, part_refs
+from isotherma.core.system import AnyKind, AnyRun, Pipe, PortRef, System, part_refs
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.pieces import PartBase, joins
 from isotherma.core.system.runs import RUNS, RunBase
-
-_PART: TypeAdapter[AnyKind] = TypeAdapter(Part)
-_RUN: TypeAdapter[AnyRun] = TypeAdapter(Run)
 
 
 def _step_into(value: object, key: str, path: str) -> object:
@@ -519,7 +514,7 @@ def new_part(kind: str, values: Mapping[str, object] | None = None) -> PartBase:
     """
     if kind not in KINDS:
         raise ChangeRefused(path="", reason=f"there is no kind “{kind[:40]}”")
-    return _PART.validate_python({"id": kind.replace("_", "-"), "kind": kind, **(values or {})})
+    return KINDS[kind].model_validate({"id": kind.replace("_", "-"), **(values or {})})
 
 
 ARRIVING = frozenset(
@@ -630,9 +625,7 @@ def add_run(project: Project, variant_id: str, kind: str, start: PortRef, end: P
     names = {part.id: part.label for part in system.parts}
     run_id = fresh_id(f"{start.part}-{end.part}"[:30], [run.id for run in system.runs])
     words = f"{names.get(start.part, start.part)} to {names.get(end.part, end.part).lower()}"
-    run = _RUN.validate_python(
-        {"kind": kind, "id": run_id, "name": words[:80], "start": start, "end": end}
-    )
+    run = RUNS[kind].model_validate({"id": run_id, "name": words[:80], "start": start, "end": end})
     return _with(project, variant_id, runs=(*system.runs, run))
 
 

@@ -7,19 +7,18 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isclose
-from typing import Any
+from typing import Any, cast
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
 from isotherma.core.errors import QuantityError
 from isotherma.core.fields import style_of
 from isotherma.core.quantity import STYLES, Habit, parse, shown
-from isotherma.core.system import AnyRun, Run, System
+from isotherma.core.system import AnyRun, System
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.wording import problem_words
 
 MOST_ROWS = 800
-_RUN: TypeAdapter[AnyRun] = TypeAdapter(Run)
 
 
 @dataclass(frozen=True, slots=True)
@@ -246,7 +245,7 @@ def _read_row(
             continue  # the table shows six digits; what still says the same is left exact
         data[name] = value
     try:
-        return _RUN.validate_python(data)
+        return cast(AnyRun, RUNS[kind].model_validate(data))
     except ValidationError as error:
         for item in error.errors(include_url=False, include_input=False):
             name = next((str(step) for step in reversed(item["loc"]) if str(step) in data), "")

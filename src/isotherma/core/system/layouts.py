@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import TypeAdapter
-
-from isotherma.core.system import AnyRun, Run, System
+from isotherma.core.system import Pipe, System
 from isotherma.core.system.kinds import AnyKind
 from isotherma.core.system.kinds.heat import Burner, Element, Store
 from isotherma.core.system.kinds.temperature import ThermostaticMixer
@@ -21,11 +19,9 @@ from isotherma.core.system.kinds.water import (
 from isotherma.core.system.pieces import BAR, LITRE_PER_MIN
 from isotherma.core.system.vehicle import Space
 
-_RUN: TypeAdapter[AnyRun] = TypeAdapter(Run)
 
-
-def join(run_id: str, name: str, start: str, end: str, **values: object) -> AnyRun:
-    """Make a run between "part.port" and "part.port".
+def join(run_id: str, name: str, start: str, end: str, **values: object) -> Pipe:
+    """Make a pipe between "part.port" and "part.port".
 
     Parameters
     ----------
@@ -34,11 +30,11 @@ def join(run_id: str, name: str, start: str, end: str, **values: object) -> AnyR
     start, end : str
         Part id and port name, with a point between. [-]
     values : object
-        Properties of the run, by name; `kind` "pipe" unless said. [SI]
+        Properties of the pipe, by name. [SI]
 
     Returns
     -------
-    Run
+    Pipe
         The run. [-]
 
     Raises
@@ -49,14 +45,13 @@ def join(run_id: str, name: str, start: str, end: str, **values: object) -> AnyR
     first, first_port = start.split(".")
     last, last_port = end.split(".")
     data = {
-        "kind": "pipe",
         "id": run_id,
         "name": name,
         "start": {"part": first, "port": first_port},
         "end": {"part": last, "port": last_port},
         **values,
     }
-    return _RUN.validate_python(data)
+    return Pipe.model_validate(data)
 
 
 LIVING = Space(id="living", name="Living space", warmth="heated")
