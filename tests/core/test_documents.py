@@ -55,6 +55,10 @@ def put(target, key, value):
 WRONG = {
     "negative volume": (lambda d: put(part(d, "tank"), "volume_m3", -1), "must be more than 0"),
     "no number": (lambda d: put(part(d, "tank"), "volume_m3", "ten"), "must be a number"),
+    "a unit in a number": (
+        lambda d: put(part(d, "tank"), "volume_m3", "10 gallons"), "must be a number",
+    ),
+    "length in words": (lambda d: put(run_of(d, "main"), "length_m", "12 ft"), "must be a number"),
     "not a number": (lambda d: put(part(d, "tank"), "volume_m3", float("nan")), "finite"),
     "endless": (lambda d: put(run_of(d, "main"), "length_m", float("inf")), "finite"),
     "no length": (lambda d: put(run_of(d, "main"), "length_m", 0), "must be more than 0"),

@@ -141,14 +141,16 @@ def _folio(month: int, name: str, inside_c: float) -> Project:
         budgets=Budgets(grey_m3=100 * _LITRE),
         note="Ten days in the hills without a hook-up; diesel is shared with the cabin.",
     )  # fmt: skip
-    loopless = _with_parts(system, {**binders, "loop": {"rule": "timed"}})
+    timed = _with_parts(
+        system, {**binders, "loop": {"rule": "timed", "name": "Loop pump on a timer"}}
+    )
     return Project(
         name=name,
         brief=brief,
         vehicle=Vehicle(payload_kg=900.0, headroom_m=2.1, pitch_deg=1.0),
         variants=(
             Variant(id="button", name="Loop on a button", system=_with_parts(system, binders)),
-            Variant(id="timed", name="Loop on a timer", system=loopless),
+            Variant(id="timed", name="Loop on a timer", system=timed),
         ),
     )
 
