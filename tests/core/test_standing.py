@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 
 from isotherma.catalogue.layouts import layouts
@@ -14,7 +16,7 @@ from isotherma.core.system.stands import fitted_by, positions, reach
 from isotherma.core.system.states import Phase, Placement, Position, State
 from isotherma.core.system.vehicle import Space
 
-TUBE = {"family": "soft hose", "nominal": "13 mm", "length_m": 1.0}
+TUBE: dict[str, Any] = {"family": "soft hose", "nominal": "13 mm", "length_m": 1.0}
 
 
 def part(key, kind, **values):

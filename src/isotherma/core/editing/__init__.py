@@ -1,0 +1,73 @@
+"""Edits of a project: one value by its path, or one piece added or taken away.
+
+Every function takes a project and gives another; nothing is changed in place, and
+what comes out has been validated as a whole.
+"""
+
+from __future__ import annotations
+
+from isotherma.core.editing.around import (
+    add_piece,
+    remove_piece,
+    set_place,
+    set_position,
+)
+from isotherma.core.editing.brief import (
+    add_draw,
+    add_use,
+    remove_draw,
+    remove_use,
+    repeat_draw,
+)
+from isotherma.core.editing.parts import (
+    add_part,
+    add_run,
+    fit_part,
+    goes_in_line,
+    insert_part,
+    join,
+    new_part,
+    remove_part,
+    with_runs,
+)
+from isotherma.core.editing.values import (
+    fresh_id,
+    set_values,
+    value_at,
+    with_system,
+)
+from isotherma.core.editing.variants import (
+    duplicate_variant,
+    lay,
+    lay_usual_route,
+    remove_variant,
+)
+
+__all__ = [
+    "add_draw",
+    "add_part",
+    "add_piece",
+    "add_run",
+    "add_use",
+    "duplicate_variant",
+    "fit_part",
+    "fresh_id",
+    "goes_in_line",
+    "insert_part",
+    "join",
+    "lay",
+    "lay_usual_route",
+    "new_part",
+    "remove_draw",
+    "remove_part",
+    "remove_piece",
+    "remove_use",
+    "remove_variant",
+    "repeat_draw",
+    "set_place",
+    "set_position",
+    "set_values",
+    "value_at",
+    "with_runs",
+    "with_system",
+]
