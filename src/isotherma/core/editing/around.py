@@ -48,8 +48,6 @@ def add_piece(project: Project, variant_id: str, group: str, piece: Document) ->
     return with_lists(
         project, variant_id, **{group: (*there, piece.model_copy(update={"id": new_id}))}
     )
-        project, variant_id, **{group: (*there, piece.model_copy(update={"id": new_id}))}
-    )
 
 
 def remove_piece(project: Project, variant_id: str, group: str, piece_id: str) -> Project:
