@@ -147,6 +147,11 @@ def test_an_element_of_unknown_watts_that_took_fifty_minutes_for_a_known_store()
     assert figure(slow, "power_w").origin == "unknown"
 
 
+def test_points_that_say_nothing_are_not_taken():
+    for points in ([(0.0, 0.0), (2e5, 1e-4)], [(1e5, 1e-4)], []):
+        assert figure(part("pump", points=points), "open_flow_m3_per_s").origin == "unknown"
+
+
 def test_insulation_by_board_and_by_a_night_of_cooling():
     """Handbook A4: 0.544 W/K; A3: 29.418 kg from 65 to 51.93 °C in 12 h at 5 °C is 0.7 W/K."""
     box = part("store", form="box", length_m=0.32, breadth_m=0.32, height_m=0.30,

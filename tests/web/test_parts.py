@@ -107,7 +107,8 @@ def test_owned_phase_and_price_are_kept_and_added_up(client, demo):
     said = text(soup(client.get(f"{demo}/parts?view=list")).select_one(".said"))
     assert said == "1 owned, 11 to buy: 180.5 in all; 10 without a price."
     wrong = form_of(client, f"{demo}/parts?view=list", STORE, "price") | {"priced_on": "Monday"}
-    assert client.post(f"{demo}/edit", data=wrong, headers=HTMX).status_code == 422
+    answer = client.post(f"{demo}/edit", data=wrong, headers=HTMX)
+    assert answer.status_code == 422 and "a day, written as 2026-03-31" in answer.text
 
 
 def test_the_run_table_goes_out_and_back(client, demo):

@@ -39,6 +39,8 @@ def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
         if style == "minutes":
             return f"{words} {duration_words(bound)}"
         return f"{words} {with_unit(bound, style, habit) if style else f'{bound:g}'}"
+    if kind == "string_pattern_mismatch" and r"\d{4}-" in str(context.get("pattern")):
+        return "must be a day, written as 2026-03-31"
     if kind == "value_error":
         return str(context["error"])
     fixed = {

@@ -253,7 +253,7 @@ class Pump(WaterPart):
         """Infer the curve from open flow and cut-out, or from points."""
         found: dict[str, Band] = {}
         points = sorted(self.points or ())
-        if len(points) >= 2:
+        if len(points) >= 2 and points[0][1] > 0:
             found["open_flow_m3_per_s"] = certain(points[0][1], "first of the points")
             (p1, q1), (p2, q2) = points[-2], points[-1]
             end = p2 if q2 <= 0 or q1 <= q2 else p2 + q2 * (p2 - p1) / (q1 - q2)
