@@ -10,6 +10,7 @@ import re
 import types
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import ValidationError
@@ -101,15 +102,20 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
     )
 
 
-def properties(document: type[Document], leave_out: Sequence[str] = ()) -> tuple[Property, ...]:
-    """List the properties of a document that a form can show, in their order."""
-    hidden = {"id", "kind", *leave_out}
+@cache
+def _all_properties(document: type[Document]) -> tuple[Property, ...]:
+    """List what a form of a document can show; kept, since classes do not change."""
     found = (
         property_of(name, info)
         for name, info in document.model_fields.items()
-        if name not in hidden
+        if name not in {"id", "kind"}
     )
     return tuple(item for item in found if item is not None)
+
+
+def properties(document: type[Document], leave_out: Sequence[str] = ()) -> tuple[Property, ...]:
+    """List the properties of a document that a form can show, in their order."""
+    return tuple(item for item in _all_properties(document) if item.name not in leave_out)
 
 
 def as_typed(item: Property, value: object, habit: Habit) -> list[str]:

@@ -58,7 +58,7 @@ class Listed:
     project: Project
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=64)
 def _parsed(document: str, version: int) -> Project:
     """Read a stored document; kept, since documents are frozen and revisions never change."""
     if version == FORMAT_VERSION:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gc
+
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
@@ -14,3 +16,8 @@ def warm() -> None:
     layouts()
     project = drover()
     compute(project, project.variants[0])
+    # the classes of all kinds never die, and documents kept for undo hardly: sweeping them
+    # over and over would cost an edit now and then a quarter of a second
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 50, 50)

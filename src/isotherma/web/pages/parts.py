@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -203,8 +203,9 @@ def _short(figure: Figure, habit: Habit) -> str:
     return with_unit(figure.likely, figure.style, habit)
 
 
-def _rows(system: System, habit: Habit, asked: Asked) -> tuple[tuple[Row, ...], int]:
-    lacking = not_computed(system)
+def _rows(
+    system: System, habit: Habit, asked: Asked, lacking: Mapping[str, str]
+) -> tuple[tuple[Row, ...], int]:
     found = []
     spaces = {space.id: space.name for space in system.spaces}
     query = asked.query.strip().lower()
@@ -290,6 +291,7 @@ def _detail(
     habit: Habit,
     typed: Typed | None,
     found: Iterable[Remark],
+    lacking: Mapping[str, str],
 ) -> Detail:
     names: Names = names_of(system)
     around = system.around(piece) if isinstance(piece, PartBase) else Around()
@@ -316,7 +318,7 @@ def _detail(
         kind=piece.kind,
         kind_title=piece.title,
         caution=piece.caution,
-        not_computed=not_computed(system).get(piece.id, "") if is_part else "",
+        not_computed=lacking.get(piece.id, "") if is_part else "",
         printed=form(first),
         own=form(own) if own else _none(piece, scope),
         rest=form(rest) if set(rest) - {"id", "kind"} else _none(piece, scope),
@@ -355,9 +357,9 @@ def parts_page(
     place = asked.piece if asked.view == "pieces" else asked.view
     frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed, place)
     system = find_variant(opened.project, variant_id).system
-    found = remarks(system)
+    found, lacking = remarks(system), not_computed(system)
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "pieces"
-    rows, hidden = _rows(system, habit, asked) if view == "pieces" else ((), 0)
+    rows, hidden = _rows(system, habit, asked, lacking) if view == "pieces" else ((), 0)
     piece = _find(system, asked.piece) if view == "pieces" else None
     wanted = asked.wanted.strip().lower()
     offers: tuple[Offer, ...] = ()
@@ -377,7 +379,7 @@ def parts_page(
         query=asked.query,
         rows=rows,
         hidden=hidden,
-        detail=_detail(system, piece, variant_id, habit, typed, found) if piece else None,
+        detail=_detail(system, piece, variant_id, habit, typed, found, lacking) if piece else None,
         sides=tuple(SIDES.items()),
         side=asked.side,
         wanted=asked.wanted,
