@@ -12,7 +12,7 @@ from isotherma.core.system.layouts import join
 from isotherma.core.system.pieces import FACTOR, LITRE_PER_MIN, Around
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe, PortRef
 from isotherma.core.system.tubes import tube
-from isotherma.core.system.understood import likely, settled, understand
+from isotherma.core.system.understood import settled, understand
 from isotherma.services.reference import reference
 from tests.support import piece
 
@@ -175,7 +175,8 @@ def test_an_override_wins_and_is_marked_with_what_it_replaced():
     assert (found.origin, found.likely) == ("given", 6 * FACTOR)
     assert found.instead is not None
     assert found.instead.likely == pytest.approx(4.5 * FACTOR)
-    assert likely(head, "flow_factor_si") == 6 * FACTOR
+    plain = settled(System(parts=(head,)))
+    assert piece(plain, "shower-head").flow_factor_si == 6 * FACTOR
 
 
 def test_unknown_is_carried_and_never_filled_in():

@@ -5,6 +5,7 @@ from __future__ import annotations
 from isotherma.core.editing.values import (
     fresh_id,
     set_values,
+    value_at,
     variant_of,
     with_lists,
     with_system,
@@ -13,6 +14,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.system import System
+from isotherma.core.system.states import State
 
 
 def add_piece(project: Project, variant_id: str, group: str, piece: Document) -> Project:
@@ -99,6 +101,15 @@ def remove_piece(project: Project, variant_id: str, group: str, piece_id: str) -
     return with_system(project, variant_id, System.model_validate(data))
 
 
+def _state(project: Project, variant_id: str, state_id: str) -> tuple[str, State]:
+    """Find a state of a variant, and the path it stands at."""
+    variant_of(project, variant_id)
+    path = f"variants.{variant_id}.system.states.{state_id}"
+    state = value_at(project, path)
+    assert isinstance(state, State)
+    return path, state
+
+
 def set_position(
     project: Project, variant_id: str, state_id: str, part_id: str, at: str
 ) -> Project:
@@ -124,10 +135,9 @@ def set_position(
         If state or part are gone, or the part does not move.
     """
     system = variant_of(project, variant_id).system
-    path = f"variants.{variant_id}.system.states.{state_id}"
-    state = next((item for item in system.states if item.id == state_id), None)
+    path, state = _state(project, variant_id, state_id)
     part = next((item for item in system.parts if item.id == part_id), None)
-    if state is None or part is None:
+    if part is None:
         raise ChangeRefused(path=path, reason="it is not there any more")
     if at not in part.positions:
         raise ChangeRefused(path=path, reason=f"{part.label} has no position “{at[:20]}”")
@@ -161,11 +171,7 @@ def set_place(
     ChangeRefused
         If the state is gone.
     """
-    system = variant_of(project, variant_id).system
-    path = f"variants.{variant_id}.system.states.{state_id}"
-    state = next((item for item in system.states if item.id == state_id), None)
-    if state is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+    path, state = _state(project, variant_id, state_id)
     kept = [item.model_dump() for item in state.placed if item.part != part_id]
     if space_id is not None:
         kept.append({"part": part_id, "space": space_id})

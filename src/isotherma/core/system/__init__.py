@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from functools import cache
 from typing import Annotated, Self
 
@@ -28,7 +28,7 @@ def _unique(items: Iterable[object], words: str) -> set[str]:
     return seen
 
 
-def _there(who: str, words: str, wanted: str | None, known_ids: set[str]) -> None:
+def _there(who: str, words: str, wanted: str | None, known_ids: Collection[str]) -> None:
     if wanted is not None and wanted not in known_ids:
         raise ValueError(
             f"{who} names the {words} “{wanted}”, which is not there; add the {words}, or leave "
@@ -133,7 +133,7 @@ class System(Document):
         for state in self.states:
             who = f"state “{state.id}”"
             for position in state.positions:
-                _there(who, "part", position.part, set(parts))
+                _there(who, "part", position.part, parts)
                 part = parts[position.part]
                 if position.at not in part.positions:
                     may = ", ".join(part.positions) or "none: it does not move"
@@ -141,10 +141,10 @@ class System(Document):
                         f"{who} puts “{position.part}” to “{position.at}”; it may be {may}"
                     )
             for placement in state.placed:
-                _there(who, "part", placement.part, set(parts))
+                _there(who, "part", placement.part, parts)
                 _there(who, "space", placement.space, spaces)
             for dry in state.dry:
-                _there(who, "part", dry, set(parts))
+                _there(who, "part", dry, parts)
         return self
 
     def part(self, part_id: str) -> AnyKind:

@@ -55,7 +55,7 @@ def _group(part: AnyKind, after: str) -> str:
         return "apart"
     if part.kind in {"pump", "submersible", "loop_pump", "circulation_pump", "dump_pump"}:
         return "pump off" if after == "off" else "pump on"
-    if part.side == "gas" or part.kind == "gas_bottle":
+    if part.side == "gas":
         return "gas shut" if after in {"shut", "off"} else "gas open"
     if part.side in {"heat", "electric"} and after in {"off", "ready", "on"}:
         return "heat off" if after == "off" else "heat on"

@@ -127,10 +127,7 @@ def reach(
     set of tuple of str
         Ports reached, the start included. [-]
     """
-    return _walk(system, positions(system, state), start, stop_at)
-
-
-def _walk(system: System, at: dict[str, str], start: Node, stop_at: frozenset[str]) -> set[Node]:
+    at = positions(system, state)
     parts = {part.id: part for part in system.parts}
     joined: dict[Node, list[Node]] = {}
     for run in system.runs:

@@ -7,7 +7,7 @@ from functools import cache
 
 from isotherma.core.fields import style_of
 from isotherma.core.system import AnyKind, AnyRun, System
-from isotherma.core.system.pieces import Around, Band, Figure, PartBase
+from isotherma.core.system.pieces import Around, Figure, PartBase
 from isotherma.core.system.runs import RunBase
 
 Piece = AnyKind | AnyRun
@@ -53,41 +53,16 @@ def understand(piece: PartBase | RunBase, around: Around) -> tuple[Figure, ...]:
                 Figure(name, title, style, given, given, given, "as entered", "given", band)
             )
         elif band is not None:
-            origin = "derived" if name in derived else "assumed"
             found.append(
                 Figure(
                     name, title, style, band.low, band.likely, band.high, band.because,
-                    "derived" if origin == "derived" else "assumed",
+                    "derived" if name in derived else "assumed",
                 )
             )  # fmt: skip
         else:
             words = f"enter {lacking[name]}" if name in lacking else "nothing printed says it"
             found.append(Figure(name, title, style, None, None, None, words, "unknown"))
     return tuple(found)
-
-
-def likely(piece: PartBase | RunBase, name: str, around: Around | None = None) -> float | None:
-    """Give the likely value of one figure.
-
-    Parameters
-    ----------
-    piece : PartBase or RunBase
-        A part or a run. [-]
-    name : str
-        Name of the figure, a property of its kind. [-]
-    around : Around or None
-        What it sits in; None where that cannot matter. [-]
-
-    Returns
-    -------
-    float or None
-        The value; None when nobody knows it. [SI]
-    """
-    given: float | None = getattr(piece, name)
-    if given is not None:
-        return given
-    band: Band | None = piece.worked_out(around or Around()).get(name) or piece.usual.get(name)
-    return None if band is None else band.likely
 
 
 def settled(system: System) -> System:

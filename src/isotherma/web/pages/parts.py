@@ -357,10 +357,12 @@ def parts_page(
     place = asked.piece if asked.view == "pieces" else asked.view
     frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed, place)
     system = find_variant(opened.project, variant_id).system
-    found, lacking = remarks(system), not_computed(system)
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "pieces"
-    rows, hidden = _rows(system, habit, asked, lacking) if view == "pieces" else ((), 0)
-    piece = _find(system, asked.piece) if view == "pieces" else None
+    pieces = view == "pieces"
+    found = remarks(system) if pieces else ()
+    lacking = not_computed(system) if pieces else {}
+    rows, hidden = _rows(system, habit, asked, lacking) if pieces else ((), 0)
+    piece = _find(system, asked.piece) if pieces else None
     wanted = asked.wanted.strip().lower()
     offers: tuple[Offer, ...] = ()
     if wanted or asked.side:
@@ -384,7 +386,7 @@ def parts_page(
         side=asked.side,
         wanted=asked.wanted,
         offers=offers,
-        remarks=found if piece is None and view == "pieces" else (),
+        remarks=found if piece is None else (),
         table=tuple(tuple(row) for row in table),
         table_text=asked.table_text or (write_runs(system, habit) if view == "runs" else ""),
         table_problems=asked.table_problems,
