@@ -7,6 +7,8 @@
     ├── MissingValue           a value the engine needs and nobody has given yet
     ├── UnknownRegion          a brief naming a place the catalogue does not hold
     ├── ChangeRefused          an edit that cannot be made to this document
+    ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
+    ├── FlowNotSolved          a network whose flows could not be found
     └── BalanceBroken          a run whose energy or water does not add up
 
 `isotherma.wording` turns each into a sentence; a test finds those it forgot.
@@ -89,6 +91,31 @@ class ChangeRefused(CoreError):
         super().__init__(self.code, path, reason)
         self.path = path
         self.reason = reason
+
+
+class NoSuchOutlet(CoreError):
+    """Something to be opened that is no outlet, or by a share it cannot be."""
+
+    code = "no_such_outlet"
+
+    def __init__(self, *, part_id: str, opening: float, known: tuple[str, ...]) -> None:
+        super().__init__(self.code, part_id, opening)
+        self.part_id = part_id
+        self.opening = opening
+        self.known = known
+
+
+class FlowNotSolved(CoreError):
+    """Flows and pressures that could not be brought to agree: never shown as a result."""
+
+    code = "flow_not_solved"
+
+    def __init__(self, *, part_id: str, part_name: str, residual_pa: float, rounds: int) -> None:
+        super().__init__(self.code, part_id, residual_pa)
+        self.part_id = part_id
+        self.part_name = part_name
+        self.residual_pa = residual_pa
+        self.rounds = rounds
 
 
 class BalanceBroken(CoreError):

@@ -1,1 +1,1 @@
-"""Flows and pressures of the route."""
+"""Laws of links, networks of them and their steady flow; on plain numbers and arrays."""

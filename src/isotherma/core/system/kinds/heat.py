@@ -786,8 +786,12 @@ class AirCoil(HeatPart):
     kind: Literal["air_coil"] = "air_coil"
     title = "Air-over-water coil"
     ports = (Port("air", "air"), *through("fluid"))
-    usual = {"conductance_w_per_k": usual(20.0, 40.0, 60.0, "an oil-cooler sized finned coil")}
+    usual = {
+        "conductance_w_per_k": usual(20.0, 40.0, 60.0, "an oil-cooler sized finned coil"),
+        "pressure_loss_pa_at_5": usual(4e3, 1e4, 3e4, "parallel tubes of a small cooler"),
+    }
     conductance_w_per_k: Conductance | None = known("Conductance")
+    pressure_loss_pa_at_5: Pressure | None = known("Takes of the pressure", "At 5 L/min.")
 
 
 class EngineCoolant(HeatPart):
@@ -851,10 +855,14 @@ class PlateExchanger(HeatPart):
     ports = (Port("hot_in", "fluid"), Port("hot_out", "fluid"),
              Port("cold_in", "fluid"), Port("cold_out", "fluid"))  # fmt: skip
     printed = ("plates", "rated_w", "rated_difference_k")
+    usual = {
+        "pressure_loss_pa_at_5": usual(2e3, 5e3, 15e3, "small brazed exchangers, each side"),
+    }
     plates: Count | None = known("Plates")
     rated_w: HeatPower | None = known("Power on the label")
     rated_difference_k: Difference | None = known("At a mean difference of")
     conductance_w_per_k: Conductance | None = known("Conductance")
+    pressure_loss_pa_at_5: Pressure | None = known("Takes of the pressure", "Each side, at 5 L/min.")
     double_wall: bool = Field(default=False, title="Double wall")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:

@@ -1,0 +1,1 @@
+"""What every pipe, valve and outlet does in a state: compiled from the document, solved, told."""

@@ -1,0 +1,532 @@
+"""What each kind of part is to the flow: the ways through it, each with a law and a heat.
+
+A way leads from port to port, or to or from a place of its own: ``@air`` is open to the
+air at that height, ``@well`` water with a pressure of its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from math import inf, pi
+from typing import Any, Final
+
+from isotherma.core.flows import kernel
+from isotherma.core.hydraulics import laws
+from isotherma.core.system.kinds import AnyKind, gauges, heat, primary, temperature, use, waste
+from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.pieces import BAR, FACTOR, LITRE_PER_MIN
+
+AIR, WELL = "@air", "@well"
+FIVE: Final = 5 * LITRE_PER_MIN
+PUSHED_BY_FOOT_PA: Final = 1.0 * BAR  # about what a foot keeps up on a small bellows
+LOOP_HEAD_PA: Final = 0.3 * BAR  # small circulators; their flow is what the document gives
+IDLE_OPENING_PA: Final = 3e3  # two soft valves of a diaphragm pump that stands
+IDLE_LOSS_PA: Final = 0.3 * BAR  # at its open flow
+ENGINE_HEAD_PA: Final = 0.2 * BAR  # across a heater branch, idling; its flow is at two thirds
+OWN_PUMP: Final = (10 * LITRE_PER_MIN, 0.15 * BAR)  # the pump inside a liquid heater
+LIMITER_PA: Final = 0.1 * BAR  # what a limiter takes at the flow it lets through
+RELIEF_FACTOR: Final = 10 * FACTOR  # a small relief, wide open
+COILED: Final = 1.15  # bends of a coil on friction: Ito 1959, Re 10⁴, 12 mm on 0.3 m
+COIL_WALL_M: Final = 0.8e-3  # of soft copper or corrugated tube; the document has its outside
+DIRTY_STRAINER: Final = 0.3  # share of flow a clogged mesh still passes, as a filter's
+
+
+@dataclass(frozen=True, slots=True)
+class Conditions:
+    """What a network stands in: temperatures, levels, and whether filters are clean.
+
+    `fresh_c` is the fresh water [°C]; `at_c` temperatures of stores and the like by part
+    id, where they differ from what they are set to [°C]; `level_m` the water above the
+    outlet of an open tank by part id, none unless said [m].
+    """
+
+    fresh_c: float = 10.0
+    at_c: Mapping[str, float] = field(default_factory=dict)
+    level_m: Mapping[str, float] = field(default_factory=dict)
+    dirty: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way through a part; `rise_m` above its start, `unknown` properties it needs."""
+
+    start: str
+    end: str
+    law: int = laws.PIPE
+    figures: tuple[float, ...] = (0.0, 0.01, 0.0, 1.5e-6, 1.0)
+    one_way: bool = False
+    heat: int = kernel.PLAIN
+    warmth: tuple[float, ...] = ()
+    rise_m: float = 0.0
+    unknown: tuple[str, ...] = ()
+    role: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """What a part stands among: bore of the run before it, position, what sits in it."""
+
+    bore_m: float
+    at: str
+    fitted: tuple[AnyKind, ...]
+    host: AnyKind | None
+    conditions: Conditions
+    volts_v: float | None
+    moved: bool = False  # whether the state itself says how it stands
+
+
+def _by_factor(start: str, end: str, factor: float | None, *unknown: str, **more: Any) -> Way:
+    if not factor:
+        return Way(start, end, unknown=unknown, **more)
+    return Way(start, end, laws.FACTOR, (laws.resistance(factor),), **more)
+
+
+def _by_loss(start: str, end: str, loss_k: float | None, bore_m: float, **more: Any) -> Way:
+    return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k or 0.0, 1.5e-6, 1.0), **more)
+
+
+def _at_five(start: str, end: str, loss_pa: float | None, **more: Any) -> Way:
+    return Way(start, end, laws.FACTOR, ((loss_pa or 0.0) / FIVE**2,), **more)
+
+
+def _well(port: str, head_m: float = 0.0, **more: Any) -> Way:
+    """Water standing in the air, its surface above the port."""
+    return Way(WELL, port, rise_m=-head_m, **more)
+
+
+def held_c(part: AnyKind, fitted: tuple[AnyKind, ...], conditions: Conditions) -> float:
+    """Give the temperature a store or other body of water is taken to be at.
+
+    Parameters
+    ----------
+    part : a kind of part
+        Store, combi, canister, sun-warmed container, engine coolant. [-]
+    fitted : tuple of parts
+        What sits in it. [-]
+    conditions : Conditions
+        What is said of it. [-]
+
+    Returns
+    -------
+    float
+        As said, else what it or its source is set to; by a coil alone 60 °C or its
+        thermostat's; a sun-warmed container 38 °C. [°C]
+    """
+    if part.id in conditions.at_c:
+        return conditions.at_c[part.id]
+    if isinstance(part, heat.EngineCoolant):
+        return part.coolant_c or 85.0
+    if isinstance(part, heat.SunContainer):
+        return 38.0
+    own = getattr(part, "set_c", None)
+    if own is not None:
+        return float(own)
+    set_c = [item.set_c for item in fitted if isinstance(item, heat.Element | heat.Burner)]
+    set_c += [item.set_c for item in fitted if isinstance(item, heat.Thermostat)]
+    if set_c:
+        return max(set_c)
+    return 60.0 if any(isinstance(item, heat.Coil) for item in fitted) else conditions.fresh_c
+
+
+def _pump(part: moved.Pump, place: Place) -> list[Way]:
+    flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
+    if not flow or not head:
+        missing = [name for name in part.needs if not getattr(part, name)]
+        return [Way("inlet", "outlet", one_way=True, unknown=tuple(missing), role="pump")]
+    if place.at == "off":
+        figures = (IDLE_LOSS_PA / flow**2, IDLE_OPENING_PA)
+        return [Way("inlet", "outlet", laws.CHECK, figures, True, role="idle")]
+    return [Way("inlet", "outlet", laws.PUMP, (0.0, 0.0, inf), True, role="pump")]
+
+
+def pump_points(part: moved.Pump, volts_v: float | None) -> tuple[tuple[float, float], ...]:
+    """Give the curve of a pump from no flow to open flow.
+
+    Parameters
+    ----------
+    part : Pump
+        With open flow and pressure at no flow settled, or points. [-]
+    volts_v : float or None
+        Volts it runs on; its flow goes with them. [V]
+
+    Returns
+    -------
+    tuple of pairs
+        Flow rising, head falling; straight between. [m³/s, Pa]
+    """
+    flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
+    assert flow and head
+    faster = volts_v / part.volts_v if volts_v and part.volts_v else 1.0
+    given = sorted((q, p) for p, q in part.points or () if q > 0)
+    points = [(0.0, head)]
+    for q, p in given:
+        if q > points[-1][0] and p < points[-1][1]:
+            points.append((q, p))
+    if points[-1][1] > 0 and points[-1][0] < flow:
+        points.append((flow, 0.0))
+    return tuple((q * faster, p) for q, p in points)
+
+
+def _submersible(part: moved.Submersible, place: Place) -> list[Way]:
+    flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
+    level = place.conditions.level_m.get(place.host.id, 0.0) if place.host else 0.0
+    ways = [_well("inlet", level)]
+    if not flow or not head:
+        return [*ways, Way("inlet", "outlet", unknown=("open_flow_m3_per_s",), role="pump")]
+    if place.at == "off":
+        return [*ways, Way("inlet", "outlet", laws.FACTOR, (0.1 * BAR / flow**2,), role="idle")]
+    return [*ways, Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
+
+
+def _stroked(part: moved.FootPump | moved.HandPump, place: Place) -> list[Way]:
+    if not part.flow_m3_per_s:
+        return [Way("inlet", "outlet", one_way=True, unknown=("flow_m3_per_s",), role="pump")]
+    figures = (part.flow_m3_per_s, PUSHED_BY_FOOT_PA)
+    return [Way("inlet", "outlet", laws.STROKE, figures, True, role="pump")]
+
+
+def _fresh_tank(part: moved.FreshTank, place: Place) -> list[Way]:
+    level = place.conditions.level_m.get(part.id, 0.0)
+    falls = [Way(port, AIR, one_way=True) for port in ("fill", "returns")]
+    return [_well("outlet", level), _well("second_outlet", level), *falls]
+
+
+def _container(part: moved.LooseContainer, place: Place) -> list[Way]:
+    return [_well("outlet", place.conditions.level_m.get(part.id, 0.0))]
+
+
+def _outside(part: moved.OutsideSource, place: Place) -> list[Way]:
+    return [_well("outlet", role="lift")]
+
+
+def _bag(part: moved.GravityBag, place: Place) -> list[Way]:
+    return [_well("outlet", role="hung")]
+
+
+def _inlet(part: moved.PressurisedInlet, place: Place) -> list[Way]:
+    rest, flow = part.pressure_pa or 0.0, part.flow_m3_per_s or 1.0
+    return [Way(WELL, "outlet", laws.SUPPLY, (rest / flow**2, rest), True, role="mains")]
+
+
+def _check(part: moved.CheckValve, place: Place) -> list[Way]:
+    factor = part.flow_factor_si or 30 * FACTOR
+    figures = (laws.resistance(factor), part.opening_pa or 0.0)
+    return [Way("inlet", "outlet", laws.CHECK, figures, True)]
+
+
+def _reducer(part: moved.Reducer, place: Place) -> list[Way]:
+    factor = part.flow_factor_si or 12 * FACTOR
+    return [
+        Way("inlet", "outlet", laws.CHECK, (laws.resistance(factor), 0.0), True, role="wide"),
+        Way(WELL, "outlet", one_way=True, role="regulated"),
+    ]
+
+
+def _limiter(part: moved.FlowLimiter, place: Place) -> list[Way]:
+    most = part.flow_m3_per_s
+    if not most:
+        return [Way("inlet", "outlet", unknown=("flow_m3_per_s",))]
+    return [Way("inlet", "outlet", laws.LIMIT, (LIMITER_PA / most**2, most))]
+
+
+def _strainer(part: moved.Strainer, place: Place) -> list[Way]:
+    factor = part.flow_factor_si or 0.0
+    return [_by_factor("inlet", "outlet", factor * (DIRTY_STRAINER if place.conditions.dirty else 1))]
+
+
+def _filter(part: moved.Filter, place: Place) -> list[Way]:
+    share = part.dirty_share or 1.0 if place.conditions.dirty else 1.0
+    return [_by_factor("inlet", "outlet", (part.flow_factor_si or 0.0) * share)]
+
+
+def _relief(part: moved.Relief, place: Place) -> list[Way]:
+    figures = (laws.resistance(RELIEF_FACTOR), part.set_pa or 3.5 * BAR)
+    return [Way("inlet", AIR, laws.CHECK, figures, True, role="relief")]
+
+
+def _drain(part: moved.Drain, place: Place) -> list[Way]:
+    factor = laws.orifice_factor(part.bore_m or 0.01)
+    return [Way("inlet", AIR, laws.FACTOR, (laws.resistance(factor),), True, role="end")]
+
+
+def _outlet(part: use.Outlet, place: Place) -> list[Way]:
+    if not part.flow_factor_si:
+        return [Way("inlet", AIR, one_way=True, unknown=("flow_factor_si",), role="end")]
+    figures = (laws.resistance(part.flow_factor_si),)
+    if isinstance(part, use.Appliance) and part.flow_most_m3_per_s:
+        return [Way("inlet", AIR, laws.LIMIT, (*figures, part.flow_most_m3_per_s), True, role="end")]
+    return [Way("inlet", AIR, laws.FACTOR, figures, True, role="end")]
+
+
+def _mixer(
+    part: temperature.ThermostaticMixer | temperature.ManualMixer, place: Place
+) -> list[Way]:
+    one_way = part.checks == "both legs"
+    leg = (laws.resistance((part.flow_factor_si or 12 * FACTOR) / 2),)
+    return [
+        Way("hot", "outlet", laws.FACTOR, leg, one_way, role="hot"),
+        Way("cold", "outlet", laws.FACTOR, leg, one_way, role="cold"),
+    ]
+
+
+def _loop_pump(part: temperature.LoopPump, place: Place) -> list[Way]:
+    flow = part.flow_m3_per_s
+    if not flow:
+        return [Way("inlet", "outlet", unknown=("flow_m3_per_s",), role="pump")]
+    if place.at == "off" or (part.rule != "continuous" and not place.moved):
+        return [Way("inlet", "outlet", laws.FACTOR, (0.05 * BAR / flow**2,), role="idle")]
+    return [Way("inlet", "outlet", laws.STROKE, (flow, LOOP_HEAD_PA), True, role="pump")]
+
+
+def _circulator(part: primary.CirculationPump, place: Place) -> list[Way]:
+    flow, head = part.flow_m3_per_s or 1e-4, part.shut_pressure_pa or 1e4
+    if place.at == "off":
+        return [Way("inlet", "outlet", laws.FACTOR, (head / flow**2,), role="idle")]
+    return [Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
+
+
+def _header(part: primary.ExpansionVessel, place: Place) -> list[Way]:
+    return [_well("inlet")] if part.open_header else []
+
+
+def _store(part: heat.Store, place: Place) -> list[Way]:
+    at_c = held_c(part, place.fitted, place.conditions)
+    if part.nature == "open vented":
+        level = place.conditions.level_m.get(part.id, 0.0)
+        out = _well("outlet", level, heat=kernel.HELD_AT, warmth=(at_c,))
+        return [Way("inlet", AIR, one_way=True), out]
+    return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
+
+
+def _body(part: Any, place: Place) -> list[Way]:
+    at_c = held_c(part, place.fitted, place.conditions)
+    if place.at == "off" and part.id not in place.conditions.at_c:
+        return [Way("inlet", "outlet")]
+    return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
+
+
+def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
+    set_c = getattr(part, "set_c", None)
+    heat_w = part.heat_w or 0.0
+    least = getattr(part, "least_w", None) or 0.0
+    if isinstance(part, heat.ThroughFlowGas):
+        scale = part.summer_share or 1.0 if part.season == "summer" else 1.0
+        heat_w, least = heat_w * scale, least * scale
+        if part.control == "two knobs":
+            heat_w, set_c = max(least, heat_w * part.gas_share), None
+            least = heat_w
+    if isinstance(part, heat.ThroughFlowElectric):
+        least = 0.0 if set_c is not None else heat_w
+    figures = (
+        set_c if set_c is not None else part.__dict__.get("limit_c") or 95.0,
+        heat_w,
+        least,
+        part.on_flow_m3_per_s or 0.0,
+        part.off_flow_m3_per_s or 0.0,
+    )
+    kind = kernel.PLAIN if place.at == "off" else kernel.THROUGH
+    unknown = () if part.heat_w or place.at == "off" else ("heat_w",)
+    way = _at_five("inlet", "outlet", part.pressure_loss_pa_at_5, heat=kind, warmth=figures)
+    return [way if not unknown else _at_five(
+        "inlet", "outlet", part.pressure_loss_pa_at_5, unknown=unknown)]  # fmt: skip
+
+
+def _own_pump(flow: float, head: float, **more: Any) -> Way:
+    """A heater that moves its coolant itself, unless the circuit has a pump."""
+    return Way("inlet", "outlet", laws.ROUND, (flow, head), role="own", **more)
+
+
+def passive(way: Way) -> Way:
+    """Give a way with a pump of its own as it is once another pump drives the circuit.
+
+    Parameters
+    ----------
+    way : Way
+        Of role "own". [-]
+
+    Returns
+    -------
+    Way
+        A mere resistance: what its own pump could push, taken at the flow it could move. [-]
+    """
+    flow, head = way.figures
+    return replace(way, law=laws.FACTOR, figures=(head / flow**2,), role="idle")
+
+
+def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
+    own = _own_pump(*OWN_PUMP)
+    if place.at == "off":
+        return [passive(own)]
+    warmth = (part.set_c, part.heat_w or 0.0, 0.0, 0.0, 0.0)
+    unknown = () if part.heat_w else ("heat_w",)
+    return [replace(own, heat=kernel.POWER, warmth=warmth, unknown=unknown)]
+
+
+def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
+    flow = part.flow_m3_per_s or 8 * LITRE_PER_MIN
+    at_c = held_c(part, place.fitted, place.conditions)
+    return [_own_pump(1.5 * flow, ENGINE_HEAD_PA, heat=kernel.HELD_AT, warmth=(at_c,))]
+
+
+def _coil(part: heat.Coil, place: Place) -> list[Way]:
+    outside = part.outside_m or 0.012
+    bore = max(0.5 * outside, outside - 2 * COIL_WALL_M)
+    at_c = place.conditions.fresh_c
+    if place.host is not None:
+        at_c = held_c(place.host, place.fitted, place.conditions)
+    figures = (part.length_m or 6.0, bore, 1.5, 1.5e-6, COILED)
+    warmth = (at_c, part.conductance_w_per_k or 150.0)
+    return [Way("inlet", "outlet", laws.PIPE, figures, heat=kernel.BODY, warmth=warmth)]
+
+
+def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
+    ways = []
+    for side in ("hot", "cold"):
+        ways.append(_at_five(f"{side}_in", f"{side}_out", part.pressure_loss_pa_at_5,
+                             heat=kernel.EXCHANGE, warmth=(0.0, part.conductance_w_per_k or 0.0),
+                             role=side))  # fmt: skip
+    return ways
+
+
+def _air_coil(part: heat.AirCoil, place: Place) -> list[Way]:
+    warmth = (place.conditions.at_c.get(part.id, 80.0), part.conductance_w_per_k or 0.0)
+    return [_at_five("inlet", "outlet", part.pressure_loss_pa_at_5, heat=kernel.BODY, warmth=warmth)]
+
+
+def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
+    if place.at != "on":
+        return []
+    warmth = (38.0, part.conductance_w_per_k or 0.0)
+    return [_at_five("hot_in", "hot_out", 5e3, heat=kernel.BODY, warmth=warmth)]
+
+
+def _hose(part: moved.LooseHose, place: Place) -> list[Way]:
+    if not part.length_m:
+        return [Way("inlet", "outlet", unknown=("length_m",))]
+    return [Way("inlet", "outlet", laws.PIPE, (part.length_m, part.bore_m or 0.0127, 0.0, 1.5e-6, 1))]
+
+
+def _lossy(part: Any, place: Place) -> list[Way]:
+    """A valve whose loss counts on the bore of the run before it."""
+    return [
+        _by_loss(one, other, part.loss_k, place.bore_m) for one, other in part.ways(place.at)
+    ]
+
+
+def _split(part: moved.Split, place: Place) -> list[Way]:
+    return [_by_loss("inlet", "outlet", part.loss_k, place.bore_m), Way("outlet", "branch")]
+
+
+def _factored(part: Any, place: Place) -> list[Way]:
+    return [
+        _by_factor(one, other, part.flow_factor_si) for one, other in part.ways(place.at)
+    ]
+
+
+def _free(part: AnyKind, place: Place) -> list[Way]:
+    return [Way(one, other) for one, other in part.ways(place.at)]
+
+
+def _sink(part: AnyKind, place: Place) -> list[Way]:
+    return [Way("inlet", AIR, one_way=True)]
+
+
+WAYS: Final[dict[type, Callable[[Any, Place], list[Way]]]] = {
+    moved.FreshTank: _fresh_tank,
+    moved.LooseContainer: _container,
+    moved.OutsideSource: _outside,
+    moved.GravityBag: _bag,
+    moved.PressurisedInlet: _inlet,
+    moved.Pump: _pump,
+    moved.Submersible: _submersible,
+    moved.FootPump: _stroked,
+    moved.HandPump: _stroked,
+    moved.Accumulator: _free,
+    moved.Split: _split,
+    moved.ShutOff: _lossy,
+    moved.Selector: _lossy,
+    moved.CheckValve: _check,
+    moved.Reducer: _reducer,
+    moved.FlowLimiter: _limiter,
+    moved.Relief: _relief,
+    moved.Drain: _drain,
+    moved.Strainer: _strainer,
+    moved.Filter: _filter,
+    moved.Coupling: _factored,
+    moved.LooseHose: _hose,
+    moved.Solenoid: _factored,
+    temperature.ThermostaticMixer: _mixer,
+    temperature.ManualMixer: _mixer,
+    temperature.ReturnDiverter: _lossy,
+    temperature.LoopPump: _loop_pump,
+    use.ShowerHead: _outlet,
+    use.Tap: _outlet,
+    use.OutsideOutlet: _outlet,
+    use.BottleFill: _outlet,
+    use.ToiletFlush: _outlet,
+    use.Appliance: _outlet,
+    primary.CirculationPump: _circulator,
+    primary.ExpansionVessel: _header,
+    heat.Store: _store,
+    heat.Combi: _body,
+    heat.Canister: _body,
+    heat.SunContainer: _body,
+    heat.ThroughFlowGas: _through_flow,
+    heat.ThroughFlowElectric: _through_flow,
+    heat.LiquidHeater: _liquid_heater,
+    heat.EngineCoolant: _engine,
+    heat.Coil: _coil,
+    heat.PlateExchanger: _plate,
+    heat.AirCoil: _air_coil,
+    heat.Interlock: _free,
+    gauges.FlowMeter: _free,
+    waste.ReuseLoop: _reuse,
+    waste.Trap: _free,
+    waste.DumpPump: _free,
+    waste.GreyTank: _sink,
+    waste.WasteContainer: _sink,
+    waste.OpenDrain: _sink,
+}
+
+# ports that are one with another of the same part: the same water at the same place
+ALIASES: Final[Mapping[type, Mapping[str, str]]] = {
+    heat.Store: {"drain": "inlet", "relief": "outlet"},
+    heat.Combi: {"drain": "inlet"},
+    heat.Canister: {"relief": "outlet"},
+}
+
+
+def ways_of(part: AnyKind, place: Place) -> list[Way]:
+    """List the ways water can take through a part as it stands.
+
+    Parameters
+    ----------
+    part : a kind of part
+        With likely figures settled. [-]
+    place : Place
+        Its surroundings. [-]
+
+    Returns
+    -------
+    list of Way
+        None for caps, vents and whatever no water passes. [-]
+    """
+    make = WAYS.get(type(part))
+    return make(part, place) if make is not None else []
+
+
+def area_m2(bore_m: float) -> float:
+    """Give the area of a round bore.
+
+    Parameters
+    ----------
+    bore_m : float
+        Diameter. [m]
+
+    Returns
+    -------
+    float
+        Area. [m²]
+    """
+    return pi / 4 * bore_m**2

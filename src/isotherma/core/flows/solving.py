@@ -1,0 +1,297 @@
+"""One operating point: a circuit with some of its outlets open, solved."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
+from isotherma.core.flows import kernel
+from isotherma.core.flows.circuit import Circuit, refuse_unknown
+from isotherma.core.flows.kernel import Flow
+from isotherma.core.hydraulics import laws
+from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands
+from isotherma.core.water import fluids
+
+Floats = NDArray[np.float64]
+
+LEFT_PA = 0.1  # of the energy equation of any link; more is no solution
+SMALLEST_OPENING = 0.01
+MIXER_WORDS = ("holds", "at its hot stop", "at its cold stop", "shut: no cold water reaches it")
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """A solved operating point; arrays by link and node of its circuit.
+
+    `shut` says of links OPEN, SHUT or HELD; `litres` volume flow [m³/s] from start to
+    end; `taken` what each takes, rise included [Pa]; `pressure_pa` gauge, nan where
+    nothing says what it is; `node_c`, `out_c` [°C]; `held_pa` what pumps were held at.
+    """
+
+    circuit: Circuit
+    opens: Mapping[str, float]
+    shut: NDArray[np.int64]
+    mass: Floats
+    litres: Floats
+    pressure_pa: Floats
+    node_c: Floats
+    out_c: Floats
+    density: Floats
+    opening: Floats
+    doing: NDArray[np.int64]
+    lit: NDArray[np.int64]
+    rounds: int
+    steps: int
+    residual_pa: float
+    balance: float
+    state: Flow
+
+    def port_pa(self, part: str, port: str) -> float:
+        """Give the gauge pressure at a port [Pa]."""
+        return float(self.pressure_pa[self.circuit.node[part, port]])
+
+    def through(self, link: int) -> float:
+        """Give the volume flow of a link [m³/s]."""
+        return float(self.litres[link])
+
+
+def solve(
+    circuit: Circuit,
+    opens: Mapping[str, float],
+    *,
+    near: Solved | None = None,
+    held_pa: Mapping[str, float] | None = None,
+) -> Solved:
+    """Solve the steady flow with some outlets open.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    opens : mapping of str to float
+        How far each open outlet is open, above 0 to 1 of its flow factor; drains too. [-]
+    near : Solved or None
+        A solved point of the same circuit to start from. [-]
+    held_pa : mapping of str to float or None
+        Pumps held at a mean gauge pressure, by part id; see `pulsing`. [Pa]
+
+    Returns
+    -------
+    Solved
+        Flows, pressures and temperatures that agree. [SI]
+
+    Raises
+    ------
+    NoSuchOutlet
+        If something that is no outlet or drain is to be opened, or by no sensible share.
+    MissingValue
+        If water passes a part or run of which a needed value is unknown.
+    FlowNotSolved
+        If the equations could not be met; names the part that is furthest off.
+    """
+    flow, fixed = _prepare(circuit, opens, near)
+    valves = circuit.valves
+    if held_pa:
+        caps = valves.cap_pa.copy()
+        for index, link in enumerate(valves.capped):
+            caps[index] = held_pa.get(circuit.links[int(link)].item, caps[index])
+        valves = valves._replace(cap_pa=caps)
+    rounds, steps, residual, moved = kernel.operate(
+        circuit.net, circuit.heat, valves, flow, fixed, near is not None
+    )
+    if not residual <= LEFT_PA and near is not None:  # a poor start: once more from nothing
+        return solve(circuit, opens, held_pa=held_pa)
+    refuse_unknown(circuit, flow.flow)
+    found = _gather(circuit, opens, flow, rounds, steps, residual)
+    if not residual <= LEFT_PA or moved > 1.0:
+        worst = _worst(circuit, found)
+        link = circuit.links[worst]
+        raise FlowNotSolved(
+            part_id=link.item, part_name=link.label, residual_pa=float(residual), rounds=rounds
+        )
+    return found
+
+
+def _prepare(
+    circuit: Circuit, opens: Mapping[str, float], near: Solved | None
+) -> tuple[Flow, Floats]:
+    links, nodes = len(circuit.links), len(circuit.fixed)
+    shut = np.array(circuit.shut, dtype=np.int64)
+    parameters = circuit.net.parameters.copy()
+    for part_id, opening in opens.items():
+        if part_id not in circuit.ends or not SMALLEST_OPENING <= opening <= 1.0:
+            raise NoSuchOutlet(part_id=part_id, opening=opening, known=tuple(circuit.ends))
+        index = circuit.ends[part_id]
+        shut[index] = OPEN
+        parameters[index, 0] /= opening**2
+    for row, part_id in enumerate(circuit.mixers):
+        if not _wanted(circuit, part_id, shut):
+            shut[circuit.valves.legs[row]] = SHUT
+    if near is not None:
+        earlier = near.state
+        kept = (earlier.shut == HELD) & (shut == OPEN)
+        shut[kept] = HELD
+        moved = [int(wide) for wide, _ in circuit.valves.reducer if earlier.shut[wide] == SHUT]
+        for wide, regulated in circuit.valves.reducer:
+            if int(wide) in moved:
+                shut[wide], shut[regulated] = SHUT, OPEN
+        flow = Flow(
+            shut, earlier.flow.copy(), earlier.pressure.copy(), earlier.node_c.copy(),
+            earlier.out_c.copy(), earlier.opening.copy(), np.zeros_like(earlier.doing),
+            np.minimum(earlier.lit, 1), parameters, earlier.outflow.copy(),
+        )  # fmt: skip
+        for index in circuit.valves.capped:
+            parameters[index, 2] = earlier.parameters[index, 2]
+        return flow, np.array(circuit.fixed, dtype=np.float64)
+    opening = np.full(len(circuit.mixers), 0.5)
+    for row, part_id in enumerate(circuit.mixers):
+        share = getattr(circuit.parts[part_id], "hot_share", None)
+        if share is not None:
+            opening[row] = share
+            legs = circuit.valves.legs[row]
+            if share <= 1e-3:
+                shut[legs[0]] = SHUT
+            elif share >= 1 - 1e-3:
+                shut[legs[1]] = SHUT
+    start_c = np.array(circuit.start_c, dtype=np.float64)
+    # POWER heaters burn whatever the flow; others are lit by it
+    lit = np.array([1 if kind == kernel.POWER else 0 for kind in circuit.heat.kind], dtype=np.int64)
+    return Flow(
+        shut, np.zeros(links), np.zeros(nodes), start_c, start_c[circuit.net.start],
+        opening, np.zeros(len(circuit.mixers), dtype=np.int64), lit, parameters, np.zeros(nodes),
+    ), np.array(circuit.fixed, dtype=np.float64)  # fmt: skip
+
+
+def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
+    """Say whether anything behind a mixer is open or pumped; else its fixture is shut."""
+    start = circuit.node.get((mixer, "outlet"))
+    if start is None:
+        return False
+    legs = set(circuit.ways[mixer])
+    near = circuit.heat
+    seen, waiting = {start}, [start]
+    while waiting:
+        node = waiting.pop()
+        for at in range(near.first[node], near.first[node + 1]):
+            index = int(near.touching[at])
+            link = circuit.links[index]
+            if index in legs or shut[index] == SHUT:
+                continue
+            if link.way.role == "end" or link.way.law in (laws.STROKE, laws.ROUND):
+                return True
+            if link.way.role == "pump":
+                continue
+            other = link.end if link.start == node else link.start
+            if other not in seen and not circuit.net.given[other]:
+                seen.add(other)
+                waiting.append(other)
+    return False
+
+
+def _gather(
+    circuit: Circuit,
+    opens: Mapping[str, float],
+    flow: Flow,
+    rounds: int,
+    steps: int,
+    residual: float,
+) -> Solved:
+    net, heat = circuit.net, circuit.heat
+    enters = np.where(flow.flow >= 0, net.start, net.end)
+    middle = 0.5 * (flow.node_c[enters] + flow.out_c)
+    density = np.array(
+        [
+            fluids.look_up(heat.tables[fluid], fluids.DENSITY, celsius)
+            for fluid, celsius in zip(heat.fluid, middle, strict=True)
+        ]
+    )
+    outflow = flow.outflow.copy()
+    inflow = np.zeros(len(circuit.fixed))
+    np.subtract.at(inflow, net.start, flow.flow)
+    np.add.at(inflow, net.end, flow.flow)
+    passing = np.zeros_like(inflow)
+    np.maximum.at(passing, net.start, np.abs(flow.flow))
+    np.maximum.at(passing, net.end, np.abs(flow.flow))
+    off = np.abs(inflow - outflow)[~net.given] / np.maximum(passing[~net.given], 1e-9)
+    return Solved(
+        circuit=circuit,
+        opens=dict(opens),
+        shut=flow.shut,
+        mass=flow.flow,
+        litres=flow.flow / density if len(density) else flow.flow,
+        pressure_pa=_levelled(circuit, flow),
+        node_c=flow.node_c,
+        out_c=flow.out_c,
+        density=density,
+        opening=flow.opening,
+        doing=flow.doing,
+        lit=flow.lit,
+        rounds=rounds,
+        steps=steps,
+        residual_pa=float(residual),
+        balance=float(off.max(initial=0.0)),
+        state=flow,
+    )
+
+
+def _levelled(circuit: Circuit, flow: Flow) -> Floats:
+    """Set the pressure of what is shut in: by its vessel, by what feeds it, or unknown."""
+    net = circuit.net
+    pressure = flow.pressure.copy()
+    home = islands(net, flow.shut)
+    grounded = {int(home[node]) for node in np.flatnonzero(net.given)}
+    level: dict[int, float] = {}
+    for node, reference in circuit.reference.items():
+        if int(home[node]) not in grounded:
+            level[int(home[node])] = reference - pressure[node]
+    # fed through something that shut itself: the pressure on the other side got in
+    for _ in range(len(circuit.links)):
+        changed = False
+        for index in np.flatnonzero(flow.shut == HELD):
+            one, other = int(net.start[index]), int(net.end[index])
+            here, there = int(home[one]), int(home[other])
+            if there in grounded or there in level or (here not in grounded and here not in level):
+                continue
+            if circuit.links[index].way.law == laws.PUMP:
+                continue
+            fed = pressure[one] + level.get(here, 0.0)
+            fed -= float(_density(circuit, index)) * GRAVITY_M_PER_S2 * net.rise[index]
+            level[there] = fed - pressure[other]
+            changed = True
+        if not changed:
+            break
+    for node in range(len(pressure)):
+        key = int(home[node])
+        if key in level:
+            pressure[node] += level[key]
+        elif key not in grounded:
+            pressure[node] = np.nan
+    return pressure
+
+
+def _density(circuit: Circuit, link: int) -> float:
+    table = circuit.heat.tables[circuit.heat.fluid[link]]
+    return fluids.look_up(table, fluids.DENSITY, circuit.conditions.fresh_c)
+
+
+def _worst(circuit: Circuit, found: Solved) -> int:
+    """Find the link whose ends disagree most with its law."""
+    worst, most = 0, -1.0
+    for index in range(len(circuit.links)):
+        if found.shut[index] != OPEN:
+            continue
+        taken = laws.drop(
+            int(circuit.net.law[index]), float(found.litres[index]),
+            found.state.parameters[index], circuit.net.curves, float(found.density[index]),
+            1e-3, bool(circuit.net.one_way[index]),
+        )[0]  # fmt: skip
+        net = circuit.net
+        taken += found.density[index] * GRAVITY_M_PER_S2 * net.rise[index]
+        miss = abs(found.pressure_pa[net.start[index]] - found.pressure_pa[net.end[index]] - taken)
+        if not miss <= most:
+            worst, most = index, float(miss)
+    return worst
