@@ -9,6 +9,7 @@
     ├── ChangeRefused          an edit that cannot be made to this document
     ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
     ├── FlowNotSolved          a network whose flows could not be found
+    ├── NoKicks                leak arithmetic with no interval and no leak
     └── BalanceBroken          a run whose energy or water does not add up
 
 `isotherma.wording` turns each into a sentence; a test finds those it forgot.
@@ -116,6 +117,17 @@ class FlowNotSolved(CoreError):
         self.part_name = part_name
         self.residual_pa = residual_pa
         self.rounds = rounds
+
+
+class NoKicks(CoreError):
+    """A leak worked out from no time at all, or kicks from no leak."""
+
+    code = "no_kicks"
+
+    def __init__(self, *, interval_s: float | None, leak_m3_per_s: float | None) -> None:
+        super().__init__(self.code, interval_s, leak_m3_per_s)
+        self.interval_s = interval_s
+        self.leak_m3_per_s = leak_m3_per_s
 
 
 class BalanceBroken(CoreError):

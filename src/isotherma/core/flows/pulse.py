@@ -1,0 +1,274 @@
+"""A solved network with its pumps' switches: what runs on, what cycles, how fast.
+
+A pump with a pressure switch runs on where the network takes more than the pump gives
+at cut-out. Below that it cycles; the flow then swings between its values at cut-in and
+cut-out, and the point shown is the one that gives the mean.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.solving import Solved, solve
+from isotherma.core.hydraulics import laws, pulsing
+from isotherma.core.hydraulics.network import SHUT
+from isotherma.core.hydraulics.pulsing import Cycle
+from isotherma.core.system.kinds.water import Accumulator, Pump
+
+Floats = NDArray[np.float64]
+
+POINTS: Final = 7  # operating points between cut-in and cut-out
+FINE: Final = 61  # points the cycle is timed on
+REST_M3_PER_S: Final = 1e-8  # 0.6 mL/min: nothing flows
+FASTEST_SEARCH: Final = np.linspace(0.05, 0.95, 19)
+
+
+@dataclass(frozen=True, slots=True)
+class Switched:
+    """A pump with a switch and what it pushes against: how it cycles at any flow.
+
+    `pumped` gives at the pressures `at_pa` what the pump delivers [m³/s]; `kept` the
+    water between cut-in and each [m³]. `accumulators` are gas volume and pre-charge.
+    """
+
+    pump: str
+    cut_in_pa: float
+    cut_out_pa: float
+    at_pa: Floats
+    pumped: Floats
+    kept: Floats
+    accumulators: tuple[tuple[float, float], ...]
+
+    @property
+    def steady_above(self) -> float:
+        """Flow above which it runs on and below which it cycles [m³/s]."""
+        return float(self.pumped[-1])
+
+    def throttled(self, flow_m3_per_s: float) -> Cycle:
+        """Time the cycle at an outlet held back to a mean flow.
+
+        Parameters
+        ----------
+        flow_m3_per_s : float
+            Wanted flow at the middle pressure; it goes with the root of the pressure. [m³/s]
+
+        Returns
+        -------
+        Cycle
+            Endless where the pump just runs. [-]
+        """
+        middle = (self.cut_in_pa + self.cut_out_pa) / 2
+        out = flow_m3_per_s * np.sqrt(self.at_pa / middle)
+        return pulsing.cycle(
+            pressure_pa=self.at_pa, kept_m3=self.kept, out_m3_per_s=out, in_m3_per_s=self.pumped
+        )
+
+    def fastest(self) -> tuple[float, Cycle]:
+        """Find the throttled flow at which it starts most often [m³/s], and that cycle."""
+        flows = self.steady_above * FASTEST_SEARCH
+        cycles = [(float(flow), self.throttled(float(flow))) for flow in flows]
+        return max(cycles, key=lambda row: row[1].starts_per_h)
+
+
+@dataclass(frozen=True, slots=True)
+class Running:
+    """How one pump with a switch fares at an operating point; no cycle while it runs on."""
+
+    switched: Switched
+    cycle: Cycle | None
+    at_rest: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """An operating point with the switches obeyed: the mean where a pump cycles."""
+
+    solved: Solved
+    running: tuple[Running, ...]
+
+
+def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
+    """List the pumps that run by a pressure switch and are on.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+
+    Returns
+    -------
+    tuple of pairs
+        Id and part; both switch pressures known. [-]
+    """
+    found = []
+    for part_id in circuit.pumps:
+        part = circuit.parts[part_id]
+        if isinstance(part, Pump) and part.control == "switch" and part.cut_in_pa and part.cut_out_pa:
+            found.append((part_id, part))
+    return tuple(found)
+
+
+def accumulators_of(circuit: Circuit, pump: str) -> tuple[tuple[float, float], ...]:
+    """Find the accumulators that a pump fills.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    pump : str
+        Part id. [-]
+
+    Returns
+    -------
+    tuple of pairs
+        Gas volume and pre-charge of each behind it, before another pump or reducer. [m³, Pa]
+    """
+    start = circuit.links[circuit.pumps[pump]].end
+    near = circuit.heat
+    seen, waiting, found = {start}, [start], []
+    while waiting:
+        node = waiting.pop()
+        for at in range(near.first[node], near.first[node + 1]):
+            index = int(near.touching[at])
+            link = circuit.links[index]
+            if circuit.shut[index] == SHUT or link.way.role in {"pump", "own", "idle", "wide"}:
+                continue
+            if link.way.one_way and link.end == node:
+                continue  # a check: its water cannot come back to the switch
+            part = circuit.parts.get(link.item)
+            if isinstance(part, Accumulator) and not link.is_run and link.item not in found:
+                found.append(link.item)
+            other = link.end if link.start == node else link.start
+            if other not in seen and not circuit.net.given[other]:
+                seen.add(other)
+                waiting.append(other)
+    pairs = []
+    for part_id in found:
+        part = circuit.parts[part_id]
+        assert isinstance(part, Accumulator)
+        if part.volume_m3:
+            pairs.append((part.volume_m3, part.precharge_pa or 0.0))
+    return tuple(pairs)
+
+
+def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
+    """Describe a pump with its switch and what keeps pressure behind it.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    pump : str
+        Part id of one of `switch_pumps`. [-]
+    inlet_pa : float
+        Gauge pressure at its inlet while it runs. [Pa]
+
+    Returns
+    -------
+    Switched
+        Ready to time cycles. [-]
+    """
+    part = circuit.parts[pump]
+    assert isinstance(part, Pump) and part.cut_in_pa and part.cut_out_pa
+    low, high = part.cut_in_pa, part.cut_out_pa
+    at_pa = np.linspace(low, high, FINE)
+    store = accumulators_of(circuit, pump)
+    parameters = circuit.net.parameters[circuit.pumps[pump]]
+    pumped = np.array(
+        [laws.flow_at_head(float(p) - inlet_pa, parameters, circuit.net.curves) for p in at_pa]
+    )
+    full = pulsing.kept_water_m3(
+        accumulators=store, low_pa=low, high_pa=high, exponent=pulsing.CYCLE_EXPONENT
+    )
+    kept = full - np.array(
+        [
+            pulsing.kept_water_m3(
+                accumulators=store,
+                low_pa=float(p),
+                high_pa=high,
+                exponent=pulsing.CYCLE_EXPONENT,
+            )
+            for p in at_pa
+        ]
+    )
+    return Switched(pump, low, high, at_pa, pumped, kept, store)
+
+
+def operate(
+    circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None = None
+) -> Point:
+    """Solve a state with some outlets open, the pumps' switches obeyed.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    opens : mapping of str to float
+        Openings of outlets and drains, see `solve`. [-]
+    near : Solved or None
+        A solved point of the same circuit to start from. [-]
+
+    Returns
+    -------
+    Point
+        The mean where a pump cycles, the steady point elsewhere. [-]
+
+    Raises
+    ------
+    NoSuchOutlet, MissingValue, FlowNotSolved
+        As `solve`.
+    """
+    free = solve(circuit, opens, near=near)
+    held: dict[str, float] = {}
+    running = []
+    for pump, part in switch_pumps(circuit):
+        assert part.cut_in_pa is not None and part.cut_out_pa is not None
+        link = circuit.pumps[pump]
+        start, end = circuit.net.start[link], circuit.net.end[link]
+        describe = switched(circuit, pump, float(free.pressure_pa[start]))
+        flow, after = free.litres[link], free.pressure_pa[end]
+        if flow > REST_M3_PER_S and after <= part.cut_out_pa:
+            running.append(Running(describe, None, False))
+            continue
+        held[pump] = part.cut_out_pa
+        at_top = solve(circuit, opens, near=free, held_pa=held)
+        if at_top.litres[link] <= REST_M3_PER_S or at_top.pressure_pa[start] >= part.cut_in_pa:
+            running.append(Running(describe, None, True))
+            continue
+        found = _cycle(circuit, opens, describe, at_top, held)
+        held[pump] = found.mean_pa
+        running.append(Running(describe, found, False))
+    solved = solve(circuit, opens, near=free, held_pa=held) if held else free
+    return Point(solved, tuple(running))
+
+
+def _cycle(
+    circuit: Circuit,
+    opens: Mapping[str, float],
+    describe: Switched,
+    at_top: Solved,
+    held: Mapping[str, float],
+) -> Cycle:
+    """Tabulate what the network takes between the switch pressures, and time the cycle."""
+    link = circuit.pumps[describe.pump]
+    pressures = np.linspace(describe.cut_out_pa, describe.cut_in_pa, POINTS)
+    taken = [float(at_top.litres[link])]
+    last = at_top
+    for pressure in pressures[1:]:
+        last = solve(
+            circuit, opens, near=last, held_pa={**held, describe.pump: float(pressure)}
+        )
+        taken.append(float(last.litres[link]))
+    out = np.interp(describe.at_pa, pressures[::-1], np.array(taken)[::-1])
+    return pulsing.cycle(
+        pressure_pa=describe.at_pa,
+        kept_m3=describe.kept,
+        out_m3_per_s=np.maximum(out, 1e-12),
+        in_m3_per_s=describe.pumped,
+    )
