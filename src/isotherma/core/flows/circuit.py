@@ -60,7 +60,8 @@ class Circuit:
 
     `node` finds a port's node, `links` names them in the order of the arrays, `run` and
     `ways` find a run's link and a part's. `ends` are outlets and drains that may be
-    opened, `mixers` and `pumps` parts in the order of their arrays. `shut` says of every
+    opened, `diverted` finds the ways to the tank that open in their stead, `mixers` and `pumps`
+    parts in the order of their arrays. `shut` says of every
     link whether it starts shut, `fixed` is the pressure of nodes that have one.
     """
 
@@ -73,6 +74,7 @@ class Circuit:
     run: Mapping[str, int]
     ways: Mapping[str, tuple[int, ...]]
     ends: Mapping[str, int]
+    diverted: Mapping[str, tuple[int, ...]]
     mixers: tuple[str, ...]
     pumps: Mapping[str, int]
     net: Net
@@ -351,7 +353,7 @@ def _arrays(build: _Builder) -> Circuit:
         if not link.is_run:
             ways.setdefault(link.item, []).append(index)
     ends = {link.item: i for i, link in enumerate(links) if link.way.role == "end"}
-    shut = [SHUT if link.way.role in {"end", "regulated"} else OPEN for link in links]
+    shut = [SHUT if link.way.role in {"end", "regulated", "divert"} else OPEN for link in links]
     for part_id, index in ends.items():
         if build.at.get(part_id) == "open" and build.parts[part_id].kind == "drain":
             shut[index] = OPEN
@@ -365,6 +367,7 @@ def _arrays(build: _Builder) -> Circuit:
         run={link.item: i for i, link in enumerate(links) if link.is_run},
         ways={key: tuple(rows) for key, rows in ways.items()},
         ends=ends,
+        diverted=_diverted(build, ends),
         mixers=mixers,
         pumps={link.item: i for i, link in enumerate(links) if link.way.role in {"pump", "own"}},
         net=net,
@@ -379,6 +382,29 @@ def _arrays(build: _Builder) -> Circuit:
         loop_miss_m=miss if miss > _LOOSE_LOOP_M else 0.0,
         conditions=build.conditions,
     )
+
+
+def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, ...]]:
+    """Find for each outlet the diverters before it that send its water to the tank."""
+    near: dict[int, set[int]] = {}
+    for link in build.links:
+        near.setdefault(link.start, set()).add(link.end)
+        near.setdefault(link.end, set()).add(link.start)
+    found: dict[str, tuple[int, ...]] = {}
+    for index, link in enumerate(build.links):
+        if link.way.role != "divert":
+            continue
+        first = build.node.get((link.item, "outlet"))
+        seen, waiting = {first, *build.given}, [first]
+        while waiting:
+            for other in near.get(waiting.pop() or -1, ()):
+                if other not in seen:
+                    seen.add(other)
+                    waiting.append(other)
+        for part_id, end in ends.items():
+            if build.links[end].start in seen:
+                found[part_id] = (*found.get(part_id, ()), index)
+    return found
 
 
 def _references(build: _Builder) -> dict[int, float]:
@@ -425,9 +451,9 @@ def _heat(build: _Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
     touching = np.array([index for rows in near for index in rows], dtype=np.int64)
     given_c = np.full(nodes, float(build.conditions.fresh_c))
     for link in links:
-        part = build.parts.get(link.item)
-        if isinstance(part, OutsideSource) and part.water_c is not None:
-            given_c[link.start] = part.water_c
+        source = build.parts.get(link.item)
+        if isinstance(source, OutsideSource) and source.water_c is not None:
+            given_c[link.start] = source.water_c
         said = build.conditions.at_c.get(link.item)
         if said is not None and link.way.start == WELL:
             given_c[link.start] = said
@@ -473,10 +499,10 @@ def _valves(build: _Builder) -> tuple[Valves, tuple[str, ...]]:
             capped.append((index, cap if cap is not None else inf))
     rows = []
     for part_id in legs:
-        part = build.parts[part_id]
-        factor = getattr(part, "flow_factor_si", None) or 2e-4 / 1e5**0.5
-        if isinstance(part, ThermostaticMixer):
-            rows.append([part.set_c, part.difference_k or 10.0, factor, part.band_k or 2.0, 1.0])
+        valve = build.parts[part_id]
+        factor = getattr(valve, "flow_factor_si", None) or 2e-4 / 1e5**0.5
+        if isinstance(valve, ThermostaticMixer):
+            rows.append([valve.set_c, valve.difference_k or 10.0, factor, valve.band_k or 2.0, 1.0])
         else:
             rows.append([0.0, 10.0, factor, 2.0, 0.0])
     valves = Valves(
@@ -517,5 +543,3 @@ def refuse_unknown(circuit: Circuit, flows: np.ndarray[tuple[int], np.dtype[np.f
             raise MissingValue(
                 path=f"{group}.{link.item}.{name}", part_name=link.label, label=title.lower()
             )
-
-

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from math import inf, pi
-from typing import Any, Final
+from typing import Any, Final, TypedDict, Unpack
 
 from isotherma.core.flows import kernel
 from isotherma.core.hydraulics import laws
@@ -63,6 +63,16 @@ class Way:
     role: str = ""
 
 
+class More(TypedDict, total=False):
+    """What else a way may have."""
+
+    one_way: bool
+    heat: int
+    warmth: tuple[float, ...]
+    unknown: tuple[str, ...]
+    role: str
+
+
 @dataclass(frozen=True, slots=True)
 class Place:
     """What a part stands among: bore of the run before it, position, what sits in it."""
@@ -76,21 +86,23 @@ class Place:
     moved: bool = False  # whether the state itself says how it stands
 
 
-def _by_factor(start: str, end: str, factor: float | None, *unknown: str, **more: Any) -> Way:
+def _by_factor(start: str, end: str, factor: float | None, **more: Unpack[More]) -> Way:
     if not factor:
-        return Way(start, end, unknown=unknown, **more)
+        return Way(start, end, **more)
     return Way(start, end, laws.FACTOR, (laws.resistance(factor),), **more)
 
 
-def _by_loss(start: str, end: str, loss_k: float | None, bore_m: float, **more: Any) -> Way:
+def _by_loss(
+    start: str, end: str, loss_k: float | None, bore_m: float, **more: Unpack[More]
+) -> Way:
     return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k or 0.0, 1.5e-6, 1.0), **more)
 
 
-def _at_five(start: str, end: str, loss_pa: float | None, **more: Any) -> Way:
+def _at_five(start: str, end: str, loss_pa: float | None, **more: Unpack[More]) -> Way:
     return Way(start, end, laws.FACTOR, ((loss_pa or 0.0) / FIVE**2,), **more)
 
 
-def _well(port: str, head_m: float = 0.0, **more: Any) -> Way:
+def _well(port: str, head_m: float = 0.0, **more: Unpack[More]) -> Way:
     """Water standing in the air, its surface above the port."""
     return Way(WELL, port, rise_m=-head_m, **more)
 
@@ -231,8 +243,8 @@ def _limiter(part: moved.FlowLimiter, place: Place) -> list[Way]:
 
 
 def _strainer(part: moved.Strainer, place: Place) -> list[Way]:
-    factor = part.flow_factor_si or 0.0
-    return [_by_factor("inlet", "outlet", factor * (DIRTY_STRAINER if place.conditions.dirty else 1))]
+    share = DIRTY_STRAINER if place.conditions.dirty else 1.0
+    return [_by_factor("inlet", "outlet", (part.flow_factor_si or 0.0) * share)]
 
 
 def _filter(part: moved.Filter, place: Place) -> list[Way]:
@@ -255,7 +267,8 @@ def _outlet(part: use.Outlet, place: Place) -> list[Way]:
         return [Way("inlet", AIR, one_way=True, unknown=("flow_factor_si",), role="end")]
     figures = (laws.resistance(part.flow_factor_si),)
     if isinstance(part, use.Appliance) and part.flow_most_m3_per_s:
-        return [Way("inlet", AIR, laws.LIMIT, (*figures, part.flow_most_m3_per_s), True, role="end")]
+        most = part.flow_most_m3_per_s
+        return [Way("inlet", AIR, laws.LIMIT, (*figures, most), True, role="end")]
     return [Way("inlet", AIR, laws.FACTOR, figures, True, role="end")]
 
 
@@ -299,7 +312,7 @@ def _store(part: heat.Store, place: Place) -> list[Way]:
     return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
 
 
-def _body(part: Any, place: Place) -> list[Way]:
+def _body(part: heat.Combi | heat.Canister | heat.SunContainer, place: Place) -> list[Way]:
     at_c = held_c(part, place.fitted, place.conditions)
     if place.at == "off" and part.id not in place.conditions.at_c:
         return [Way("inlet", "outlet")]
@@ -332,9 +345,10 @@ def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
         "inlet", "outlet", part.pressure_loss_pa_at_5, unknown=unknown)]  # fmt: skip
 
 
-def _own_pump(flow: float, head: float, **more: Any) -> Way:
+def _own_pump(flow: float, head: float, **more: Unpack[More]) -> Way:
     """A heater that moves its coolant itself, unless the circuit has a pump."""
-    return Way("inlet", "outlet", laws.ROUND, (flow, head), role="own", **more)
+    more["role"] = "own"
+    return Way("inlet", "outlet", laws.ROUND, (flow, head), **more)
 
 
 def passive(way: Way) -> Way:
@@ -391,7 +405,8 @@ def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
 
 def _air_coil(part: heat.AirCoil, place: Place) -> list[Way]:
     warmth = (place.conditions.at_c.get(part.id, 80.0), part.conductance_w_per_k or 0.0)
-    return [_at_five("inlet", "outlet", part.pressure_loss_pa_at_5, heat=kernel.BODY, warmth=warmth)]
+    loss_pa = part.pressure_loss_pa_at_5
+    return [_at_five("inlet", "outlet", loss_pa, heat=kernel.BODY, warmth=warmth)]
 
 
 def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
@@ -404,13 +419,21 @@ def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
 def _hose(part: moved.LooseHose, place: Place) -> list[Way]:
     if not part.length_m:
         return [Way("inlet", "outlet", unknown=("length_m",))]
-    return [Way("inlet", "outlet", laws.PIPE, (part.length_m, part.bore_m or 0.0127, 0.0, 1.5e-6, 1))]
+    figures = (part.length_m, part.bore_m or 0.0127, 0.0, 1.5e-6, 1.0)
+    return [Way("inlet", "outlet", laws.PIPE, figures)]
 
 
-def _lossy(part: Any, place: Place) -> list[Way]:
+def _lossy(part: moved.ShutOff | moved.Selector, place: Place) -> list[Way]:
     """A valve whose loss counts on the bore of the run before it."""
+    return [_by_loss(one, other, part.loss_k, place.bore_m) for one, other in part.ways(place.at)]
+
+
+def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[Way]:
+    """Open to the outlet; what goes to the tank runs only while somebody opens an outlet."""
+    back = place.at == "to the tank"
     return [
-        _by_loss(one, other, part.loss_k, place.bore_m) for one, other in part.ways(place.at)
+        _by_loss(one, other, part.loss_k, place.bore_m, role="divert" if back else "")
+        for one, other in part.ways(place.at)
     ]
 
 
@@ -418,10 +441,8 @@ def _split(part: moved.Split, place: Place) -> list[Way]:
     return [_by_loss("inlet", "outlet", part.loss_k, place.bore_m), Way("outlet", "branch")]
 
 
-def _factored(part: Any, place: Place) -> list[Way]:
-    return [
-        _by_factor(one, other, part.flow_factor_si) for one, other in part.ways(place.at)
-    ]
+def _factored(part: moved.Coupling | moved.Solenoid, place: Place) -> list[Way]:
+    return [_by_factor(one, other, part.flow_factor_si) for one, other in part.ways(place.at)]
 
 
 def _free(part: AnyKind, place: Place) -> list[Way]:
@@ -458,7 +479,7 @@ WAYS: Final[dict[type, Callable[[Any, Place], list[Way]]]] = {
     moved.Solenoid: _factored,
     temperature.ThermostaticMixer: _mixer,
     temperature.ManualMixer: _mixer,
-    temperature.ReturnDiverter: _lossy,
+    temperature.ReturnDiverter: _diverter,
     temperature.LoopPump: _loop_pump,
     use.ShowerHead: _outlet,
     use.Tap: _outlet,

@@ -107,7 +107,7 @@ def _leaving(net: Net, heat: Heat, flow: Flow, link: int, enters_c: float) -> fl
     rate = abs(flow.flow[link]) * _look_up(heat.tables[heat.fluid[link]], fluids.SPECIFIC, enters_c)
     if rate <= 0.0:
         return enters_c
-    if kind == THROUGH or kind == POWER:
+    if kind in (THROUGH, POWER):
         if not flow.lit[link] or enters_c >= figures[SET]:
             return enters_c
         given = min(figures[WATTS], max(figures[LEAST], rate * (figures[SET] - enters_c)))
@@ -175,9 +175,7 @@ def _carry(net: Net, heat: Heat, flow: Flow) -> float:
                         other = int(heat.figures[link, PARTNER])
                         theirs = flow.flow[other]
                         at_node = net.start[other] if theirs >= 0.0 else net.end[other]
-                        flow.out_c[other] = _leaving(
-                            net, heat, flow, other, flow.node_c[at_node]
-                        )
+                        flow.out_c[other] = _leaving(net, heat, flow, other, flow.node_c[at_node])
         most = max(most, change)
         if change < 0.1 * SAME_K:
             break

@@ -25,6 +25,8 @@ Floats = NDArray[np.float64]
 
 POINTS: Final = 7  # operating points between cut-in and cut-out
 FINE: Final = 61  # points the cycle is timed on
+TURNS: Final = 4
+SAME_PA: Final = 200.0
 REST_M3_PER_S: Final = 1e-8  # 0.6 mL/min: nothing flows
 FASTEST_SEARCH: Final = np.linspace(0.05, 0.95, 19)
 
@@ -109,7 +111,12 @@ def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
     found = []
     for part_id in circuit.pumps:
         part = circuit.parts[part_id]
-        if isinstance(part, Pump) and part.control == "switch" and part.cut_in_pa and part.cut_out_pa:
+        if (
+            isinstance(part, Pump)
+            and part.control == "switch"
+            and part.cut_in_pa
+            and part.cut_out_pa
+        ):
             found.append((part_id, part))
     return tuple(found)
 
@@ -200,9 +207,7 @@ def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
     return Switched(pump, low, high, at_pa, pumped, kept, store)
 
 
-def operate(
-    circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None = None
-) -> Point:
+def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None = None) -> Point:
     """Solve a state with some outlets open, the pumps' switches obeyed.
 
     Parameters
@@ -224,28 +229,63 @@ def operate(
     NoSuchOutlet, MissingValue, FlowNotSolved
         As `solve`.
     """
-    free = solve(circuit, opens, near=near)
-    held: dict[str, float] = {}
-    running = []
-    for pump, part in switch_pumps(circuit):
-        assert part.cut_in_pa is not None and part.cut_out_pa is not None
-        link = circuit.pumps[pump]
-        start, end = circuit.net.start[link], circuit.net.end[link]
-        describe = switched(circuit, pump, float(free.pressure_pa[start]))
-        flow, after = free.litres[link], free.pressure_pa[end]
-        if flow > REST_M3_PER_S and after <= part.cut_out_pa:
-            running.append(Running(describe, None, False))
-            continue
-        held[pump] = part.cut_out_pa
-        at_top = solve(circuit, opens, near=free, held_pa=held)
-        if at_top.litres[link] <= REST_M3_PER_S or at_top.pressure_pa[start] >= part.cut_in_pa:
-            running.append(Running(describe, None, True))
-            continue
-        found = _cycle(circuit, opens, describe, at_top, held)
-        held[pump] = found.mean_pa
-        running.append(Running(describe, found, False))
-    solved = solve(circuit, opens, near=free, held_pa=held) if held else free
-    return Point(solved, tuple(running))
+    solved = solve(circuit, opens, near=near)
+    pumps = switch_pumps(circuit)
+    held = {  # all that would pass their cut-out stand there at first, so that none pushes the rest
+        pump: part.cut_out_pa
+        for pump, part in pumps
+        if part.cut_out_pa is not None and _after(circuit, pump, solved) > part.cut_out_pa
+    }
+    if held:
+        solved = solve(circuit, opens, near=solved, held_pa=held)
+    running: dict[str, Running] = {}
+    for _ in range(TURNS):  # what one pump does changes what another pushes against
+        changed = False
+        for pump, part in pumps:
+            others = {key: value for key, value in held.items() if key != pump}
+            running[pump], hold = _switch(circuit, opens, (pump, part), solved, others)
+            before = held.pop(pump, None)
+            if hold is not None:
+                held[pump] = hold
+            if (before is None) != (hold is None) or abs((before or 0.0) - (hold or 0.0)) > SAME_PA:
+                changed = True
+                solved = solve(circuit, opens, near=solved, held_pa=held)
+        if not changed or len(pumps) == 1:
+            break
+    return Point(solved, tuple(running.values()))
+
+
+def _after(circuit: Circuit, pump: str, solved: Solved) -> float:
+    """Pressure behind a pump [Pa]."""
+    return float(solved.pressure_pa[circuit.net.end[circuit.pumps[pump]]])
+
+
+def _switch(
+    circuit: Circuit,
+    opens: Mapping[str, float],
+    pump: tuple[str, Pump],
+    near: Solved,
+    others: Mapping[str, float],
+) -> tuple[Running, float | None]:
+    """Say how one pump fares beside the others, and the pressure that stands for its cycle."""
+    part_id, part = pump
+    assert part.cut_in_pa is not None and part.cut_out_pa is not None
+    link = circuit.pumps[part_id]
+    start, end = circuit.net.start[link], circuit.net.end[link]
+    free = solve(circuit, opens, near=near, held_pa=others)
+    describe = switched(circuit, part_id, float(free.pressure_pa[start]))
+    if free.litres[link] > REST_M3_PER_S and free.pressure_pa[end] <= part.cut_out_pa:
+        return Running(describe, None, False), None
+    top = {**others, part_id: part.cut_out_pa}
+    at_top = solve(circuit, opens, near=free, held_pa=top)
+    if at_top.litres[link] <= REST_M3_PER_S or at_top.pressure_pa[start] >= part.cut_in_pa:
+        return Running(describe, None, True), part.cut_out_pa
+    found = _cycle(circuit, opens, describe, at_top, others)
+    if found is None:  # at its cut-in the others still keep it shut: it never starts again
+        return Running(describe, None, True), part.cut_out_pa
+    if found.off_s == 0.0:  # nothing lets it reach cut-out: it runs on
+        return Running(describe, None, False), None
+    return Running(describe, found, False), found.mean_pa
 
 
 def _cycle(
@@ -254,17 +294,20 @@ def _cycle(
     describe: Switched,
     at_top: Solved,
     held: Mapping[str, float],
-) -> Cycle:
-    """Tabulate what the network takes between the switch pressures, and time the cycle."""
+) -> Cycle | None:
+    """Tabulate what the network takes between the switch pressures, and time the cycle.
+
+    None if at cut-in it takes nothing.
+    """
     link = circuit.pumps[describe.pump]
     pressures = np.linspace(describe.cut_out_pa, describe.cut_in_pa, POINTS)
     taken = [float(at_top.litres[link])]
     last = at_top
     for pressure in pressures[1:]:
-        last = solve(
-            circuit, opens, near=last, held_pa={**held, describe.pump: float(pressure)}
-        )
+        last = solve(circuit, opens, near=last, held_pa={**held, describe.pump: float(pressure)})
         taken.append(float(last.litres[link]))
+    if taken[-1] <= REST_M3_PER_S:
+        return None
     out = np.interp(describe.at_pa, pressures[::-1], np.array(taken)[::-1])
     return pulsing.cycle(
         pressure_pa=describe.at_pa,

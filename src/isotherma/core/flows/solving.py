@@ -12,7 +12,7 @@ from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit, refuse_unknown
 from isotherma.core.flows.kernel import Flow
-from isotherma.core.hydraulics import laws
+from isotherma.core.hydraulics import laws, network
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands
 from isotherma.core.water import fluids
 
@@ -65,6 +65,7 @@ def solve(
     *,
     near: Solved | None = None,
     held_pa: Mapping[str, float] | None = None,
+    at_once: bool = False,
 ) -> Solved:
     """Solve the steady flow with some outlets open.
 
@@ -77,7 +78,9 @@ def solve(
     near : Solved or None
         A solved point of the same circuit to start from. [-]
     held_pa : mapping of str to float or None
-        Pumps held at a mean gauge pressure, by part id; see `pulsing`. [Pa]
+        Pumps held at a mean gauge pressure, by part id; see `pulse`. [Pa]
+    at_once : bool
+        The moment after `near`, before any mixing valve has moved. [-]
 
     Returns
     -------
@@ -100,20 +103,32 @@ def solve(
         for index, link in enumerate(valves.capped):
             caps[index] = held_pa.get(circuit.links[int(link)].item, caps[index])
         valves = valves._replace(cap_pa=caps)
+    if at_once:
+        stiff = valves.mixer.copy()
+        stiff[:, kernel.HOLDS] = 0.0
+        valves = valves._replace(mixer=stiff)
     rounds, steps, residual, moved = kernel.operate(
         circuit.net, circuit.heat, valves, flow, fixed, near is not None
     )
     if not residual <= LEFT_PA and near is not None:  # a poor start: once more from nothing
+        if at_once:
+            raise _unsolved(circuit, opens, flow, (rounds, steps, residual))
         return solve(circuit, opens, held_pa=held_pa)
     refuse_unknown(circuit, flow.flow)
     found = _gather(circuit, opens, flow, rounds, steps, residual)
     if not residual <= LEFT_PA or moved > 1.0:
-        worst = _worst(circuit, found)
-        link = circuit.links[worst]
-        raise FlowNotSolved(
-            part_id=link.item, part_name=link.label, residual_pa=float(residual), rounds=rounds
-        )
+        raise _unsolved(circuit, opens, flow, (rounds, steps, residual))
     return found
+
+
+def _unsolved(
+    circuit: Circuit, opens: Mapping[str, float], flow: Flow, met: tuple[int, int, float]
+) -> FlowNotSolved:
+    rounds, steps, residual = met
+    link = circuit.links[_worst(circuit, _gather(circuit, opens, flow, rounds, steps, residual))]
+    return FlowNotSolved(
+        part_id=link.item, part_name=link.label, residual_pa=float(residual), rounds=rounds
+    )
 
 
 def _prepare(
@@ -128,6 +143,9 @@ def _prepare(
         index = circuit.ends[part_id]
         shut[index] = OPEN
         parameters[index, 0] /= opening**2
+        for back in circuit.diverted.get(part_id, ()):
+            shut[back] = OPEN
+            parameters[back, 2] += 1.0 / opening**2 - 1.0  # the same hand holds it back
     for row, part_id in enumerate(circuit.mixers):
         if not _wanted(circuit, part_id, shut):
             shut[circuit.valves.legs[row]] = SHUT
@@ -147,11 +165,11 @@ def _prepare(
         for index in circuit.valves.capped:
             parameters[index, 2] = earlier.parameters[index, 2]
         return flow, np.array(circuit.fixed, dtype=np.float64)
-    opening = np.full(len(circuit.mixers), 0.5)
+    stands = np.full(len(circuit.mixers), 0.5)
     for row, part_id in enumerate(circuit.mixers):
         share = getattr(circuit.parts[part_id], "hot_share", None)
         if share is not None:
-            opening[row] = share
+            stands[row] = share
             legs = circuit.valves.legs[row]
             if share <= 1e-3:
                 shut[legs[0]] = SHUT
@@ -162,7 +180,7 @@ def _prepare(
     lit = np.array([1 if kind == kernel.POWER else 0 for kind in circuit.heat.kind], dtype=np.int64)
     return Flow(
         shut, np.zeros(links), np.zeros(nodes), start_c, start_c[circuit.net.start],
-        opening, np.zeros(len(circuit.mixers), dtype=np.int64), lit, parameters, np.zeros(nodes),
+        stands, np.zeros(len(circuit.mixers), dtype=np.int64), lit, parameters, np.zeros(nodes),
     ), np.array(circuit.fixed, dtype=np.float64)  # fmt: skip
 
 
@@ -181,7 +199,7 @@ def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
             link = circuit.links[index]
             if index in legs or shut[index] == SHUT:
                 continue
-            if link.way.role == "end" or link.way.law in (laws.STROKE, laws.ROUND):
+            if link.way.role in {"end", "divert"} or link.way.law in (laws.STROKE, laws.ROUND):
                 return True
             if link.way.role == "pump":
                 continue
@@ -203,20 +221,8 @@ def _gather(
     net, heat = circuit.net, circuit.heat
     enters = np.where(flow.flow >= 0, net.start, net.end)
     middle = 0.5 * (flow.node_c[enters] + flow.out_c)
-    density = np.array(
-        [
-            fluids.look_up(heat.tables[fluid], fluids.DENSITY, celsius)
-            for fluid, celsius in zip(heat.fluid, middle, strict=True)
-        ]
-    )
-    outflow = flow.outflow.copy()
-    inflow = np.zeros(len(circuit.fixed))
-    np.subtract.at(inflow, net.start, flow.flow)
-    np.add.at(inflow, net.end, flow.flow)
-    passing = np.zeros_like(inflow)
-    np.maximum.at(passing, net.start, np.abs(flow.flow))
-    np.maximum.at(passing, net.end, np.abs(flow.flow))
-    off = np.abs(inflow - outflow)[~net.given] / np.maximum(passing[~net.given], 1e-9)
+    density = fluids.look_up_each(heat.tables, heat.fluid, fluids.DENSITY, middle)
+    off = network.imbalance(net, flow.flow, flow.outflow)
     return Solved(
         circuit=circuit,
         opens=dict(opens),
@@ -233,7 +239,7 @@ def _gather(
         rounds=rounds,
         steps=steps,
         residual_pa=float(residual),
-        balance=float(off.max(initial=0.0)),
+        balance=off,
         state=flow,
     )
 
@@ -243,7 +249,9 @@ def _levelled(circuit: Circuit, flow: Flow) -> Floats:
     net = circuit.net
     pressure = flow.pressure.copy()
     home = islands(net, flow.shut)
-    grounded = {int(home[node]) for node in np.flatnonzero(net.given)}
+    grounded = set(home[net.given].tolist())
+    if grounded.issuperset(home.tolist()):
+        return pressure
     level: dict[int, float] = {}
     for node, reference in circuit.reference.items():
         if int(home[node]) not in grounded:
@@ -259,7 +267,7 @@ def _levelled(circuit: Circuit, flow: Flow) -> Floats:
             if circuit.links[index].way.law == laws.PUMP:
                 continue
             fed = pressure[one] + level.get(here, 0.0)
-            fed -= float(_density(circuit, index)) * GRAVITY_M_PER_S2 * net.rise[index]
+            fed -= float(_density(circuit, int(index))) * GRAVITY_M_PER_S2 * net.rise[index]
             level[there] = fed - pressure[other]
             changed = True
         if not changed:

@@ -131,9 +131,7 @@ def drop(
         nothing = 0.0
         if law == PUMP:
             nothing = -min(curves[1, int(p[0])], p[2])
-        elif law == STROKE:
-            nothing = -p[1]
-        elif law == SUPPLY:
+        elif law in (STROKE, SUPPLY):
             nothing = -p[1]
         return nothing + SHUT_SLOPE * flow, SHUT_SLOPE
     if law == PIPE:
@@ -182,7 +180,7 @@ def flow_at_head(head: float, p: Floats, curves: Floats) -> float:
     while at < first + count - 2 and curves[1, at + 1] > head:
         at += 1
     rise = (curves[0, at + 1] - curves[0, at]) / (curves[1, at + 1] - curves[1, at])
-    return max(0.0, curves[0, at] + rise * (head - curves[1, at]))
+    return float(max(0.0, curves[0, at] + rise * (head - curves[1, at])))
 
 
 def resistance(flow_factor_si: float) -> float:

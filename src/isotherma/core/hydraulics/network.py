@@ -317,9 +317,7 @@ def solve_flows(
             if shut[link] == HELD:
                 shut[link] = OPEN
             flow[link] = START_KG_PER_S if shut[link] == OPEN else 0.0
-        steps, residual = _newton(
-            net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope
-        )
+        steps, residual = _newton(net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope)
         total += steps
     for link in range(links):
         if shut[link] == OPEN and net.one_way[link] and not warm:
@@ -330,9 +328,7 @@ def solve_flows(
             flow[link] = 0.0
     lifted = np.zeros(links, dtype=np.int64)
     for attempt in range(links + 4):
-        steps, residual = _newton(
-            net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope
-        )
+        steps, residual = _newton(net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope)
         total += steps
         changed = False
         for link in range(links):
@@ -379,6 +375,23 @@ def solve_flows(
 
 
 @compiled
+def imbalance(net: Net, flow: Floats, outflow: Floats) -> float:
+    """Give the largest share of what passes a node that does not add up there."""
+    nodes = net.given.size
+    into, most = np.zeros(nodes), np.zeros(nodes)
+    for link in range(net.law.size):
+        into[net.start[link]] -= flow[link]
+        into[net.end[link]] += flow[link]
+        most[net.start[link]] = max(most[net.start[link]], abs(flow[link]))
+        most[net.end[link]] = max(most[net.end[link]], abs(flow[link]))
+    worst = 0.0
+    for node in range(nodes):
+        if not net.given[node]:
+            worst = max(worst, abs(into[node] - outflow[node]) / max(most[node], 1e-9))
+    return worst
+
+
+@compiled
 def _joined(net: Net, shut: Ints, link: int) -> bool:
     """Say whether both ends of a held link have a pressure that means something."""
     home = islands(net, shut)
@@ -388,4 +401,4 @@ def _joined(net: Net, shut: Ints, link: int) -> bool:
         if net.given[node]:
             known_a = known_a or home[node] == a
             known_b = known_b or home[node] == b
-    return known_a and known_b or a == b
+    return (known_a and known_b) or a == b

@@ -136,7 +136,9 @@ class Cycle:
         return self.period_s < FLUTTERS_BELOW_S
 
 
-def cycle(*, pressure_pa: Floats, kept_m3: Floats, out_m3_per_s: Floats, in_m3_per_s: Floats) -> Cycle:
+def cycle(
+    *, pressure_pa: Floats, kept_m3: Floats, out_m3_per_s: Floats, in_m3_per_s: Floats
+) -> Cycle:
     """Time one cycle of a pump between its switch pressures.
 
     Parameters
@@ -187,7 +189,9 @@ def _over(flow: Floats) -> Floats:
     ratio = other / one
     even = np.abs(ratio - 1.0) < 1e-6
     spread = np.where(even, 1.0, other - one)
-    result: Floats = np.where(even, 2.0 / (one + other), np.log(np.where(even, 1.0, ratio)) / spread)
+    result: Floats = np.where(
+        even, 2.0 / (one + other), np.log(np.where(even, 1.0, ratio)) / spread
+    )
     return result
 
 

@@ -38,9 +38,7 @@ class Structure:
     entries: int
 
 
-def structure(
-    nodes: int, links: Sequence[tuple[int, int]], given: Sequence[bool]
-) -> Structure:
+def structure(nodes: int, links: Sequence[tuple[int, int]], given: Sequence[bool]) -> Structure:
     """Work the elimination out.
 
     Parameters
@@ -87,22 +85,22 @@ def structure(
         node = min(by_degree[low])
         by_degree[low].remove(node)
         order.append(node)
-        others = sorted(near[node])
-        for other in others:
+        around = sorted(near[node])
+        for other in around:
             by_degree[len(near[other])].remove(other)
             near[other].remove(node)
             rows.append(other)
             where.append(place_of(node, other))
-        for at, one in enumerate(others):
-            for other in others[at + 1 :]:
+        for at, one in enumerate(around):
+            for other in around[at + 1 :]:
                 near[one].add(other)
                 near[other].add(one)
                 updates.append((place_of(node, one), place_of(node, other), place_of(one, other)))
-        for other in others:
+        for other in around:
             by_degree[len(near[other])].add(other)
         first.append(len(rows))
         pairs.append(len(updates))
-        low = max(0, low - len(others))
+        low = max(0, low - len(around))
     return Structure(
         unknown=unknown,
         entry=entry,

@@ -862,7 +862,9 @@ class PlateExchanger(HeatPart):
     rated_w: HeatPower | None = known("Power on the label")
     rated_difference_k: Difference | None = known("At a mean difference of")
     conductance_w_per_k: Conductance | None = known("Conductance")
-    pressure_loss_pa_at_5: Pressure | None = known("Takes of the pressure", "Each side, at 5 L/min.")
+    pressure_loss_pa_at_5: Pressure | None = known(
+        "Takes of the pressure", "Each side, at 5 L/min."
+    )
     double_wall: bool = Field(default=False, title="Double wall")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
