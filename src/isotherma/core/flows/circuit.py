@@ -312,7 +312,9 @@ def _arrays(build: _Builder) -> Circuit:
     links = build.links
     nodes = len(build.node)
     count = len(links)
-    level, miss = heights(nodes, [(link.start, link.end, link.rise_m) for link in links])
+    level, miss = heights(
+        nodes, [(link.start, link.end, link.rise_m, _trust(link)) for link in links]
+    )
     given = [node in build.given for node in range(nodes)]
     shape = structure(nodes, [(link.start, link.end) for link in links], given)
     parameters = np.zeros((max(count, 1), laws.PARAMETERS))[:count]
@@ -382,6 +384,16 @@ def _arrays(build: _Builder) -> Circuit:
         loop_miss_m=miss if miss > _LOOSE_LOOP_M else 0.0,
         conditions=build.conditions,
     )
+
+
+def _trust(link: Link) -> float:
+    """Weigh a rise where a loop does not close: a part has none, a long run may well have.
+
+    A run of no rise is more likely one nobody measured.
+    """
+    if not link.is_run:
+        return 1e6
+    return (1.0 if link.rise_m else 0.1) / max(0.05, link.way.figures[0])
 
 
 def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, ...]]:

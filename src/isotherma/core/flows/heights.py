@@ -10,15 +10,16 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 
-def heights(nodes: int, links: Sequence[tuple[int, int, float]]) -> tuple[Floats, float]:
+def heights(nodes: int, links: Sequence[tuple[int, int, float, float]]) -> tuple[Floats, float]:
     """Give every node a height that fits the rises between nodes best.
 
     Parameters
     ----------
     nodes : int
         How many there are. [-]
-    links : sequence of (int, int, float)
-        Two nodes and the rise from the first to the second. [m]
+    links : sequence of (int, int, float, float)
+        Two nodes, the rise from the first to the second [m], and how much that rise is to
+        be trusted, > 0. [-]
 
     Returns
     -------
@@ -34,7 +35,7 @@ def heights(nodes: int, links: Sequence[tuple[int, int, float]]) -> tuple[Floats
     """
     level = np.zeros(nodes)
     near: list[list[tuple[int, float]]] = [[] for _ in range(nodes)]
-    for start, end, rise in links:
+    for start, end, rise, _ in links:
         near[start].append((end, rise))
         near[end].append((start, -rise))
     home = np.full(nodes, -1, dtype=np.int64)
@@ -50,25 +51,25 @@ def heights(nodes: int, links: Sequence[tuple[int, int, float]]) -> tuple[Floats
                     home[other] = first
                     level[other] = level[node] + rise
                     waiting.append(other)
-    worst = max((abs(level[b] - level[a] - rise) for a, b, rise in links), default=0.0)
+    worst = max((abs(level[b] - level[a] - rise) for a, b, rise, _ in links), default=0.0)
     if worst < 1e-9:
         return level, 0.0
     # a loop does not close: correct the walk's heights by least squares
     matrix = np.zeros((nodes, nodes))
     right = np.zeros(nodes)
-    for a, b, rise in links:
+    for a, b, rise, trust in links:
         miss = rise - (level[b] - level[a])
-        matrix[a, a] += 1.0
-        matrix[b, b] += 1.0
-        matrix[a, b] -= 1.0
-        matrix[b, a] -= 1.0
-        right[a] -= miss
-        right[b] += miss
+        matrix[a, a] += trust
+        matrix[b, b] += trust
+        matrix[a, b] -= trust
+        matrix[b, a] -= trust
+        right[a] -= trust * miss
+        right[b] += trust * miss
     for node in range(nodes):
         if home[node] == node:
             matrix[node, :] = 0.0
             matrix[node, node] = 1.0
             right[node] = 0.0
     level = level + np.linalg.solve(matrix, right)
-    moved = max(abs(level[b] - level[a] - rise) for a, b, rise in links)
+    moved = max(abs(level[b] - level[a] - rise) for a, b, rise, _ in links)
     return level, float(moved)

@@ -89,10 +89,14 @@ class Running:
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """An operating point with the switches obeyed: the mean where a pump cycles."""
+    """An operating point with the switches obeyed: the mean where a pump cycles.
+
+    `held_pa` has the pressure that stands for each pump that does not run on.
+    """
 
     solved: Solved
     running: tuple[Running, ...]
+    held_pa: Mapping[str, float]
 
 
 def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
@@ -121,7 +125,7 @@ def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
     return tuple(found)
 
 
-def accumulators_of(circuit: Circuit, pump: str) -> tuple[tuple[float, float], ...]:
+def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float]]:
     """Find the accumulators that a pump fills.
 
     Parameters
@@ -133,12 +137,14 @@ def accumulators_of(circuit: Circuit, pump: str) -> tuple[tuple[float, float], .
 
     Returns
     -------
-    tuple of pairs
-        Gas volume and pre-charge of each behind it, before another pump or reducer. [m³, Pa]
+    dict of str to pair
+        Gas volume and pre-charge by part id of each behind it, before another pump, a
+        check valve that faces it or a reducer. [m³, Pa]
     """
     start = circuit.links[circuit.pumps[pump]].end
     near = circuit.heat
-    seen, waiting, found = {start}, [start], []
+    seen, waiting = {start}, [start]
+    found: dict[str, tuple[float, float]] = {}
     while waiting:
         node = waiting.pop()
         for at in range(near.first[node], near.first[node + 1]):
@@ -149,19 +155,13 @@ def accumulators_of(circuit: Circuit, pump: str) -> tuple[tuple[float, float], .
             if link.way.one_way and link.end == node:
                 continue  # a check: its water cannot come back to the switch
             part = circuit.parts.get(link.item)
-            if isinstance(part, Accumulator) and not link.is_run and link.item not in found:
-                found.append(link.item)
+            if isinstance(part, Accumulator) and not link.is_run and part.volume_m3:
+                found[link.item] = (part.volume_m3, part.precharge_pa or 0.0)
             other = link.end if link.start == node else link.start
             if other not in seen and not circuit.net.given[other]:
                 seen.add(other)
                 waiting.append(other)
-    pairs = []
-    for part_id in found:
-        part = circuit.parts[part_id]
-        assert isinstance(part, Accumulator)
-        if part.volume_m3:
-            pairs.append((part.volume_m3, part.precharge_pa or 0.0))
-    return tuple(pairs)
+    return found
 
 
 def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
@@ -185,7 +185,7 @@ def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
     assert isinstance(part, Pump) and part.cut_in_pa and part.cut_out_pa
     low, high = part.cut_in_pa, part.cut_out_pa
     at_pa = np.linspace(low, high, FINE)
-    store = accumulators_of(circuit, pump)
+    store = tuple(accumulators_of(circuit, pump).values())
     parameters = circuit.net.parameters[circuit.pumps[pump]]
     pumped = np.array(
         [laws.flow_at_head(float(p) - inlet_pa, parameters, circuit.net.curves) for p in at_pa]
@@ -252,7 +252,7 @@ def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None
                 solved = solve(circuit, opens, near=solved, held_pa=held)
         if not changed or len(pumps) == 1:
             break
-    return Point(solved, tuple(running.values()))
+    return Point(solved, tuple(running.values()), held)
 
 
 def _after(circuit: Circuit, pump: str, solved: Solved) -> float:

@@ -1,0 +1,461 @@
+"""What a solved operating point says: runs, parts, outlets, pumps, what eats the pressure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import pi
+from typing import Final
+
+import numpy as np
+
+from isotherma.core.flows import kernel
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.fittings import WELL
+from isotherma.core.flows.pulse import Point, Running
+from isotherma.core.flows.solving import MIXER_WORDS, Solved
+from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
+from isotherma.core.hydraulics.pulsing import ATMOSPHERE_PA, Cycle
+from isotherma.core.system.kinds.water import Drain, Pump, Submersible
+
+NOTHING_M3_PER_S: Final = 1e-8  # 0.6 mL/min is shown as no flow
+FAST_M_PER_S: Final = 2.0  # above it small pipes are heard, and taps hammer; common practice
+NOISY_SUCTION_PA: Final = -35e3  # diaphragm pumps rattle and lose flow beyond it; judgement
+LARGE_PUMP: Final = (2.5, 2.2e-5, 11.3 / 6e4)  # A, A/Pa, m³/s: a large 12 V diaphragm pump
+
+
+@dataclass(frozen=True, slots=True)
+class RunFlow:
+    """One run: `drop_pa` is friction and fittings, `lift_pa` what its rise takes."""
+
+    id: str
+    label: str
+    flow_m3_per_s: float
+    velocity_m_per_s: float
+    drop_pa: float
+    lift_pa: float
+    start_pa: float
+    end_pa: float
+    temperature_c: float
+
+
+@dataclass(frozen=True, slots=True)
+class PartFlow:
+    """One part: gauge pressure and temperature where water leaves it, and what it takes."""
+
+    id: str
+    label: str
+    kind: str
+    flow_m3_per_s: float
+    pressure_pa: float
+    drop_pa: float
+    temperature_c: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class OutletFlow:
+    """One open outlet: pressure before it, temperature as it runs for good."""
+
+    id: str
+    label: str
+    opening: float
+    flow_m3_per_s: float
+    pressure_pa: float
+    temperature_c: float
+    drain: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PumpFlow:
+    """One pump that is on.
+
+    `lift_m` is from the water it draws to its inlet, `primes_m` what it lifts by itself
+    when dry; `over_boiling_pa` how far its inlet is above the vapour pressure. `doing` is
+    "runs", "cycles", "rests" or "held" at constant pressure.
+    """
+
+    id: str
+    label: str
+    doing: str
+    flow_m3_per_s: float
+    inlet_pa: float
+    outlet_pa: float
+    current_a: float | None
+    lift_m: float | None
+    primes_m: float | None
+    over_boiling_pa: float
+    cycle: Cycle | None
+    steady_above_m3_per_s: float | None
+    fastest_m3_per_s: float | None
+    fastest: Cycle | None
+
+
+@dataclass(frozen=True, slots=True)
+class ProfileStep:
+    """One step on the way from source to outlet: pressures at its ends, how far along."""
+
+    id: str
+    label: str
+    is_run: bool
+    from_m: float
+    to_m: float
+    start_pa: float
+    end_pa: float
+    drop_pa: float
+    lift_pa: float
+
+
+@dataclass(frozen=True, slots=True)
+class FlowReport:
+    """Everything about one operating point; `eaten` has the losses of each open outlet's way."""
+
+    runs: tuple[RunFlow, ...]
+    parts: tuple[PartFlow, ...]
+    outlets: tuple[OutletFlow, ...]
+    pumps: tuple[PumpFlow, ...]
+    profiles: Mapping[str, tuple[ProfileStep, ...]]
+    rounds: int
+    steps: int
+    residual_pa: float
+    balance: float
+
+    def eaten(self, outlet: str) -> tuple[ProfileStep, ...]:
+        """List what takes pressure on the way to an outlet, the most first."""
+        taken = [step for step in self.profiles[outlet] if step.drop_pa > 1.0]
+        return tuple(sorted(taken, key=lambda step: -step.drop_pa))
+
+
+def vapour_pa(celsius: float) -> float:
+    """Pressure at which water boils.
+
+    Parameters
+    ----------
+    celsius : float
+        Its temperature, 1 to 100. [°C]
+
+    Returns
+    -------
+    float
+        Absolute pressure, within 0.5 %. [Pa]
+
+    References
+    ----------
+    Antoine's equation with the constants of Lange's Handbook of Chemistry for 1–100 °C.
+    """
+    return float(10 ** (8.07131 - 1730.63 / (233.426 + celsius)) * 133.322)
+
+
+def pump_current_a(part: Pump | Submersible, pressure_pa: float) -> float | None:
+    """Current a pump draws while it runs.
+
+    Parameters
+    ----------
+    part : Pump or Submersible
+        With likely figures settled. [-]
+    pressure_pa : float
+        What it pushes against, gauge. [Pa]
+
+    Returns
+    -------
+    float or None
+        2.5 A + 2.2 A/bar for a large 12 V diaphragm pump, scaled to the amps on the box
+        at cut-out, else to its open flow; an impeller's is taken as on its box. [A]
+
+    References
+    ----------
+    Judgement of the pump classes in `catalogue/classes/water.toml`.
+    """
+    if isinstance(part, Submersible):
+        return part.current_a
+    rest, more, large = LARGE_PUMP
+    shape = rest + more * max(0.0, pressure_pa)
+    highest = part.cut_out_pa or part.shut_pressure_pa
+    if part.current_a and highest:
+        return part.current_a * shape / (rest + more * highest)
+    if part.open_flow_m3_per_s:
+        volts = 12.0 / part.volts_v if part.volts_v else 1.0
+        return shape * part.open_flow_m3_per_s / large * volts
+    return None
+
+
+def _still(flow: float) -> float:
+    return 0.0 if abs(flow) < NOTHING_M3_PER_S else flow
+
+
+def _lift_pa(solved: Solved, link: int) -> float:
+    return float(solved.density[link] * GRAVITY_M_PER_S2 * solved.circuit.net.rise[link])
+
+
+def _drop_pa(solved: Solved, link: int) -> float:
+    """What a link itself takes of the pressure in its direction of flow, rise left out [Pa]."""
+    if _still(float(solved.litres[link])) == 0.0:
+        return 0.0
+    net = solved.circuit.net
+    taken = solved.pressure_pa[net.start[link]] - solved.pressure_pa[net.end[link]]
+    taken -= _lift_pa(solved, link)
+    return float(taken if solved.litres[link] > 0 else -taken)
+
+
+def _enters_c(solved: Solved, link: int) -> float:
+    net = solved.circuit.net
+    at = net.start[link] if solved.mass[link] >= 0 else net.end[link]
+    return float(solved.node_c[at])
+
+
+def _run(solved: Solved, link: int) -> RunFlow:
+    circuit = solved.circuit
+    item = circuit.links[link]
+    flow = _still(float(solved.litres[link]))
+    return RunFlow(
+        id=item.item,
+        label=item.label,
+        flow_m3_per_s=flow,
+        velocity_m_per_s=abs(flow) / (pi / 4 * item.bore_m**2),
+        drop_pa=_drop_pa(solved, link),
+        lift_pa=_lift_pa(solved, link),
+        start_pa=float(solved.pressure_pa[item.start]),
+        end_pa=float(solved.pressure_pa[item.end]),
+        temperature_c=_enters_c(solved, link),
+    )
+
+
+def _part_words(solved: Solved, part_id: str) -> str:
+    """Say what a part that moves by itself is found to do."""
+    circuit = solved.circuit
+    if part_id in circuit.mixers:
+        row = circuit.mixers.index(part_id)
+        hot, cold = (solved.litres[link] for link in circuit.valves.legs[row])
+        if min(hot, cold) < -NOTHING_M3_PER_S:
+            back = "hot" if hot < cold else "cold"
+            return f"water runs back through its {back} leg"
+        if circuit.valves.mixer[row, kernel.HOLDS] and max(hot, cold) > NOTHING_M3_PER_S:
+            return MIXER_WORDS[int(solved.doing[row])]
+        return ""
+    for link in circuit.ways[part_id]:
+        kind, lit = circuit.heat.kind[link], int(solved.lit[link])
+        if kind == kernel.THROUGH and _still(float(solved.litres[link])) != 0.0:
+            return ("does not light: too little flow", "burns", "lights and drops by turns")[lit]
+    return ""
+
+
+def _part(solved: Solved, part_id: str) -> PartFlow:
+    circuit = solved.circuit
+    part = circuit.parts[part_id]
+    ways = circuit.ways[part_id]
+    main = max(ways, key=lambda link: (abs(float(solved.litres[link])), -link))
+    way = circuit.links[main].way
+    ahead = solved.litres[main] >= 0
+    leaves = circuit.net.end[main] if ahead else circuit.net.start[main]
+    if way.role == "end":  # what counts of an outlet is the pressure before it
+        leaves = circuit.net.start[main]
+    pumping = way.role in {"pump", "own"}
+    flow, celsius = abs(float(solved.litres[main])), float(solved.out_c[main])
+    if part_id in circuit.mixers:  # both legs leave as one
+        leaves = circuit.net.end[main]
+        flow, celsius = abs(float(solved.litres[list(ways)].sum())), float(solved.node_c[leaves])
+    return PartFlow(
+        id=part_id,
+        label=part.label,
+        kind=part.kind,
+        flow_m3_per_s=_still(flow),
+        pressure_pa=float(solved.pressure_pa[leaves]),
+        drop_pa=0.0 if pumping else _drop_pa(solved, main),
+        temperature_c=celsius,
+        words=_part_words(solved, part_id),
+    )
+
+
+def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
+    """Follow the water back from an outlet to where it comes from.
+
+    Parameters
+    ----------
+    solved : Solved
+        An operating point. [-]
+    outlet : str
+        Part id of an open outlet. [-]
+
+    Returns
+    -------
+    tuple of ProfileStep
+        From the source to the outlet, along the strongest inflow at each meeting; the
+        outlet itself is the last. [m, Pa]
+    """
+    circuit = solved.circuit
+    back = [circuit.ends[outlet], *circuit.diverted.get(outlet, ())]
+    link = next((at for at in back if _still(float(solved.litres[at])) != 0.0), back[0])
+    path = [link]
+    net, heat = circuit.net, circuit.heat
+    node = net.start[link] if solved.mass[link] >= 0 else net.end[link]
+    seen = {int(node)}
+    while not net.given[node]:
+        arriving = []
+        for at in range(heat.first[node], heat.first[node + 1]):
+            other = int(heat.touching[at])
+            if _still(float(solved.litres[other])) == 0.0:
+                continue
+            into = net.end[other] if solved.mass[other] > 0 else net.start[other]
+            if into == node:
+                arriving.append(other)
+        if not arriving:
+            break
+        link = max(arriving, key=lambda at: abs(solved.mass[at]))
+        path.append(link)
+        node = net.start[link] if solved.mass[link] >= 0 else net.end[link]
+        if int(node) in seen:  # a loop that goes round by itself
+            break
+        seen.add(int(node))
+    steps: list[ProfileStep] = []
+    along = 0.0
+    for link in reversed(path):
+        item = circuit.links[link]
+        ahead = solved.mass[link] >= 0
+        ends = (item.start, item.end) if ahead else (item.end, item.start)
+        length = float(net.parameters[link, 0]) if item.is_run else 0.0
+        lift = _lift_pa(solved, link)
+        step = ProfileStep(
+            id=item.item,
+            label=item.label,
+            is_run=item.is_run,
+            from_m=along,
+            to_m=along + length,
+            start_pa=float(solved.pressure_pa[ends[0]]),
+            end_pa=float(solved.pressure_pa[ends[1]]),
+            drop_pa=0.0 if item.way.role in {"pump", "own"} else _drop_pa(solved, link),
+            lift_pa=lift if ahead else -lift,
+        )
+        if steps and steps[-1].id == step.id:  # two ways through one part are one step
+            before = steps.pop()
+            step = replace(
+                step,
+                start_pa=before.start_pa,
+                drop_pa=before.drop_pa + step.drop_pa,
+                lift_pa=before.lift_pa + step.lift_pa,
+            )
+        steps.append(step)
+        along += length
+    return tuple(steps)
+
+
+def static_lift_m(circuit: Circuit, pump: str, solved: Solved) -> float | None:
+    """Height of a pump's inlet above the water it draws.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    pump : str
+        Part id. [-]
+    solved : Solved
+        Says which way the water comes. [-]
+
+    Returns
+    -------
+    float or None
+        Negative below the water; None if nothing open to the air feeds it. [m]
+    """
+    net, heat = circuit.net, circuit.heat
+    start = circuit.links[circuit.pumps[pump]].start
+    seen, waiting = {start: 0.0}, [start]
+    while waiting:
+        node = waiting.pop(0)
+        for at in range(heat.first[node], heat.first[node + 1]):
+            link = int(heat.touching[at])
+            item = circuit.links[link]
+            if solved.shut[link] == SHUT or item.way.role in {"pump", "own", "end"}:
+                continue
+            other = item.start if item.end == node else item.end
+            rise = float(net.rise[link]) * (1 if item.end == node else -1)
+            if item.way.start == WELL and other == item.start:
+                return seen[node] + rise
+            if other not in seen:
+                seen[other] = seen[node] + rise
+                waiting.append(other)
+    return None
+
+
+def _pump(solved: Solved, part_id: str, running: Mapping[str, Running]) -> PumpFlow:
+    circuit = solved.circuit
+    link = circuit.pumps[part_id]
+    part = circuit.parts[part_id]
+    item = circuit.links[link]
+    flow = _still(float(solved.litres[link]))
+    inlet = float(solved.pressure_pa[item.start])
+    outlet = float(solved.pressure_pa[item.end])
+    how = running.get(part_id)
+    cycle = how.cycle if how is not None else None
+    doing = "runs" if flow else "rests"
+    if cycle is not None:
+        doing = "cycles"
+    elif isinstance(part, Pump) and part.control == "constant pressure" and part.cut_out_pa:
+        doing = "held" if flow and outlet >= part.cut_out_pa - 100.0 else doing
+    current = None
+    if isinstance(part, Pump | Submersible):
+        current = pump_current_a(part, outlet) if flow else 0.0
+        if cycle is not None and current is not None:
+            current *= cycle.on_s / cycle.period_s
+    describe = how.switched if how is not None else None
+    quickest = describe.fastest() if describe is not None else None
+    primes = part.self_priming_m if isinstance(part, Pump) else None
+    return PumpFlow(
+        id=part_id,
+        label=part.label,
+        doing=doing,
+        flow_m3_per_s=flow,
+        inlet_pa=inlet,
+        outlet_pa=outlet,
+        current_a=current,
+        lift_m=static_lift_m(circuit, part_id, solved) if isinstance(part, Pump) else None,
+        primes_m=primes,
+        over_boiling_pa=inlet + ATMOSPHERE_PA - vapour_pa(_enters_c(solved, link)),
+        cycle=cycle,
+        steady_above_m3_per_s=describe.steady_above if describe is not None else None,
+        fastest_m3_per_s=quickest[0] if quickest is not None else None,
+        fastest=quickest[1] if quickest is not None else None,
+    )
+
+
+def flow_report(point: Point) -> FlowReport:
+    """Read everything people ask for out of a solved operating point.
+
+    Parameters
+    ----------
+    point : Point
+        As `operate` gives it. [-]
+
+    Returns
+    -------
+    FlowReport
+        In the order of the document. [SI]
+    """
+    solved = point.solved
+    circuit = solved.circuit
+    running = {how.switched.pump: how for how in point.running}
+    outlets = []
+    for part_id in solved.opens:
+        link = circuit.ends[part_id]
+        before = float(solved.pressure_pa[circuit.net.start[link]])
+        flow = _still(float(solved.litres[link]))
+        outlets.append(
+            OutletFlow(
+                id=part_id,
+                label=circuit.parts[part_id].label,
+                opening=solved.opens[part_id],
+                flow_m3_per_s=flow,
+                pressure_pa=before if flow and np.isfinite(before) else 0.0,
+                temperature_c=float(solved.out_c[link]),
+                drain=isinstance(circuit.parts[part_id], Drain),
+            )
+        )
+    return FlowReport(
+        runs=tuple(_run(solved, link) for link in circuit.run.values()),
+        parts=tuple(_part(solved, part_id) for part_id in circuit.ways),
+        outlets=tuple(outlets),
+        pumps=tuple(_pump(solved, part_id, running) for part_id in circuit.pumps),
+        profiles={part_id: profile(solved, part_id) for part_id in solved.opens},
+        rounds=solved.rounds,
+        steps=solved.steps,
+        residual_pa=solved.residual_pa,
+        balance=solved.balance,
+    )

@@ -1,0 +1,369 @@
+"""Waste by gravity, and filling: does the tray drain, how fast, how long until tanks are empty."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from math import hypot, pi, radians, tan
+from typing import Final
+
+from isotherma.core.hydraulics import gravity
+from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
+from isotherma.core.hydraulics.friction import ROUGHNESS_M
+from isotherma.core.hydraulics.gravity import Stretch
+from isotherma.core.system import AnyKind, Pipe, System
+from isotherma.core.system.kinds.use import Outlet
+from isotherma.core.system.kinds.waste import (
+    DumpPump,
+    Gate,
+    GreyTank,
+    OpenDrain,
+    ReuseLoop,
+    Trap,
+    Tray,
+    WasteContainer,
+)
+from isotherma.core.system.kinds.water import FreshTank, PressurisedInlet
+from isotherma.core.system.pieces import LITRE_PER_MIN
+from isotherma.core.system.stands import positions
+from isotherma.core.system.states import State
+from isotherma.core.system.understood import settled
+from isotherma.core.system.vehicle import Vehicle
+
+TRAP_K: Final = 2.5  # two bends and a dip; common tables
+GATE_K: Final = 0.3
+HOSE: Final = Stretch(bore_m=0.04, length_m=1.0, loss_k=0.5)  # hung on for emptying, not drawn
+HOSE_BELOW_M: Final = 0.2  # its end below the tank's floor
+TANK_DEPTH_M: Final = 0.25  # of a tank nobody measured
+FLAT_M_PER_M: Final = 0.01  # less fall than this leaves hair and soap behind; common practice
+HOSE_M3_PER_S: Final = 12 * LITRE_PER_MIN  # a pitch's hose
+_SINKS = (GreyTank, WasteContainer, OpenDrain, ReuseLoop)
+
+
+@dataclass(frozen=True, slots=True)
+class WasteRun:
+    """One run on the way: how much it falls, and water it keeps where it rises."""
+
+    id: str
+    label: str
+    length_m: float
+    fall_m: float
+    keeps_m3: float
+
+
+@dataclass(frozen=True, slots=True)
+class TrayDrains:
+    """How one tray drains as the vehicle stands.
+
+    `ends_in` is the part its water reaches, empty if it reaches none; `blocked` names what
+    is in the way. `rate_m3_per_s` is what the pipe carries away, None where something
+    needed is unknown; `comes_m3_per_s` what the outlets above it let fall, set by the caller.
+    """
+
+    id: str
+    label: str
+    stands: Standing | None
+    ends_in: str
+    blocked: str
+    runs: tuple[WasteRun, ...]
+    fall_m: float
+    rate_m3_per_s: float | None
+    unvented: bool
+    trapped_by: str
+    unplaced_m: float
+    lacking: tuple[str, ...]
+
+    @property
+    def drains(self) -> bool:
+        """Whether water leaves it at all."""
+        return not self.blocked and bool(self.rate_m3_per_s)
+
+
+@dataclass(frozen=True, slots=True)
+class TankEmpties:
+    """How one grey tank is emptied: by its height, or by a pump that lifts."""
+
+    id: str
+    label: str
+    volume_m3: float | None
+    by: str
+    seconds: float | None
+    blocked: str
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TankFills:
+    """How one fresh tank is filled.
+
+    `takes_m3_per_s` is what its filler and vent let in by height alone, None without one;
+    `seconds` with a hose of `hose_m3_per_s`; `overflows_at_m3` what is in it by then.
+    """
+
+    id: str
+    label: str
+    volume_m3: float | None
+    takes_m3_per_s: float | None
+    hose_m3_per_s: float
+    seconds: float | None
+    backs_up: bool
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Waste:
+    """All of it."""
+
+    trays: tuple[TrayDrains, ...]
+    empties: tuple[TankEmpties, ...]
+    fills: tuple[TankFills, ...]
+    falls_to: Mapping[str, tuple[str, ...]]
+
+
+class _Side:
+    """The waste side of a system in a state, walked from part to part."""
+
+    def __init__(self, system: System, state: State | None, vehicle: Vehicle) -> None:
+        self.system = settled(system)
+        self.parts = {part.id: part for part in self.system.parts}
+        self.at = positions(self.system, state)
+        self.pitch = vehicle.pitch_deg or 0.0
+        self.roll = vehicle.roll_deg or 0.0
+        self.joined: dict[tuple[str, str], tuple[Pipe, tuple[str, str], bool]] = {}
+        for run in self.system.pipes:
+            one, other = (run.start.part, run.start.port), (run.end.part, run.end.port)
+            self.joined[one] = (run, other, True)
+            self.joined.setdefault(other, (run, one, False))
+
+    def lean_m(self, start: AnyKind, end: AnyKind) -> float | None:
+        """Give how much lower the end lies for the way the vehicle stands; None if unplaced."""
+        if not self.pitch and not self.roll:
+            return 0.0
+        if None in (start.x_m, start.y_m, end.x_m, end.y_m):
+            return None
+        along = (end.x_m or 0.0) - (start.x_m or 0.0)
+        across = (end.y_m or 0.0) - (start.y_m or 0.0)
+        return tan(radians(self.pitch)) * along + tan(radians(self.roll)) * across
+
+    def unsure_m(self, length_m: float) -> float:
+        """Give the most a run of unknown direction may gain or lose by the lean."""
+        return length_m * hypot(tan(radians(self.pitch)), tan(radians(self.roll)))
+
+    def way(self, part_id: str, port: str) -> Iterator[tuple[Pipe | None, bool, AnyKind]]:
+        """Walk from a port: each run with whether it is walked as drawn, and the part reached."""
+        seen: set[tuple[str, str]] = set()
+        at = (part_id, port)
+        while at in self.joined and at not in seen:
+            seen.add(at)
+            run, there, ahead = self.joined[at]
+            part = self.parts[there[0]]
+            yield run, ahead, part
+            if isinstance(part, _SINKS):
+                return
+            through = [
+                other if there[1] == one else one
+                for one, other in part.ways(self.at.get(part.id, ""))
+                if there[1] in (one, other)
+            ]
+            if not through:
+                return
+            at = (part.id, through[0])
+
+
+def _stretch(run: Pipe, loss_k: float) -> Stretch:
+    return Stretch(
+        bore_m=run.bore_m or 0.025,
+        length_m=run.length_m or 1.0,
+        loss_k=(run.loss_k or 0.0) + loss_k,
+        roughness_m=ROUGHNESS_M[run.material],
+    )
+
+
+def _tray(side: _Side, tray: Tray) -> TrayDrains:
+    lacking = (
+        [] if tray.length_m and tray.breadth_m and tray.rim_m else ["its length, breadth, rim"]
+    )
+    stands = None
+    if tray.length_m and tray.breadth_m and tray.rim_m:
+        stands = standing_water(
+            length_m=tray.length_m,
+            breadth_m=tray.breadth_m,
+            rim_m=tray.rim_m,
+            fall_deg=tray.fall_deg or 0.0,
+            drains=drain_places(tray.drains, tray.drain_at),
+            pitch_deg=side.pitch,
+            roll_deg=side.roll,
+        )
+    runs: list[WasteRun] = []
+    stretches: list[Stretch] = []
+    ends_in, blocked, trapped_by = "", "", ""
+    unvented = False
+    unplaced = 0.0
+    before: AnyKind = tray
+    for run, ahead, part in side.way(tray.id, "outlet"):
+        assert run is not None
+        length = run.length_m or 0.0
+        lacking += [
+            f"the {name} of {run.label}"
+            for name, known in (("length", run.length_m), ("inside diameter", run.bore_m))
+            if not known
+        ]
+        lean = side.lean_m(before, part)
+        unplaced += side.unsure_m(length) if lean is None else 0.0
+        fall = (-run.rise_m if ahead else run.rise_m) + (lean or 0.0)
+        keeps = pi / 4 * (run.bore_m or 0.0) ** 2 * length if fall < 0.0 else 0.0
+        runs.append(WasteRun(run.id, run.label, length, fall, keeps))
+        extra = 0.0
+        if isinstance(part, Trap):
+            extra, trapped_by = TRAP_K, part.id
+        elif isinstance(part, Gate):
+            extra = GATE_K
+        stretches.append(_stretch(run, extra))
+        before = part
+        if isinstance(part, _SINKS):
+            ends_in = part.id
+            unvented = isinstance(part, GreyTank) and (part.id, "vent") not in side.joined
+        elif not part.ways(side.at.get(part.id, "")):
+            blocked = part.id
+    if not ends_in and not blocked:
+        blocked = before.id
+    fall = sum(run.fall_m for run in runs)
+    rate = None
+    if stretches and not lacking:
+        depth = 0.01  # a finger of water over the drain
+        rate = gravity.gravity_flow_m3_per_s(head_m=fall + depth, stretches=stretches)
+    return TrayDrains(
+        id=tray.id,
+        label=tray.label,
+        stands=stands,
+        ends_in=ends_in,
+        blocked="" if ends_in else blocked,
+        runs=tuple(runs),
+        fall_m=fall,
+        rate_m3_per_s=rate if ends_in else None,
+        unvented=unvented,
+        trapped_by=trapped_by,
+        unplaced_m=unplaced,
+        lacking=tuple(lacking),
+    )
+
+
+def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
+    assumed: list[str] = []
+    depth = tank.inside_height_m
+    if not depth:
+        depth = TANK_DEPTH_M
+        assumed.append("a tank 25 cm deep, since its inside height is unknown")
+    stretches: list[Stretch] = []
+    below = 0.0
+    pump: DumpPump | None = None
+    blocked = ""
+    before: AnyKind = tank
+    for run, ahead, part in side.way(tank.id, "outlet"):
+        assert run is not None
+        below += (-run.rise_m if ahead else run.rise_m) + (side.lean_m(before, part) or 0.0)
+        stretches.append(_stretch(run, GATE_K if isinstance(part, Gate) else 0.0))
+        before = part
+        if isinstance(part, DumpPump):
+            pump = part
+        elif isinstance(part, Gate) and side.at.get(part.id) == "shut":
+            blocked = part.id  # only until somebody opens it: the time is for then
+    if not stretches and not tank.outlet_bore_m:
+        return TankEmpties(tank.id, tank.label, tank.volume_m3, "", None, tank.id, ())
+    if not isinstance(before, OpenDrain | DumpPump):
+        bore = tank.outlet_bore_m or (stretches[-1].bore_m if stretches else HOSE.bore_m)
+        hose = Stretch(bore, HOSE.length_m, HOSE.loss_k)
+        stretches.append(hose)
+        below += HOSE_BELOW_M
+        assumed.append("a hose of 1 m of the same bore hung on, its end 20 cm below")
+    if tank.volume_m3 is None:
+        return TankEmpties(tank.id, tank.label, None, "", None, "", ())
+    if pump is not None:
+        flow = gravity.lifting_flow_m3_per_s(
+            open_flow_m3_per_s=pump.flow_m3_per_s or 0.0,
+            most_m=pump.lift_m or 1.0,
+            lift_m=max(0.0, -below),
+        )
+        seconds = tank.volume_m3 / flow if flow > 0.0 else None
+        return TankEmpties(tank.id, tank.label, tank.volume_m3, pump.id, seconds, blocked, ())
+    taper = 1.0
+    if tank.floor_length_m and tank.inside_length_m:
+        taper = tank.floor_length_m / tank.inside_length_m
+    seconds = gravity.emptying_s(
+        volume_m3=tank.volume_m3, depth_m=depth, below_m=below, stretches=stretches, taper=taper
+    )
+    return TankEmpties(
+        tank.id, tank.label, tank.volume_m3, "height", seconds, blocked, tuple(assumed)
+    )
+
+
+def _fills(side: _Side, tank: FreshTank) -> TankFills:
+    assumed: list[str] = []
+    stretches: list[Stretch] = []
+    fall = 0.0
+    pushed, hose = False, HOSE_M3_PER_S
+    for run, ahead, part in side.way(tank.id, "fill"):
+        assert run is not None
+        fall += run.rise_m if ahead else -run.rise_m  # walked from the tank outward
+        stretches.append(_stretch(run, 0.0))
+        if isinstance(part, PressurisedInlet):
+            pushed, hose = True, part.flow_m3_per_s or hose
+    vent = tank.vent_bore_m
+    if (tank.id, "vent") not in side.joined:
+        assumed.append(
+            f"its vent: {(vent or 0) * 1e3:.0f} mm, open, since none is drawn"
+            if vent
+            else "no vent"
+        )
+    if not stretches:
+        seconds = tank.volume_m3 / hose if tank.volume_m3 else None
+        assumed.append("filled through its lid, since no filler is joined")
+        return TankFills(
+            tank.id, tank.label, tank.volume_m3, None, hose, seconds, False, tuple(assumed)
+        )
+    if pushed:  # mains water needs no height
+        seconds = tank.volume_m3 / hose if tank.volume_m3 else None
+        return TankFills(
+            tank.id, tank.label, tank.volume_m3, None, hose, seconds, False, tuple(assumed)
+        )
+    takes = gravity.gravity_flow_m3_per_s(head_m=fall, stretches=stretches[::-1], vent_bore_m=vent)
+    into = min(hose, takes) if takes > 0.0 else 0.0
+    seconds = tank.volume_m3 / into if tank.volume_m3 and into > 0.0 else None
+    return TankFills(
+        tank.id, tank.label, tank.volume_m3, takes, hose, seconds, takes < hose, tuple(assumed)
+    )
+
+
+def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
+    """Tell how a system drains and fills as its vehicle stands.
+
+    Parameters
+    ----------
+    system : System
+        Any document; likely figures are written in. [-]
+    state : State or None
+        Positions of gates and pumps. [-]
+    vehicle : Vehicle
+        Its pitch and roll. [-]
+
+    Returns
+    -------
+    Waste
+        Trays, grey and fresh tanks in the order of the document; `falls_to` lists the outlets
+        over each tray. [SI]
+    """
+    side = _Side(system, state, vehicle)
+    over: dict[str, list[str]] = {}
+    for part in side.system.parts:
+        if isinstance(part, Outlet) and part.falls_to is not None:
+            over.setdefault(part.falls_to, []).append(part.id)
+    return Waste(
+        trays=tuple(_tray(side, part) for part in side.system.parts if isinstance(part, Tray)),
+        empties=tuple(
+            _empties(side, part) for part in side.system.parts if isinstance(part, GreyTank)
+        ),
+        fills=tuple(
+            _fills(side, part) for part in side.system.parts if isinstance(part, FreshTank)
+        ),
+        falls_to={key: tuple(ids) for key, ids in over.items()},
+    )
