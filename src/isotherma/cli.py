@@ -1,4 +1,4 @@
-"""The command line: simulate a file, print the schema, keep and fetch projects."""
+"""The command line: simulate and solve a file, print the schema, keep and fetch projects."""
 
 from __future__ import annotations
 
@@ -101,6 +101,43 @@ def simulate(
         print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
     else:
         _print(outcome, habit)
+
+
+@app.command()
+def solve(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,
+    opens: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--open", help="An outlet or drain, as kitchen or kitchen=0.5; again for more."
+        ),
+    ] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    fresh: Annotated[str | None, typer.Option(help="Fresh water, as 12C.")] = None,
+    at: Annotated[
+        list[str] | None, typer.Option("--at", help="A part's temperature, as store=55C.")
+    ] = None,
+    level: Annotated[
+        list[str] | None, typer.Option("--level", help="Water over a tank's outlet, as tank=0.2m.")
+    ] = None,
+    dirty: Annotated[bool, typer.Option("--dirty", help="Filters at their end.")] = False,
+    drain: Annotated[bool, typer.Option("--drain", help="Drain it down instead.")] = False,
+    leak: Annotated[bool, typer.Option("--leak", help="Leak arithmetic instead.")] = False,
+    every: Annotated[str | None, typer.Option(help="With --leak: time between kicks.")] = None,
+    cooled: Annotated[str | None, typer.Option(help="With --leak: how far stores cooled.")] = None,
+    waste: Annotated[bool, typer.Option("--waste", help="Trays, emptying, filling.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Solve flows, pressures and temperatures of one state with some outlets open."""
+    from isotherma.commands import Solving
+
+    project = _read(file)
+    chosen = _pick(project, variant)
+    asked = Solving(project, chosen, Habit.US if us else Habit.METRIC, _fail)
+    asked.choose(state, opens or [], fresh, at or [], level or [], dirty)
+    asked.show(as_json, drain=drain, leak=leak, waste=waste, every=every, cooled=cooled)
 
 
 @app.command()

@@ -246,6 +246,9 @@ DIMENSIONS: Final = {
             ),
             "1.5 kg/h or 450 g/h",
         ),
+        Dimension(
+            "speed", (Unit("m/s", 1.0), Unit("ft/s", 12 * INCH, ("fps",))), "1.2 m/s or 4 ft/s"
+        ),
         Dimension("angle", (Unit("°", 1.0, ("deg", "degree", "degrees")),), "3°"),
         Dimension("money", (Unit("", 1.0),), "45"),
         Dimension("number", (Unit("", 1.0),), "3"),
@@ -289,6 +292,7 @@ STYLES: Final = {
     "charge": _style("charge", "Ah"),
     "battery_energy": _style("energy", "Wh"),
     "mass_flow": _style("mass_flow", "kg/h", "lb/h"),
+    "speed": _style("speed", "m/s", "ft/s"),
     "angle": _style("angle", "°"),
     "money": _style("money", ""),
     "number": _style("number", ""),

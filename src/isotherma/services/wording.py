@@ -32,6 +32,25 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
             )
         case errors.ChangeRefused():
             return f"That could not be changed: {error.reason}."
+        case errors.NoSuchOutlet():
+            known = ", ".join(error.known) or "none"
+            if error.part_id in error.known:
+                return (
+                    f"“{error.part_id}” cannot be open by {error.opening:g}; "
+                    "give a share from 0.01 to 1, as 0.5 for half."
+                )
+            return f"There is no outlet “{error.part_id}”. There are: {known}."
+        case errors.FlowNotSolved():
+            return (
+                f"The flows could not be brought to agree; {error.part_name} is off by "
+                f"{with_unit(error.residual_pa, 'pressure', habit)} after {error.rounds} rounds. "
+                "Look at its figures: a bore, a curve or a setting is out of the ordinary."
+            )
+        case errors.NoKicks():
+            return (
+                "That says nothing of a leak: give a time between two kicks above nothing. "
+                "A pump that never kicks has no leak behind it."
+            )
         case errors.BalanceBroken():
             share = max(error.energy_error_share, error.water_error_share)
             return (

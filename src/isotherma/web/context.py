@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from isotherma.services.computing import Computing
+from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import Vehicles
 
 
@@ -17,6 +18,7 @@ class Services:
 
     vehicles: Vehicles
     computing: Computing
+    flowing: Flowing
 
 
 def _services(request: Request) -> Services:

@@ -120,7 +120,7 @@ def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
     )
 
 
-def _mend_piece(error: CoreError) -> str:
+def mend_piece(error: CoreError) -> str:
     """Give the piece of the Parts page that would mend it; empty for the page itself."""
     if isinstance(error, MissingValue):
         group, piece_id = error.path.split(".")[:2]
@@ -181,7 +181,7 @@ def make_frame(
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
         verdict=verdict,
         computed=outcome is not None,
-        mend_piece="" if outcome else _mend_piece(result) if isinstance(result, CoreError) else "",
+        mend_piece="" if outcome else mend_piece(result) if isinstance(result, CoreError) else "",
         cells=cells,
         cautions=outcome.cautions(habit) if outcome else (),
         undo=opened.undo_label,

@@ -46,6 +46,7 @@ PAGES: tuple[tuple[str, str, str], ...] = (
     ("brief", "Brief", "Who washes, when and where?"),
     ("parts", "Parts", "What does the water pass through?"),
     ("spaces", "Spaces and states", "Where does it live, and how does it stand?"),
+    ("flow", "Flow", "What does every pipe and valve do?"),
     ("shower", "Shower", "What comes out of the head?"),
 )
 

@@ -7,12 +7,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
 from typing import Annotated, Any, get_args
+from urllib.parse import urlsplit
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import PlainTextResponse, Response
 from pydantic import ValidationError
 from starlette.concurrency import run_in_threadpool
-from starlette.datastructures import FormData
+from starlette.datastructures import FormData, QueryParams
 
 from isotherma import catalogue
 from isotherma.catalogue.classes import classes
@@ -34,6 +35,7 @@ from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
+from isotherma.web.pages.flow import FlowAsked, flow_page
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.parts import Asked, parts_page
@@ -67,6 +69,11 @@ def _page(
         made = parts_page(opened, variant_id, habit, have.computing, typed, notice, asked)
     elif page == "spaces":
         made = spaces_page(opened, variant_id, habit, have.computing, typed, notice)
+    elif page == "flow":
+        asked_flow = _flow_asked(_query_of(request))
+        made = flow_page(
+            opened, variant_id, habit, have.computing, have.flowing, asked_flow, notice
+        )
     else:
         made = pages.shower_page(
             opened, variant_id, habit, have.computing, notice=notice, typed=typed
@@ -186,6 +193,37 @@ def spaces(
     opened = have.vehicles.open(vehicle_id)
     page = spaces_page(opened, variant_id, habit_of(request), have.computing, start=start, end=end)
     return render(request, page)
+
+
+@router.get("/flow", name="design.flow")
+def flow(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """What every pipe and valve does, in any state with any outlets open."""
+    return _page(request, have, have.vehicles.open(vehicle_id), variant_id, "flow")
+
+
+def _query_of(request: Request) -> QueryParams:
+    """Give what the address asks for; after a change, what the page it came from showed."""
+    if request.method == "GET":
+        return request.query_params
+    return QueryParams(urlsplit(request.headers.get("hx-current-url", "")).query)
+
+
+def _flow_asked(query: QueryParams) -> FlowAsked:
+    """Read the address of the flow page; texts are cut to what a field takes."""
+    text = {key: value[:60] for key, value in query.multi_items()}
+    opens = {key[2:]: value for key, value in text.items() if key.startswith("o.") and key[2:]}
+    chosen = any(key.startswith("o.") for key in text)
+    return FlowAsked(
+        view=text.get("view", "flow"),
+        state=text.get("state", ""),
+        opens=opens if chosen else None,
+        way=text.get("way", ""),
+        dirty=text.get("dirty", "") == "1",
+        every=text.get("every", ""),
+        cooled=text.get("cooled", ""),
+        pitch=text.get("pitch", ""),
+        roll=text.get("roll", ""),
+    )
 
 
 @router.get("/shower", name="design.shower")

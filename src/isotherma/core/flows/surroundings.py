@@ -1,0 +1,94 @@
+"""Brief + climate + system → the temperatures a network stands in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate, Warmth
+from isotherma.core.flows.fittings import Conditions
+from isotherma.core.system import System
+from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer
+from isotherma.core.system.states import State
+
+
+def tank_c(
+    brief: Brief, system: System, state: State | None, climate: Climate, part_id: str | None
+) -> float:
+    """Give the temperature of the water in a tank.
+
+    Parameters
+    ----------
+    brief, system, climate : Brief, System, Climate
+        The documents. [-]
+    state : State or None
+        Where things are in it. [-]
+    part_id : str or None
+        The tank; None: one in the living space. [-]
+
+    Returns
+    -------
+    float
+        As the brief says, else as its space is kept, else by that space's warmth. [°C]
+    """
+    if brief.cold_water_c is not None:
+        return brief.cold_water_c
+    space_id = None
+    if part_id is not None:
+        space_id = system.part(part_id).space
+        if state is not None:
+            moved = {item.part: item.space for item in state.placed}
+            space_id = moved.get(part_id, space_id)
+    space = next((item for item in system.spaces if item.id == space_id), None)
+    if space is not None and space.kept_c is not None:
+        return max(2.0, space.kept_c)
+    warmth: Warmth = space.warmth if space is not None else "heated"
+    return climate.fresh_water_c(warmth, brief.inside_c)
+
+
+def surroundings(
+    brief: Brief,
+    system: System,
+    state: State | None,
+    climate: Climate,
+    *,
+    fresh_c: float | None = None,
+    at_c: Mapping[str, float] | None = None,
+    level_m: Mapping[str, float] | None = None,
+    dirty: bool = False,
+) -> Conditions:
+    """Say what a network stands in.
+
+    Parameters
+    ----------
+    brief, system, climate : Brief, System, Climate
+        The documents. [-]
+    state : State or None
+        Where things are in it. [-]
+    fresh_c : float or None
+        Fresh water of every tank, instead of what the brief gives. [°C]
+    at_c : mapping of str to float or None
+        Temperatures of stores, heaters or tanks by part id, where known. [°C]
+    level_m : mapping of str to float or None
+        Water above the outlet of open tanks by part id. [m]
+    dirty : bool
+        Whether filters and strainers are at their end. [-]
+
+    Returns
+    -------
+    Conditions
+        For `make_circuit`. [-]
+    """
+    tanks = [part.id for part in system.parts if isinstance(part, FreshTank)]
+    main = tanks[0] if tanks else None
+    given = dict(at_c or {})
+    if fresh_c is None:
+        for part in system.parts:
+            if isinstance(part, FreshTank | LooseContainer | GravityBag):
+                given.setdefault(part.id, tank_c(brief, system, state, climate, part.id))
+    return Conditions(
+        fresh_c=tank_c(brief, system, state, climate, main) if fresh_c is None else fresh_c,
+        at_c=given,
+        level_m=dict(level_m or {}),
+        dirty=dirty,
+    )

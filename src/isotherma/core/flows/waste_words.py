@@ -1,0 +1,280 @@
+"""Leaks, waste, filling and drain-down in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from isotherma.core.flows.draining import DrainDown, Kept
+from isotherma.core.flows.leak import Kicking
+from isotherma.core.flows.waste import FLAT_M_PER_M, TankEmpties, TankFills, TrayDrains, Waste
+from isotherma.core.flows.words import flow_words, pressure_words
+from isotherma.core.quantity import Habit, duration_words, with_unit
+
+
+def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
+    """Say what kicks of a pump tell of a leak.
+
+    Parameters
+    ----------
+    kicking : Kicking
+        The pump with everything shut. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Whole sentences. [-]
+    """
+    kept = kicking.kept
+    low, likely, high = (
+        with_unit(v, "millilitres", habit, 2) for v in (kept.low, kept.likely, kept.high)
+    )
+    high_pa, low_pa = (pressure_words(v, habit) for v in (kicking.cut_out_pa, kicking.cut_in_pa))
+    said = [
+        f"Between {high_pa} and {low_pa} "
+        f"{kicking.label} can lose about {likely} ({low} to {high}) before it kicks in again."
+    ]
+    if kicking.accumulators:
+        said.append(
+            "If it never kicks for hours, nothing leaks that matters. Check the pre-charge of the "
+            "accumulator with the pressure off: one that lost its air kicks as if water leaked."
+        )
+    else:
+        said.append(
+            "Without an accumulator only the give of the tubes holds that water: kicks tell that "
+            "something leaks, and hardly how much. One bubble of air more halves them."
+        )
+    if kicking.shrinks_m3_per_k > 0.0:
+        per_ten = with_unit(10.0 * kicking.shrinks_m3_per_k, "millilitres", habit, 2)
+        ten = with_unit(10.0, "difference", habit)
+        said.append(
+            f"Hot water that cools by {ten} shrinks by about {per_ten} here and makes the pump "
+            "kick without any leak: test cold, or take it off."
+        )
+    said.append(
+        "A leak before the pump, or past a check valve that holds, shows in no kick; neither does "
+        "one that only opens while water runs."
+    )
+    return tuple(said)
+
+
+def tray_sentences(
+    tray: TrayDrains, comes_m3_per_s: float, labels: Mapping[str, str], habit: Habit
+) -> tuple[str, ...]:
+    """Say how a tray drains.
+
+    Parameters
+    ----------
+    tray : TrayDrains
+        As computed. [-]
+    comes_m3_per_s : float
+        What the outlets above it let fall. [m³/s]
+    labels : mapping of str to str
+        Names of parts by id. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Whole sentences. [-]
+    """
+    said = []
+    if tray.blocked:
+        said.append(f"{tray.label} does not drain: its way ends at {labels[tray.blocked]}.")
+    elif tray.rate_m3_per_s is None:
+        said.append(f"{tray.label}: not computed without {', '.join(tray.lacking)}.")
+    elif tray.rate_m3_per_s <= 0.0:
+        said.append(
+            f"{tray.label} does not drain: its pipe rises by "
+            f"{with_unit(-tray.fall_m, 'length', habit)} on the way to {labels[tray.ends_in]}."
+        )
+    else:
+        said.append(_drains(tray, comes_m3_per_s, labels, habit))
+    stands = tray.stands
+    if stands is not None and stands.standing_m3 > 5e-5:
+        share = f"; {1 - stands.to_drain:.0%} of its floor runs over the rim instead" if (
+            stands.to_drain < 0.995) else ""  # fmt: skip
+        said.append(
+            f"As the vehicle stands about {with_unit(stands.standing_m3, 'volume', habit, 2)} stay "
+            f"in it, {with_unit(stands.deepest_m, 'bore', habit, 2)} deep at most{share}."
+        )
+    for run in tray.runs:
+        if run.keeps_m3 > 0.0:
+            said.append(
+                f"{run.label} rises: {with_unit(run.keeps_m3, 'volume', habit, 2)} stand in it for "
+                "good, to smell and to freeze."
+            )
+        elif run.length_m and run.fall_m / run.length_m < FLAT_M_PER_M:
+            said.append(f"{run.label} has hardly any fall: hair and soap stay in it.")
+    if tray.unvented and tray.drains:
+        said.append(
+            f"No vent is drawn at {labels[tray.ends_in]}: without one air must come back up the "
+            "pipe, and about a third of this flow is left."
+        )
+    if tray.unplaced_m > 0.005:
+        said.append(
+            "Which way its pipes run is not said: by the lean of the vehicle they may gain or lose "
+            f"{with_unit(tray.unplaced_m, 'bore', habit, 2)} of fall. Give the places of the parts."
+        )
+    return tuple(said)
+
+
+def _drains(tray: TrayDrains, comes: float, labels: Mapping[str, str], habit: Habit) -> str:
+    assert tray.rate_m3_per_s is not None
+    rate = flow_words(tray.rate_m3_per_s, habit)
+    start = f"{tray.label} drains to {labels[tray.ends_in]} at up to {rate}"
+    if comes <= 0.0:
+        return f"{start}."
+    if comes <= tray.rate_m3_per_s:
+        return f"{start}, more than the {flow_words(comes, habit)} that come."
+    held = tray.stands.holds_m3 if tray.stands is not None else None
+    if held is None:
+        return f"{start}, less than the {flow_words(comes, habit)} that come: it fills."
+    seconds = held / (comes - tray.rate_m3_per_s)
+    return (
+        f"{start}, less than the {flow_words(comes, habit)} that come: it spills after about "
+        f"{duration_words(seconds)}."
+    )
+
+
+def empties_sentence(tank: TankEmpties, labels: Mapping[str, str]) -> str:
+    """Say how long a grey tank takes to empty.
+
+    Parameters
+    ----------
+    tank : TankEmpties
+        As computed. [-]
+    labels : mapping of str to str
+        Names of parts by id. [-]
+
+    Returns
+    -------
+    str
+        One sentence or two. [-]
+    """
+    if tank.volume_m3 is None:
+        return f"{tank.label}: not computed without its litres."
+    if not tank.by:
+        return f"{tank.label} has no outlet joined: it is carried, or pumped out from above."
+    gate = f"With {labels[tank.blocked]} open " if tank.blocked else ""
+    if tank.seconds is None:
+        why = "its outlet ends above its floor" if tank.by == "height" else "it is lifted too high"
+        return f"{gate}{tank.label} does not run empty: {why}."
+    by = "by its own height" if tank.by == "height" else f"through {labels[tank.by]}"
+    words = f"{gate}{tank.label}, full, empties {by} in about {duration_words(tank.seconds)}."
+    return words + (f" Taken: {'; '.join(tank.assumed)}." if tank.assumed else "")
+
+
+def fills_sentence(tank: TankFills, habit: Habit) -> str:
+    """Say how long a fresh tank takes to fill.
+
+    Parameters
+    ----------
+    tank : TankFills
+        As computed. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        One sentence or two. [-]
+    """
+    if tank.volume_m3 is None:
+        return f"{tank.label}: not computed without its litres."
+    if tank.seconds is None:
+        return (
+            f"{tank.label} cannot be filled by height: its filler lies no higher than the tank. "
+            "Raise the filling point."
+        )
+    words = (
+        f"{tank.label} is full after about {duration_words(tank.seconds)} with a hose of "
+        f"{flow_words(tank.hose_m3_per_s, habit)}"
+    )
+    if tank.backs_up and tank.takes_m3_per_s is not None:
+        words += (
+            f", turned down: filler and vent take only {flow_words(tank.takes_m3_per_s, habit)}"
+        )
+        words += ", the rest comes back out of the filler"
+    words += "."
+    return words + (f" Taken: {'; '.join(tank.assumed)}." if tank.assumed else "")
+
+
+def waste_sentences(
+    waste: Waste, coming: Mapping[str, float], labels: Mapping[str, str], habit: Habit
+) -> tuple[str, ...]:
+    """Say how everything drains and fills.
+
+    Parameters
+    ----------
+    waste : Waste
+        As computed. [-]
+    coming : mapping of str to float
+        Flow of outlets that are open, by part id. [m³/s]
+    labels : mapping of str to str
+        Names of parts by id. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Whole sentences. [-]
+    """
+    said: list[str] = []
+    for tray in waste.trays:
+        comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
+        said += tray_sentences(tray, comes, labels, habit)
+    said += [empties_sentence(tank, labels) for tank in waste.empties]
+    said += [fills_sentence(tank, habit) for tank in waste.fills]
+    return tuple(said)
+
+
+def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str:
+    """Say what stays in one run or part, and how to get it out.
+
+    Parameters
+    ----------
+    kept : Kept
+        As computed. [-]
+    labels : mapping of str to str
+        Names of parts by id. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        One sentence. [-]
+    """
+    style = "volume" if kept.stays_m3 >= 1e-3 else "millilitres"
+    words = f"{kept.label} keeps {with_unit(kept.stays_m3, style, habit, 2)}: {kept.why}"
+    if kept.in_the_way:
+        words += f"; {labels[kept.in_the_way]} is in the way"
+    return f"{words}."
+
+
+def drain_sentence(down: DrainDown, habit: Habit) -> str:
+    """Say in one sentence what a drain-down leaves.
+
+    Parameters
+    ----------
+    down : DrainDown
+        As computed. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        The sentence. [-]
+    """
+    holds = with_unit(down.holds_m3, "volume", habit, 2)
+    if down.holds_m3 <= 0.0:
+        return "Nothing holds water in this state."
+    if down.stays_m3 < 1e-5:
+        return f"Of {holds} in pipes and heaters nothing stays."
+    stays = with_unit(down.stays_m3, "volume", habit, 2)
+    return f"Of {holds} in pipes and heaters {stays} stay behind."

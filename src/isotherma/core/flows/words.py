@@ -1,0 +1,254 @@
+"""Flows in sentences: what runs, what pulses, what a second tap does, what is wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Final
+
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.report import (
+    FAST_M_PER_S,
+    NOISY_SUCTION_PA,
+    FlowReport,
+    OutletFlow,
+    PumpFlow,
+)
+from isotherma.core.flows.shock import Shock
+from isotherma.core.hydraulics.pulsing import Cycle
+from isotherma.core.quantity import Habit, shown, with_unit
+
+BOILING_MARGIN_PA: Final = 20e3
+FELT_K: Final = 1.0
+FELT_SHARE: Final = 0.1
+
+
+def flow_words(value: float, habit: Habit) -> str:
+    """Write a flow for reading.
+
+    Parameters
+    ----------
+    value : float
+        The flow. [m³/s]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        Fewer digits below 10 L/min. [-]
+    """
+    return with_unit(value, "flow", habit, 2 if value < 1e-3 / 6 else 3)
+
+
+def pressure_words(value: float, habit: Habit) -> str:
+    """Write a gauge pressure for reading.
+
+    Parameters
+    ----------
+    value : float
+        The pressure. [Pa]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        With its unit. [-]
+    """
+    return with_unit(value, "pressure", habit, 3)
+
+
+def _swings(cycle: Cycle, habit: Habit) -> str:
+    low, high = (shown(q, "flow", habit, 2) for q in (cycle.least_m3_per_s, cycle.most_m3_per_s))
+    unit = with_unit(0.0, "flow", habit).split("\u00a0")[1]
+    return f"{low} to {high}\u00a0{unit}"
+
+
+def _rate(cycle: Cycle) -> str:
+    per_min = cycle.starts_per_h / 60.0
+    if per_min >= 1.0:
+        return f"{per_min:.0f} times a minute" if per_min >= 1.5 else "about once a minute"
+    return f"{cycle.starts_per_h:.0f} times an hour"
+
+
+def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
+    """Say how a pump fares: whether it runs or cycles, what it sucks and draws.
+
+    Parameters
+    ----------
+    pump : PumpFlow
+        As reported. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Whole sentences. [-]
+    """
+    name = pump.label
+    said = []
+    current = f", drawing {with_unit(pump.current_a, 'current')}" if pump.current_a else ""
+    if pump.doing == "rests":
+        said.append(f"{name} rests: nothing takes water from it.")
+    elif pump.cycle is not None:
+        cycle = pump.cycle
+        kind = "pulses" if cycle.flutters else "switches on and off"
+        mean = f"{current} on average" if current else ""
+        said.append(
+            f"{name} {kind} {_rate(cycle)}: {cycle.on_s:.1f} s on, {cycle.off_s:.1f} s off; the "
+            f"flow swings from {_swings(cycle, habit)}{mean}."
+        )
+    else:
+        how = "is held at" if pump.doing == "held" else "runs on against"
+        said.append(f"{name} {how} {pressure_words(pump.outlet_pa, habit)}{current}.")
+    if pump.steady_above_m3_per_s is not None and pump.fastest is not None:
+        most = pump.fastest
+        assert pump.fastest_m3_per_s is not None
+        verb = "pulses" if most.flutters else "switches on and off"
+        said.append(
+            f"Below {flow_words(pump.steady_above_m3_per_s, habit)} it {verb}, at "
+            f"{flow_words(pump.fastest_m3_per_s, habit)} most often: {_rate(most)}."
+        )
+    return (*said, *_suction(pump, habit))
+
+
+def _suction(pump: PumpFlow, habit: Habit) -> list[str]:
+    said = []
+    sucks = pressure_words(pump.inlet_pa, habit)
+    if pump.flow_m3_per_s and pump.over_boiling_pa < BOILING_MARGIN_PA:
+        said.append(
+            f"It sucks so hard ({sucks}) that the water nears boiling at "
+            "its inlet: this flow will not be reached. Shorten or widen the suction side."
+        )
+    elif pump.flow_m3_per_s and pump.inlet_pa < NOISY_SUCTION_PA:
+        said.append(
+            f"It sucks at {sucks}: expect noise and less flow. Shorten or "
+            "widen the suction side, or clean the strainer."
+        )
+    if pump.lift_m is not None and pump.primes_m is not None:
+        lift, primes = (with_unit(v, "length", habit) for v in (pump.lift_m, pump.primes_m))
+        if pump.lift_m > pump.primes_m:
+            said.append(
+                f"It stands {lift} above the water and lifts about {primes} when dry: it may not "
+                "prime."
+            )
+        elif pump.lift_m > 0.05:
+            said.append(f"It lifts the water {lift}, of about {primes} it manages when dry.")
+    return said
+
+
+def outlet_sentence(outlet: OutletFlow, habit: Habit) -> str:
+    """Say what comes out of an open outlet.
+
+    Parameters
+    ----------
+    outlet : OutletFlow
+        As reported. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        One sentence. [-]
+    """
+    if outlet.flow_m3_per_s <= 0.0:
+        return (
+            f"Nothing comes out of {outlet.label} in this state: no pump, height or pressure "
+            "reaches it, or something in between is shut."
+        )
+    return (
+        f"{outlet.label} gives {flow_words(outlet.flow_m3_per_s, habit)} at "
+        f"{with_unit(outlet.temperature_c, 'temperature', habit)}, with "
+        f"{pressure_words(outlet.pressure_pa, habit)} before it."
+    )
+
+
+def shock_sentence(shock: Shock, label: Callable[[str], str], habit: Habit) -> str:
+    """Say what somebody feels when another outlet is opened or shut.
+
+    Parameters
+    ----------
+    shock : Shock
+        Before, at once and after. [-]
+    label : callable
+        Gives the name of a part by its id. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        One sentence. [-]
+    """
+    before, once, after = shock.before, shock.at_once, shock.after
+    verb = "opens" if shock.opens else "is shut"
+    start = f"When {label(shock.moved)} {verb}, {label(shock.watched)}"
+    if after.flow_m3_per_s <= 1e-8:
+        return f"{start} stops running."
+    change = abs(after.flow_m3_per_s / before.flow_m3_per_s - 1.0)
+    flow = f"keeps its flow of {flow_words(before.flow_m3_per_s, habit)}"
+    if change >= FELT_SHARE:
+        word = "falls" if after.flow_m3_per_s < before.flow_m3_per_s else "rises"
+        flow = (
+            f"{word} from {flow_words(before.flow_m3_per_s, habit)} to "
+            f"{flow_words(after.flow_m3_per_s, habit)}"
+        )
+    said = [f"{start} {flow}"]
+    jump, settles = (one.temperature_c - before.temperature_c for one in (once, after))
+    if abs(jump) >= FELT_K and abs(jump - settles) >= FELT_K:
+        said.append(
+            f"is {with_unit(once.temperature_c, 'temperature', habit)} until the valve has followed"
+        )
+    if abs(settles) >= FELT_K:
+        said.append(
+            f"goes from {with_unit(before.temperature_c, 'temperature', habit)} to "
+            f"{with_unit(after.temperature_c, 'temperature', habit)}"
+        )
+    elif len(said) == 1:
+        said.append("stays as warm as it was")
+    return ", ".join(said[:-1]) + (" and " if len(said) > 1 else "") + said[-1] + "."
+
+
+def flow_warnings(report: FlowReport, circuit: Circuit, habit: Habit) -> tuple[str, ...]:
+    """Say what is wrong or worth knowing at an operating point.
+
+    Parameters
+    ----------
+    report : FlowReport
+        The operating point. [-]
+    circuit : Circuit
+        Its network. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Whole sentences, the part first. [-]
+    """
+    said = [
+        f"{run.label}: {with_unit(run.velocity_m_per_s, 'speed', habit)} is fast; a wider bore is "
+        "quieter and takes less pressure."
+        for run in report.runs
+        if run.velocity_m_per_s > FAST_M_PER_S
+    ]
+    for part in report.parts:
+        if part.words and part.words not in {"holds", "burns"}:
+            said.append(f"{part.label}: {part.words}.")
+    resting = [pump for pump in report.pumps if pump.doing == "rests"]
+    running = [pump for pump in report.pumps if pump.doing != "rests"]
+    for pump in resting:
+        others = [other for other in running if other.cycle is None and other.outlet_pa > 1e5]
+        if others and circuit.mixers and pump.id in circuit.pumps and pump.outlet_pa > 1e5:
+            said.append(
+                f"{pump.label} is kept shut by {others[0].label}: two pumps on one mixer work "
+                "against each other, and which one runs depends on which starts first."
+            )
+    if circuit.loop_miss_m:
+        said.append(
+            "Round a loop the rises of its runs do not add up; up to "
+            f"{with_unit(circuit.loop_miss_m, 'length', habit)} was shared out among them."
+        )
+    return tuple(said)

@@ -1,0 +1,162 @@
+"""Flows of a variant: one state with some outlets open, solved once and kept."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from threading import Lock
+
+from isotherma import catalogue
+from isotherma.core.errors import CoreError, NoSuchOutlet
+from isotherma.core.flows.circuit import Circuit, make_circuit
+from isotherma.core.flows.draining import DrainDown, drain_down
+from isotherma.core.flows.leak import Kicking, kicking
+from isotherma.core.flows.pulse import Point, operate
+from isotherma.core.flows.report import FlowReport, flow_report
+from isotherma.core.flows.shock import Shock, shocks
+from isotherma.core.flows.surroundings import surroundings
+from isotherma.core.flows.waste import Waste, waste_of
+from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.system import System
+from isotherma.core.system.kinds.use import Outlet, ShowerHead
+from isotherma.core.system.kinds.water import Drain
+from isotherma.core.system.states import State
+
+KEPT = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is open and what is known besides the document; openings by part id, 0 to 1."""
+
+    opens: Mapping[str, float] = field(default_factory=dict)
+    fresh_c: float | None = None
+    at_c: Mapping[str, float] = field(default_factory=dict)
+    level_m: Mapping[str, float] = field(default_factory=dict)
+    dirty: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Flows:
+    """One operating point of a variant, with what a second tap would do."""
+
+    circuit: Circuit
+    point: Point
+    report: FlowReport
+    shocks: tuple[Shock, ...]
+
+
+def circuit_of(project: Project, variant: Variant, state: State | None, asked: Asked) -> Circuit:
+    """Compile a variant's network in a state, in the brief's month and place."""
+    brief = project.brief
+    stands = surroundings(
+        brief,
+        variant.system,
+        state,
+        catalogue.climate(brief.region, brief.month),
+        fresh_c=asked.fresh_c,
+        at_c=asked.at_c,
+        level_m=asked.level_m,
+        dirty=asked.dirty,
+    )
+    return make_circuit(variant.system, state, stands)
+
+
+def solve_flows(project: Project, variant: Variant, state: State | None, asked: Asked) -> Flows:
+    """Solve a state with some outlets open; a CoreError says why it cannot be."""
+    circuit = circuit_of(project, variant, state, asked)
+    return _solved(circuit, asked)
+
+
+def _solved(circuit: Circuit, asked: Asked) -> Flows:
+    point = operate(circuit, asked.opens)
+    return Flows(circuit, point, flow_report(point), shocks(circuit, point))
+
+
+def main_outlet(system: System) -> str:
+    """Give the outlet people ask about first: a shower head, else any; empty if there is none."""
+    heads = [part.id for part in system.parts if isinstance(part, ShowerHead)]
+    others = [part.id for part in system.parts if isinstance(part, Outlet)]
+    return next(iter([*heads, *others]), "")
+
+
+def outlets_of(system: System) -> dict[str, str]:
+    """List what can be opened by id and name: outlets first, then drains."""
+    found = {part.id: part.label for part in system.parts if isinstance(part, Outlet)}
+    return found | {part.id: part.label for part in system.parts if isinstance(part, Drain)}
+
+
+def find_outlet(system: System, wanted: str) -> str:
+    """Give the id of an outlet or drain by its id or name; NoSuchOutlet if there is none."""
+    known = outlets_of(system)
+    if wanted in known:
+        return wanted
+    named = [key for key, label in known.items() if label == wanted]
+    if len(named) != 1:
+        raise NoSuchOutlet(part_id=wanted, opening=1.0, known=tuple(known))
+    return named[0]
+
+
+def first_state(system: System) -> State | None:
+    """Give the state that is meant where none is named: the first; None if there is none."""
+    return system.states[0] if system.states else None
+
+
+def leaks(project: Project, variant: Variant, state: State | None) -> tuple[Kicking, ...]:
+    """Describe every pump with a switch, with everything shut."""
+    return kicking(variant.system, circuit_of(project, variant, state, Asked()))
+
+
+def drained(project: Project, variant: Variant, state: State | None) -> DrainDown:
+    """Drain a state down."""
+    return drain_down(circuit_of(project, variant, state, Asked()), project.vehicle)
+
+
+def wasted(project: Project, variant: Variant, state: State | None) -> Waste:
+    """Tell how a state drains by gravity and fills."""
+    return waste_of(variant.system, state, project.vehicle)
+
+
+class Flowing:
+    """Solves flows for pages and remembers networks and points, errors included."""
+
+    def __init__(self) -> None:
+        self._circuits: OrderedDict[tuple[object, ...], Circuit] = OrderedDict()
+        self._points: OrderedDict[tuple[object, ...], Flows | CoreError] = OrderedDict()
+        self._lock = Lock()
+
+    def result(
+        self, project: Project, variant: Variant, state: State | None, asked: Asked
+    ) -> Flows | CoreError:
+        """Give a solved point, or why there is none."""
+        base = (
+            canonical_json(project.brief),
+            canonical_json(variant.system),
+            state.id if state is not None else None,
+            asked.fresh_c,
+            tuple(sorted(asked.at_c.items())),
+            tuple(sorted(asked.level_m.items())),
+            asked.dirty,
+        )
+        key = (*base, tuple(asked.opens.items()))
+        with self._lock:
+            if key in self._points:
+                self._points.move_to_end(key)
+                return self._points[key]
+            circuit = self._circuits.get(base)
+        found: Flows | CoreError
+        try:
+            if circuit is None:
+                circuit = circuit_of(project, variant, state, asked)
+            found = _solved(circuit, asked)
+        except CoreError as error:
+            found = error
+        with self._lock:
+            if circuit is not None:
+                self._circuits[base] = circuit
+            self._points[key] = found
+            for kept in (self._circuits, self._points):
+                while len(kept) > KEPT:
+                    kept.popitem(last=False)
+        return found

@@ -1,0 +1,470 @@
+"""The Flow page: one state with some outlets open; leaks, waste and drain-down beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import isfinite
+from typing import ClassVar, Final
+
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.flows.draining import DrainDown
+from isotherma.core.flows.leak import Kicking
+from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
+from isotherma.core.flows.waste_words import (
+    drain_sentence,
+    empties_sentence,
+    fills_sentence,
+    kick_sentences,
+    trapped_sentence,
+    tray_sentences,
+)
+from isotherma.core.flows.words import (
+    flow_warnings,
+    outlet_sentence,
+    pump_sentences,
+    shock_sentence,
+)
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit, duration_words, parse, shown, with_unit
+from isotherma.core.system import System
+from isotherma.core.system.states import State
+from isotherma.files.flow_json import INTERVALS_S
+from isotherma.services.computing import Computing
+from isotherma.services.flows import (
+    Asked,
+    Flowing,
+    Flows,
+    drained,
+    leaks,
+    main_outlet,
+    outlets_of,
+    wasted,
+)
+from isotherma.services.vehicles import Opened
+from isotherma.services.wording import error_words
+from isotherma.web.pages.frame import Frame, find_variant, make_frame, mend_piece
+from isotherma.web.pages.profile import (
+    NARROW,
+    WIDE,
+    Eaten,
+    Profile,
+    draw_profile,
+    eaten_rows,
+)
+
+VIEWS: Final = (
+    ("flow", "Flow and pressure"),
+    ("leak", "Leaks"),
+    ("waste", "Waste and filling"),
+    ("drain", "Drain-down"),
+)
+OPENINGS: Final = (("", "shut"), ("0.25", "a quarter"), ("0.5", "half"), ("1", "open"))
+FEW_M3: Final = 1e-5
+
+
+@dataclass(frozen=True, slots=True)
+class FlowAsked:
+    """What the address asks for; everything may be missing or wrong."""
+
+    view: str = "flow"
+    state: str = ""
+    opens: Mapping[str, str] | None = None
+    way: str = ""
+    dirty: bool = False
+    every: str = ""
+    cooled: str = ""
+    pitch: str = ""
+    roll: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class OpenChoice:
+    """One outlet that can be opened."""
+
+    id: str
+    label: str
+    drain: bool
+    choices: tuple[tuple[str, str, bool], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RunLine:
+    """One run in the table."""
+
+    key: str
+    label: str
+    flow: str
+    speed: str
+    drop: str
+    lift: str
+    warm: str
+    still: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PartLine:
+    """One part in the table."""
+
+    key: str
+    label: str
+    flow: str
+    pressure: str
+    drop: str
+    warm: str
+    words: str
+    still: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Solved:
+    """A solved point, ready to show."""
+
+    said: tuple[str, ...]
+    warnings: tuple[str, ...]
+    ways: tuple[tuple[str, str, bool], ...]
+    wide: Profile | None
+    narrow: Profile | None
+    eaten: tuple[Eaten, ...]
+    runs: tuple[RunLine, ...]
+    parts: tuple[PartLine, ...]
+    worked: str
+
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """One field of a what-if: as typed, and what is wrong with it."""
+
+    text: str
+    unit: str
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class KickPanel:
+    """One pump's leak arithmetic."""
+
+    label: str
+    said: tuple[str, ...]
+    answer: str
+    rows: tuple[tuple[str, str, str, str], ...]
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class DrainLine:
+    """One thing to open, with its water."""
+
+    label: str
+    is_drain: bool
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class DrainPanel:
+    """A drain-down, ready to read."""
+
+    sentence: str
+    off: tuple[str, ...]
+    steps: tuple[DrainLine, ...]
+    trapped: tuple[str, ...]
+    little: str
+    heights_said: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FlowPage:
+    """Flows of a variant, or why there are none."""
+
+    template: ClassVar[str] = "flow.html"
+    frame: Frame
+    views: tuple[tuple[str, str, bool], ...]
+    view: str
+    states: tuple[tuple[str, str, bool], ...]
+    outlets: tuple[OpenChoice, ...]
+    dirty: bool
+    query: str
+    notice: str
+    error: str
+    mend: str
+    solved: Solved | None
+    kicks: tuple[KickPanel, ...]
+    every: Typed
+    cooled: Typed
+    trays: tuple[str, ...]
+    tanks: tuple[str, ...]
+    pitch: Typed
+    roll: Typed
+    drain: DrainPanel | None
+    empty: bool
+
+
+def _state(system: System, wanted: str) -> State | None:
+    found = next((state for state in system.states if state.id == wanted), None)
+    return found or (system.states[0] if system.states else None)
+
+
+def _opens(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
+    """Read openings of the address; those that are none are named."""
+    known = outlets_of(system)
+    if asked.opens is None:
+        first = main_outlet(system)
+        return ({first: 1.0} if first else {}), []
+    opens, unknown = {}, []
+    for part_id, text in asked.opens.items():
+        if not text:
+            continue
+        if part_id not in known:
+            unknown.append(part_id)
+            continue
+        try:
+            share = float(text)
+        except ValueError:
+            share = float("nan")
+        if not 0.01 <= share <= 1.0:
+            unknown.append(f"{known[part_id]} by “{text[:12]}”")
+            continue
+        opens[part_id] = share
+    return opens, unknown
+
+
+def _choice(part_id: str, label: str, system: System, opens: Mapping[str, float]) -> OpenChoice:
+    now = opens.get(part_id)
+    values = [value for value, _ in OPENINGS]
+    here = "" if now is None else f"{now:g}"
+    choices = [(value, words, value == here) for value, words in OPENINGS]
+    if here not in values:
+        choices.insert(-1, (here, f"{now:.0%}", True))
+    return OpenChoice(part_id, label, system.part(part_id).kind == "drain", tuple(choices))
+
+
+def _run_line(run: RunFlow, habit: Habit) -> RunLine:
+    still = run.flow_m3_per_s == 0.0
+    return RunLine(
+        key=f"run-{run.id}",
+        label=run.label,
+        flow=shown(abs(run.flow_m3_per_s), "flow", habit, 3)
+        + (" ←" if run.flow_m3_per_s < 0 else ""),
+        speed=shown(run.velocity_m_per_s, "speed", habit, 2),
+        drop=shown(run.drop_pa, "pressure", habit, 2),
+        lift=shown(run.lift_pa, "pressure", habit, 2) if isfinite(run.lift_pa) else "",
+        warm="" if still else with_unit(run.temperature_c, "temperature", habit, 3),
+        still=still,
+    )
+
+
+def _part_line(part: PartFlow, habit: Habit) -> PartLine:
+    still = part.flow_m3_per_s == 0.0
+    known = isfinite(part.pressure_pa)
+    return PartLine(
+        key=f"part-{part.id}",
+        label=part.label,
+        flow=shown(part.flow_m3_per_s, "flow", habit, 3),
+        pressure=shown(part.pressure_pa, "pressure", habit, 3) if known else "not known",
+        drop=shown(part.drop_pa, "pressure", habit, 2),
+        warm="" if still else with_unit(part.temperature_c, "temperature", habit, 3),
+        words=part.words,
+        still=still,
+    )
+
+
+def _solved(found: Flows, way: str, labels: Mapping[str, str], habit: Habit) -> Solved:
+    report: FlowReport = found.report
+    running = [outlet.id for outlet in report.outlets if outlet.flow_m3_per_s > 0.0]
+    chosen = way if way in running else (running[0] if running else "")
+    said = [outlet_sentence(outlet, habit) for outlet in report.outlets]
+    for pump in report.pumps:
+        if pump.doing != "rests" or len(report.pumps) == 1:
+            said += pump_sentences(pump, habit)
+    said += [shock_sentence(shock, labels.__getitem__, habit) for shock in found.shocks]
+    worked = (
+        f"Solved in {report.rounds} rounds and {report.steps} steps. What is left of the pressure "
+        f"equations is {report.residual_pa:.1e} Pa at most; flows add up at every joint within "
+        f"{report.balance:.0e}."
+    )
+    return Solved(
+        said=tuple(said),
+        warnings=flow_warnings(report, found.circuit, habit),
+        ways=tuple((key, labels[key], key == chosen) for key in running),
+        wide=draw_profile(report, chosen, habit, WIDE) if chosen else None,
+        narrow=draw_profile(report, chosen, habit, NARROW) if chosen else None,
+        eaten=eaten_rows(report, chosen, habit) if chosen else (),
+        runs=tuple(_run_line(run, habit) for run in report.runs),
+        parts=tuple(_part_line(part, habit) for part in report.parts),
+        worked=worked,
+    )
+
+
+def _typed(text: str, style: str, habit: Habit, unit: str) -> tuple[Typed, float | None]:
+    """Read a what-if; empty is none."""
+    if not text.strip():
+        return Typed("", unit, ""), None
+    try:
+        return Typed(text, unit, ""), parse(text, style, habit)
+    except QuantityError as error:
+        return Typed(text[:60], unit, error_words(error, habit)), None
+
+
+def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, habit: Habit) -> KickPanel:
+    style, per = ("volume", 3600.0)
+    unit = with_unit(0.0, style, habit).split("\u00a0")[1] + "/h"
+
+    def rate(value: float) -> str:
+        return shown(value * per, style, habit, 2)
+
+    answer = ""
+    if interval_s is not None and interval_s > 0:
+        band = kick.leak(interval_s, cooled_k)
+        every = duration_words(interval_s)
+        if band.high <= 0.0:
+            answer = f"A kick every {every}: the cooling explains it; nothing needs to leak."
+        else:
+            answer = (
+                f"A kick every {every} is a leak of about {rate(band.likely)} {unit} "
+                f"({rate(band.low)} to {rate(band.high)})."
+            )
+    rows = []
+    for each in INTERVALS_S:
+        band = kick.leak(each)
+        rows.append((duration_words(each), rate(band.low), rate(band.likely), rate(band.high)))
+    return KickPanel(kick.label, kick_sentences(kick, habit), answer, tuple(rows), unit)
+
+
+def _drain(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> DrainPanel:
+    much = [item for item in down.trapped if item.stays_m3 >= FEW_M3]
+    little = sum(item.stays_m3 for item in down.trapped if item.stays_m3 < FEW_M3)
+    return DrainPanel(
+        sentence=drain_sentence(down, habit),
+        off=tuple(labels[key] for key in down.off),
+        steps=tuple(
+            DrainLine(
+                item.label,
+                item.is_drain,
+                with_unit(item.litres_m3, "volume", habit, 2) if item.litres_m3 > 1e-6
+                else "lets air in",
+            )
+            for item in down.openings
+        ),
+        trapped=tuple(trapped_sentence(item, labels, habit) for item in much),
+        little=(
+            f"Smaller puddles come to {with_unit(little, 'millilitres', habit, 2)} together."
+            if little > 1e-6
+            else ""
+        ),
+        heights_said=down.heights_said,
+    )  # fmt: skip
+
+
+def _waste(
+    project: Project, variant: Variant, state: State | None, found: Flows | None, habit: Habit
+) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    waste = wasted(project, variant, state)
+    labels = {part.id: part.label for part in variant.system.parts}
+    coming: dict[str, float] = {}
+    if found is not None:
+        coming = {outlet.id: outlet.flow_m3_per_s for outlet in found.report.outlets}
+    trays: list[str] = []
+    for tray in waste.trays:
+        comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
+        trays += tray_sentences(tray, comes, labels, habit)
+    tanks = [empties_sentence(tank, labels) for tank in waste.empties]
+    tanks += [fills_sentence(tank, habit) for tank in waste.fills]
+    return tuple(trays), tuple(tanks)
+
+
+def _leaning(project: Project, asked: FlowAsked, habit: Habit) -> tuple[Project, Typed, Typed]:
+    """Lean the vehicle as asked; as it is said to stand where nothing is."""
+    vehicle = project.vehicle
+    typed, values = [], []
+    for text, now in ((asked.pitch, vehicle.pitch_deg), (asked.roll, vehicle.roll_deg)):
+        given = text if text.strip() else shown(now or 0.0, "angle", habit)
+        field, value = _typed(given, "angle", habit, "°")
+        if value is not None and not -20.0 <= value <= 20.0:
+            field, value = Typed(text[:60], "°", "between −20° and 20°."), None
+        typed.append(field)
+        values.append(now if value is None else value)
+    leaning = vehicle.model_copy(update={"pitch_deg": values[0], "roll_deg": values[1]})
+    return project.model_copy(update={"vehicle": leaning}), typed[0], typed[1]
+
+
+def _query(state: State | None, opens: Mapping[str, float], dirty: bool) -> str:
+    """Write what is chosen as part of an address."""
+    parts: Sequence[str] = [f"state={state.id}"] if state is not None else []
+    parts = [*parts, *(f"o.{key}={value:g}" for key, value in opens.items())]
+    if not opens:
+        parts = [*parts, "o.="]
+    return "&".join([*parts, "dirty=1"] if dirty else parts)
+
+
+def flow_page(
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    computing: Computing,
+    flowing: Flowing,
+    asked: FlowAsked,
+    notice: str = "",
+) -> FlowPage:
+    """Put the Flow page together for what the address asks."""
+    frame, _ = make_frame(opened, variant_id, "flow", habit, computing, notice)
+    project = opened.project
+    variant = find_variant(project, variant_id)
+    system = variant.system
+    state = _state(system, asked.state)
+    opens, unknown = _opens(system, asked)
+    labels = {part.id: part.label for part in system.parts}
+    view = asked.view if asked.view in {key for key, _ in VIEWS} else "flow"
+    every, interval_s = _typed(asked.every, "minutes", habit, "min")
+    cooled, cooled_k = _typed(asked.cooled, "difference", habit, "°F" if habit is Habit.US else "K")
+    if interval_s is not None and interval_s <= 0.0:
+        every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
+    leaning, pitch, roll = _leaning(project, asked, habit)
+    solved: Solved | None = None
+    kicks: tuple[KickPanel, ...] = ()
+    trays: tuple[str, ...] = ()
+    tanks: tuple[str, ...] = ()
+    drain: DrainPanel | None = None
+    error, mend = "", ""
+    try:
+        found = flowing.result(project, variant, state, Asked(opens=opens, dirty=asked.dirty))
+        point = found if isinstance(found, Flows) else None
+        if view == "flow":
+            if isinstance(found, CoreError):
+                raise found
+            solved = _solved(found, asked.way, labels, habit)
+        elif view == "leak":
+            kicks = tuple(
+                _kick(kick, interval_s, cooled_k or 0.0, habit)
+                for kick in leaks(project, variant, state)
+            )
+        elif view == "waste":
+            trays, tanks = _waste(leaning, variant, state, point, habit)
+        else:
+            drain = _drain(drained(project, variant, state), labels, habit)
+    except CoreError as problem:
+        error, mend = error_words(problem, habit), mend_piece(problem)
+    told = f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else ""
+    return FlowPage(
+        frame=frame,
+        views=tuple((key, words, key == view) for key, words in VIEWS),
+        view=view,
+        states=tuple((item.id, item.name, item is state) for item in system.states),
+        outlets=tuple(
+            _choice(part_id, label, system, opens) for part_id, label in outlets_of(system).items()
+        ),
+        dirty=asked.dirty,
+        query=_query(state, opens, asked.dirty),
+        notice=told,
+        error=error,
+        mend=mend,
+        solved=solved,
+        kicks=kicks,
+        every=every,
+        cooled=cooled,
+        trays=trays,
+        tanks=tanks,
+        pitch=pitch,
+        roll=roll,
+        drain=drain,
+        empty=not system.parts,
+    )
