@@ -37,7 +37,7 @@ from isotherma.core.system.states import State
 from isotherma.core.system.understood import settled
 from isotherma.core.water.fluids import fluid_table
 
-_LOOSE_LOOP_M: Final = 0.05  # a loop whose rises miss by more is worth a word
+_LOOSE_LOOP_M: Final = 0.15  # a loop whose rises miss by more is worth a word: 15 mbar
 
 
 @dataclass(frozen=True, slots=True)

@@ -158,7 +158,12 @@ def _newton(
     step = np.empty(links)
     residual = np.inf
     _laws(net, shut, flow, rho, mu, taken, slope)
+    for node in range(net.given.size):
+        if net.given[node]:
+            pressure[node] = fixed[node]
     for count in range(1, MOST_STEPS + 1):
+        # for the changes of pressure, not the pressures: what is left of a sum of large numbers
+        # would else be taken for flow by links that hardly resist
         diagonal[:] = 0.0
         right[:] = 0.0
         off[:] = 0.0
@@ -168,29 +173,27 @@ def _newton(
                 right[row] = -outflow[node]
                 if home[node] == node and not grounded[node]:
                     diagonal[row] += 1e-6  # nothing flows to it: it only fixes the level
-                    right[row] += 1e-6 * fixed[node]
+                    right[row] += 1e-6 * (fixed[node] - pressure[node])
         for link in range(links):
             if shut[link] != OPEN:
                 continue
             ease = 1.0 / slope[link]
-            carried = flow[link] - ease * taken[link]
-            a, b = net.unknown[net.start[link]], net.unknown[net.end[link]]
+            start, end = net.start[link], net.end[link]
+            carried = flow[link] + ease * (pressure[start] - pressure[end] - taken[link])
+            a, b = net.unknown[start], net.unknown[end]
             if a >= 0:
                 diagonal[a] += ease
                 right[a] -= carried
-                if b < 0:
-                    right[a] += ease * fixed[net.end[link]]
             if b >= 0:
                 diagonal[b] += ease
                 right[b] += carried
-                if a < 0:
-                    right[b] += ease * fixed[net.start[link]]
             if net.entry[link] >= 0:
                 off[net.entry[link]] -= ease
         _eliminate(net, diagonal, off, right)
         for node in range(net.given.size):
             row = net.unknown[node]
-            pressure[node] = right[row] if row >= 0 else fixed[node]
+            if row >= 0:
+                pressure[node] += right[row]
         fall = 0.0
         for link in range(links):
             step[link] = 0.0

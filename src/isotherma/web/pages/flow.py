@@ -238,6 +238,13 @@ def _choice(part_id: str, label: str, system: System, opens: Mapping[str, float]
     return OpenChoice(part_id, label, system.part(part_id).kind == "drain", tuple(choices))
 
 
+def _bar(pressure_pa: float, habit: Habit) -> str:
+    """Write a pressure of a table to a millibar: less is not felt by anybody."""
+    if not isfinite(pressure_pa):
+        return "not known"
+    return shown(round(pressure_pa / 100.0) * 100.0, "pressure", habit, 3)
+
+
 def _run_line(run: RunFlow, habit: Habit) -> RunLine:
     still = run.flow_m3_per_s == 0.0
     return RunLine(
@@ -246,8 +253,8 @@ def _run_line(run: RunFlow, habit: Habit) -> RunLine:
         flow=shown(abs(run.flow_m3_per_s), "flow", habit, 3)
         + (" ←" if run.flow_m3_per_s < 0 else ""),
         speed=shown(run.velocity_m_per_s, "speed", habit, 2),
-        drop=shown(run.drop_pa, "pressure", habit, 2),
-        lift=shown(run.lift_pa, "pressure", habit, 2) if isfinite(run.lift_pa) else "",
+        drop=_bar(run.drop_pa, habit),
+        lift=_bar(run.lift_pa, habit),
         warm="" if still else with_unit(run.temperature_c, "temperature", habit, 3),
         still=still,
     )
@@ -255,13 +262,12 @@ def _run_line(run: RunFlow, habit: Habit) -> RunLine:
 
 def _part_line(part: PartFlow, habit: Habit) -> PartLine:
     still = part.flow_m3_per_s == 0.0
-    known = isfinite(part.pressure_pa)
     return PartLine(
         key=f"part-{part.id}",
         label=part.label,
         flow=shown(part.flow_m3_per_s, "flow", habit, 3),
-        pressure=shown(part.pressure_pa, "pressure", habit, 3) if known else "not known",
-        drop=shown(part.drop_pa, "pressure", habit, 2),
+        pressure=_bar(part.pressure_pa, habit),
+        drop=_bar(part.drop_pa, habit),
         warm="" if still else with_unit(part.temperature_c, "temperature", habit, 3),
         words=part.words,
         still=still,
