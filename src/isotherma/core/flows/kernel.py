@@ -34,7 +34,8 @@ SET_C, DIFFERENCE, FACTOR_SI, BAND, HOLDS = range(5)
 # what a mixer is found to do
 NORMAL, AT_HOT_STOP, AT_COLD_STOP, COLD_LOST = range(4)
 
-ROUNDS: Final = 120
+ROUNDS: Final = 250
+SAME_WARMTH_K: Final = 0.05
 SWEEPS: Final = 400
 SAME_SHARE: Final = 1e-6
 SAME_K: Final = 1e-4
@@ -204,8 +205,8 @@ def _light(heat: Heat, flow: Flow, rho: Floats, flips: Ints) -> bool:
 
 
 @compiled
-def _blend(net: Net, flow: Flow, valves: Valves) -> float:
-    """Move every mixing valve towards what it wants; give the largest move."""
+def _blend(net: Net, flow: Flow, valves: Valves, part: float) -> float:
+    """Move every mixing valve a part of the way to what it wants; give the largest move."""
     most = 0.0
     for m in range(valves.legs.shape[0]):
         hot, cold = valves.legs[m, 0], valves.legs[m, 1]
@@ -217,6 +218,8 @@ def _blend(net: Net, flow: Flow, valves: Valves) -> float:
             continue
         hot_c, cold_c = flow.out_c[hot], flow.out_c[cold]
         set_c = valves.mixer[m, SET_C]
+        if abs(hot_c - cold_c) < SAME_WARMTH_K:  # whatever it does changes nothing
+            continue
         want = _wanted(hot_c, cold_c, set_c, valves.mixer[m, DIFFERENCE])
         found = min(1.0 - 1e-9, max(1e-9, into_hot / total))
         now = flow.opening[m]
@@ -224,7 +227,7 @@ def _blend(net: Net, flow: Flow, valves: Valves) -> float:
         aim = odds / (1.0 + odds)
         if found <= 1e-8 or found >= 1.0 - 1e-8:
             aim = 0.5 * (now + (_HOT_STOP if found < 0.5 else 1.0 - _HOT_STOP))
-        aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, aim))
+        aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, now + part * (aim - now)))
         move = abs(aim - now)
         flow.doing[m] = NORMAL
         if aim >= _HOT_STOP - 1e-9:
@@ -322,7 +325,8 @@ def operate(
         steps += taken
         warmer = _carry(net, heat, flow)
         lit = _light(heat, flow, rho, flips)
-        share = _blend(net, flow, valves)
+        # valves behind valves chase each other; the longer it takes, the smaller their moves
+        share = _blend(net, flow, valves, 1.0 if count < 15 else max(0.1, 15.0 / count))
         push = _regulate(net, flow, valves, rho, turns)
         moved = max(warmer / SAME_K, share / SAME_SHARE, push / SAME_PA, 2.0 if lit else 0.0)
         if moved <= 1.0:

@@ -270,7 +270,9 @@ class Pump(WaterPart):
                     "half as much again",
                 )  # fmt: skip
         elif self.shut_pressure_pa is not None or "shut_pressure_pa" in found:
-            top = self.shut_pressure_pa or found["shut_pressure_pa"].likely
+            top = self.shut_pressure_pa
+            if top is None:
+                top = found["shut_pressure_pa"].likely
             found["cut_out_pa"] = Band(0.55 * top, 0.67 * top, 0.85 * top, "two thirds of no flow")
             found["cut_in_pa"] = Band(0.35 * top, 0.47 * top, 0.65 * top, "7/10 of cut-out")
         return found
