@@ -8,14 +8,16 @@ from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.services.computing import compute
+from isotherma.services.flows import Asked, solve_flows
 
 
 def warm() -> None:
-    """Simulate the demo vehicle once and forget it; read the catalogue, which is kept."""
+    """Simulate the demo vehicle once, solve its flows, forget both; read the catalogue, which is kept."""
     classes()
     layouts()
     project = drover()
     compute(project, project.variants[0])
+    solve_flows(project, project.variants[0], None, Asked(opens={"head": 1.0}))
     # the classes of all kinds never die, and documents kept for undo hardly: sweeping them
     # over and over would cost an edit now and then a quarter of a second
     gc.collect()

@@ -213,7 +213,7 @@ class _Hills:
                 link = self.circuit.links[index]
                 if index == without or link.way.role == "end":
                     continue
-                if _sill_m(link, ahead=link.start == node) is None and link.way.one_way:
+                if _sill_m(link, ahead=link.end == node) is None:  # air comes towards the node
                     continue
                 other = link.start if link.end == node else link.end
                 if other not in seen:

@@ -137,7 +137,7 @@ def vapour_pa(celsius: float) -> float:
     Returns
     -------
     float
-        Absolute pressure, within 0.5 %. [Pa]
+        Absolute pressure, within 1 %. [Pa]
 
     References
     ----------
@@ -229,9 +229,9 @@ def _part_words(solved: Solved, part_id: str) -> str:
         if min(hot, cold) < -NOTHING_M3_PER_S:
             back = "hot" if hot < cold else "cold"
             return f"water runs back through its {back} leg"
-        if circuit.valves.mixer[row, kernel.HOLDS] and max(hot, cold) > NOTHING_M3_PER_S:
-            return MIXER_WORDS[int(solved.doing[row])]
-        return ""
+        doing = int(solved.doing[row])
+        runs = bool(circuit.valves.mixer[row, kernel.HOLDS]) and max(hot, cold) > NOTHING_M3_PER_S
+        return MIXER_WORDS[doing] if runs or doing == kernel.COLD_LOST else ""
     for link in circuit.ways[part_id]:
         kind, lit = circuit.heat.kind[link], int(solved.lit[link])
         if kind == kernel.THROUGH and _still(float(solved.litres[link])) != 0.0:

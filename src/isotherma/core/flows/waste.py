@@ -149,8 +149,13 @@ class _Side:
         """Give the most a run of unknown direction may gain or lose by the lean."""
         return length_m * hypot(tan(radians(self.pitch)), tan(radians(self.roll)))
 
-    def way(self, part_id: str, port: str) -> Iterator[tuple[Pipe | None, bool, AnyKind]]:
-        """Walk from a port: each run with whether it is walked as drawn, and the part reached."""
+    def way(
+        self, part_id: str, port: str, *, shut_too: bool = False
+    ) -> Iterator[tuple[Pipe, bool, AnyKind]]:
+        """Walk from a port: each run with whether it is walked as drawn, and the part reached.
+
+        `shut_too` walks on through what stands shut or off, as if it were opened.
+        """
         seen: set[tuple[str, str]] = set()
         at = (part_id, port)
         while at in self.joined and at not in seen:
@@ -160,10 +165,11 @@ class _Side:
             yield run, ahead, part
             if isinstance(part, _SINKS):
                 return
+            ways = part.ways(self.at.get(part.id, ""))
+            if not ways and shut_too:
+                ways = next((part.ways(at) for at in part.positions if part.ways(at)), ())
             through = [
-                other if there[1] == one else one
-                for one, other in part.ways(self.at.get(part.id, ""))
-                if there[1] in (one, other)
+                other if there[1] == one else one for one, other in ways if there[1] in (one, other)
             ]
             if not through:
                 return
@@ -201,7 +207,6 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
     unplaced = 0.0
     before: AnyKind = tray
     for run, ahead, part in side.way(tray.id, "outlet"):
-        assert run is not None
         length = run.length_m or 0.0
         lacking += [
             f"the {name} of {run.label}"
@@ -259,8 +264,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
     pump: DumpPump | None = None
     blocked = ""
     before: AnyKind = tank
-    for run, ahead, part in side.way(tank.id, "outlet"):
-        assert run is not None
+    for run, ahead, part in side.way(tank.id, "outlet", shut_too=True):
         below += (-run.rise_m if ahead else run.rise_m) + (side.lean_m(before, part) or 0.0)
         stretches.append(_stretch(run, GATE_K if isinstance(part, Gate) else 0.0))
         before = part
@@ -303,7 +307,6 @@ def _fills(side: _Side, tank: FreshTank) -> TankFills:
     fall = 0.0
     pushed, hose = False, HOSE_M3_PER_S
     for run, ahead, part in side.way(tank.id, "fill"):
-        assert run is not None
         fall += run.rise_m if ahead else -run.rise_m  # walked from the tank outward
         stretches.append(_stretch(run, 0.0))
         if isinstance(part, PressurisedInlet):

@@ -373,7 +373,7 @@ def solve_flows(
     for link in range(links):
         if shut[link] == OPEN:
             miss = pressure[net.start[link]] - pressure[net.end[link]] - taken[link]
-            residual = max(residual, abs(miss))
+            residual = max(residual, abs(miss) if miss == miss else np.inf)
     return total, residual
 
 
