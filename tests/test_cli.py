@@ -9,9 +9,11 @@ from pathlib import Path
 import pytest
 
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import read_project, write_project
+from tests.networks import network, part, pipe, pump, tank, tap
 
 ROOT = Path(__file__).parents[1]
 
@@ -107,3 +109,80 @@ def test_a_database_that_does_not_answer_is_told(file):
     url = "postgresql://nobody:x@127.0.0.1:1/none"
     done = isotherma("import", file, url=url, check=2)
     assert "cannot be reached" in done.stderr and "Traceback" not in done.stderr
+
+
+@pytest.fixture
+def seats(tmp_path):
+    path = tmp_path / "seats.isotherma.json"
+    path.write_bytes(write_project(layouts()["seat-store"].project()))
+    return path
+
+
+def test_solve_gives_every_run_part_and_outlet(seats):
+    done = isotherma("solve", seats, "--state", "tank", "--open", "head", "--open",
+                     "basin=0.5", "--json", check=0)  # fmt: skip
+    data = json.loads(done.stdout)
+    assert {run["id"] for run in data["runs"]} >= {"tank-shut", "join-head"}
+    outlets = {row["id"]: row for row in data["outlets"]}
+    assert outlets["basin"]["opening"] == 0.5
+    assert 2 < outlets["head"]["flow_l_per_min"] < 6
+    assert outlets["head"]["temperature_c"] == pytest.approx(40, abs=0.1)
+    run = next(row for row in data["runs"] if row["id"] == "tank-shut")
+    assert run["drop_kpa"] > 0 and run["velocity_m_per_s"] > 0.5
+    assert data["pump"]["doing"] == "runs" and data["pump"]["current_a"] > 2
+    assert data["pulsing"][0]["below_l_per_min"] == pytest.approx(2.43, rel=0.02)
+    assert data["residual"] <= 0.1 and data["balance"] <= 1e-9 and data["iterations"] > 0
+
+
+def test_solve_takes_levels_temperatures_and_dirty_filters(seats):
+    def head(*more):
+        done = isotherma("solve", seats, "--open", "head", "--json", *more, check=0)
+        return json.loads(done.stdout)["outlets"][0]
+
+    usual = head()["flow_l_per_min"]
+    assert head("--level", "tank=0.5 m")["flow_l_per_min"] > usual * 1.005
+    assert head("--dirty")["flow_l_per_min"] < usual
+    assert head("--at", "store=30C", "--fresh", "5C")["temperature_c"] < 31
+
+
+def test_solve_in_words_with_leak_waste_and_drain(seats):
+    said = isotherma("solve", seats, "--open", "head", "--us", check=0).stdout
+    assert "gal/min" in said and "What eats the pressure" in said and "When Basin tap opens" in said
+    said = isotherma("solve", seats, "--leak", "--every", "12 min", "--drain", "--waste",
+                     check=0).stdout.replace("\u00a0", " ")  # fmt: skip
+    assert "One kick every 12 min: 0.6" in said
+    assert "Store behind the seats keeps 10 L" in said and "Basin bowl drains" in said
+    data = json.loads(isotherma("solve", seats, "--leak", "--drain", "--json", check=0).stdout)
+    assert data["leak"][0]["kept_ml"]["likely"] == pytest.approx(122, rel=0.05)
+    assert data["drain"]["stays_l"] > 10 and data["drain"]["open_in_order"]
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--open", "nothing"], "There is no outlet “nothing”. There are: basin, head"),
+        (["--open", "head=2"], "cannot be open by 2"),
+        (["--open", "head=half"], "“half” is no share"),
+        (["--state", "moon"], "no state “moon”. The variant has: tank, bucket"),
+        (["--level", "tunk=1 m"], "there is no part “tunk”"),
+        (["--level", "tank=1 kg"], "--level tank=1 kg:"),
+        (["--fresh", "warm"], "--fresh “warm”"),
+        (["--leak", "--every", "0"], "give a time between two kicks"),
+    ],
+)
+def test_solve_says_what_is_wrong_with_what_was_asked(seats, options, words):
+    done = isotherma("solve", seats, *options)
+    assert done.returncode in (2, 3)
+    assert words in done.stderr
+
+
+def test_solve_names_what_is_missing_as_json(tmp_path):
+    parts = [tank(), pump(), part("limit", "flow_limiter"), tap()]
+    runs = [pipe("tank", "pump"), pipe("pump", "limit"), pipe("limit", "tap")]
+    only = Project(name="Gap", variants=(Variant(id="v", name="V", system=network(parts, runs)),))
+    path = tmp_path / "gap.isotherma.json"
+    path.write_bytes(write_project(only))
+    done = isotherma("solve", path, "--open", "tap", "--json")
+    assert done.returncode == 3
+    assert json.loads(done.stdout)["error"]["code"] == "missing_value"
+    assert "lets through" in done.stderr

@@ -12,7 +12,7 @@ from isotherma.core.system.layouts import usual_route
 
 SIZES = {"wide": (1280, 800), "phone": (390, 844)}
 PAGES = ["/", "/elements", "/kinds", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
-         "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces",
+         "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
          "{}/shower", "{}/shower?draw=1&by=time",
          "{}/trace/wait", "/nowhere"]  # fmt: skip
 
@@ -45,6 +45,8 @@ def test_pages_fit_and_pass_the_checker(page, demo, unknown, hung, serious, size
         f"{unknown}/shower",
         f"{unknown}/brief",
         f"{hung}/spaces",
+        *(f"{hung}/flow?state=hot&view={view}" for view in ("flow", "leak", "waste", "drain")),
+        f"{unknown}/flow",
         f"{hung}/parts?piece=part-heater",
     ]:
         page.goto(path)

@@ -12,7 +12,7 @@ from isotherma.services.flows import Asked, solve_flows
 
 
 def warm() -> None:
-    """Simulate the demo vehicle once, solve its flows, forget both; read the catalogue, which is kept."""
+    """Simulate and solve the demo vehicle once and forget it; read the catalogue, which is kept."""
     classes()
     layouts()
     project = drover()
