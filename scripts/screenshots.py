@@ -37,6 +37,8 @@ SHOTS = [
     ("parts", "{folio}/parts?piece=part-store", WIDE, "light", "metric"),
     ("spaces", "{folio}/spaces?start=pitch&end=driving", WIDE, "light", "metric"),
     ("run-table", "{folio}/parts?view=runs", WIDE, "light", "us"),
+    ("flow", "{folio}/flow?state=pitch&o.head=1&o.kitchen=0.5", WIDE, "light", "metric"),
+    ("phone-drain", "{folio}/flow?state=pitch&view=drain", PHONE, "light", "metric"),
     ("kinds", "/kinds", WIDE, "dark", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import importlib
+import importlib.util
 import inspect
 import pkgutil
 import re
@@ -14,6 +15,7 @@ from typing import Any
 import pytest
 
 import isotherma
+from isotherma.catalogue.layouts import layouts
 from isotherma.core import errors, quantity
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.fields import Document, style_of
@@ -22,7 +24,9 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.runs import RUNS
 from isotherma.core.system.vehicle import Hole, Space, Vehicle
+from isotherma.files.flow_json import flow_object
 from isotherma.files.timeline_csv import _HEADINGS
+from isotherma.services.flows import Asked, solve_flows
 from isotherma.services.reference import reference_markdown
 
 ROOT = Path(__file__).parents[2]
@@ -123,6 +127,42 @@ def test_every_key_code_and_column_is_in_the_file_format():
     for _, kind in inspect.getmembers(errors, inspect.isclass):
         if issubclass(kind, errors.CoreError) and kind is not errors.CoreError:
             assert f"`{kind.code}`" in text, kind.code
+
+
+def test_the_table_of_flows_is_up_to_date():
+    """A sample, since all of it takes a while; every layout is solved in test_flow_laws."""
+    path = ROOT / "scripts/flow_table.py"
+    spec = importlib.util.spec_from_file_location("flow_table", path)
+    assert spec is not None and spec.loader is not None
+    made = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(made)
+    for name in ("seat-store", "cupboard-through-flow", "open-sun-box", "two-knob-selector"):
+        for row in made.rows(layouts()[name]):
+            assert row in DOCS["docs/flows.md"], "run scripts/flow_table.py"
+
+
+def test_every_key_of_the_flow_object_is_in_the_file_format():
+    found = solve_flows(
+        (project := layouts()["seat-store"].project()),
+        project.variants[0],
+        None,
+        Asked(opens={"head": 1.0, "basin": 1.0}),
+    )
+    text = DOCS["docs/file-format.md"]
+
+    def keys(data):
+        if isinstance(data, dict):
+            for key, value in data.items():
+                if key not in {"head", "basin"}:
+                    yield key
+                yield from keys(value)
+        elif isinstance(data, list):
+            for value in data:
+                yield from keys(value)
+
+    for key in set(keys(flow_object(found.report, found.shocks))):
+        short = key.removesuffix("l_per_min") if key.startswith(("mean", "least")) else key
+        assert f"`{short}`" in text, key
 
 
 def test_links_lead_somewhere():

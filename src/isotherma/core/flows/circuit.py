@@ -87,6 +87,7 @@ class Circuit:
     fluids: tuple[str, ...]
     height_m: tuple[float, ...]
     loop_miss_m: float
+    unsure: tuple[int, ...]
     conditions: Conditions
 
 
@@ -381,6 +382,7 @@ def _arrays(build: _Builder) -> Circuit:
         reference=_references(build),
         fluids=names,
         height_m=tuple(float(value) for value in level),
+        unsure=tuple(index for index, link in enumerate(links) if link.way.unknown),
         loop_miss_m=miss if miss > _LOOSE_LOOP_M else 0.0,
         conditions=build.conditions,
     )
@@ -539,15 +541,21 @@ def refuse_unknown(circuit: Circuit, flows: np.ndarray[tuple[int], np.dtype[np.f
     circuit : Circuit
         Its links know what they lack. [-]
     flows : numpy.ndarray
-        Mass flow of each link, shape (links,). [kg/s]
+        Mass flow of each of the links. [kg/s]
+
+    Returns
+    -------
+    None
+        If all that water passes is known. [-]
 
     Raises
     ------
     MissingValue
         Naming the first value that water would pass by.
     """
-    for index, link in enumerate(circuit.links):
-        if link.way.unknown and abs(flows[index]) > 1e-7:
+    for index in circuit.unsure:
+        link = circuit.links[index]
+        if abs(flows[index]) > 1e-7:
             name = link.way.unknown[0]
             piece = circuit.runs[link.item] if link.is_run else circuit.parts[link.item]
             title = type(piece).model_fields[name].title or name

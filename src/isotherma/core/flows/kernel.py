@@ -218,8 +218,8 @@ def _blend(net: Net, flow: Flow, valves: Valves, part: float) -> float:
             continue
         hot_c, cold_c = flow.out_c[hot], flow.out_c[cold]
         set_c = valves.mixer[m, SET_C]
-        if abs(hot_c - cold_c) < SAME_WARMTH_K:  # whatever it does changes nothing
-            continue
+        if abs(hot_c - cold_c) < SAME_WARMTH_K and abs(hot_c - set_c) < 1.0:
+            continue  # both are as wanted: whatever it does changes nothing
         want = _wanted(hot_c, cold_c, set_c, valves.mixer[m, DIFFERENCE])
         found = min(1.0 - 1e-9, max(1e-9, into_hot / total))
         now = flow.opening[m]
@@ -332,3 +332,23 @@ def operate(
         if moved <= 1.0:
             return count, steps, residual, moved
     return ROUNDS, steps, residual, moved
+
+
+@compiled
+def finish(net: Net, heat: Heat, flow: Flow) -> tuple[Floats, float, bool]:
+    """Give the density in each link, the worst imbalance, and if all pressures mean something."""
+    links = net.law.size
+    density = np.empty(links)
+    for link in range(links):
+        enters = net.start[link] if flow.flow[link] >= 0.0 else net.end[link]
+        middle = 0.5 * (flow.node_c[enters] + flow.out_c[link])
+        density[link] = _look_up(heat.tables[heat.fluid[link]], fluids.DENSITY, middle)
+    home = network.islands(net, flow.shut)
+    grounded = np.zeros(net.given.size, dtype=np.bool_)
+    for node in range(net.given.size):
+        if net.given[node]:
+            grounded[home[node]] = True
+    whole = True
+    for node in range(net.given.size):
+        whole = whole and grounded[home[node]]
+    return density, network.imbalance(net, flow.flow, flow.outflow), whole

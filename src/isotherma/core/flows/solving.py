@@ -12,7 +12,7 @@ from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit, refuse_unknown
 from isotherma.core.flows.kernel import Flow
-from isotherma.core.hydraulics import laws, network
+from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands
 from isotherma.core.water import fluids
 
@@ -218,18 +218,14 @@ def _gather(
     steps: int,
     residual: float,
 ) -> Solved:
-    net, heat = circuit.net, circuit.heat
-    enters = np.where(flow.flow >= 0, net.start, net.end)
-    middle = 0.5 * (flow.node_c[enters] + flow.out_c)
-    density = fluids.look_up_each(heat.tables, heat.fluid, fluids.DENSITY, middle)
-    off = network.imbalance(net, flow.flow, flow.outflow)
+    density, off, whole = kernel.finish(circuit.net, circuit.heat, flow)
     return Solved(
         circuit=circuit,
         opens=dict(opens),
         shut=flow.shut,
         mass=flow.flow,
-        litres=flow.flow / density if len(density) else flow.flow,
-        pressure_pa=_levelled(circuit, flow),
+        litres=flow.flow / density,
+        pressure_pa=flow.pressure.copy() if whole else _levelled(circuit, flow),
         node_c=flow.node_c,
         out_c=flow.out_c,
         density=density,
@@ -250,8 +246,6 @@ def _levelled(circuit: Circuit, flow: Flow) -> Floats:
     pressure = flow.pressure.copy()
     home = islands(net, flow.shut)
     grounded = set(home[net.given].tolist())
-    if grounded.issuperset(home.tolist()):
-        return pressure
     level: dict[int, float] = {}
     for node, reference in circuit.reference.items():
         if int(home[node]) not in grounded:

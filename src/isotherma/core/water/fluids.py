@@ -13,7 +13,6 @@ from isotherma.core.compiled import compiled
 from isotherma.core.water import antifreeze_table
 
 Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 Antifreeze = Literal["water", "propylene glycol", "ethylene glycol"]
 
 COLDEST_C: Final = -40
@@ -78,12 +77,3 @@ def look_up(table: Floats, row: int, celsius: float) -> float:
     below = int(at)
     part = at - below
     return float((1.0 - part) * table[row, below] + part * table[row, below + 1])
-
-
-@compiled
-def look_up_each(tables: Floats, fluid: Ints, row: int, celsius: Floats) -> Floats:
-    """Interpolate one property for many links, each with a fluid of its own."""
-    found = np.empty_like(celsius)
-    for at in range(celsius.size):
-        found[at] = look_up(tables[fluid[at]], row, celsius[at])
-    return found
