@@ -55,6 +55,6 @@ def changed(base: System, part_id: str, **values: object) -> System:
     return System.model_validate({**base.model_dump(), "parts": parts})
 
 
-def run(asked: Brief, built: System, **options: float) -> Outcome:
+def run(asked: Brief, built: System, fine_s: float = 0.25) -> Outcome:
     """Simulate in mild air."""
-    return simulate(asked, built, MILD, **options)
+    return simulate(asked, built, MILD, fine_s=fine_s)

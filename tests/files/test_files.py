@@ -128,8 +128,8 @@ def test_the_result_has_the_documented_keys():
                 "mean_c", "peak_c", "final_c", "flow_l_per_min", "hot_l", "used_l"):  # fmt: skip
         assert key in data["draws"][0]
     units = {row["budget"]: row["unit"] for row in data["ledger"]}
-    assert units == {"fresh": "L", "grey": "L", "gas": "kg", "mains": "kWh", "warmth": "min",
-                     "waiting": "s"}  # fmt: skip
+    assert units == {"fresh": "L", "grey": "L", "gas": "kg", "diesel": "L", "mains": "kWh",
+                     "battery": "Wh", "warmth": "min", "waiting": "s"}  # fmt: skip
     fresh = next(row for row in data["ledger"] if row["budget"] == "fresh")
     assert fresh["limit"] == pytest.approx(100.0)
     assert fresh["margin"] == pytest.approx(fresh["limit"] - fresh["used"])

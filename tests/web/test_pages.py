@@ -68,7 +68,7 @@ def test_every_page_shows_verdict_strip_and_question(client, demo, page, habit, 
     assert "Four washes in May" in text(page_soup.find(id="verdict"))
     cells = page_soup.select(".strip .cell")
     assert [cell["data-budget"] for cell in cells] == [
-        "fresh", "grey", "gas", "mains", "warmth", "waiting",
+        "fresh", "grey", "gas", "mains", "battery", "warmth", "waiting",
     ]  # fmt: skip
     assert len(page_soup.select(".cell-binds")) == 1
     unit = "gal" if habit == "us" else "L"
@@ -286,7 +286,7 @@ def test_a_vehicle_from_nothing_can_lay_the_usual_route(client):
     path = client.post("/vehicles", data={"name": "Empty", "start": "empty"}).headers["location"]
     base = path.removesuffix("/brief")
     assert "no parts yet" in client.get(f"{base}/parts").text
-    assert "Fresh tank – the route needs one" in client.get(f"{base}/shower").text
+    assert "it has no parts yet" in client.get(f"{base}/shower").text
     assert act(client, base, action="usual_route").status_code == 200
     assert len(project(client).variants[0].system.parts) == 10
 

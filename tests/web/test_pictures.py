@@ -6,10 +6,10 @@ import re
 
 import pytest
 
+from isotherma.core.engine import kernel
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.simulate import kernel
 from isotherma.web.pages.chart import (
     BOTTOM,
     LEFT,

@@ -6,8 +6,8 @@ import csv
 import io
 
 from isotherma.core import water
+from isotherma.core.engine import kernel
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.simulate import kernel
 
 PHASES = ("rest", "waiting", "running", "stopped")
 _HEADINGS = (
@@ -21,8 +21,8 @@ _HEADINGS = (
     "mixer_hot_c",
     "mixer_cold_c",
     "hot_share",
-    "element_w",
-    "burner_w",
+    "stored_w",
+    "passing_w",
 )
 
 
@@ -50,13 +50,13 @@ def write_timeline(outcome: Outcome) -> str:
         index, mass, step = int(row[kernel.DRAW]), row[kernel.MASS], row[kernel.STEP]
         flowing = mass > 0
         flow = mass / step / water.density_kg_per_m3(row[kernel.HEAD]) * 6e4 if flowing else 0.0
-        temps = [row[c] for c in (kernel.HEAD, kernel.MIXED, kernel.HOT, kernel.COLD)]
+        temps = [row[c] for c in (kernel.HEAD, kernel.MIXED, kernel.HOT, kernel.COLD_SIDE)]
         writer.writerow(
             [
                 f"{row[kernel.END]:.3f}",
                 f"{step:.3f}",
                 names[index] if index >= 0 else "",
-                PHASES[int(row[kernel.PHASE])],
+                PHASES[int(row[kernel.PHASE_OF])],
                 f"{flow:.4f}",
                 *(f"{celsius:.3f}" if flowing else "" for celsius in temps),
                 f"{row[kernel.SHARE]:.4f}" if flowing else "",

@@ -355,7 +355,7 @@ def solve_flows(
                         net.curves,
                         rho[link],
                         mu[link],
-                        False,
+                        links < 0,  # no: a literal would be compiled once more
                     )
                 push = pressure[net.start[link]] - pressure[net.end[link]] - rest
                 push -= rho[link] * GRAVITY_M_PER_S2 * net.rise[link]

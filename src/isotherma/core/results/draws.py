@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.brief import Draw
-from isotherma.core.simulate import kernel
-from isotherma.core.simulate.plan import Plan
-from isotherma.core.simulate.run import Timeline
+from isotherma.core.engine import kernel
+from isotherma.core.engine.bodies import S_ALLOWED, S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
+from isotherma.core.engine.course import RUNNING, Course, Day
 
 Floats = NDArray[np.float64]
 
@@ -56,6 +56,7 @@ class DrawResult:
     cool_after_s: float | None
     ready_again_s: float | None
     pulsing: bool
+    outlet: str
 
 
 def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
@@ -65,12 +66,12 @@ def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
     return float(np.sum(mass_kg / density))
 
 
-def draw_rows(timeline: Timeline, index: int) -> Floats:
+def draw_rows(timeline: Day, index: int) -> Floats:
     """Pick the rows of one draw in which water flowed.
 
     Parameters
     ----------
-    timeline : Timeline
+    timeline : Day
         A day. [-]
     index : int
         Which draw, in order of time. [-]
@@ -85,19 +86,24 @@ def draw_rows(timeline: Timeline, index: int) -> Floats:
     return picked
 
 
-def _ready_again(timeline: Timeline, end_s: float, next_s: float, plan: Plan) -> float | None:
+def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> float | None:
     """Seconds after a draw until a source's sensor is content and no source heats.
 
-    None without a source, or if the next draw or the end of the day comes first. A store
-    that is idle only because its hours are over is not hot again.
+    None without a source, or if the next draw or the end of the day comes first; at once
+    where nothing is stored. A store that is idle only because its hours are over is not hot
+    again.
     """
+    if not timeline.vessel:
+        return 0.0
     log = timeline.log
+    bodies, index = course.named.bodies, course.named.vessels.index(timeline.vessel)
+    first = int(bodies.vessel[index, 0])
     after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
     content = np.zeros(len(after), bool)
-    for heat_w, set_c, hysteresis_k, layer, *_, present in plan.source:
-        if present and heat_w > 0:
-            reading = after[:, kernel.LOG_COLUMNS + int(layer)]
-            content |= reading >= set_c - hysteresis_k - 0.5
+    for row in bodies.source:
+        if int(row[S_VESSEL]) == index and row[S_ALLOWED] > 0:
+            reading = after[:, kernel.LOG_COLUMNS + int(row[S_SENSOR]) - first]
+            content |= reading >= row[S_SET] - row[S_HYSTERESIS] - 0.5
     idle = after[content & (after[:, kernel.ELEMENT] + after[:, kernel.BURNER] <= 0.0)]
     if not len(idle):
         return None
@@ -132,14 +138,14 @@ def _why_not(
     return None
 
 
-def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple[DrawResult, ...]:
+def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[DrawResult, ...]:
     """Measure every draw of a day.
 
     Parameters
     ----------
-    plan : Plan
-        The plan that was run. [-]
-    timeline : Timeline
+    course : Course
+        What was run. [-]
+    timeline : Day
         What came of it. [-]
     longest_wait_s : float
         Wait above which a draw is not as asked. [s]
@@ -150,8 +156,10 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
         In order of time. [-]
     """
     results = []
-    for index, draw in enumerate(plan.order):
-        opened, warm_at, closed, dry = timeline.outcome[index]
+    fresh_c = course.conditions.fresh_c
+    for index, drawn in enumerate(timeline.drawn):
+        draw, opened, closed, dry = drawn.draw, drawn.opened_s, drawn.closed_s, drawn.dry
+        warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
         rows = draw_rows(timeline, index)
         head, mass, step = rows[:, kernel.HEAD], rows[:, kernel.MASS], rows[:, kernel.STEP]
         began = rows[:, kernel.END] - step
@@ -159,7 +167,7 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
         before = began < warm_at - 1e-6 if warm_at >= 0 else np.ones(len(rows), bool)
         inside = (head >= draw.low_c) & (head <= draw.high_c)
         after = rows[~before]
-        running = rows[:, kernel.PHASE] == kernel.RUNNING
+        running = rows[:, kernel.PHASE_OF] == RUNNING
         asked_s = draw.duration_s
         ran_s = float(step[running].sum())
         if draw.clock == "open":
@@ -182,19 +190,23 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
                 cool_after_s = float(after[: cool[0], kernel.STEP].sum())
         hot = head > draw.high_c
         hot_over_s = float(step[hot & ~before].sum())
-        flow_kg = plan.draws[index, 2]
+        density = water.density_kg_per_m3(mean_c if mean_c is not None else fresh_c)
+        flow_kg = drawn.flow_m3_per_s * density
+        if len(rows):
+            flow_kg = float(mass.sum() / step.sum())
         why = _why_not(
             draw,
             flowing=flow_kg > 0,
-            dry=dry > 0,
+            dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,
             comfort_s=comfort_s,
             asked_s=asked_s,
             longest_wait_s=longest_wait_s,
         )
-        next_s = plan.draws[index + 1, 0] if index + 1 < len(plan.order) else 86400.0
-        missing_s = draw.duration_s - ran_s if dry > 0 else 0.0
+        following = timeline.drawn[index + 1 :]
+        next_s = following[0].opened_s if following else 86400.0
+        missing_s = draw.duration_s - ran_s if dry else 0.0
         results.append(
             DrawResult(
                 draw=draw,
@@ -215,12 +227,13 @@ def draw_results(plan: Plan, timeline: Timeline, longest_wait_s: float) -> tuple
                 peak_c=float(head.max()) if len(rows) else None,
                 final_c=float(head[-1]) if len(rows) else None,
                 largest_drop_k=drop,
-                flow_m3_per_s=float(flow_kg) / water.density_kg_per_m3(plan.mixer[0]),
+                flow_m3_per_s=float(flow_kg) / density,
                 hot_m3=_volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
-                used_m3=float(mass.sum()) / water.density_kg_per_m3(plan.fresh_c),
+                used_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
                 cool_after_s=cool_after_s,
-                ready_again_s=_ready_again(timeline, float(closed), float(next_s), plan),
-                pulsing=plan.pulsing[index],
+                ready_again_s=_ready_again(timeline, float(closed), float(next_s), course),
+                pulsing=any(how.cycle is not None for how in drawn.point.running),
+                outlet=drawn.outlet,
             )
         )
     return tuple(results)

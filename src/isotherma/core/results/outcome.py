@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
+from isotherma.core.engine.course import FINE_S, Course, Day, run_day
+from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.ledger import Entry, make_ledger
 from isotherma.core.results.trace import Trace, make_traces
 from isotherma.core.results.verdict import verdict
-from isotherma.core.simulate.plan import Plan, make_plan
-from isotherma.core.simulate.run import FINE_S, Timeline, run_plan
 from isotherma.core.system import System
-from isotherma.core.system.route import Route, find_route
+from isotherma.core.system.kinds import temperature
+from isotherma.core.system.states import State
 
 SCALD_C = 43.0  # shower limit of the strictest rule set; check the current text
 RULE_SET = "strictest of all"
+_GAS: Final = {"burner", "through_flow_gas"}
+_MAINS: Final = {"element", "through_flow_electric"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,12 +29,16 @@ class Outcome:
     """A simulated day: draws, ledger, traces, and what they were made from."""
 
     brief: Brief
-    route: Route
-    plan: Plan
-    timeline: Timeline
+    course: Course
+    timeline: Day
     draws: tuple[DrawResult, ...]
     ledger: tuple[Entry, ...]
     traces: tuple[Trace, ...]
+
+    @property
+    def fresh_c(self) -> float:
+        """Temperature of the fresh water [°C]."""
+        return self.course.conditions.fresh_c
 
     def verdict(self, habit: Habit) -> str:
         """Make the sentence in a person's units."""
@@ -45,6 +53,44 @@ class Outcome:
 
     def cautions(self, habit: Habit) -> tuple[str, ...]:
         """List what the reader must know: heat that can hurt, flow that is not steady."""
+        found = self._hot(habit)
+        mixers = [
+            part for part in self.course.circuit.parts.values()
+            if isinstance(part, temperature.ThermostaticMixer)
+        ]  # fmt: skip
+        least = max((part.min_flow_m3_per_s or 0.0 for part in mixers), default=0.0)
+        low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < least * 0.999]
+        if low:
+            found.append(
+                f"Below {with_unit(least, 'flow', habit)} the mixer may not hold "
+                f"its setting: “{low[0].draw.name}” runs at "
+                f"{with_unit(low[0].flow_m3_per_s, 'flow', habit)}. The figures assume it does."
+            )
+        if any(draw.pulsing for draw in self.draws):
+            found.append(
+                "The pump switches on and off at this flow. The figures use its mean; "
+                "expect the shower to pulse."
+            )
+        kinds = {part.kind for part in self.course.system.parts}
+        gas = kinds & _GAS or any(
+            getattr(part, "fuel", None) in {"propane", "butane"} and part.kind == "combi"
+            for part in self.course.system.parts
+        )
+        if "gas" in self.brief.will_not_have and gas:
+            found.append("The brief will not have gas, and the water is heated with it.")
+        if "mains" in self.brief.will_not_have and kinds & _MAINS:
+            found.append("The brief will not have mains, and the water is heated with it.")
+        if "mixing valve" in self.brief.will_not_have and mixers:
+            found.append("The brief will not have a mixing valve, and there is one.")
+        warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
+        if warmed:
+            found.append(
+                f"The water of {_listed(warmed)} is counted, the heat for it is not computed yet."
+            )
+        return tuple(found)
+
+    def _hot(self, habit: Habit) -> list[str]:
+        """Say where water came hotter than skin bears."""
         found = []
         for early in (False, True):
             hot = [
@@ -64,39 +110,7 @@ class Outcome:
                     f"{with_unit(SCALD_C, 'temperature', habit)} of a shower ({RULE_SET}). "
                     "Feel the water before anyone steps under it."
                 )
-        least = self.route.mixer.min_flow_m3_per_s or 0.0
-        low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < least]
-        if low:
-            found.append(
-                f"Below {with_unit(least, 'flow', habit)} the mixer may not hold "
-                f"its setting: “{low[0].draw.name}” runs at "
-                f"{with_unit(low[0].flow_m3_per_s, 'flow', habit)}. The figures assume it does."
-            )
-        if any(draw.pulsing for draw in self.draws):
-            found.append(
-                "The pump switches on and off at this flow. The figures use its mean; "
-                "expect the shower to pulse."
-            )
-        refused = {"gas": self.route.burner, "mains": self.route.element}
-        for name, source in refused.items():
-            if name in self.brief.will_not_have and source is not None:
-                found.append(f"The brief will not have {name}, and the store uses it.")
-        if "mixing valve" in self.brief.will_not_have:
-            found.append("The brief will not have a mixing valve, and the route uses one.")
-        elsewhere = [
-            draw.name for draw in self.brief.draws if draw.outlet not in (None, self.route.head.id)
-        ]
-        if elsewhere:
-            found.append(
-                f"Not computed yet, and not in these figures: {_listed(elsewhere)}, at another "
-                f"outlet than {self.route.head.label}."
-            )
-        warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
-        if warmed:
-            found.append(
-                f"The water of {_listed(warmed)} is counted, the heat for it is not computed yet."
-            )
-        return tuple(found)
+        return found
 
 
 def _listed(names: list[str]) -> str:
@@ -105,7 +119,14 @@ def _listed(names: list[str]) -> str:
     return f"{shown} and {len(names) - 3} more" if len(names) > 3 else shown
 
 
-def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = FINE_S) -> Outcome:
+def simulate(
+    brief: Brief,
+    system: System,
+    climate: Climate,
+    *,
+    state: State | None = None,
+    fine_s: float = FINE_S,
+) -> Outcome:
     """Simulate one day of a system under a brief.
 
     Parameters
@@ -116,6 +137,8 @@ def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = 
         What is built; never changed. [-]
     climate : Climate
         Where and when. [-]
+    state : State or None
+        How it stands; None: its first state, or everything as usual. [-]
     fine_s : float
         Step while something moves, > 0. [s]
 
@@ -127,24 +150,24 @@ def simulate(brief: Brief, system: System, climate: Climate, *, fine_s: float = 
     Raises
     ------
     NotComputedYet
-        If the system is not of the computed shape; it names the part.
+        If there is nothing to be computed; it names a part.
     MissingValue
         If a value the engine needs is unknown.
-    BalanceBroken
-        If energy or water does not add up.
+    FlowNotSolved, BalanceBroken
+        If flows cannot be found, or energy or water does not add up.
     """
-    route = find_route(system)
-    plan = make_plan(brief, route, climate)
-    timeline = run_plan(plan, standing=brief.day_start == "standing", fine_s=fine_s)
-    draws = draw_results(plan, timeline, brief.budgets.longest_wait_s)
+    if not system.parts:
+        raise NotComputedYet(part_id="", part_name="The design", reason="it has no parts yet")
+    standing = state or (system.states[0] if system.states else None)
+    course, day = run_day(brief, system, standing, climate, fine_s=fine_s)
+    draws = draw_results(course, day, brief.budgets.longest_wait_s)
     return Outcome(
         brief=brief,
-        route=route,
-        plan=plan,
-        timeline=timeline,
+        course=course,
+        timeline=day,
         draws=draws,
-        ledger=make_ledger(brief, plan, draws, timeline.balance),
-        traces=make_traces(plan, route, draws, timeline.balance),
+        ledger=make_ledger(course, day, draws),
+        traces=make_traces(course, day, draws),
     )
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import pi
 
-from isotherma.core import water
+from isotherma.core.engine.bodies import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
+from isotherma.core.engine.course import Course, Day, Drawn
+from isotherma.core.flows.report import profile
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.simulate.plan import GROUPS, Plan
-from isotherma.core.simulate.run import Balance
-from isotherma.core.system.route import Route
+from isotherma.core.results.ledger import spent
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,37 +38,64 @@ class Trace:
     source: str
 
 
-def _flow(plan: Plan, route: Route) -> Trace:
-    point = plan.point
-    taken = sorted(point.losses, key=lambda loss: -loss.drop_pa)
+def _flow(course: Course, drawn: Drawn) -> Trace:
+    solved = drawn.point.solved
+    outlet = course.circuit.parts[drawn.outlet]
+    factor = getattr(outlet, "flow_factor_si", None) or 0.0
+    steps = profile(solved, drawn.outlet)
+    before = steps[-1].start_pa if steps else 0.0
+    lift = sum(step.lift_pa for step in steps)
+    top = max((step.end_pa for step in steps), default=0.0)
+    opening = solved.opens.get(drawn.outlet, 1.0)
     inputs = [
-        Input("K", "flow factor of the head", route.head.flow_factor_si or 0.0, "flow_factor",
-              f"parts.{route.head.id}.flow_factor_si"),
-        Input("Δp", "pressure before the head", point.head_pa, "pressure"),
-        Input("p", "pressure the pump gives at this flow", point.pump_pa, "pressure"),
-        Input("ρgΔz", "of it to lift the water", point.rise_pa, "pressure"),
+        Input("K", f"flow factor of {outlet.label}", factor, "flow_factor",
+              f"parts.{outlet.id}.flow_factor_si"),
+        Input("s", "share of it that is open", opening, "share"),
+        Input("Δp", "pressure before the outlet", before, "pressure"),
+        Input("p", "highest pressure on the way", top, "pressure"),
+        Input("ρgΔz", "taken to lift the water", lift, "pressure"),
     ]  # fmt: skip
-    inputs += [
-        Input("−", f"of it taken by {loss.label}", loss.drop_pa, "pressure", loss.item_id)
-        for loss in taken
-        if loss.item_id != route.head.id and loss.drop_pa > 0
-    ]
+    taken = sorted(steps[:-1], key=lambda step: -step.drop_pa)
+    for step in taken:
+        if step.drop_pa > 0.5:
+            group = "runs" if step.is_run else "parts"
+            inputs.append(Input("−", f"taken by {step.label}", step.drop_pa, "pressure",
+                                f"{group}.{step.id}"))  # fmt: skip
     return Trace(
         id="flow",
-        title="Flow at the head",
-        value=point.flow_m3_per_s,
+        title="Flow at the head" if outlet.kind == "shower_head" else "Flow at the outlet",
+        value=drawn.flow_m3_per_s,
         style="flow",
-        formula="q = K √Δp, with pump(q) = Σ losses(q) + ρ g Δz",
-        words="The head passes what the pressure left before it can push. The pump gives less "
+        formula=f"q = {'s ' if opening < 1.0 else ''}K √Δp, with what drives the water = "
+        "Σ losses(q) + ρ g Δz",
+        words="The outlet passes what the pressure left before it can push. The pump gives less "
         "pressure the more flows; pipes and valves take more. Where both meet is the flow.",
         inputs=tuple(inputs),
-        valid="Steady flow, head fully open; the hot branch decides.",
+        valid="Steady flow with temperatures settled; losses on the strongest way.",
         source="Darcy and Weisbach with Colebrook's friction; outlet law q = K√Δp.",
     )
 
 
-def _wait(plan: Plan, draw: DrawResult) -> Trace:
-    inputs = [
+def _standing_m3(course: Course, drawn: Drawn) -> float:
+    """Water in the runs between the last heat and the outlet [m³]."""
+    circuit, volume = drawn.point.solved.circuit, 0.0
+    hot = {LAYERED, STIRRED, HELD, PLATE, POOL_OUT}
+    ways = {
+        circuit.links[index].item
+        for index, act in enumerate(course.named.bodies.act)
+        if int(act) in hot
+    }
+    for step in reversed(profile(drawn.point.solved, drawn.outlet)):
+        if step.id in ways:
+            break
+        if step.is_run:
+            bore = circuit.links[circuit.run[step.id]].bore_m
+            volume += pi / 4 * bore**2 * (step.to_m - step.from_m)
+    return volume
+
+
+def _wait(course: Course, drawn: Drawn, draw: DrawResult) -> Trace:
+    inputs = (
         Input("t₁", "start of the first 5 s inside the window",
               draw.start_s + (draw.wait_s or 0.0), "seconds"),
         Input("t₀", "tap opened", draw.start_s, "seconds"),
@@ -75,13 +103,10 @@ def _wait(plan: Plan, draw: DrawResult) -> Trace:
               f"brief.draws.{draw.draw.id}.low_c"),
         Input("high", "too hot above", draw.draw.high_c, "temperature",
               f"brief.draws.{draw.draw.id}.high_c"),
-    ]  # fmt: skip
-    for group in ("hot", "mixed"):
-        rows = plan.pipe[plan.pipe[:, 0] == GROUPS.index(group)]
-        volume = float((rows[:, 2] * rows[:, 3]).sum()) / water.density_kg_per_m3(40.0)
-        words = {"hot": "water in the hot run", "mixed": "water between mixer and head"}[group]
-        inputs.append(Input("V", words, volume, "volume"))
-    inputs.append(Input("q", "flow", draw.flow_m3_per_s, "flow"))
+        Input("V", "water standing on the strongest way to the outlet",
+              _standing_m3(course, drawn), "volume"),
+        Input("q", "flow", draw.flow_m3_per_s, "flow"),
+    )  # fmt: skip
     return Trace(
         id="wait",
         title=f"Wait for warm water: {draw.draw.name}",
@@ -89,38 +114,71 @@ def _wait(plan: Plan, draw: DrawResult) -> Trace:
         style="seconds",
         formula="wait = t₁ − t₀",
         words="Cold water stands in the pipes and the walls take heat first. The wait ends when "
-        "the water at the head has stayed inside the window for five seconds, counted from the "
+        "the water at the outlet has stayed inside the window for five seconds, counted from the "
         "first of them.",
-        inputs=tuple(inputs),
+        inputs=inputs,
         valid="Resolved to a quarter of a second; never warm means no wait is given.",
         source="Plug flow with wall heat, simulated.",
     )
 
 
-def make_traces(
-    plan: Plan, route: Route, draws: tuple[DrawResult, ...], balance: Balance
-) -> tuple[Trace, ...]:
+def _energy(course: Course, day: Day) -> Trace:
+    took = spent(course, day)
+    balance = day.balance
+    heats = {**balance.sources_j, **balance.bodies_j}
+    inputs = [
+        Input("Qᵢ", f"heat from {course.circuit.parts[part_id].label}", joules, "energy",
+              f"parts.{part_id}")
+        for part_id, joules in heats.items()
+        if joules > 0.0
+    ]  # fmt: skip
+    if balance.held_j > 0.0:
+        inputs.append(Input("Qᵢ", "heat from engine coolant", balance.held_j, "energy"))
+    if balance.air_j > 0.0:
+        inputs.append(Input("Qᵢ", "heat from hot air", balance.air_j, "energy"))
+    lost = balance.pipe_loss_j + balance.body_loss_j
+    inputs += [
+        Input("−", "of it lost by stores", balance.store_loss_j, "energy"),
+        Input("−", "of it lost by pipes and heaters", lost, "energy"),
+        Input("", "gas it takes", took.gas_kg, "mass"),
+        Input("", "liquid fuel it takes", took.diesel_m3, "volume"),
+        Input("", "from the mains", took.mains_j, "energy"),
+        Input("", "from the battery, pumps too", took.battery_j, "battery_energy"),
+    ]
+    return Trace(
+        id="energy",
+        title="Heat of the day",
+        value=sum(heats.values()) + balance.held_j + balance.air_j,
+        style="energy",
+        formula="Q = Σ Qᵢ",
+        words="Heat that sources gave to the water and its vessels in a day. Fuel is the heat over "
+        "the share that reaches the water and the net heating value.",
+        inputs=tuple(inputs),
+        valid="One day; the store stands at midnight as the brief says.",
+        source="Energy balance of the simulated day.",
+    )
+
+
+def make_traces(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Trace, ...]:
     """Open the main numbers of a day.
 
     Parameters
     ----------
-    plan : Plan
-        The plan that was run. [-]
-    route : Route
-        The recognised shape. [-]
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
     draws : tuple of DrawResult
         Its draws. [-]
-    balance : Balance
-        Its heat. [-]
 
     Returns
     -------
     tuple of Trace
-        Flow at the head, wait of the first draw, warm minutes, hot litres, energy. [-]
+        Flow, wait of the first draw, warm minutes, hot litres, heat. [-]
     """
-    traces = [_flow(plan, route)]
+    traces = []
     if draws:
-        traces.append(_wait(plan, draws[0]))
+        traces += [_flow(course, day.drawn[0]), _wait(course, day.drawn[0], draws[0])]
     traces.append(
         Trace(
             id="warm",
@@ -128,7 +186,7 @@ def make_traces(
             value=sum(min(draw.comfort_s, draw.asked_s) for draw in draws),
             style="minutes",
             formula="t = Σ min(tᵢ, askedᵢ)",
-            words="Seconds in which the water at the head was inside the draw's window, summed "
+            words="Seconds in which the water at the outlet was inside the draw's window, summed "
             "over the day's draws; no draw counts for more than was asked.",
             inputs=tuple(
                 Input(
@@ -141,7 +199,7 @@ def make_traces(
                 for draw in draws
             ),
             valid="Steps of a quarter of a second to one second.",
-            source="Simulated temperature at the head.",
+            source="Simulated temperature at the outlet.",
         )
     )
     traces.append(
@@ -151,41 +209,15 @@ def make_traces(
             value=sum(draw.hot_m3 for draw in draws),
             style="volume",
             formula="V = Σ x·m / ρ(T_hot)",
-            words="The mixer's hot share of every step's water, at the hot water's own density.",
+            words="The hot share of every step's water, at the hot water's own density; without a "
+            "mixer all of it is hot.",
             inputs=tuple(
                 Input("Vᵢ", draw.draw.name, draw.hot_m3, "volume", f"brief.draws.{draw.draw.id}")
                 for draw in draws
             ),
-            valid="Hot share between 3 % and 97 %, the stops of the valve.",
+            valid="Hot share between 3 % and 97 % behind a mixer, the stops of the valve.",
             source="Mixing by mass: x = (T_mix − T_cold)/(T_hot − T_cold).",
         )
     )
-    element = f"parts.{route.element.id}.power_w" if route.element else ""
-    burner = f"parts.{route.burner.id}.efficiency" if route.burner else ""
-    traces.append(
-        Trace(
-            id="energy",
-            title="Energy of the day",
-            value=balance.element_j + balance.burner_j / plan.burner_efficiency,
-            style="energy",
-            formula="E = Q_element + Q_burner / η",
-            words="What the element drew from the mains and the burner from the gas, the net "
-            "heating value counted.",
-            inputs=(
-                Input("Q_element", "heat from the element", balance.element_j, "energy", element),
-                Input("Q_burner", "heat from the burner", balance.burner_j, "energy"),
-                Input(
-                    "η",
-                    "share of the gas that reaches the water",
-                    plan.burner_efficiency,
-                    "share",
-                    burner,
-                ),
-                Input("−", "of it lost by the store", balance.store_loss_j, "energy"),
-                Input("−", "of it lost by the pipes", balance.pipe_loss_j, "energy"),
-            ),
-            valid="One day; the store stands at midnight as the brief says.",
-            source="Energy balance of the simulated day.",
-        )
-    )
+    traces.append(_energy(course, day))
     return tuple(traces)

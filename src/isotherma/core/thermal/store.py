@@ -230,7 +230,7 @@ def advance(
     """Let heat in, out and through the layers for a while; return the heat lost [J].
 
     `heat_w` is the power into each layer, `link_w` the conductance between neighbours
-    and `sensors` the two thermostat readings, which follow their layers with a lag.
+    and `sensors` the thermostat readings, which follow their layers with a lag.
     """
     count = layers.shape[0]
     longest = HEATING_SUBSTEP_S if heat_w.max() > 0.0 else RESTING_SUBSTEP_S
@@ -261,7 +261,7 @@ def advance(
         for i in range(count):
             layers[i] += slope[i]
         turn_over(layers)
-        for s in range(2):
+        for s in range(sensors.shape[0]):
             gap = layers[int(sensor_at[s])] - sensors[s]
             if sensor_lag_s[s] > 0.0:
                 sensors[s] += gap * (1.0 - exp(-step_s / sensor_lag_s[s]))

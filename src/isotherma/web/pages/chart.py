@@ -9,10 +9,10 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from isotherma.core.engine import kernel
 from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.simulate import kernel
 from isotherma.web.ramp import colour, ink_on
 
 Floats = NDArray[np.float64]
@@ -122,6 +122,8 @@ def _edges(values: Floats, count: int) -> NDArray[np.int64]:
 def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
     """Draw a store's layers from the top down in a box 0…260 high."""
     count = len(temps)
+    if not count:
+        return ()
     height = 260.0 / count
     every = 1 if count <= 12 else 2
     layers = []

@@ -93,7 +93,7 @@ def brief_page(
         given = "as given" if brief.cold_water_c is not None else "estimated"
         month = MONTHS[brief.month - 1]
         air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 3)
-        water = with_unit(outcome.plan.fresh_c, "temperature", habit, 3)
+        water = with_unit(outcome.fresh_c, "temperature", habit, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     system = find_variant(opened.project, variant_id).system
     outlets = {"part": [(part.id, part.label) for part in system.parts if part.side == "use"]}

@@ -15,6 +15,8 @@ from isotherma.services.wording import error_words
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.words import PAGES
 
+_ALWAYS = frozenset({"fresh", "grey", "warmth", "waiting"})  # others only where there is such
+
 
 @dataclass(frozen=True, slots=True)
 class Cell:
@@ -163,7 +165,11 @@ def make_frame(
     outcome = result if isinstance(result, Outcome) else None
     if outcome is not None:
         was = {entry.budget: entry for entry in before.ledger} if before else {}
-        cells = tuple(_cell(entry, was.get(entry.budget), habit) for entry in outcome.ledger)
+        cells = tuple(
+            _cell(entry, was.get(entry.budget), habit)
+            for entry in outcome.ledger
+            if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
+        )
         verdict = outcome.verdict(habit)
     else:
         assert isinstance(result, CoreError)

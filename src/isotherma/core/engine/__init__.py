@@ -1,0 +1,1 @@
+"""Time: any network of the document's kinds, stepped through draws, rest and heating."""

@@ -1,0 +1,381 @@
+"""A circuit's parts as bodies with heat: pipes, vessels, heaters, coils, as plain arrays."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from math import ceil, pi
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core import water
+from isotherma.core.flows import kernel as flow_kernel
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
+from isotherma.core.system import AnyKind
+from isotherma.core.system.kinds import heat
+from isotherma.core.thermal.pipe import (
+    loss_w_per_m_k,
+    wall_heat_j_per_m_k,
+    water_to_wall_w_per_m_k,
+)
+from isotherma.core.thermal.store import cylinder_loss_w_per_k, default_layers
+from isotherma.core.water import fluids
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+# what a link does to what passes
+PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT = range(10)
+# columns of `Bodies.vessel`
+FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO = range(10)
+# columns of `Bodies.source`
+(
+    S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
+    S_LIMIT,
+) = range(11)  # fmt: skip
+# columns of `Bodies.stirred`
+(
+    B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
+    B_KIND, B_LIMIT,
+) = range(13)  # fmt: skip
+PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
+
+CELL_M: Final = 0.06
+MOST_CELLS: Final = 80
+COMBI_LAYERS: Final = 4
+LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
+LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
+LOOP_LOSS_W_PER_K: Final = 3.0
+
+
+class Bodies(NamedTuple):
+    """Bodies of a circuit; see the columns above.
+
+    `act` and `slot` have an entry per link, `specific` the heat of its fluid [J/kgK]. `pipe`
+    has a row per run: first cell, cells, cell mass [kg], wall heat, water-to-wall, wall-to-air
+    [J/K, W/K], air [°C], link. `coil`: vessel, its layers from and to, conductance. `plate`:
+    hot link, cold link, conductance. `fixed_c` is the temperature of held links [°C].
+    """
+
+    act: Ints
+    slot: Ints
+    specific: Floats
+    pipe: Floats
+    vessel: Floats
+    loss_w: Floats
+    source: Floats
+    stirred: Floats
+    coil: Floats
+    plate: Floats
+    air: Floats
+    pool: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """Who is who in the arrays."""
+
+    bodies: Bodies
+    vessels: tuple[str, ...]
+    sources: tuple[str, ...]
+    calls: Mapping[int, str]
+    stirred: tuple[str, ...]
+    pools: tuple[str, ...]
+    plates: tuple[str, ...]
+    cells: int
+    layers: int
+
+
+@dataclass(slots=True)
+class _Rows:
+    pipe: list[list[float]] = field(default_factory=list)
+    vessel: list[list[float]] = field(default_factory=list)
+    loss: list[float] = field(default_factory=list)
+    source: list[list[float]] = field(default_factory=list)
+    stirred: list[list[float]] = field(default_factory=list)
+    coil: list[list[float]] = field(default_factory=list)
+    plate: list[list[float]] = field(default_factory=list)
+    air: list[list[float]] = field(default_factory=list)
+    pool: list[list[float]] = field(default_factory=list)
+    vessels: dict[str, int] = field(default_factory=dict)
+    pools: dict[str, int] = field(default_factory=dict)
+    plates: dict[str, int] = field(default_factory=dict)
+    sources: list[str] = field(default_factory=list)
+    calls: dict[int, str] = field(default_factory=dict)
+    bodies: list[str] = field(default_factory=list)
+    cells: int = 0
+
+
+def make_bodies(
+    circuit: Circuit, *, air_c: Mapping[str, float], usual_c: float, hot_c: float
+) -> Named:
+    """Turn a circuit's parts into bodies.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    air_c : mapping of str to float
+        Temperature around parts and runs, by id. [°C]
+    usual_c : float
+        Where nothing is said. [°C]
+    hot_c : float
+        What hot water is about at, for its properties. [°C]
+
+    Returns
+    -------
+    Named
+        Arrays, and the names of their rows. [-]
+    """
+    make = _Maker(circuit, air_c, usual_c, hot_c)
+    return make.build()
+
+
+class _Maker:
+    def __init__(
+        self, circuit: Circuit, air_c: Mapping[str, float], usual_c: float, hot_c: float
+    ) -> None:
+        self.circuit, self.air_c, self.usual_c, self.hot_c = circuit, air_c, usual_c, hot_c
+        self.rows = _Rows()
+        self.inside: dict[str, list[AnyKind]] = {}
+        for part in circuit.parts.values():
+            if part.fitted_in is not None:
+                self.inside.setdefault(part.fitted_in, []).append(part)
+        cold = circuit.conditions.fresh_c
+        self.water_j = water.mean_specific_heat_j_per_kg_k(cold, max(hot_c, cold + 1.0))
+
+    def around(self, item_id: str) -> float:
+        return self.air_c.get(item_id, self.usual_c)
+
+    def specific(self, link: int) -> float:
+        kind = int(self.circuit.heat.fluid[link])
+        if kind == 0:
+            return self.water_j
+        return fluids.look_up(self.circuit.heat.tables[kind], fluids.SPECIFIC, 60.0)
+
+    def build(self) -> Named:
+        circuit, rows = self.circuit, self.rows
+        count = len(circuit.links)
+        act, slot = np.zeros(count, np.int64), np.zeros(count, np.int64)
+        for part in circuit.parts.values():
+            if part.id not in circuit.dry:
+                self._vessel(part)
+        for index, link in enumerate(circuit.links):
+            act[index], slot[index] = (
+                self._run(index) if link.is_run else self._way(index, circuit.parts[link.item])
+            )
+        bodies = Bodies(
+            act=act, slot=slot,
+            specific=np.array([self.specific(index) for index in range(count)]),
+            pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 10),
+            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 11),
+            stirred=_table(rows.stirred, 13), coil=_table(rows.coil, 4),
+            plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
+        )  # fmt: skip
+        return Named(
+            bodies=bodies, vessels=tuple(rows.vessels), sources=tuple(rows.sources),
+            calls=rows.calls, stirred=tuple(rows.bodies), pools=tuple(rows.pools),
+            plates=tuple(rows.plates), cells=rows.cells, layers=len(rows.loss),
+        )  # fmt: skip
+
+    def _run(self, index: int) -> tuple[int, int]:
+        link = self.circuit.links[index]
+        run = self.circuit.runs[link.item]
+        length, bore, wall = run.length_m or 1.0, link.bore_m, run.wall_m or 0.0015
+        cells = int(min(MOST_CELLS, max(2, ceil(length / CELL_M))))
+        step = length / cells
+        warm = 0.5 * (self.circuit.conditions.fresh_c + self.hot_c)
+        film = inner_film_w_per_m2_k(flow_m3_per_s=4 / 6e4, bore_m=bore, celsius=warm)
+        size = {"bore_m": bore, "wall_m": wall}
+        inner = water_to_wall_w_per_m_k(**size, material=run.material, film_w_per_m2_k=film)
+        outer = loss_w_per_m_k(
+            **size, material=run.material, insulation_m=run.insulation_m or 0.0,
+            insulation_w_per_m_k=run.insulation_w_per_m_k or 0.038,
+        )  # fmt: skip
+        density = water.density_kg_per_m3(warm)
+        row = [self.rows.cells, cells, pi / 4 * bore**2 * step * density,
+               wall_heat_j_per_m_k(**size, material=run.material) * step, inner * step,
+               outer * step, self.around(run.id), index]  # fmt: skip
+        self.rows.pipe.append([float(value) for value in row])
+        self.rows.cells += cells
+        return PIPE, len(self.rows.pipe) - 1
+
+    def _way(self, index: int, part: AnyKind) -> tuple[int, int]:
+        rows, link = self.rows, self.circuit.links[index]
+        way = link.way
+        if part.id in rows.vessels and {way.start, way.end} == {"inlet", "outlet"}:
+            return LAYERED, rows.vessels[part.id]
+        if part.id in rows.pools:
+            if way.start == "inlet":
+                return POOL_IN, rows.pools[part.id]
+            return (POOL_OUT, rows.pools[part.id]) if way.end == "outlet" else (PASS, 0)
+        if isinstance(part, heat.ThroughFlow):
+            return STIRRED, self._through_flow(part, index)
+        if isinstance(part, heat.LiquidHeater):
+            return STIRRED, self._loop_heater(part)
+        if isinstance(part, heat.Coil) and part.fitted_in in rows.vessels:
+            return COIL, self._coil(part, rows.vessels[part.fitted_in or ""])
+        if isinstance(part, heat.PlateExchanger):
+            return PLATE, self._plate(part, index, way.role)
+        if way.heat == flow_kernel.BODY:
+            rows.air.append([way.warmth[0], way.warmth[1]])
+            return AIR_COIL, len(rows.air) - 1
+        if way.heat == flow_kernel.HELD_AT:
+            rows.air.append([way.warmth[0], 0.0])
+            return HELD, len(rows.air) - 1
+        return PASS, 0
+
+    def _vessel(self, part: AnyKind) -> None:
+        rows = self.rows
+        if not isinstance(part, heat.Store | heat.Combi | heat.Canister | heat.SunContainer):
+            return
+        volume = part.volume_m3 or 0.0
+        if volume <= 0.0:
+            return
+        if (part.id, "inlet") not in self.circuit.node and (part.id, "outlet") not in (
+            self.circuit.node
+        ):
+            return
+        mass = volume * water.density_kg_per_m3(self.circuit.conditions.fresh_c)
+        body = getattr(part, "body_j_per_k", None) or 0.0
+        if isinstance(part, heat.Store) and part.nature == "open vented":
+            loss = sum(self._store_loss(part, volume, 1))
+            rows.pools[part.id] = len(rows.pool)
+            refills = 1.0 if part.refill == "while drawing" else 0.0
+            rows.pool.append([mass, body, loss, self.around(part.id), self.water_j, refills])
+            self._sources(part, len(rows.vessel), 1, pool=len(rows.pool) - 1)
+            return
+        if isinstance(part, heat.Store):
+            height = part.height_m or (4 * volume / pi) ** (1 / 3)
+            count = part.layers or default_layers(volume_m3=volume, height_m=height)
+            unreached = part.unreachable or 0.0
+            area = volume / height
+            conduction = water.conductivity_w_per_m_k(40.0) * area + (part.wall_w_m_per_k or 0.0)
+            link_w = conduction / (height / count) if count > 1 else 0.0
+            losses = self._store_loss(part, volume, count)
+            jet = part.jet_share or 0.0
+        else:
+            count = COMBI_LAYERS if isinstance(part, heat.Combi) else 1
+            unreached, jet = 0.0, 0.1 if count > 1 else 0.0
+            link_w = 1.0 if count > 1 else 0.0
+            losses = [(part.loss_w_per_k or 1.0) / count] * count
+        layer_kg = mass * (1 - unreached) / count
+        layer_j = layer_kg * self.water_j + (body + mass * unreached * self.water_j) / count
+        rows.vessels[part.id] = len(rows.vessel)
+        first = len(rows.loss)
+        rows.loss += losses
+        before = len(rows.source)
+        rows.vessel.append([first, count, layer_kg, layer_j, link_w, self.around(part.id), jet,
+                            self.water_j, before, before])  # fmt: skip
+        self._sources(part, len(rows.vessel) - 1, count)
+        rows.vessel[-1][SOURCES_TO] = len(rows.source)
+
+    def _store_loss(self, part: heat.Store, volume: float, count: int) -> list[float]:
+        height = part.height_m or (4 * volume / pi) ** (1 / 3)
+        side, end = cylinder_loss_w_per_k(
+            volume_m3=volume, height_m=height, insulation_m=part.insulation_m or 0.0,
+            insulation_w_per_m_k=part.conductivity().likely,
+            film_w_per_m2_k=part.film_w_per_m2_k or 8.0,
+            fittings_share=part.fittings_share or 0.0,
+        )  # fmt: skip
+        scale = 1.0
+        if part.loss_w_per_k is not None:
+            scale = part.loss_w_per_k / (side + 2 * end)
+        losses = [scale * side / count] * count
+        losses[0] += scale * end
+        losses[-1] += scale * end
+        return losses
+
+    def _sources(self, host: AnyKind, vessel: int, count: int, pool: int = -1) -> None:
+        rows, circuit = self.rows, self.circuit
+        first = len(rows.loss) - count if pool < 0 else 0
+        inside = self.inside.get(host.id, [])
+        limits = {item.guards: item.opens_c or 85.0 for item in inside
+                  if isinstance(item, heat.HighLimit)}  # fmt: skip
+        coiled = any(isinstance(item, heat.Coil) for item in inside)
+
+        def add(
+            part_id: str, watts: float, set_c: float, hysteresis: float, sensor: float, lag: float,
+            window: tuple[float, float], allowed: bool, at: int,
+        ) -> None:  # fmt: skip
+            layer = first + min(count - 1, int(sensor * count))
+            rows.source.append([
+                float(vessel if pool < 0 else -1 - pool), watts, set_c, hysteresis, float(layer),
+                lag, *window, float(allowed), float(first + at), limits.get(part_id, 99.0),
+            ])  # fmt: skip
+            rows.sources.append(part_id)
+
+        for item in inside:
+            if not isinstance(item, heat.Element | heat.Burner):
+                continue
+            watts = (
+                item.power_w if isinstance(item, heat.Element)
+                else (item.input_w or 0.0) * (item.efficiency or 0.0)
+            )  # fmt: skip
+            share = (item.height_share or 0.0) if isinstance(item, heat.Element) else 0.0
+            add(item.id, watts or 0.0, item.set_c, item.hysteresis_k or 4.0,
+                item.sensor_share or 0.0, item.sensor_lag_s or 0.0,
+                (item.window_start_s, item.window_end_s), circuit.at.get(item.id) != "off",
+                min(count - 1, int(share * count)))  # fmt: skip
+        if isinstance(host, heat.Combi):
+            capacity = (host.volume_m3 or 0.0) * 4.14e6 + (host.body_j_per_k or 0.0)
+            rise = (host.to_c or 60.0) - (host.from_c or 15.0)
+            watts = capacity * rise / (host.heats_in_s or 1800.0)
+            add(host.id, watts, host.set_c, 6.0, 0.4, 20.0, (0.0, 0.0),
+                circuit.at.get(host.id) != "off", 0)  # fmt: skip
+        if coiled and pool < 0:
+            own = next((item for item in inside if isinstance(item, heat.Thermostat)), None)
+            set_c = own.set_c if own is not None else 60.0
+            hysteresis = (own.hysteresis_k or 4.0) if own is not None else 5.0
+            sensor = (own.sensor_share if own is not None else None) or 0.5
+            rows.calls[len(rows.source)] = host.id
+            add(f"{host.id}", 0.0, set_c, hysteresis, sensor, 30.0, (0.0, 0.0), True, 0)
+
+    def _through_flow(self, part: heat.ThroughFlow, index: int) -> int:
+        figures = self.circuit.links[index].way.warmth
+        off = self.circuit.at.get(part.id) == "off" or len(figures) < 5
+        set_c, watts, least, on, out = figures if not off else (40.0, 0.0, 0.0, 1.0, 1.0)
+        sense = getattr(part, "sense_s", None) or 0.5
+        light = getattr(part, "light_s", None) or (
+            0.2 if isinstance(part, heat.ThroughFlowElectric) else 2.0
+        )
+        ramp = getattr(part, "ramp_s", None) or 1.0
+        self.rows.stirred.append([
+            part.body_j_per_k or 2500.0, 1.0, self.around(part.id), set_c, watts, least, on, out,
+            sense, light, ramp, THROUGH_FLOW, getattr(part, "limit_c", None) or LIMIT_C,
+        ])  # fmt: skip
+        self.rows.bodies.append(part.id)
+        return len(self.rows.stirred) - 1
+
+    def _loop_heater(self, part: heat.LiquidHeater) -> int:
+        least = (part.least_share or 0.4) * (part.heat_w or 0.0)
+        off = self.circuit.at.get(part.id) == "off"
+        self.rows.stirred.append([
+            LOOP_BODY_J_PER_K, LOOP_LOSS_W_PER_K, self.around(part.id), part.set_c,
+            0.0 if off else part.heat_w or 0.0, least, 0.0, 0.0, 0.0, part.flame_s or 100.0, 10.0,
+            LOOP_HEATER, part.set_c + 8.0,
+        ])  # fmt: skip
+        self.rows.bodies.append(part.id)
+        return len(self.rows.stirred) - 1
+
+    def _coil(self, part: heat.Coil, vessel: int) -> int:
+        first, count = (int(value) for value in self.rows.vessel[vessel][:2])
+        low = first + min(count - 1, int((part.low_share or 0.0) * count))
+        high = first + min(count - 1, int((part.high_share or 0.5) * count))
+        self.rows.coil.append([vessel, high, low, part.conductance_w_per_k or 150.0])
+        return len(self.rows.coil) - 1
+
+    def _plate(self, part: heat.PlateExchanger, index: int, role: str) -> int:
+        rows = self.rows
+        if part.id not in rows.plates:
+            rows.plates[part.id] = len(rows.plate)
+            rows.plate.append([0.0, 0.0, part.conductance_w_per_k or 0.0])
+        rows.plate[rows.plates[part.id]][0 if role == "hot" else 1] = index
+        return rows.plates[part.id]
+
+
+def _table(rows: list[list[float]], columns: int) -> Floats:
+    return np.array(rows, dtype=np.float64).reshape(len(rows), columns)

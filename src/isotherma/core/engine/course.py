@@ -1,0 +1,718 @@
+"""The course of a day: draws one after the other, rest and heating between, loops by their rule."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Final, NoReturn
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.climate import Climate
+from isotherma.core.engine import kernel
+from isotherma.core.engine.bodies import B_KIND, LOOP_HEATER, Named, make_bodies
+from isotherma.core.engine.kernel import CALLED, DRY, LOG_FULL, WARM, Flowing, State
+from isotherma.core.errors import BalanceBroken, MissingValue, NotComputedYet
+from isotherma.core.flows.circuit import Circuit, make_circuit
+from isotherma.core.flows.pulse import Point, operate
+from isotherma.core.flows.surroundings import surroundings
+from isotherma.core.hydraulics import laws
+from isotherma.core.hydraulics.network import Net
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import heat, primary, temperature, use
+from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.states import Position
+from isotherma.core.system.states import State as Standing
+from isotherma.core.thermal.mixer import HOT_STOP
+
+Floats = NDArray[np.float64]
+
+FINE_S: Final = 0.25
+SEGMENT_S: Final = 300.0
+BALANCE_LIMIT: Final = 1e-3
+MOST_WARM_UP_DAYS: Final = 5
+REST, WAITING, RUNNING, STOPPED = range(4)
+HAND_LAG_S: Final = 8.0  # between two nudges; judgement
+BAG_C: Final = 40.0  # a bag somebody filled from a kettle
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """One draw as it ran."""
+
+    draw: Draw
+    outlet: str
+    opened_s: float
+    warm_s: float | None
+    closed_s: float
+    dry: bool
+    flow_m3_per_s: float
+    point: Point
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """What came in, went out and stayed, in a day [J, kg]."""
+
+    heat_in_j: float
+    sources_j: Mapping[str, float]
+    bodies_j: Mapping[str, float]
+    held_j: float
+    air_j: float
+    heat_out_j: float
+    store_loss_j: float
+    pipe_loss_j: float
+    body_loss_j: float
+    stored_change_j: float
+    taken_kg: Mapping[str, float]
+    energy_error_share: float
+    water_error_share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """One simulated day: the log as its columns say, the draws, the balance.
+
+    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit.
+    """
+
+    log: Floats
+    drawn: tuple[Drawn, ...]
+    balance: Balance
+    pumped_s: Mapping[str, float]
+    starts: Mapping[str, float]
+    vessel: str
+    layers: int
+
+
+@dataclass(slots=True)
+class _Mode:
+    """A way the network runs: heat called for, somebody washing, loop pumps on."""
+
+    called: bool = False
+    drawing: bool = False
+    loops: frozenset[str] = field(default_factory=frozenset)
+
+
+class Course:
+    """A system in a state under a brief, ready to run days."""
+
+    def __init__(
+        self,
+        brief: Brief,
+        system: System,
+        standing: Standing | None,
+        climate: Climate,
+        fine_s: float = FINE_S,
+    ) -> None:
+        self.fine_s = fine_s
+        self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
+        self.conditions = surroundings(brief, system, standing, climate)
+        self._circuits: dict[tuple[bool, bool, frozenset[str]], Circuit] = {}
+        self.mode = _Mode()
+        self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
+        self.circuit = self._circuit()
+        refuse_missing(self.circuit)
+        self.air = self._air()
+        hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
+        self.mode.called = True  # heaters of loops as they burn
+        lit = self._circuit()
+        self.mode.called = False
+        assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
+        self.named: Named = make_bodies(
+            lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
+        )
+        self.state = self._filled()
+        self.trial = State(*(array.copy() for array in self.state))
+        self.shown = self._shown()
+        self.clock = 0.0
+        self.log: list[Floats] = []
+        self.pumped: dict[str, float] = {}
+
+    def _settings(self) -> list[float]:
+        return [
+            float(part.set_c)
+            for part in self.circuit.parts.values()
+            if isinstance(part, heat.Element | heat.Burner | heat.Combi | heat.Thermostat)
+        ] + [60.0 for part in self.circuit.parts.values() if isinstance(part, heat.Coil)]
+
+    def _air(self) -> dict[str, float]:
+        spaces = {space.id: space for space in self.system.spaces}
+        moved_to = {}
+        if self.standing is not None:
+            moved_to = {item.part: item.space for item in self.standing.placed}
+        found = {}
+        for piece in (*self.system.parts, *self.system.pipes):
+            space = spaces.get(moved_to.get(piece.id, piece.space) or "")
+            if space is None:
+                continue
+            kept = space.kept_c
+            found[piece.id] = (
+                kept
+                if kept is not None
+                else self.climate.space_c(space.warmth, self.brief.inside_c)
+            )
+        return found
+
+    def _circuit(self) -> Circuit:
+        """Give the network as it runs now: pumps of primaries and loops by their rules."""
+        mode = self.mode
+        key = (mode.called, mode.drawing, mode.loops)
+        if key not in self._circuits:
+            base = self.standing or Standing(id="usual", name="As usual")
+            put = {item.part: item.at for item in base.positions}
+            for part in self.system.parts:
+                if put.get(part.id) == "off":
+                    continue
+                if isinstance(part, primary.CirculationPump):
+                    runs = mode.drawing if part.runs == "by hand" else mode.called
+                    put[part.id] = "on" if runs or part.runs == "always" else "off"
+                elif isinstance(part, heat.LiquidHeater):
+                    put[part.id] = "ready" if mode.called else "off"
+                elif isinstance(part, temperature.LoopPump):
+                    put[part.id] = "on" if part.id in mode.loops else "off"
+            positions = tuple(Position(part=key, at=at) for key, at in put.items())
+            state = base.model_copy(update={"positions": positions})
+            self._circuits[key] = make_circuit(self.system, state, self.conditions)
+        return self._circuits[key]
+
+    def _filled(self) -> State:
+        """Give the state just filled: fresh water everywhere, walls at their surroundings."""
+        bodies, named = self.named.bodies, self.named
+        fresh = self.conditions.fresh_c
+        wall = np.empty(named.cells)
+        for row in bodies.pipe:
+            wall[int(row[0]) : int(row[0] + row[1])] = row[6]
+        layers = np.full(named.layers, fresh)
+        for part_id, row in zip(named.vessels, bodies.vessel, strict=True):
+            if isinstance(self.circuit.parts[part_id], heat.SunContainer):
+                layers[int(row[0]) : int(row[0] + row[1])] = 38.0
+        stirred = np.zeros((len(bodies.stirred), 7))
+        stirred[:, kernel.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
+        pool = np.zeros((len(bodies.pool), 3))
+        if len(bodies.pool):
+            pool[:, 0], pool[:, 1] = bodies.pool[:, 0], fresh
+        links = len(self.circuit.links)
+        opening = np.full(len(self.circuit.mixers), HOT_STOP)
+        for row, part_id in enumerate(self.circuit.mixers):
+            part = self.circuit.parts[part_id]
+            if isinstance(part, temperature.ManualMixer):
+                opening[row] = min(0.999, max(0.001, part.hot_share))
+        return State(
+            water=np.full(named.cells, fresh), wall=wall, ring=np.zeros((len(bodies.pipe), 3)),
+            rested=np.zeros(len(bodies.pipe)), layers=layers,
+            sensors=np.full(len(bodies.source), fresh), relays=np.zeros(len(bodies.source)),
+            given=np.zeros(len(bodies.source)), stirred=stirred, pool=pool,
+            plate=np.zeros((len(bodies.plate), 6)),
+            opening=opening, in_c=np.full(links, fresh),
+            out_c=np.full(links, fresh), counted=np.zeros(kernel.COUNTED), taken=np.zeros(links),
+        )  # fmt: skip
+
+    def _shown(self) -> tuple[str, int, int]:
+        """Choose the vessel the pages show: the largest."""
+        best, size = -1, 0.0
+        for index, row in enumerate(self.named.bodies.vessel):
+            mass = row[1] * row[2]
+            if mass > size:
+                best, size = index, mass
+        if best < 0:
+            return "", 0, 0
+        row = self.named.bodies.vessel[best]
+        return self.named.vessels[best], int(row[0]), int(row[1])
+
+    # --- flows ---
+
+    def _flowing(self, point: Point, nudged_c: float | None = None) -> Flowing:
+        solved, circuit = point.solved, point.solved.circuit
+        count = len(circuit.mixers)
+        lag = np.ones(2 * count)
+        for row, part_id in enumerate(circuit.mixers):
+            lag[row] = getattr(circuit.parts[part_id], "lag_s", None) or 2.0
+        mixer = circuit.valves.mixer.copy()
+        if nudged_c is not None:  # a hand on the mixer follows more slowly than a valve
+            for at in np.flatnonzero(mixer[:, 4] == 0.0).tolist():
+                mixer[at, :2], mixer[at, 4], lag[at] = (nudged_c, 0.5), 1.0, HAND_LAG_S
+        given = np.array(circuit.heat.given_c, dtype=np.float64)
+        for link in circuit.links:
+            part = circuit.parts.get(link.item)
+            if isinstance(part, moved.GravityBag) and self._kettle():
+                given[link.start] = max(BAG_C, self.conditions.fresh_c)
+        return Flowing(
+            shut=solved.shut.copy(), flow=solved.mass.copy(), pressure=solved.state.pressure.copy(),
+            parameters=solved.state.parameters.copy(),
+            fixed=np.array(circuit.fixed, dtype=np.float64), outflow=solved.state.outflow.copy(),
+            fluid=circuit.heat.fluid, tables=circuit.heat.tables, given_c=given,
+            legs=circuit.valves.legs, mixer=mixer, lag=lag,
+        )  # fmt: skip
+
+    def _held_back(
+        self, point: Point, outlet: str, nudged_c: float | None, wanted: float | None
+    ) -> tuple[Flowing, Net]:
+        """Give the network of a draw; a hand keeps the flow where it is wanted."""
+        flowing = self._flowing(point, nudged_c)
+        circuit = point.solved.circuit
+        if wanted is None:
+            return flowing, circuit.net
+        link = circuit.ends[outlet]
+        law = circuit.net.law.copy()
+        law[link] = laws.LIMIT
+        flowing.parameters[link, :2] = circuit.net.parameters[link, 0], wanted
+        return flowing, circuit.net._replace(law=law)
+
+    def _kettle(self) -> bool:
+        return any(isinstance(part, heat.Kettle) for part in self.system.parts)
+
+    def _watch(self, circuit: Circuit, outlet: str | None) -> NDArray[np.int64]:
+        _, first, layers = self.shown
+        watch = np.array([-1, -1, -1, -1, first, layers], dtype=np.int64)
+        if outlet is None:
+            return watch
+        watch[0] = circuit.ends[outlet]
+        for row, part_id in enumerate(circuit.mixers):
+            if self._reaches(circuit, part_id, outlet):
+                watch[1], watch[2] = circuit.valves.legs[row]
+                watch[3] = row
+                break
+        return watch
+
+    @staticmethod
+    def _reaches(circuit: Circuit, mixer: str, outlet: str) -> bool:
+        """Say whether a mixer's water gets to an outlet."""
+        start = circuit.node.get((mixer, "outlet"))
+        goal = circuit.links[circuit.ends[outlet]].start
+        legs = set(circuit.ways[mixer])
+        seen, waiting = {start}, [start]
+        while waiting:
+            node = waiting.pop()
+            if node == goal:
+                return True
+            for index, link in enumerate(circuit.links):
+                if index in legs or node not in (link.start, link.end):
+                    continue
+                other = link.end if link.start == node else link.start
+                if other not in seen and not circuit.net.given[other]:
+                    seen.add(other)
+                    waiting.append(other)
+        return False
+
+    def _point(self, opens: Mapping[str, float]) -> Point:
+        return operate(self._circuit(), opens)
+
+    def _throttled(self, draw: Draw, outlet: str) -> tuple[dict[str, float], Point, float | None]:
+        """Find how far the outlet is opened for the flow that is wanted, and that flow."""
+        point = self._point({outlet: 1.0})
+        link = point.solved.circuit.ends[outlet]
+        full = float(point.solved.litres[link])
+        wanted = draw.flow_m3_per_s
+        if wanted is None or full <= wanted:
+            return {outlet: 1.0}, point, None
+        opening = wanted / full
+        for _ in range(6):
+            point = self._point({outlet: min(1.0, max(0.01, opening))})
+            now = float(point.solved.litres[link])
+            if abs(now - wanted) < 0.003 * wanted:
+                break
+            opening *= wanted / max(now, 0.1 * wanted)
+        return {outlet: min(1.0, max(0.01, opening))}, point, wanted
+
+    def _wants(self) -> bool:
+        """Set heaters of loops to what thermostats call for; say whether heat is called for."""
+        called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
+        for row in range(len(self.named.bodies.stirred)):
+            if self.named.bodies.stirred[row, B_KIND] == LOOP_HEATER:
+                self.state.stirred[row, kernel.WANTED] = float(called)
+        return called
+
+    # --- time ---
+
+    def _run(
+        self, until_s: float, flowing: Flowing, watch: NDArray[np.int64],
+        window: tuple[float, float], inside: float, stop_warm: bool, left_kg: float, other: float,
+        draw: int, phase: int, net: Net,
+    ) -> tuple[int, float, float]:  # fmt: skip
+        """Run water until a time; give why it ended, kilograms left and seconds inside."""
+        circuit = self._circuit()
+        fine = self.fine_s if draw >= 0 else 2.0 * self.fine_s
+        while True:
+            rows = int((until_s - self.clock) / fine * 1.1) + 40 if draw >= 0 else 1
+            log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
+            edges = np.array([*window, inside, float(stop_warm)])
+            limits = np.array([until_s - self.clock, left_kg, other])
+            why, clock, written, left_kg, inside = kernel.run_flow(
+                net, self.named.bodies, self.state, flowing, watch, edges, self.clock,
+                limits, fine, log, 0, draw, phase,
+            )  # fmt: skip
+            if draw >= 0:
+                self.log.append(log[:written])
+            for pump, link in circuit.pumps.items():
+                if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S:
+                    self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
+            self.clock = clock
+            if why != LOG_FULL:
+                return why, left_kg, inside
+
+    def _pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
+        """Let time pass with everything shut: rest, or heating through the primary."""
+        while self.clock < until_s - 1e-9:
+            self.mode.called = self._wants()
+            if self.mode.called or self.mode.loops or self._turns():
+                point = self._point({})
+                if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
+                    self._heat(min(until_s, self.clock + SEGMENT_S), point, draw, phase)
+                    continue
+            self._rest(until_s, draw, phase)
+
+    def _turns(self) -> bool:
+        """Say whether something always moves past a coil: an engine, a pump that never stops."""
+        parts = self.circuit.parts.values()
+        moves = any(
+            isinstance(part, heat.EngineCoolant)
+            or (isinstance(part, primary.CirculationPump) and part.runs == "always")
+            for part in parts
+        )
+        return moves and len(self.named.bodies.coil) > 0
+
+    def _heat(self, until_s: float, point: Point, draw: int, phase: int) -> None:
+        began, before = self.clock, float(self.state.given.sum())
+        flowing = self._flowing(point)
+        body = float(self.state.counted[kernel.BODIES] + self.state.counted[kernel.HELD_HEAT])
+        watch = self._watch(point.solved.circuit, None)
+        self._run(until_s, flowing, watch, (0.0, 0.0), 0.0, False, np.inf, 0.0, -1, phase,
+                  point.solved.circuit.net)  # fmt: skip
+        span = self.clock - began
+        if span <= 0.0:
+            return
+        row = np.zeros((1, kernel.LOG_COLUMNS + self.shown[2]))
+        row[0, kernel.END], row[0, kernel.STEP] = self.clock, span
+        row[0, kernel.ELEMENT] = (float(self.state.given.sum()) - before) / span
+        now = float(self.state.counted[kernel.BODIES] + self.state.counted[kernel.HELD_HEAT])
+        row[0, kernel.BURNER] = (now - body) / span
+        row[0, kernel.DRAW], row[0, kernel.PHASE_OF] = draw, phase
+        _, first, layers = self.shown
+        row[0, kernel.LOG_COLUMNS :] = self.state.layers[first : first + layers]
+        self.log.append(row)
+
+    def _rest(self, until_s: float, draw: int, phase: int) -> None:
+        still = np.zeros(len(self.circuit.links))
+        while self.clock < until_s - 1e-9:
+            log = np.empty((2000, kernel.LOG_COLUMNS + self.shown[2]))
+            why, self.clock, written = kernel.run_rest(
+                self.named.bodies, self.state, self.trial, still, self._watch(self.circuit, None),
+                self.clock, until_s, log, 0, draw, phase,
+            )  # fmt: skip
+            self.log.append(log[:written])
+            if why == CALLED:
+                return
+
+    def _draw(self, index: int, draw: Draw, left_kg: float, other: float) -> tuple[Drawn, float]:
+        outlet = draw.outlet or main_outlet(self.system)
+        if not self._joined(outlet):
+            raise NotComputedYet(
+                part_id=outlet, part_name=outlet or "An outlet",
+                reason="nothing is joined to it in this state",
+            )  # fmt: skip
+        self._press_loops()
+        self.mode.called = self._wants()
+        self.mode.drawing = True
+        opens, point, wanted = self._throttled(draw, outlet)
+        nudged_c = 0.5 * (draw.low_c + draw.high_c) if draw.nudged else None
+        flowing, net = self._held_back(point, outlet, nudged_c, wanted)
+        watch = self._watch(point.solved.circuit, outlet)
+        opened = self.clock
+        kernel.catch_up_all(self.named.bodies, self.state, self.clock)
+        ends = point.solved.circuit.ends[outlet]
+        flow = float(point.solved.litres[ends])
+        warm: float | None = None
+        dry = False
+        window = (draw.low_c, draw.high_c)
+        inside, ran = 0.0, 0.0
+        phase = WAITING if draw.clock == "warm" else RUNNING
+        stretch = draw.duration_s / (draw.stops + 1)
+        stops_left, next_stop = draw.stops, stretch
+        while flow > 1e-8:
+            until = opened + self.brief.gives_up_s
+            if phase == RUNNING:
+                until = self.clock + (next_stop if stops_left else draw.duration_s) - ran
+            before = self.clock
+            why, left_kg, inside = self._run(
+                until, flowing, watch, window, inside, warm is None, left_kg, other, index,
+                phase, net,
+            )  # fmt: skip
+            if phase == RUNNING:
+                ran += self.clock - before
+            if why == CALLED:
+                self.mode.called = self._wants()
+                point = self._point(opens)
+                flowing, net = self._held_back(point, outlet, nudged_c, wanted)
+                continue
+            if why == DRY:
+                dry = True
+                break
+            if why == WARM:
+                warm = self.clock - inside
+                if phase == WAITING:
+                    phase, ran = RUNNING, inside
+                continue
+            if phase == WAITING:
+                phase = RUNNING
+                continue
+            if stops_left and ran >= next_stop - 1e-9:
+                self._pass_time(self.clock + draw.stop_s, index, STOPPED)
+                left_kg -= other * draw.stop_s
+                stops_left -= 1
+                next_stop += stretch
+                inside = 0.0
+                continue
+            if ran >= draw.duration_s - 1e-9:
+                break
+        self.mode.drawing = False
+        self._refill()
+        drawn = Drawn(draw, outlet, opened, warm, self.clock, dry, flow, point)
+        return drawn, left_kg
+
+    def _joined(self, outlet: str) -> bool:
+        """Say whether a run leads to an outlet."""
+        if outlet not in self.circuit.ends:
+            return False
+        node = self.circuit.links[self.circuit.ends[outlet]].start
+        return any(link.is_run and node in (link.start, link.end) for link in self.circuit.links)
+
+    def _press_loops(self) -> None:
+        """Run loops on a button before the tap is opened."""
+        pressed = [loop for loop in self.loops if loop.rule == "button" and self._fitted(loop.id)]
+        if not pressed:
+            return
+        self.mode.loops = frozenset(loop.id for loop in pressed)
+        self._pass_time(self.clock + max(loop.runs_s for loop in pressed))
+        self.mode.loops = frozenset()
+
+    def _fitted(self, part_id: str) -> bool:
+        return part_id in self.circuit.ways and part_id not in self.circuit.dry
+
+    def _refill(self) -> None:
+        """Fill open boxes up again with fresh water."""
+        bodies, fresh = self.named.bodies, self.conditions.fresh_c
+        for row, now in zip(bodies.pool, self.state.pool, strict=True):
+            missing = row[0] - now[0]
+            if missing > 1e-9:
+                heat_j = now[0] * row[4] + row[1]
+                now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
+                now[0] = row[0]
+                self.state.counted[kernel.IN] += missing * row[4] * fresh
+                self.state.counted[kernel.MASS_IN] += missing
+
+    def day(self, draws: tuple[Draw, ...], fresh_kg: float, other_kg_per_s: float) -> Day:
+        """Run one day from where the last one ended.
+
+        Parameters
+        ----------
+        draws : tuple of Draw
+            In order of time, edges settled. [-]
+        fresh_kg : float
+            In the tank at midnight. [kg]
+        other_kg_per_s : float
+            Other fresh water, evenly. [kg/s]
+
+        Returns
+        -------
+        Day
+            Every step, every draw, the balance. [-]
+        """
+        bodies, state = self.named.bodies, self.state
+        self.clock, self.log, self.pumped = 0.0, [], {}
+        state.rested[:] = 0.0
+        state.counted[:] = 0.0
+        state.given[:] = 0.0
+        state.taken[:] = 0.0
+        if len(state.stirred):
+            state.stirred[:, kernel.HEAT_GIVEN] = 0.0
+            state.stirred[:, kernel.STARTS] = 0.0
+        started = kernel.total_heat(bodies, state)
+        pooled = kernel.held_mass(state)
+        drawn: list[Drawn] = []
+        left = fresh_kg
+        for index, draw in enumerate(draws):
+            start = max(draw.start_s, self.clock)
+            left -= other_kg_per_s * (start - self.clock)
+            self._pass_time(start)
+            done, left = self._draw(index, draw, left, other_kg_per_s)
+            drawn.append(done)
+        self._pass_time(86400.0)
+        kernel.catch_up_all(bodies, state, self.clock)
+        vessel, _, layers = self.shown
+        width = kernel.LOG_COLUMNS + layers
+        log = np.concatenate(self.log) if self.log else np.empty((0, width))
+        return Day(
+            log=log, drawn=tuple(drawn), balance=self._balance(started, pooled),
+            pumped_s=dict(self.pumped),
+            starts={
+                part_id: float(row[kernel.STARTS])
+                for part_id, row in zip(self.named.stirred, state.stirred, strict=True)
+            },
+            vessel=vessel, layers=layers,
+        )  # fmt: skip
+
+    def _balance(self, started_j: float, pooled_kg: float) -> Balance:
+        state, counted = self.state, self.state.counted
+        change = kernel.total_heat(self.named.bodies, state) - started_j
+        came = sum(counted[key] for key in (kernel.IN, kernel.SOURCES, kernel.BODIES))
+        came += counted[kernel.HELD_HEAT] + counted[kernel.AIR_HEAT]
+        lost = counted[kernel.LOST_STORE] + counted[kernel.LOST_PIPE] + counted[kernel.LOST_BODY]
+        out = counted[kernel.OUT]
+        scale = max(abs(came), abs(out), abs(lost), abs(change), 1.0)
+        kept = kernel.held_mass(state) - pooled_kg
+        into, away = float(counted[kernel.MASS_IN]), float(counted[kernel.MASS_OUT])
+        taken: dict[str, float] = {}
+        for link, mass in zip(self.circuit.links, state.taken, strict=True):
+            if mass > 0.0:
+                taken[link.item] = taken.get(link.item, 0.0) + float(mass)
+        given: dict[str, float] = {}
+        for part_id, joules in zip(self.named.sources, state.given, strict=True):
+            given[part_id] = given.get(part_id, 0.0) + float(joules)
+        return Balance(
+            heat_in_j=float(counted[kernel.IN]), sources_j=given,
+            bodies_j={
+                part_id: float(row[kernel.HEAT_GIVEN])
+                for part_id, row in zip(self.named.stirred, state.stirred, strict=True)
+            },
+            held_j=float(counted[kernel.HELD_HEAT]), air_j=float(counted[kernel.AIR_HEAT]),
+            heat_out_j=float(out), store_loss_j=float(counted[kernel.LOST_STORE]),
+            pipe_loss_j=float(counted[kernel.LOST_PIPE]),
+            body_loss_j=float(counted[kernel.LOST_BODY]), stored_change_j=float(change),
+            taken_kg=taken,
+            energy_error_share=float(abs(came - out - lost - change) / scale),
+            water_error_share=float(abs(into - away - kept) / max(into, away, 1e-3)),
+        )  # fmt: skip
+
+
+def refuse_missing(circuit: Circuit) -> None:
+    """Refuse a day that hangs on litres nobody knows, or on a store nothing heats.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+
+    Returns
+    -------
+    None
+        If nothing needed is missing. [-]
+
+    Raises
+    ------
+    MissingValue
+        Naming the first of them.
+    """
+    joined = {part_id for part_id, _ in circuit.node}
+    heats = {
+        part.fitted_in for part in circuit.parts.values()
+        if isinstance(part, heat.Element | heat.Burner | heat.Coil)
+    }  # fmt: skip
+    for part in circuit.parts.values():
+        if part.id not in joined or part.id in circuit.dry:
+            continue
+        held = isinstance(
+            part,
+            moved.FreshTank | moved.GravityBag | moved.LooseContainer | heat.Store | heat.Combi
+            | heat.Canister | heat.SunContainer,
+        )  # fmt: skip
+        if held and getattr(part, "volume_m3", None) is None:
+            _missing(part, "volume_m3")
+        if isinstance(part, heat.Store | heat.Canister) and part.id not in heats:
+            raise MissingValue(
+                path=f"parts.{part.id}", part_name=part.label, label="element or burner in it"
+            )
+    for part in circuit.parts.values():
+        if isinstance(part, heat.Element) and part.power_w is None:
+            _missing(part, "power_w")
+        if isinstance(part, heat.Burner) and part.input_w is None:
+            _missing(part, "input_w")
+
+
+def _missing(part: AnyKind, name: str) -> NoReturn:
+    title = type(part).model_fields[name].title or name
+    raise MissingValue(path=f"parts.{part.id}.{name}", part_name=part.label, label=title.lower())
+
+
+def main_outlet(system: System) -> str:
+    """Give the outlet a draw without one is at: a shower head, else any.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+
+    Returns
+    -------
+    str
+        Part id; empty if there is none. [-]
+    """
+    heads = [part.id for part in system.parts if isinstance(part, use.ShowerHead)]
+    others = [part.id for part in system.parts if isinstance(part, use.Outlet)]
+    return next(iter([*heads, *others]), "")
+
+
+def run_day(
+    brief: Brief,
+    system: System,
+    standing: Standing | None,
+    climate: Climate,
+    *,
+    fine_s: float = FINE_S,
+) -> tuple[Course, Day]:
+    """Run a day as the brief has it: as the day before left it, or just filled.
+
+    Parameters
+    ----------
+    brief, system, climate : Brief, System, Climate
+        The documents. [-]
+    standing : State or None
+        How everything stands. [-]
+    fine_s : float
+        Step while something moves, > 0. [s]
+
+    Returns
+    -------
+    tuple of Course and Day
+        What ran, and its last day. [-]
+
+    Raises
+    ------
+    BalanceBroken
+        If energy or water misses by more than a thousandth.
+    """
+    course = Course(brief, system, standing, climate, fine_s)
+    fresh_c = course.conditions.fresh_c
+    order = tuple(
+        draw.settled(fresh_c) for draw in sorted(brief.draws, key=lambda item: item.start_s)
+    )
+    tank = sum(
+        part.volume_m3 or 0.0
+        for part in course.circuit.parts.values()
+        if isinstance(part, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
+    )
+    kept = 1 - brief.reserve
+    fresh_kg = tank * kept * 999.0
+    if any(isinstance(part, moved.OutsideSource | moved.PressurisedInlet)
+           for part in system.parts):  # fmt: skip
+        fresh_kg = max(fresh_kg, 1e6)
+    other = brief.other_fresh_m3 * 999.0 / 86400
+    day = course.day(order, fresh_kg, other)
+    if brief.day_start == "standing":
+        for _ in range(MOST_WARM_UP_DAYS):
+            before = course.state.layers.copy()
+            day = course.day(order, fresh_kg, other)
+            if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
+                break
+    balance = day.balance
+    if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
+        raise BalanceBroken(
+            energy_error_share=balance.energy_error_share,
+            water_error_share=balance.water_error_share,
+        )
+    return course, day
+
+
+__all__ = ["Balance", "Course", "Day", "Drawn", "main_outlet", "run_day"]

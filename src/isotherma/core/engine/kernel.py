@@ -1,0 +1,832 @@
+"""The compiled heart: flows move heat through bodies, step by step, and every joule is counted.
+
+Two phases per step. Links go in the order of the flow; a round of links is cut at a body
+that emits from what it holds and takes in what arrives at the end of the step. So no order
+of parts matters and nothing is lost.
+"""
+
+from __future__ import annotations
+
+from math import exp
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.compiled import compiled
+from isotherma.core.engine.bodies import (
+    AIR_C,
+    AIR_COIL,
+    B_AIR,
+    B_HEAT_J,
+    B_KIND,
+    B_LEAST,
+    B_LIGHT,
+    B_LIMIT,
+    B_LOSS,
+    B_OFF,
+    B_ON,
+    B_RAMP,
+    B_SENSE,
+    B_SET,
+    B_WATTS,
+    COIL,
+    COUNT,
+    FIRST,
+    HELD,
+    JET,
+    LAYER_J,
+    LAYER_KG,
+    LAYERED,
+    LINK_W,
+    LOOP_HEATER,
+    PIPE,
+    PLATE,
+    POOL_IN,
+    POOL_OUT,
+    S_ALLOWED,
+    S_AT,
+    S_FROM,
+    S_HYSTERESIS,
+    S_LIMIT,
+    S_SENSOR,
+    S_SET,
+    S_UNTIL,
+    S_VESSEL,
+    S_WATTS,
+    SOURCES_FROM,
+    SOURCES_TO,
+    SPECIFIC,
+    STIRRED,
+    THROUGH_FLOW,
+    Bodies,
+)
+from isotherma.core.hydraulics import network
+from isotherma.core.hydraulics.network import OPEN, Net
+from isotherma.core.thermal import mixer as mixer_law
+from isotherma.core.thermal import pipe as pipe_law
+from isotherma.core.thermal import store as store_law
+from isotherma.core.water import fluids
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+_push = pipe_law.push
+_exchange = pipe_law.exchange
+_cool = pipe_law.rest
+_pipe_heat = pipe_law.stored_heat
+_draw = store_law.draw
+_advance = store_law.advance
+_turn_over = store_law.turn_over
+_solve = network.solve_flows
+_wanted = mixer_law.wanted_hot_share
+_look_up = fluids.look_up
+_HOT_STOP = mixer_law.HOT_STOP
+
+# what is counted [J, kg]
+(
+    IN, OUT, SOURCES, BODIES, HELD_HEAT, AIR_HEAT, LOST_STORE, LOST_PIPE, LOST_BODY, MASS_IN,
+    MASS_OUT,
+) = range(11)  # fmt: skip
+COUNTED: Final = 11
+# columns of the state of a stirred body
+TEMP, PHASE, TIMER, POWER, WANTED, HEAT_GIVEN, STARTS = range(7)
+COLD, SENSING, LIGHTING, BURNING = range(4)
+# columns of the state of a pool
+POOL_KG, POOL_C, POOL_RELAY = range(3)
+# columns of the log before the layers, as the pages read them
+END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
+LOG_COLUMNS: Final = 12
+# why a stretch of flow ended
+TIME_OVER, WARM, DRY, CALLED, LOG_FULL = range(5)
+STILL_KG_PER_S: Final = 1e-7
+SHARE_MOVED: Final = 0.004
+REST_STEP_S: Final = 300.0
+
+
+class State(NamedTuple):
+    """Everything that changes, written in place.
+
+    `ring`, `water`, `wall` of the pipes and `rested` until when each has been cooled [s];
+    `layers`, `sensors`, `relays`; `stirred`, `pool` and `plate` as their columns say;
+    `opening` and `shut`, `flow`, `pressure`, `parameters` of the network.
+    """
+
+    water: Floats
+    wall: Floats
+    ring: Floats
+    rested: Floats
+    layers: Floats
+    sensors: Floats
+    relays: Floats
+    given: Floats
+    stirred: Floats
+    pool: Floats
+    plate: Floats
+    opening: Floats
+    in_c: Floats
+    out_c: Floats
+    counted: Floats
+    taken: Floats
+
+
+class Flowing(NamedTuple):
+    """The network side of a stretch: flows of the links and what they start from."""
+
+    shut: Ints
+    flow: Floats
+    pressure: Floats
+    parameters: Floats
+    fixed: Floats
+    outflow: Floats
+    fluid: Ints
+    tables: Floats
+    given_c: Floats
+    legs: Ints
+    mixer: Floats
+    lag: Floats
+
+
+@compiled
+def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
+    """Say whether a window, which may pass midnight, is open; equal ends are all day."""
+    if start_s == end_s:
+        return True
+    if start_s < end_s:
+        return start_s <= clock_s < end_s
+    return clock_s >= start_s or clock_s < end_s
+
+
+@compiled
+def pass_order(net: Net, act: Ints, flow: Floats, order: Ints, cut: Ints) -> int:
+    """Sort the links that carry water by the flow; mark where rounds are cut. Give how many."""
+    links, nodes = net.law.size, net.given.size
+    waiting = np.zeros(nodes, dtype=np.int64)
+    for link in range(links):
+        cut[link] = 0
+        if abs(flow[link]) > STILL_KG_PER_S:
+            to = net.end[link] if flow[link] > 0.0 else net.start[link]
+            if not net.given[to]:
+                waiting[to] += 1
+    done = np.zeros(links, dtype=np.bool_)
+    total = 0
+    for link in range(links):
+        if abs(flow[link]) <= STILL_KG_PER_S:
+            done[link] = True
+    while True:
+        moved = False
+        for link in range(links):
+            if done[link]:
+                continue
+            start = net.start[link] if flow[link] > 0.0 else net.end[link]
+            if waiting[start] == 0 or net.given[start]:
+                done[link] = True
+                order[total] = link
+                total += 1
+                moved = True
+                if cut[link] == 0:
+                    to = net.end[link] if flow[link] > 0.0 else net.start[link]
+                    if not net.given[to]:
+                        waiting[to] -= 1
+        if moved:
+            continue
+        best = -1
+        for link in range(links):  # a round: cut it at the body that holds most
+            if done[link] or cut[link] == 1:
+                continue
+            rank = 3 if act[link] == PIPE else 2 if act[link] in (STIRRED, LAYERED) else 0
+            have = -1
+            if best >= 0:
+                have = 3 if act[best] == PIPE else 2 if act[best] in (STIRRED, LAYERED) else 0
+            if rank > have or (rank == have and rank == 3 and net.parameters[link, 0]
+                               > net.parameters[best, 0]):  # fmt: skip
+                best = link
+        if best < 0:
+            break
+        cut[best] = 1
+        to = net.end[best] if flow[best] > 0.0 else net.start[best]
+        if not net.given[to]:
+            waiting[to] -= 1
+    return total
+
+
+@compiled
+def _peek(bodies: Bodies, state: State, link: int, mass: float) -> float:
+    """Say at what temperature a cut link emits, from what it holds."""
+    act, slot = bodies.act[link], bodies.slot[link]
+    if act == PIPE:
+        first, count = int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1])
+        head = int(state.ring[slot, 0])
+        cell = bodies.pipe[slot, 2]
+        left, heat, at = mass, 0.0, 0
+        size = cell - state.ring[slot, 1]
+        while left > 0.0 and at < count:
+            part = min(left, size if at == 0 else cell)
+            heat += part * state.water[first + (head + count - 1 - at) % count]
+            left -= part
+            at += 1
+        if left > 0.0:
+            heat += left * state.ring[slot, 2]
+        return float(heat / mass)
+    if act == STIRRED:
+        return float(state.stirred[slot, TEMP])
+    if act == LAYERED:
+        last = int(bodies.vessel[slot, FIRST] + bodies.vessel[slot, COUNT]) - 1
+        return float(state.layers[last])
+    return float(state.out_c[link])
+
+
+@compiled
+def _burn(
+    bodies: Bodies, state: State, slot: int, litres: float, warms_w: float, step_s: float
+) -> float:
+    """Move a heater through sensing, lighting and burning; give its mean power [W].
+
+    `litres` is the volume flow it feels [m³/s], `warms_w` what would bring the water to
+    its setting.
+    """
+    row, now = bodies.stirred[slot], state.stirred[slot]
+    watts = row[B_WATTS]
+    called = now[WANTED] > 0.5 and row[B_KIND] == LOOP_HEATER
+    flows = row[B_KIND] == THROUGH_FLOW and litres >= (
+        row[B_ON] if now[PHASE] < LIGHTING else row[B_OFF]
+    )
+    if watts <= 0.0 or not (called or flows):
+        now[PHASE], now[TIMER], now[POWER] = COLD, 0.0, 0.0
+        return 0.0
+    now[TIMER] += step_s
+    if now[PHASE] == COLD:
+        now[PHASE] = SENSING
+    if now[PHASE] == SENSING and now[TIMER] >= row[B_SENSE]:
+        now[PHASE] = LIGHTING
+    if now[PHASE] == LIGHTING and now[TIMER] >= row[B_SENSE] + row[B_LIGHT]:
+        now[PHASE] = BURNING
+        now[STARTS] += 1.0
+    if now[PHASE] != BURNING:
+        return 0.0
+    over = now[TEMP] >= row[B_LIMIT]
+    if row[B_KIND] == LOOP_HEATER and over:
+        now[PHASE], now[TIMER], now[POWER] = COLD, 0.0, 0.0
+        return 0.0
+    goal = min(watts, max(row[B_LEAST], warms_w))
+    if over:
+        goal = 0.0
+    most = watts * step_s / max(row[B_RAMP], step_s)
+    before = now[POWER]
+    now[POWER] = before + min(most, max(-4.0 * most, goal - before))
+    return float(0.5 * (before + now[POWER]))
+
+
+@compiled
+def _through(
+    bodies: Bodies, state: State, heat_w: Floats, link: int, mass: float, step_s: float,
+    enters_c: float, litres: float, back: bool,
+) -> float:  # fmt: skip
+    """Let a link take in what enters it in a step; give what leaves."""
+    act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
+    if act == PIPE:
+        return float(_push(
+            state.water, int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1]),
+            bodies.pipe[slot, 2], state.ring, slot, mass, enters_c,
+        ))  # fmt: skip
+    if act == LAYERED:
+        row = bodies.vessel[slot]
+        first, last = int(row[FIRST]), int(row[FIRST] + row[COUNT])
+        if back:
+            turned = state.layers[first:last][::-1].copy()
+            out = _draw(turned, row[LAYER_KG], row[LAYER_J], c, mass, enters_c, 0.0)
+            state.layers[first:last] = turned[::-1]
+            return float(out)
+        return float(_draw(
+            state.layers[first:last], row[LAYER_KG], row[LAYER_J], c, mass, enters_c, row[JET]
+        ))  # fmt: skip
+    if act == STIRRED:
+        row, now = bodies.stirred[slot], state.stirred[slot]
+        rate = mass * c / step_s
+        power = _burn(bodies, state, slot, litres, rate * (row[B_SET] - enters_c), step_s)
+        pull = rate + row[B_LOSS]
+        goal = (power + row[B_LOSS] * row[B_AIR] + rate * enters_c) / pull
+        k = pull * step_s / row[B_HEAT_J]
+        fade = exp(-k)
+        mean = goal + (now[TEMP] - goal) * (1.0 - fade) / k
+        now[TEMP] = goal + (now[TEMP] - goal) * fade
+        now[HEAT_GIVEN] += power * step_s
+        state.counted[BODIES] += power * step_s
+        state.counted[LOST_BODY] += row[B_LOSS] * (mean - row[B_AIR]) * step_s
+        return float(mean)
+    if act == HELD:
+        out = bodies.air[slot, 0]
+        state.counted[HELD_HEAT] += mass * c * (out - enters_c)
+        return float(out)
+    if act == AIR_COIL:
+        rate = mass * c / step_s
+        gain = (bodies.air[slot, 0] - enters_c) * (1.0 - exp(-bodies.air[slot, 1] / rate))
+        state.counted[AIR_HEAT] += mass * c * gain
+        return float(enters_c + gain)
+    if act == COIL:
+        row = bodies.coil[slot]
+        start, end = int(row[1]), int(row[2])
+        way = 1 if end >= start else -1
+        share = row[3] / (abs(end - start) + 1)
+        rate = mass * c / step_s
+        at, layer = enters_c, start
+        while True:
+            gap = at - state.layers[layer]
+            grip = share * max(0.2, abs(gap) / 20.0) ** 0.25
+            given = rate * gap * (1.0 - exp(-grip / rate))
+            heat_w[layer] += given
+            at -= given / rate
+            if layer == end:
+                break
+            layer += way
+        return float(at)
+    if act == PLATE:
+        hot, cold = int(bodies.plate[slot, 0]), int(bodies.plate[slot, 1])
+        mine = 0 if link == hot else 1
+        rate = mass * c / step_s
+        state.plate[slot, 2 + mine] = rate
+        state.plate[slot, mine] = enters_c
+        if state.plate[slot, 4] < 0.5:  # the first of its sides: work out what passes over
+            state.plate[slot, 4] = 1.0
+            one, other = state.plate[slot, 2], state.plate[slot, 3]
+            least, most = min(one, other), max(one, other)
+            passes = 0.0
+            if least > 1e-6 and hot >= 0 and cold >= 0:
+                ntu, ratio = bodies.plate[slot, 2] / least, least / most
+                if ratio > 0.9999:
+                    effect = ntu / (1.0 + ntu)
+                else:
+                    fade = exp(-ntu * (1.0 - ratio))
+                    effect = (1.0 - fade) / (1.0 - ratio * fade)
+                passes = effect * least * (state.plate[slot, 0] - state.plate[slot, 1])
+            state.plate[slot, 5] = passes
+        sign = -1.0 if mine == 0 else 1.0
+        return float(enters_c + sign * state.plate[slot, 5] / rate)
+    if act == POOL_IN:
+        now = state.pool[slot]
+        held_j = now[POOL_KG] * bodies.pool[slot, 4] + bodies.pool[slot, 1]
+        more_j = mass * bodies.pool[slot, 4]
+        now[POOL_C] = (held_j * now[POOL_C] + more_j * enters_c) / (held_j + more_j)
+        now[POOL_KG] += mass
+        return enters_c
+    return enters_c
+
+
+@compiled
+def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) -> None:
+    """Give a cut body what its emission missed, so that nothing is lost."""
+    act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
+    if act == LAYERED:
+        row = bodies.vessel[slot]
+        last = int(row[FIRST] + row[COUNT]) - 1
+        state.layers[last] += gap_c * mass * c / row[LAYER_J]
+    elif act == STIRRED:
+        state.stirred[slot, TEMP] += gap_c * mass * c / bodies.stirred[slot, B_HEAT_J]
+    elif act == PIPE and gap_c != 0.0:  # more than a pipe holds went through it
+        first, count = int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1])
+        spread = gap_c * mass / (bodies.pipe[slot, 2] * count)
+        for cell in range(first, first + count):
+            state.water[cell] += spread
+        state.ring[slot, 2] += spread
+
+
+@compiled
+def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
+    """Let thermostats, hours and cut-outs act; say whether a call for heat changed."""
+    changed = False
+    for s in range(bodies.source.shape[0]):
+        row = bodies.source[s]
+        before = state.relays[s]
+        allowed = row[S_ALLOWED] > 0.0 and _may_run(clock_s % 86400.0, row[S_FROM], row[S_UNTIL])
+        reading = state.sensors[s]
+        if not allowed or reading >= row[S_SET]:
+            state.relays[s] = 0.0
+        elif reading <= row[S_SET] - row[S_HYSTERESIS]:
+            state.relays[s] = 1.0
+        if row[S_VESSEL] >= 0.0 and state.layers[int(row[S_AT])] >= row[S_LIMIT]:
+            state.relays[s] = 0.0
+        if row[S_WATTS] == 0.0 and state.relays[s] != before:
+            changed = True
+    return changed
+
+
+@compiled
+def _vessels(bodies: Bodies, state: State, coil_w: Floats, step_s: float) -> None:
+    """Heat, cool and turn over every vessel and pool for a while."""
+    for v in range(bodies.vessel.shape[0]):
+        row = bodies.vessel[v]
+        first, last = int(row[FIRST]), int(row[FIRST] + row[COUNT])
+        heat_w = coil_w[first:last].copy()
+        a, b = int(row[SOURCES_FROM]), int(row[SOURCES_TO])
+        at, lag = np.zeros(b - a), np.zeros(b - a)
+        for s in range(a, b):
+            if state.relays[s] > 0.0:
+                watts = bodies.source[s, S_WATTS]
+                heat_w[int(bodies.source[s, S_AT]) - first] += watts
+                state.given[s] += watts * step_s
+                state.counted[SOURCES] += watts * step_s
+            at[s - a] = bodies.source[s, S_SENSOR] - first
+            lag[s - a] = bodies.source[s, 5]
+        state.counted[LOST_STORE] += _advance(
+            state.layers[first:last], row[LAYER_J], bodies.loss_w[first:last], row[AIR_C],
+            row[LINK_W], heat_w, state.sensors[a:b], at, lag, step_s,
+        )  # fmt: skip
+    for p in range(bodies.pool.shape[0]):
+        row, now = bodies.pool[p], state.pool[p]
+        power = 0.0
+        for s in range(bodies.source.shape[0]):
+            if int(bodies.source[s, S_VESSEL]) == -1 - p:
+                if state.relays[s] > 0.0:
+                    power += bodies.source[s, S_WATTS]
+                    state.given[s] += bodies.source[s, S_WATTS] * step_s
+                    state.counted[SOURCES] += bodies.source[s, S_WATTS] * step_s
+                state.sensors[s] = now[POOL_C]
+        heat_j = now[POOL_KG] * row[4] + row[1]
+        goal = row[3] + power / row[2]
+        before = now[POOL_C]
+        now[POOL_C] = goal + (before - goal) * exp(-row[2] * step_s / heat_j)
+        state.counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
+
+
+@compiled
+def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
+    """Let a pipe that stood cool until now."""
+    span = until_s - state.rested[p]
+    if span > 0.0:
+        row = bodies.pipe[p]
+        c = bodies.specific[int(row[7])]
+        state.counted[LOST_PIPE] += _cool(
+            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p, c,
+            row[3], row[5], row[6], span,
+        )  # fmt: skip
+    state.rested[p] = until_s
+
+
+@compiled
+def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> None:
+    """Cool heaters that stand; what flows is cooled by its own step."""
+    for link in range(bodies.act.size):
+        if bodies.act[link] != STIRRED or abs(flow[link]) > STILL_KG_PER_S:
+            continue
+        slot = bodies.slot[link]
+        row, now = bodies.stirred[slot], state.stirred[slot]
+        power = _burn(bodies, state, slot, 0.0, row[B_WATTS], step_s)
+        goal = row[B_AIR] + power / row[B_LOSS]
+        before = now[TEMP]
+        now[TEMP] = goal + (before - goal) * exp(-row[B_LOSS] * step_s / row[B_HEAT_J])
+        now[HEAT_GIVEN] += power * step_s
+        state.counted[BODIES] += power * step_s
+        state.counted[LOST_BODY] += power * step_s - row[B_HEAT_J] * (now[TEMP] - before)
+
+
+@compiled
+def flow_step(
+    net: Net, bodies: Bodies, state: State, flowing: Flowing, order: Ints, cut: Ints, total: int,
+    clock_s: float, step_s: float,
+) -> None:  # fmt: skip
+    """Move everything on by one step at the flows there are."""
+    nodes = net.given.size
+    mass_at, heat_at = np.zeros(nodes), np.zeros(nodes)
+    coil_w = np.zeros(state.layers.size)
+    for e in range(bodies.plate.shape[0]):
+        state.plate[e, 4] = 0.0
+        for side in range(2):
+            if (
+                bodies.plate[e, side] >= 0
+                and abs(flowing.flow[int(bodies.plate[e, side])]) <= STILL_KG_PER_S
+            ):
+                state.plate[e, 2 + side] = 0.0
+    for at in range(total):
+        link = order[at]
+        if bodies.act[link] == PIPE:
+            _catch_up(bodies, state, bodies.slot[link], clock_s)
+        if cut[link] == 1:
+            mass = abs(flowing.flow[link]) * step_s
+            out = _peek(bodies, state, link, mass)
+            state.out_c[link] = out
+            to = net.end[link] if flowing.flow[link] > 0.0 else net.start[link]
+            mass_at[to] += mass
+            heat_at[to] += mass * out
+    for at in range(total):
+        link = order[at]
+        back = flowing.flow[link] < 0.0
+        mass = abs(flowing.flow[link]) * step_s
+        start = net.end[link] if back else net.start[link]
+        to = net.start[link] if back else net.end[link]
+        if net.given[start]:
+            enters = flowing.given_c[start]
+            if bodies.act[link] == POOL_OUT:
+                enters = state.pool[bodies.slot[link], POOL_C]
+                state.pool[bodies.slot[link], POOL_KG] -= mass
+            else:
+                state.counted[IN] += mass * bodies.specific[link] * enters
+                state.counted[MASS_IN] += mass
+            state.taken[link] += mass
+        elif mass_at[start] > 0.0:
+            enters = heat_at[start] / mass_at[start]
+        else:
+            enters = state.in_c[link]
+        state.in_c[link] = enters
+        litres = abs(flowing.flow[link]) / 995.0
+        out = _through(bodies, state, coil_w, link, mass, step_s, enters, litres, back)
+        if cut[link] == 1:
+            _settle(bodies, state, link, out - state.out_c[link], mass)
+        else:
+            state.out_c[link] = out
+            mass_at[to] += mass
+            heat_at[to] += mass * out
+        if net.given[to] and bodies.act[link] != POOL_IN:
+            state.counted[OUT] += mass * bodies.specific[link] * state.out_c[link]
+            state.counted[MASS_OUT] += mass
+    for at in range(total):
+        link = order[at]
+        if bodies.act[link] == PIPE:
+            p = bodies.slot[link]
+            row = bodies.pipe[p]
+            state.counted[LOST_PIPE] += _exchange(
+                state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p,
+                bodies.specific[link], row[3], row[4], row[5], row[6], step_s,
+            )  # fmt: skip
+            state.rested[p] = clock_s + step_s
+    rest_bodies(bodies, state, flowing.flow, step_s)
+    _vessels(bodies, state, coil_w, step_s)
+
+
+@compiled
+def _open_legs(flowing: Flowing, state: State, m: int) -> None:
+    factor, now = flowing.mixer[m, 2], state.opening[m]
+    flowing.parameters[flowing.legs[m, 0], 0] = 1.0 / (factor * max(now, 1e-4)) ** 2
+    flowing.parameters[flowing.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
+
+
+@compiled
+def _move_mixers(flowing: Flowing, state: State, step_s: float) -> float:
+    """Let thermostatic valves follow with their lag; give the largest move since last solved."""
+    most = 0.0
+    for m in range(flowing.legs.shape[0]):
+        hot, cold = flowing.legs[m, 0], flowing.legs[m, 1]
+        if flowing.mixer[m, 4] == 0.0:
+            continue
+        into_hot, into_cold = max(0.0, flowing.flow[hot]), max(0.0, flowing.flow[cold])
+        total = into_hot + into_cold
+        if total < STILL_KG_PER_S:
+            continue
+        want = _wanted(
+            state.out_c[hot], state.out_c[cold], flowing.mixer[m, 0], flowing.mixer[m, 1]
+        )
+        found = min(1.0 - 1e-9, max(1e-9, into_hot / total))
+        now = state.opening[m]
+        odds = now / (1.0 - now) * (want / (1.0 - want)) / (found / (1.0 - found))
+        aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, odds / (1.0 + odds)))
+        state.opening[m] = now + (1.0 - exp(-step_s / flowing.lag[m])) * (aim - now)
+        most = max(most, abs(state.opening[m] - flowing.lag[flowing.legs.shape[0] + m]))
+    return most
+
+
+@compiled
+def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Floats) -> float:
+    """Find the flows for the openings and temperatures of now; give what is left [Pa]."""
+    for m in range(flowing.legs.shape[0]):
+        _open_legs(flowing, state, m)
+        flowing.lag[flowing.legs.shape[0] + m] = state.opening[m]
+    for link in range(net.law.size):
+        table = flowing.tables[flowing.fluid[link]]
+        middle = 0.5 * (state.in_c[link] + state.out_c[link])
+        rho[link] = _look_up(table, fluids.DENSITY, middle)
+        mu[link] = _look_up(table, fluids.VISCOSITY, middle)
+    here = Net(
+        net.law, net.start, net.end, net.one_way, net.rise, flowing.parameters, net.curves,
+        net.given, net.unknown, net.entry, net.order, net.first, net.row, net.place, net.pairs,
+        net.update, net.entries,
+    )  # fmt: skip
+    _, left = _solve(
+        here, flowing.shut, flowing.fixed, flowing.outflow, rho, mu, flowing.flow,
+        flowing.pressure, net.law.size > 0,  # a literal True would be compiled once more
+    )  # fmt: skip
+    for link in range(net.law.size):
+        if flowing.shut[link] != OPEN:
+            flowing.flow[link] = 0.0
+    return float(left)
+
+
+@compiled
+def run_flow(
+    net: Net, bodies: Bodies, state: State, flowing: Flowing, watch: Ints, window: Floats,
+    clock_s: float, limits: Floats, fine_s: float, log: Floats, rows: int, draw: int, phase: int,
+) -> tuple[int, float, int, float, float]:  # fmt: skip
+    """Run until the time is over, the water is warm, a tank is dry or heat is called for.
+
+    `watch`: end link, hot and cold leg, mixer, first layer and layers of the store shown.
+    `window`: low and high edge, seconds inside so far, 1 to stop when warm [°C, s]. `limits`:
+    seconds to run, kilograms left, other water per second. Gives why it ended, the clock,
+    rows of the log, kilograms left and seconds inside.
+    """
+    links = net.law.size
+    order, cut = np.empty(links, np.int64), np.empty(links, np.int64)
+    rho, mu = np.empty(links), np.empty(links)
+    solve_again(net, flowing, state, rho, mu)
+    total = pass_order(net, bodies.act, flowing.flow, order, cut)
+    sign = np.sign(flowing.flow)
+    until, left = clock_s + limits[0], limits[1]
+    event = clock_s
+    inside = window[2]
+    moving = True
+    head = watch[0]
+    before_head = before_hot = 0.0
+    since = 0.0
+    while clock_s < until - 1e-9:
+        if rows >= log.shape[0]:
+            return LOG_FULL, clock_s, rows, left, inside
+        fast = moving or clock_s - event < 15.0
+        step = min(fine_s if fast and draw >= 0 else 4.0 * fine_s, until - clock_s)
+        rate = limits[2]
+        for at in range(total):
+            link = order[at]
+            if net.given[net.start[link]] and bodies.act[link] != POOL_OUT:
+                rate += abs(flowing.flow[link])
+        if draw >= 0 and step * rate > left:
+            step = left / rate
+            if step < 1e-4:
+                return DRY, clock_s, rows, left, inside
+        if _switch(clock_s, bodies, state):
+            return CALLED, clock_s, rows, left, inside
+        given_before = state.given.sum()
+        flow_step(net, bodies, state, flowing, order, cut, total, clock_s, step)
+        clock_s += step
+        left -= rate * step
+        since += step
+        share = state.opening[watch[3]] if watch[3] >= 0 else 0.0
+        head_c = state.out_c[head] if head >= 0 else 0.0
+        hot_c = state.out_c[watch[1]] if watch[1] >= 0 else head_c
+        moved = _move_mixers(flowing, state, step)
+        moving = abs(head_c - before_head) > 0.2 * step or abs(hot_c - before_hot) > 0.2 * step
+        before_head, before_hot = head_c, hot_c
+        flows = abs(flowing.flow[head]) if head >= 0 else 0.0
+        if draw >= 0:
+            if window[0] <= head_c <= window[1] and flows > STILL_KG_PER_S:
+                inside += step
+            else:
+                inside = 0.0
+            log[rows, :] = 0.0
+            log[rows, END], log[rows, STEP] = clock_s, step
+            log[rows, MASS] = flows * step
+            log[rows, HEAD], log[rows, HOT] = head_c, hot_c
+            log[rows, MIXED] = head_c
+            if watch[2] >= 0:
+                log[rows, COLD_SIDE] = state.out_c[watch[2]]
+                into = max(0.0, flowing.flow[watch[1]])
+                both = into + max(0.0, flowing.flow[watch[2]])
+                log[rows, SHARE] = into / both if both > 0.0 else share
+            else:
+                log[rows, SHARE] = 1.0
+            log[rows, ELEMENT] = (state.given.sum() - given_before) / step
+            log[rows, BURNER] = state.stirred[:, POWER].sum()
+            log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
+            for layer in range(watch[5]):
+                log[rows, LOG_COLUMNS + layer] = state.layers[watch[4] + layer]
+            rows += 1
+            if window[3] > 0.5 and inside >= 5.0 - 1e-9:
+                return WARM, clock_s, rows, left, inside
+        if moved > SHARE_MOVED or since > 20.0:
+            since = 0.0
+            solve_again(net, flowing, state, rho, mu)
+            for link in range(links):
+                if np.sign(flowing.flow[link]) != sign[link]:
+                    total = pass_order(net, bodies.act, flowing.flow, order, cut)
+                    sign = np.sign(flowing.flow)
+                    break
+    return TIME_OVER, clock_s, rows, left, inside
+
+
+@compiled
+def _copy(into: State, source: State) -> None:
+    into.layers[:] = source.layers
+    into.sensors[:] = source.sensors
+    into.relays[:] = source.relays
+    into.given[:] = source.given
+    into.stirred[:] = source.stirred
+    into.pool[:] = source.pool
+    into.counted[:] = source.counted
+
+
+@compiled
+def _edge(clock_s: float, bodies: Bodies) -> float:
+    """Seconds until a source's hours begin or end."""
+    nearest = 86400.0
+    for s in range(bodies.source.shape[0]):
+        row = bodies.source[s]
+        if row[S_FROM] != row[S_UNTIL]:
+            for column in (S_FROM, S_UNTIL):
+                ahead = (row[column] - clock_s) % 86400.0
+                if 1e-6 < ahead < nearest:
+                    nearest = ahead
+    return nearest
+
+
+@compiled
+def run_rest(
+    bodies: Bodies, state: State, trial: State, still: Floats, watch: Ints, clock_s: float,
+    until_s: float, log: Floats, rows: int, draw: int, phase: int,
+) -> tuple[int, float, int]:  # fmt: skip
+    """Let everything stand until a time, or until heat is called for; thermostats found inside."""
+    nothing = np.zeros(state.layers.size)
+    while clock_s < until_s - 1e-9:
+        if rows >= log.shape[0]:
+            return LOG_FULL, clock_s, rows
+        if _switch(clock_s, bodies, state):
+            return CALLED, clock_s, rows
+        step = min(REST_STEP_S, until_s - clock_s, _edge(clock_s, bodies))
+        for b in range(bodies.stirred.shape[0]):  # a heater that cools or burns moves in minutes
+            if abs(state.stirred[b, TEMP] - bodies.stirred[b, B_AIR]) > 1.0:
+                step = min(step, 60.0)
+        low, high = 0.0, step
+        for _ in range(24):
+            _copy(trial, state)
+            _vessels(bodies, trial, nothing, high)
+            if high <= 0.05 or not _crosses(clock_s, high, bodies, state, trial):
+                break
+            # the first crossing lies between: halve until it is within a twentieth of a second
+            top = high
+            while top - low > 0.05:
+                middle = 0.5 * (low + top)
+                _copy(trial, state)
+                _vessels(bodies, trial, nothing, middle)
+                if _crosses(clock_s, middle, bodies, state, trial):
+                    top = middle
+                else:
+                    low = middle
+            high = top
+            _copy(trial, state)
+            _vessels(bodies, trial, nothing, high)
+            break
+        before = state.given.sum()
+        _copy(state, trial)
+        rest_bodies(bodies, state, still, high)
+        clock_s += high
+        log[rows, :] = 0.0
+        log[rows, END], log[rows, STEP] = clock_s, high
+        log[rows, ELEMENT] = (state.given.sum() - before) / high
+        log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
+        for layer in range(watch[5]):
+            log[rows, LOG_COLUMNS + layer] = state.layers[watch[4] + layer]
+        rows += 1
+    return TIME_OVER, clock_s, rows
+
+
+@compiled
+def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial: State) -> bool:
+    """Say whether a thermostat would switch by the end of a trial."""
+    for s in range(bodies.source.shape[0]):
+        row = bodies.source[s]
+        if state.relays[s] > 0.0:
+            if trial.sensors[s] >= row[S_SET] + 1e-9:
+                return True
+        else:
+            allowed = row[S_ALLOWED] > 0.0 and _may_run(
+                (clock_s + after_s) % 86400.0, row[S_FROM], row[S_UNTIL]
+            )
+            if allowed and trial.sensors[s] <= row[S_SET] - row[S_HYSTERESIS] - 1e-9:
+                return True
+    return False
+
+
+@compiled
+def catch_up_all(bodies: Bodies, state: State, until_s: float) -> None:
+    """Let every pipe cool until now."""
+    for p in range(bodies.pipe.shape[0]):
+        _catch_up(bodies, state, p, until_s)
+
+
+@compiled
+def total_heat(bodies: Bodies, state: State) -> float:
+    """Add up all heat held, above 0 °C [J]."""
+    heat = 0.0
+    for v in range(bodies.vessel.shape[0]):
+        row = bodies.vessel[v]
+        for layer in range(int(row[FIRST]), int(row[FIRST] + row[COUNT])):
+            heat += row[LAYER_J] * state.layers[layer]
+    for p in range(bodies.pipe.shape[0]):
+        row = bodies.pipe[p]
+        heat += _pipe_heat(
+            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p,
+            bodies.specific[int(row[7])], row[3],
+        )  # fmt: skip
+    for b in range(bodies.stirred.shape[0]):
+        heat += bodies.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
+    for p in range(bodies.pool.shape[0]):
+        heat += (state.pool[p, POOL_KG] * bodies.pool[p, 4] + bodies.pool[p, 1]) * state.pool[
+            p, POOL_C
+        ]
+    return float(heat)
+
+
+@compiled
+def held_mass(state: State) -> float:
+    """Water in open pools, which alone may change [kg]."""
+    mass = 0.0
+    for p in range(state.pool.shape[0]):
+        mass += state.pool[p, POOL_KG]
+    return float(mass)
+
+
+__all__ = ["COLD", "SPECIFIC", "TIME_OVER", "Flowing", "State", "run_flow", "run_rest"]

@@ -1,1 +1,0 @@
-"""Plan → run → timeline: what one day does to water, heat and people."""
