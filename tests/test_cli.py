@@ -186,3 +186,20 @@ def test_solve_names_what_is_missing_as_json(tmp_path):
     assert done.returncode == 3
     assert json.loads(done.stdout)["error"]["code"] == "missing_value"
     assert "lets through" in done.stderr
+
+
+def test_simulate_in_another_state_phase_and_month(tmp_path):
+    path = tmp_path / "coil.isotherma.json"
+    path.write_bytes(write_project(layouts()["coolant-coil"].project()))
+
+    def ledger(*more):
+        data = json.loads(isotherma("simulate", path, "--json", *more, check=0).stdout)
+        return {row["budget"]: row["used"] for row in data["ledger"]}
+
+    winter, summer = ledger("--month", "1"), ledger("--month", "7")
+    assert winter["diesel"] > summer["diesel"] > 0
+    assert ledger("--days", "2")["fresh"] < winter["fresh"] / 3
+    first = isotherma("simulate", path, "--phase", "first", check=0).stdout
+    assert "washes in January" in first
+    for option, words in (("--state", "no state “moon”"), ("--phase", "no phase “moon”")):
+        assert words in isotherma("simulate", path, option, "moon", check=2).stderr

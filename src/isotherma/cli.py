@@ -77,13 +77,19 @@ def simulate(
     as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
     csv: Annotated[Path | None, typer.Option(help="Write the timeline here.")] = None,
     variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,
+    phase: Annotated[str | None, typer.Option(help="As built at its end; else all.")] = None,
+    days: Annotated[int | None, typer.Option(min=1, max=60, help="Instead of the brief's.")] = None,
+    month: Annotated[int | None, typer.Option(min=1, max=12, help="Instead of it.")] = None,
     us: UsOption = False,
 ) -> None:
-    """Simulate one day of a project file."""
-    project = _read(file)
-    chosen = _pick(project, variant)
+    """Simulate one day of a project file, counted over the days between fills."""
+    from isotherma.commands import standing_as, with_trip
+
+    project = with_trip(_read(file), days, month)
+    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
     habit = Habit.US if us else Habit.METRIC
-    outcome = compute(project, chosen)
+    outcome = compute(project, chosen, standing)
     if isinstance(outcome, CoreError):
         words = error_words(outcome, habit)
         if as_json:

@@ -1,4 +1,4 @@
-"""What `bin/isotherma solve` does: reads what was asked, solves, prints words or JSON."""
+"""What the longer commands do: read what was asked, solve, print words or JSON."""
 
 from __future__ import annotations
 
@@ -22,6 +22,7 @@ from isotherma.core.flows.words import (
 )
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, with_unit
+from isotherma.core.system.stands import fitted_by
 from isotherma.core.system.states import State
 from isotherma.files.flow_json import (
     FLOW_FORMAT,
@@ -34,6 +35,41 @@ from isotherma.services import flows
 from isotherma.services.flows import Asked
 from isotherma.services.wording import error_words
 
+Fail = Callable[[str, int], NoReturn]
+
+
+def with_trip(project: Project, days: int | None, month: int | None) -> Project:
+    """Give a project with other days between fills or in another month."""
+    changed = {key: value for key, value in (("days", days), ("month", month)) if value is not None}
+    brief = project.brief.model_copy(update=changed)
+    return project.model_copy(update={"brief": brief})
+
+
+def standing_as(
+    variant: Variant, state: str | None, phase: str | None, fail: Fail
+) -> tuple[Variant, State | None]:
+    """Give a variant as built at the end of a phase, and the state that is meant."""
+    if phase is not None:
+        phases = {item.name: item.id for item in variant.system.phases}
+        key = phases.get(phase, phase)
+        if key not in phases.values():
+            names = ", ".join(phases.values()) or "none"
+            fail(f"There is no phase “{phase}”. The variant has: {names}.", 2)
+        variant = variant.model_copy(update={"system": fitted_by(variant.system, key)})
+    return variant, find_state(variant, state, fail)
+
+
+def find_state(variant: Variant, wanted: str | None, fail: Fail) -> State | None:
+    """Find a state by id or name, the first if none is named; end with what there is."""
+    states = variant.system.states
+    if wanted is None:
+        return flows.first_state(variant.system)
+    found = next((state for state in states if wanted in (state.id, state.name)), None)
+    if found is None:
+        names = ", ".join(state.id for state in states) or "none"
+        fail(f"There is no state “{wanted}”. The variant has: {names}.", 2)
+    return found
+
 
 @dataclass(slots=True)
 class Solving:
@@ -42,7 +78,7 @@ class Solving:
     project: Project
     variant: Variant
     habit: Habit
-    fail: Callable[[str, int], NoReturn]
+    fail: Fail
     state: State | None = None
     asked: Asked = field(default_factory=Asked)
 
@@ -56,7 +92,7 @@ class Solving:
         dirty: bool,
     ) -> None:
         """Read the options, or end with what is wrong and what there is."""
-        self.state = self._state(state)
+        self.state = find_state(self.variant, state, self.fail)
         system = self.variant.system
         shares: dict[str, float] = {}
         for item in opens:
@@ -74,16 +110,6 @@ class Solving:
             level_m=self._pairs("--level", level, "length"),
             dirty=dirty,
         )
-
-    def _state(self, wanted: str | None) -> State | None:
-        states = self.variant.system.states
-        if wanted is None:
-            return flows.first_state(self.variant.system)
-        found = next((state for state in states if wanted in (state.id, state.name)), None)
-        if found is None:
-            names = ", ".join(state.id for state in states) or "none"
-            self.fail(f"There is no state “{wanted}”. The variant has: {names}.", 2)
-        return found
 
     def _quantity(self, option: str, text: str, style: str) -> float:
         try:

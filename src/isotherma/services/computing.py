@@ -9,6 +9,7 @@ from isotherma import catalogue
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant, canonical_json
 from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.system.states import State
 
 KEPT = 200
 
@@ -35,10 +36,11 @@ class Computing:
         return found
 
 
-def compute(project: Project, variant: Variant) -> Outcome | CoreError:
-    """Simulate a variant; an answer that cannot exist is given, not raised."""
+def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
+    """Simulate a variant, in its first state unless told; no answer is given, not raised."""
     brief = project.brief
     try:
-        return simulate(brief, variant.system, catalogue.climate(brief.region, brief.month))
+        climate = catalogue.climate(brief.region, brief.month)
+        return simulate(brief, variant.system, climate, state=state)
     except CoreError as error:
         return error

@@ -44,6 +44,7 @@ FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOU
 PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
 
 CELL_M: Final = 0.06
+PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
 MOST_CELLS: Final = 80
 COMBI_LAYERS: Final = 4
 LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
@@ -185,7 +186,8 @@ class _Maker:
         link = self.circuit.links[index]
         run = self.circuit.runs[link.item]
         length, bore, wall = run.length_m or 1.0, link.bore_m, run.wall_m or 0.0015
-        cells = int(min(MOST_CELLS, max(2, ceil(length / CELL_M))))
+        fine = CELL_M if self.circuit.heat.fluid[index] == 0 else PRIMARY_CELL_M
+        cells = int(min(MOST_CELLS, max(2, ceil(length / fine))))
         step = length / cells
         warm = 0.5 * (self.circuit.conditions.fresh_c + self.hot_c)
         film = inner_film_w_per_m2_k(flow_m3_per_s=4 / 6e4, bore_m=bore, celsius=warm)

@@ -34,6 +34,7 @@ SEGMENT_S: Final = 300.0
 BALANCE_LIMIT: Final = 1e-3
 MOST_WARM_UP_DAYS: Final = 5
 REST, WAITING, RUNNING, STOPPED = range(4)
+COARSE: Final = 2.0
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
@@ -111,6 +112,7 @@ class Course:
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[bool, bool, frozenset[str]], Circuit] = {}
+        self._points: dict[tuple[object, ...], Point] = {}
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self._circuit()
@@ -244,7 +246,7 @@ class Course:
             parameters=solved.state.parameters.copy(),
             fixed=np.array(circuit.fixed, dtype=np.float64), outflow=solved.state.outflow.copy(),
             fluid=circuit.heat.fluid, tables=circuit.heat.tables, given_c=given,
-            legs=circuit.valves.legs, mixer=mixer, lag=lag,
+            legs=circuit.valves.legs, mixer=mixer, lag=lag, reducer=circuit.valves.reducer,
         )  # fmt: skip
 
     def _held_back(
@@ -260,6 +262,13 @@ class Course:
         law[link] = laws.LIMIT
         flowing.parameters[link, :2] = circuit.net.parameters[link, 0], wanted
         return flowing, circuit.net._replace(law=law)
+
+    def _ways(self, net: Net) -> Net:
+        """Join the two sides of reducers: their water passes, though their pressures do not."""
+        start = net.start.copy()
+        for wide, regulated in self.circuit.valves.reducer:
+            start[regulated] = net.start[wide]
+        return net._replace(start=start)
 
     def _kettle(self) -> bool:
         return any(isinstance(part, heat.Kettle) for part in self.system.parts)
@@ -298,7 +307,12 @@ class Course:
         return False
 
     def _point(self, opens: Mapping[str, float]) -> Point:
-        return operate(self._circuit(), opens)
+        """Give where flows settle for a mode and what is open; the same each time, so kept."""
+        mode = self.mode
+        key = (mode.called, mode.drawing, mode.loops, tuple(opens.items()))
+        if key not in self._points:
+            self._points[key] = operate(self._circuit(), opens)
+        return self._points[key]
 
     def _throttled(self, draw: Draw, outlet: str) -> tuple[dict[str, float], Point, float | None]:
         """Find how far the outlet is opened for the flow that is wanted, and that flow."""
@@ -334,15 +348,15 @@ class Course:
     ) -> tuple[int, float, float]:  # fmt: skip
         """Run water until a time; give why it ended, kilograms left and seconds inside."""
         circuit = self._circuit()
-        fine = self.fine_s if draw >= 0 else 2.0 * self.fine_s
+        fine = self.fine_s if draw >= 0 else 4.0 * self.fine_s
         while True:
             rows = int((until_s - self.clock) / fine * 1.1) + 40 if draw >= 0 else 1
             log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
             edges = np.array([*window, inside, float(stop_warm)])
             limits = np.array([until_s - self.clock, left_kg, other])
             why, clock, written, left_kg, inside = kernel.run_flow(
-                net, self.named.bodies, self.state, flowing, watch, edges, self.clock,
-                limits, fine, log, 0, draw, phase,
+                net, self._ways(net), self.named.bodies, self.state, flowing, watch, edges,
+                self.clock, limits, fine, log, 0, draw, phase,
             )  # fmt: skip
             if draw >= 0:
                 self.log.append(log[:written])
@@ -355,14 +369,34 @@ class Course:
 
     def _pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
         """Let time pass with everything shut: rest, or heating through the primary."""
+        pressed = self.mode.loops
         while self.clock < until_s - 1e-9:
             self.mode.called = self._wants()
+            self.mode.loops, goal = self._loops(pressed, until_s)
             if self.mode.called or self.mode.loops or self._turns():
                 point = self._point({})
                 if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
-                    self._heat(min(until_s, self.clock + SEGMENT_S), point, draw, phase)
+                    self._heat(min(goal, self.clock + SEGMENT_S), point, draw, phase)
                     continue
-            self._rest(until_s, draw, phase)
+            self._rest(goal, draw, phase)
+        self.mode.loops = pressed
+
+    def _loops(self, pressed: frozenset[str], until_s: float) -> tuple[frozenset[str], float]:
+        """Say which loop pumps run now, and until when that stays so."""
+        running, goal = set(pressed), until_s
+        for loop in self.loops:
+            if not self._fitted(loop.id) or loop.rule == "button":
+                continue
+            if loop.rule == "continuous":
+                running.add(loop.id)
+                continue
+            into = self.clock % max(loop.every_s, loop.runs_s + 1.0)
+            if into < loop.runs_s - 1e-6:
+                running.add(loop.id)
+                goal = min(goal, self.clock + loop.runs_s - into)
+            else:
+                goal = min(goal, self.clock + max(loop.every_s, loop.runs_s + 1.0) - into)
+        return frozenset(running), goal
 
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
@@ -407,10 +441,12 @@ class Course:
                 return
 
     def _draw(self, index: int, draw: Draw, left_kg: float, other: float) -> tuple[Drawn, float]:
-        outlet = draw.outlet or main_outlet(self.system)
+        outlet = draw.outlet or ""
+        if outlet not in self.circuit.parts:  # a variant may lack what the brief names
+            outlet = main_outlet(self.system)
         if not self._joined(outlet):
             raise NotComputedYet(
-                part_id=outlet, part_name=outlet or "An outlet",
+                part_id=outlet, part_name=self._label(outlet),
                 reason="nothing is joined to it in this state",
             )  # fmt: skip
         self._press_loops()
@@ -471,6 +507,10 @@ class Course:
         self._refill()
         drawn = Drawn(draw, outlet, opened, warm, self.clock, dry, flow, point)
         return drawn, left_kg
+
+    def _label(self, part_id: str) -> str:
+        part = self.circuit.parts.get(part_id)
+        return part.label if part is not None else "An outlet"
 
     def _joined(self, outlet: str) -> bool:
         """Say whether a run leads to an outlet."""
@@ -699,11 +739,16 @@ def run_day(
            for part in system.parts):  # fmt: skip
         fresh_kg = max(fresh_kg, 1e6)
     other = brief.other_fresh_m3 * 999.0 / 86400
+    if brief.day_start == "standing":  # a first, coarse day only comes near; it is never shown
+        course.fine_s = COARSE * fine_s
     day = course.day(order, fresh_kg, other)
     if brief.day_start == "standing":
-        for _ in range(MOST_WARM_UP_DAYS):
+        for turn in range(MOST_WARM_UP_DAYS):
             before = course.state.layers.copy()
+            course.fine_s = fine_s
             day = course.day(order, fresh_kg, other)
+            if turn == 0 and not len(before):
+                break
             if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
                 break
     balance = day.balance

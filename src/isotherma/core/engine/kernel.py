@@ -100,7 +100,7 @@ LOG_COLUMNS: Final = 12
 # why a stretch of flow ended
 TIME_OVER, WARM, DRY, CALLED, LOG_FULL = range(5)
 STILL_KG_PER_S: Final = 1e-7
-SHARE_MOVED: Final = 0.004
+SHARE_MOVED: Final = 0.0008  # 0.03 K at the head
 REST_STEP_S: Final = 300.0
 
 
@@ -145,6 +145,7 @@ class Flowing(NamedTuple):
     legs: Ints
     mixer: Floats
     lag: Floats
+    reducer: Ints
 
 
 @compiled
@@ -158,7 +159,22 @@ def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
 
 
 @compiled
-def pass_order(net: Net, act: Ints, flow: Floats, order: Ints, cut: Ints) -> int:
+def emits_s(bodies: Bodies, link: int, flow: float) -> float:
+    """Give for how long a body can emit from what it holds, before what enters it counts [s]."""
+    act, slot = bodies.act[link], bodies.slot[link]
+    if act == HELD:
+        return 1e6  # whatever enters, it emits the same
+    if act == PIPE:
+        return float(bodies.pipe[slot, 1] * bodies.pipe[slot, 2] / flow)
+    if act == STIRRED:
+        return float(0.3 * bodies.stirred[slot, B_HEAT_J] / (flow * bodies.specific[link]))
+    if act == LAYERED:
+        return float(bodies.vessel[slot, LAYER_KG] / flow)
+    return 0.0
+
+
+@compiled
+def pass_order(net: Net, bodies: Bodies, flow: Floats, order: Ints, cut: Ints) -> int:
     """Sort the links that carry water by the flow; mark where rounds are cut. Give how many."""
     links, nodes = net.law.size, net.given.size
     waiting = np.zeros(nodes, dtype=np.int64)
@@ -190,17 +206,12 @@ def pass_order(net: Net, act: Ints, flow: Floats, order: Ints, cut: Ints) -> int
                         waiting[to] -= 1
         if moved:
             continue
-        best = -1
-        for link in range(links):  # a round: cut it at the body that holds most
-            if done[link] or cut[link] == 1:
-                continue
-            rank = 3 if act[link] == PIPE else 2 if act[link] in (STIRRED, LAYERED) else 0
-            have = -1
-            if best >= 0:
-                have = 3 if act[best] == PIPE else 2 if act[best] in (STIRRED, LAYERED) else 0
-            if rank > have or (rank == have and rank == 3 and net.parameters[link, 0]
-                               > net.parameters[best, 0]):  # fmt: skip
-                best = link
+        best, longest = -1, -1.0
+        for link in range(links):  # a round: cut it at the body that can emit longest
+            if not done[link] and cut[link] == 0:
+                lasts = emits_s(bodies, link, abs(flow[link]))
+                if lasts > longest:
+                    best, longest = link, lasts
         if best < 0:
             break
         cut[best] = 1
@@ -208,6 +219,17 @@ def pass_order(net: Net, act: Ints, flow: Floats, order: Ints, cut: Ints) -> int
         if not net.given[to]:
             waiting[to] -= 1
     return total
+
+
+@compiled
+def _longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: int) -> float:
+    """Give the longest step at which no cut body emits more than it holds [s]."""
+    longest = 1e6
+    for at in range(total):
+        link = order[at]
+        if cut[link] == 1:
+            longest = min(longest, max(0.02, emits_s(bodies, link, abs(flow[link]))))
+    return longest
 
 
 @compiled
@@ -233,6 +255,8 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float) -> float:
     if act == LAYERED:
         last = int(bodies.vessel[slot, FIRST] + bodies.vessel[slot, COUNT]) - 1
         return float(state.layers[last])
+    if act == HELD:
+        return float(bodies.air[slot, 0])
     return float(state.out_c[link])
 
 
@@ -599,10 +623,16 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
         net.given, net.unknown, net.entry, net.order, net.first, net.row, net.place, net.pairs,
         net.update, net.entries,
     )  # fmt: skip
-    _, left = _solve(
-        here, flowing.shut, flowing.fixed, flowing.outflow, rho, mu, flowing.flow,
-        flowing.pressure, net.law.size > 0,  # a literal True would be compiled once more
-    )  # fmt: skip
+    left = 0.0
+    for _ in range(3 if flowing.reducer.shape[0] else 1):
+        _, left = _solve(
+            here, flowing.shut, flowing.fixed, flowing.outflow, rho, mu, flowing.flow,
+            flowing.pressure, net.law.size > 0,  # a literal True would be compiled once more
+        )  # fmt: skip
+        for r in range(flowing.reducer.shape[0]):  # what leaves a reducer is taken before it
+            wide, regulated = flowing.reducer[r, 0], flowing.reducer[r, 1]
+            if flowing.shut[wide] != OPEN:
+                flowing.outflow[net.start[wide]] = max(0.0, flowing.flow[regulated])
     for link in range(net.law.size):
         if flowing.shut[link] != OPEN:
             flowing.flow[link] = 0.0
@@ -611,11 +641,13 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
 
 @compiled
 def run_flow(
-    net: Net, bodies: Bodies, state: State, flowing: Flowing, watch: Ints, window: Floats,
-    clock_s: float, limits: Floats, fine_s: float, log: Floats, rows: int, draw: int, phase: int,
+    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, watch: Ints,
+    window: Floats, clock_s: float, limits: Floats, fine_s: float, log: Floats, rows: int,
+    draw: int, phase: int,
 ) -> tuple[int, float, int, float, float]:  # fmt: skip
     """Run until the time is over, the water is warm, a tank is dry or heat is called for.
 
+    `ways` is the network as heat goes through it, with a reducer's two sides joined.
     `watch`: end link, hot and cold leg, mixer, first layer and layers of the store shown.
     `window`: low and high edge, seconds inside so far, 1 to stop when warm [°C, s]. `limits`:
     seconds to run, kilograms left, other water per second. Gives why it ended, the clock,
@@ -625,7 +657,8 @@ def run_flow(
     order, cut = np.empty(links, np.int64), np.empty(links, np.int64)
     rho, mu = np.empty(links), np.empty(links)
     solve_again(net, flowing, state, rho, mu)
-    total = pass_order(net, bodies.act, flowing.flow, order, cut)
+    total = pass_order(ways, bodies, flowing.flow, order, cut)
+    most_s = _longest_step(bodies, flowing.flow, order, cut, total)
     sign = np.sign(flowing.flow)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
@@ -638,11 +671,11 @@ def run_flow(
         if rows >= log.shape[0]:
             return LOG_FULL, clock_s, rows, left, inside
         fast = moving or clock_s - event < 15.0
-        step = min(fine_s if fast and draw >= 0 else 4.0 * fine_s, until - clock_s)
+        step = min(fine_s if fast and draw >= 0 else 4.0 * fine_s, until - clock_s, most_s)
         rate = limits[2]
         for at in range(total):
             link = order[at]
-            if net.given[net.start[link]] and bodies.act[link] != POOL_OUT:
+            if ways.given[ways.start[link]] and bodies.act[link] != POOL_OUT:
                 rate += abs(flowing.flow[link])
         if draw >= 0 and step * rate > left:
             step = left / rate
@@ -651,7 +684,7 @@ def run_flow(
         if _switch(clock_s, bodies, state):
             return CALLED, clock_s, rows, left, inside
         given_before = state.given.sum()
-        flow_step(net, bodies, state, flowing, order, cut, total, clock_s, step)
+        flow_step(ways, bodies, state, flowing, order, cut, total, clock_s, step)
         clock_s += step
         left -= rate * step
         since += step
@@ -692,7 +725,8 @@ def run_flow(
             solve_again(net, flowing, state, rho, mu)
             for link in range(links):
                 if np.sign(flowing.flow[link]) != sign[link]:
-                    total = pass_order(net, bodies.act, flowing.flow, order, cut)
+                    total = pass_order(ways, bodies, flowing.flow, order, cut)
+                    most_s = _longest_step(bodies, flowing.flow, order, cut, total)
                     sign = np.sign(flowing.flow)
                     break
     return TIME_OVER, clock_s, rows, left, inside

@@ -82,6 +82,15 @@ class Outcome:
             found.append("The brief will not have mains, and the water is heated with it.")
         if "mixing valve" in self.brief.will_not_have and mixers:
             found.append("The brief will not have a mixing valve, and there is one.")
+        lacking = [
+            draw.draw.name for draw in self.draws
+            if draw.draw.outlet not in (None, draw.outlet)
+        ]  # fmt: skip
+        if lacking:
+            found.append(
+                f"This variant lacks the outlet of {_listed(lacking)}; taken at "
+                f"{self.course.circuit.parts[self.draws[0].outlet].label}."
+            )
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
             found.append(
