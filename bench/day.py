@@ -9,12 +9,16 @@ import resource
 import statistics
 import time
 from collections.abc import Callable
+from functools import partial
 
+import numba
 import numpy as np
 from scipy.integrate import solve_ivp
 
 from isotherma import catalogue
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.core.brief import Draw
+from isotherma.core.engine.course import Course
 from isotherma.core.results.outcome import simulate
 from isotherma.core.thermal.store import advance, draw
 
@@ -65,15 +69,43 @@ def stiff() -> object:
     return state
 
 
+@numba.njit(error_model="numpy")
+def bare(layers: np.ndarray, count: int) -> float:
+    """Run a bare loop of steps over layers, the yardstick of the handbook."""
+    for _ in range(count):
+        for i in range(layers.size - 1, 0, -1):
+            layers[i] += 1e-6 * (layers[i - 1] - layers[i])
+    return float(layers[0])
+
+
+def ten_days(course: Course, draws: tuple[Draw, ...]) -> object:
+    """Run ten days of a course one after the other."""
+    return [course.day(draws, 1e4, 0.0) for _ in range(10)]
+
+
 def main() -> None:
-    """Print the day of every demo variant and the ratio to the stiff solver."""
-    project = drover()
+    """Print the day of every demo variant, ten days of Folio, and the ratios."""
+    for project in (drover(), folio(), curlew()):
+        climate = catalogue.climate(project.brief.region, project.brief.month)
+        for variant in project.variants[:2]:
+            work = partial(simulate, project.brief, variant.system, climate)
+            seconds = best(work, 7)
+            outcome = work()
+            flowing = sum(draw.end_s - draw.start_s for draw in outcome.draws) / 60
+            print(
+                f"{project.name}, {variant.id}: {seconds * 1e3:.0f} ms with the days before, "
+                f"{flowing:.0f} min of flow a day"
+            )
+    yard = best(lambda: bare(np.linspace(10.0, 60.0, 12), 600_000), 5)
+    project = folio()
     climate = catalogue.climate(project.brief.region, project.brief.month)
-    for variant in project.variants:
-        seconds = best(lambda v=variant: simulate(project.brief, v.system, climate), 15)  # type: ignore[misc]
-        outcome = simulate(project.brief, variant.system, climate)
-        flowing = sum(draw.end_s - draw.start_s for draw in outcome.draws) / 60
-        print(f"{variant.id}: {seconds * 1e3:.1f} ms a day, {flowing:.0f} min of flow")
+    system = project.variants[0].system
+    course = Course(project.brief, system, system.states[0], climate)
+    draws = tuple(draw.settled(10.0) for draw in sorted(
+        project.brief.draws, key=lambda item: item.start_s))  # fmt: skip
+    took = best(partial(ten_days, course, draws), 3)
+    print(f"ten days of Folio: {took * 1e3:.0f} ms, {took / yard:.0f} bare loops")
+    print(f"a bare loop: {yard * 1e3:.0f} ms")
     mine, theirs = best(ours, 15), best(stiff, 5)
     gap = float(np.abs(np.asarray(ours()) - np.asarray(stiff())).max())
     print(f"store: {mine * 1e3:.1f} ms against {theirs * 1e3:.0f} ms, {theirs / mine:.0f} times")

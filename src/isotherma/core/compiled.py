@@ -26,3 +26,20 @@ def compiled(function: Callable[P, R]) -> Callable[P, R]:
     """
     njit: Any = numba.njit
     return cast(Callable[P, R], njit(cache=True, error_model="numpy")(function))
+
+
+def inlined(function: Callable[P, R]) -> Callable[P, R]:
+    """Compile a helper into its callers: for those that are handed many arrays at each step.
+
+    Parameters
+    ----------
+    function : callable
+        A function of numbers and arrays only. [-]
+
+    Returns
+    -------
+    callable
+        The same; callers carry its code. [-]
+    """
+    njit: Any = numba.njit
+    return cast(Callable[P, R], njit(inline="always", error_model="numpy")(function))

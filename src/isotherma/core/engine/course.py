@@ -34,7 +34,7 @@ SEGMENT_S: Final = 300.0
 BALANCE_LIMIT: Final = 1e-3
 MOST_WARM_UP_DAYS: Final = 5
 REST, WAITING, RUNNING, STOPPED = range(4)
-COARSE: Final = 2.0
+COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
@@ -348,7 +348,7 @@ class Course:
     ) -> tuple[int, float, float]:  # fmt: skip
         """Run water until a time; give why it ended, kilograms left and seconds inside."""
         circuit = self._circuit()
-        fine = self.fine_s if draw >= 0 else 4.0 * self.fine_s
+        fine = self.fine_s if draw >= 0 else max(1.0, 4.0 * self.fine_s)
         while True:
             rows = int((until_s - self.clock) / fine * 1.1) + 40 if draw >= 0 else 1
             log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
@@ -739,18 +739,15 @@ def run_day(
            for part in system.parts):  # fmt: skip
         fresh_kg = max(fresh_kg, 1e6)
     other = brief.other_fresh_m3 * 999.0 / 86400
-    if brief.day_start == "standing":  # a first, coarse day only comes near; it is never shown
+    if brief.day_start == "standing":  # coarse days come near; they are never shown
         course.fine_s = COARSE * fine_s
-    day = course.day(order, fresh_kg, other)
-    if brief.day_start == "standing":
-        for turn in range(MOST_WARM_UP_DAYS):
+        for _ in range(MOST_WARM_UP_DAYS):
             before = course.state.layers.copy()
-            course.fine_s = fine_s
-            day = course.day(order, fresh_kg, other)
-            if turn == 0 and not len(before):
-                break
+            course.day(order, fresh_kg, other)
             if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
                 break
+        course.fine_s = fine_s
+    day = course.day(order, fresh_kg, other)
     balance = day.balance
     if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
         raise BalanceBroken(

@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import compiled, inlined
 from isotherma.core.engine.bodies import (
     AIR_C,
     AIR_COIL,
@@ -100,7 +100,9 @@ LOG_COLUMNS: Final = 12
 # why a stretch of flow ended
 TIME_OVER, WARM, DRY, CALLED, LOG_FULL = range(5)
 STILL_KG_PER_S: Final = 1e-7
-SHARE_MOVED: Final = 0.0008  # 0.03 K at the head
+SHARE_MOVED: Final = 0.0012  # 0.05 K at the head
+SHARE_JUMPED: Final = 0.01
+SOLVED_EVERY_S: Final = 0.7  # while a valve follows, flows are found again as often
 REST_STEP_S: Final = 300.0
 
 
@@ -260,7 +262,7 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float) -> float:
     return float(state.out_c[link])
 
 
-@compiled
+@inlined
 def _burn(
     bodies: Bodies, state: State, slot: int, litres: float, warms_w: float, step_s: float
 ) -> float:
@@ -301,7 +303,7 @@ def _burn(
     return float(0.5 * (before + now[POWER]))
 
 
-@compiled
+@inlined
 def _through(
     bodies: Bodies, state: State, heat_w: Floats, link: int, mass: float, step_s: float,
     enters_c: float, litres: float, back: bool,
@@ -472,7 +474,7 @@ def _vessels(bodies: Bodies, state: State, coil_w: Floats, step_s: float) -> Non
         state.counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
 
 
-@compiled
+@inlined
 def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     """Let a pipe that stood cool until now."""
     span = until_s - state.rested[p]
@@ -486,7 +488,7 @@ def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     state.rested[p] = until_s
 
 
-@compiled
+@inlined
 def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> None:
     """Cool heaters that stand; what flows is cooled by its own step."""
     for link in range(bodies.act.size):
@@ -576,14 +578,14 @@ def flow_step(
     _vessels(bodies, state, coil_w, step_s)
 
 
-@compiled
+@inlined
 def _open_legs(flowing: Flowing, state: State, m: int) -> None:
     factor, now = flowing.mixer[m, 2], state.opening[m]
     flowing.parameters[flowing.legs[m, 0], 0] = 1.0 / (factor * max(now, 1e-4)) ** 2
     flowing.parameters[flowing.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
 
 
-@compiled
+@inlined
 def _move_mixers(flowing: Flowing, state: State, step_s: float) -> float:
     """Let thermostatic valves follow with their lag; give the largest move since last solved."""
     most = 0.0
@@ -720,7 +722,7 @@ def run_flow(
             rows += 1
             if window[3] > 0.5 and inside >= 5.0 - 1e-9:
                 return WARM, clock_s, rows, left, inside
-        if moved > SHARE_MOVED or since > 20.0:
+        if (moved > SHARE_MOVED and since > SOLVED_EVERY_S) or moved > SHARE_JUMPED or since > 20.0:
             since = 0.0
             solve_again(net, flowing, state, rho, mu)
             for link in range(links):
