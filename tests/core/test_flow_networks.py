@@ -291,6 +291,15 @@ def test_below_its_difference_a_valve_sags_to_its_hot_stop(store_c, expected):
         assert outlet == pytest.approx(expected, abs=0.1)
 
 
+def test_a_thermostatic_valve_beyond_what_it_takes_is_told():
+    # a leg that loses most of the pressure stands far below the other
+    uneven = mixing(set_c=40.0, difference_k=10.0, hot_factor=1.2, pressure_ratio=1.5)
+    words = by_id(report(uneven, {"head": 1.0}).parts, "mixer").words
+    assert "differ" in words and "to 1" in words
+    slow = report(mixing(set_c=40.0, min_flow_m3_per_s=3 * LITRE_PER_MIN), {"head": 0.3})
+    assert "less water" in by_id(slow.parts, "mixer").words
+
+
 def test_a_manual_valve_follows_the_pressures_of_its_legs():
     even = report(mixing(kind="manual_mixer", hot_share=0.5), {"head": 1.0})
     uneven = report(mixing(kind="manual_mixer", hot_share=0.5, hot_factor=4.0), {"head": 1.0})

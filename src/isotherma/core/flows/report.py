@@ -16,6 +16,7 @@ from isotherma.core.flows.pulse import Point, Running
 from isotherma.core.flows.solving import MIXER_WORDS, Solved
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
 from isotherma.core.hydraulics.pulsing import ATMOSPHERE_PA, Cycle
+from isotherma.core.system.kinds.temperature import ThermostaticMixer
 from isotherma.core.system.kinds.water import Drain, Pump, Submersible
 
 NOTHING_M3_PER_S: Final = 1e-8  # 0.6 mL/min is shown as no flow
@@ -231,11 +232,26 @@ def _part_words(solved: Solved, part_id: str) -> str:
             return f"water runs back through its {back} leg"
         doing = int(solved.doing[row])
         runs = bool(circuit.valves.mixer[row, kernel.HOLDS]) and max(hot, cold) > NOTHING_M3_PER_S
-        return MIXER_WORDS[doing] if runs or doing == kernel.COLD_LOST else ""
+        beyond = _beyond(solved, part_id, float(hot + cold)) if runs else ""
+        return beyond or (MIXER_WORDS[doing] if runs or doing == kernel.COLD_LOST else "")
     for link in circuit.ways[part_id]:
         kind, lit = circuit.heat.kind[link], int(solved.lit[link])
         if kind == kernel.THROUGH and _still(float(solved.litres[link])) != 0.0:
             return ("does not light: too little flow", "burns", "lights and drops by turns")[lit]
+    return ""
+
+
+def _beyond(solved: Solved, mixer: str, flow: float) -> str:
+    """Say what a thermostatic valve stands that is more than it is made for."""
+    part = solved.circuit.parts[mixer]
+    if not isinstance(part, ThermostaticMixer):
+        return ""
+    hot_pa, cold_pa = (max(1.0, solved.port_pa(mixer, port)) for port in ("hot", "cold"))
+    ratio = max(hot_pa, cold_pa) / min(hot_pa, cold_pa)
+    if ratio > (part.pressure_ratio or 2.0):
+        return f"may not hold: the pressures before its legs differ {ratio:.1f} to 1"
+    if flow < (part.min_flow_m3_per_s or 0.0):
+        return "may not hold: less water passes than it needs"
     return ""
 
 
