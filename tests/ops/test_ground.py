@@ -140,10 +140,15 @@ class Running:
             assert line, self.said
             self.said += line
         self.base = self.said.split("ready: ")[1].split("/   ")[0]
-        self.wait_until_alive()
+        try:
+            self.wait_until_alive()
+        except AssertionError:
+            self.end()
+            raise
 
     def wait_until_alive(self) -> None:
-        for _ in range(200):
+        until = time.monotonic() + 120
+        while time.monotonic() < until:
             try:
                 with urllib.request.urlopen(f"{self.base}/alive", timeout=5) as answer:
                     assert answer.read() == b"alive"

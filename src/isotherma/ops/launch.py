@@ -58,7 +58,7 @@ def main() -> int:
             if Vehicles(open_sessions(engine)).load_demo_once():
                 say("loaded the demo vehicle")
             engine.dispose()
-            say("warming the engine (the first time this takes half a minute)")
+            say("warming the engine (the first time this takes a minute or two)")
             warm()
             forget_old_kernels()
             port = choose_port(options.port)
@@ -75,6 +75,9 @@ def main() -> int:
                 log_level="warning",
                 server_header=False,
                 timeout_graceful_shutdown=5,
+                # A worker imports for several seconds, longer on a busy machine; asked sooner
+                # whether it lives it is ended and begun again without end.
+                timeout_worker_healthcheck=120,
             )
     except ClusterError as error:
         print(f"Isotherma did not start. {error}", file=sys.stderr)
