@@ -411,3 +411,17 @@ def test_a_field_never_left_is_saved_when_the_page_is(page):
     page.wait_for_timeout(300)
     page.goto(address)
     expect(page.locator("#f-variants-first-system-parts-tank-volume-m3")).to_have_value("62")
+
+
+def test_a_search_sent_while_an_edit_is_under_way_is_made_after_it(page):
+    """The edit's answer puts a new search form in the place of the one that was sent."""
+    make_design(page)
+    open_piece(page, "part-tank")
+    address = page.url
+    slow_edits(page)
+    page.locator(f"#{TANK}").fill("63")
+    page.get_by_label("Called", exact=True).fill("three-way")
+    page.get_by_role("button", name="Look in the catalogue").click()
+    expect(page.get_by_role("button", name="Add Three-way valve", exact=True)).to_be_visible()
+    page.goto(address)
+    expect(page.locator(f"#{TANK}")).to_have_value("63")

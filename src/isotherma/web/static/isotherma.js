@@ -94,7 +94,7 @@ document.addEventListener("submit", (event) => {
   event.preventDefault();
   event.stopImmediatePropagation();
   if (event.target.matches("form[hx-post]")) clicked.push(signature(event.target));
-  else leaving = () => event.target.requestSubmit(event.submitter);
+  else leaving = () => sendAgain(event.target, event.submitter);
 }, true);
 document.addEventListener("click", (event) => {
   // the page is left only when the edit under way has been answered, and not when it was refused
@@ -103,6 +103,14 @@ document.addEventListener("click", (event) => {
   event.preventDefault();
   leaving = () => { window.location = link.href; };
 }, true);
+function sendAgain(form, button) {
+  // the answer may have put a new form in the place of the one that was sent
+  const same = (other) => signature(other) === signature(form) && other.getAttribute("aria-label") === form.getAttribute("aria-label");
+  const current = form.isConnected ? form : [...document.forms].find(same);
+  if (!current) return;
+  const buttons = [...current.elements].filter((other) => other.type === "submit");
+  current.requestSubmit(button && buttons.find((other) => other.name === button.name && other.value === button.value));
+}
 function leave() {
   if (running || !leaving) return; // what was typed meanwhile goes first
   const go = leaving;
