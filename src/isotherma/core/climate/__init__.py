@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from math import cos, pi, sin
+from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
 from isotherma.core.fields import Document, GivenName, Note, Slug
 
+WARMEST_S: Final = 15 * 3600.0  # the air is warmest three hours after noon
+DAY_S: Final = 86400.0
 Warmth = Literal["heated", "unheated", "engine bay", "slung", "outside"]
 MONTHS = (
     "January",
@@ -32,6 +35,8 @@ class Region(Document):
     name: GivenName
     air_c: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
     swing_k: Annotated[float, Field(ge=0, le=30)]
+    sun_kwh_per_m2: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
+    day_h: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
     source: Note
 
 
@@ -42,6 +47,74 @@ class Climate(Document):
     month: Annotated[int, Field(ge=1, le=12)]
     air_c: float
     swing_k: float
+    sun_j_per_m2: float = 0.0
+    daylight_s: float = 12 * 3600.0
+
+    def air_at_c(self, clock_s: float) -> float:
+        """Give the air's temperature at a time of day.
+
+        Parameters
+        ----------
+        clock_s : float
+            Since midnight; any number of days. [s]
+
+        Returns
+        -------
+        float
+            The month's mean and half the swing up and down, warmest at three. [°C]
+
+        References
+        ----------
+        Judgement: one cosine; real nights are flatter and mornings steeper.
+        """
+        return self.air_c + 0.5 * self.swing_k * cos(2 * pi * (clock_s - WARMEST_S) / DAY_S)
+
+    def sun_w_per_m2(self, clock_s: float) -> float:
+        """Give the sun on a flat roof at a time of day, average clouds in it.
+
+        Parameters
+        ----------
+        clock_s : float
+            Since midnight; any number of days. [s]
+
+        Returns
+        -------
+        float
+            Half a sine from sunrise to sunset around noon that sums to the day's. [W/m²]
+
+        References
+        ----------
+        Judgement: the shape of a clear day, scaled to the average day.
+        """
+        since = clock_s % DAY_S - (0.5 * DAY_S - 0.5 * self.daylight_s)
+        if not 0.0 < since < self.daylight_s:
+            return 0.0
+        top = self.sun_j_per_m2 * pi / (2.0 * self.daylight_s)
+        return top * sin(pi * since / self.daylight_s)
+
+    def space_at_c(self, warmth: Warmth, inside_c: float, clock_s: float) -> float:
+        """Give the temperature of a space of the vehicle at a time of day.
+
+        Parameters
+        ----------
+        warmth : str
+            As for `space_c`. [-]
+        inside_c : float
+            Temperature the living space is kept at. [°C]
+        clock_s : float
+            Since midnight. [s]
+
+        Returns
+        -------
+        float
+            As `space_c`, following the air by day and night. [°C]
+
+        References
+        ----------
+        Judgement: thin walls follow the air within the hour.
+        """
+        now = self.model_copy(update={"air_c": self.air_at_c(clock_s)})
+        return now.space_c(warmth, inside_c)
 
     def space_c(self, warmth: Warmth, inside_c: float) -> float:
         """Give the mean temperature of a space of the vehicle.
@@ -106,8 +179,13 @@ def climate_of(region: Region, month: int) -> Climate:
     Returns
     -------
     Climate
-        That month's mean air temperature and swing. [-]
+        That month's mean air, swing, sun and daylight. [-]
     """
     return Climate(
-        region=region.id, month=month, air_c=region.air_c[month - 1], swing_k=region.swing_k
+        region=region.id,
+        month=month,
+        air_c=region.air_c[month - 1],
+        swing_k=region.swing_k,
+        sun_j_per_m2=region.sun_kwh_per_m2[month - 1] * 3.6e6,
+        daylight_s=region.day_h[month - 1] * 3600.0,
     )

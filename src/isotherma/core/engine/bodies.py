@@ -50,6 +50,7 @@ COMBI_LAYERS: Final = 4
 LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
 LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
 LOOP_LOSS_W_PER_K: Final = 3.0
+GONE_C: Final = -1000.0  # a held link that gives nothing now: an engine that is cold
 
 
 class Bodies(NamedTuple):
@@ -226,7 +227,8 @@ class _Maker:
             rows.air.append([way.warmth[0], way.warmth[1]])
             return AIR_COIL, len(rows.air) - 1
         if way.heat == flow_kernel.HELD_AT:
-            rows.air.append([way.warmth[0], 0.0])
+            cap = (part.heat_w or 0.0) if isinstance(part, heat.EngineCoolant) else 0.0
+            rows.air.append([way.warmth[0], cap])
             return HELD, len(rows.air) - 1
         return PASS, 0
 
@@ -328,6 +330,8 @@ class _Maker:
             watts = capacity * rise / (host.heats_in_s or 1800.0)
             add(host.id, watts, host.set_c, 6.0, 0.4, 20.0, (0.0, 0.0),
                 circuit.at.get(host.id) != "off", 0)  # fmt: skip
+        if isinstance(host, heat.SunContainer):  # the sun's watts come with the hours
+            add(host.id, 1e-9, 99.0, 1.0, 0.5, 1.0, (0.0, 0.0), False, 0)
         if coiled and pool < 0:
             own = next((item for item in inside if isinstance(item, heat.Thermostat)), None)
             set_c = own.set_c if own is not None else 60.0

@@ -12,7 +12,18 @@ from numpy.typing import NDArray
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
 from isotherma.core.engine import kernel
-from isotherma.core.engine.bodies import B_KIND, LOOP_HEATER, Named, make_bodies
+from isotherma.core.engine.bodies import (
+    AIR_C,
+    B_AIR,
+    B_KIND,
+    GONE_C,
+    HELD,
+    LOOP_HEATER,
+    S_ALLOWED,
+    S_WATTS,
+    Named,
+    make_bodies,
+)
 from isotherma.core.engine.kernel import CALLED, DRY, LOG_FULL, WARM, Flowing, State
 from isotherma.core.errors import BalanceBroken, MissingValue, NotComputedYet
 from isotherma.core.flows.circuit import Circuit, make_circuit
@@ -20,6 +31,7 @@ from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
+from isotherma.core.supply.hours import Hours, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
@@ -73,10 +85,31 @@ class Balance:
 
 
 @dataclass(frozen=True, slots=True)
+class Stretch:
+    """What a stretch of the day took, from one edge of the hours to the next.
+
+    `sources_j` heat of elements and burners, `bodies_j` of heaters [J], `pumped_s` of pumps
+    [s], `starts` of heaters; `charge_w` what might have charged the battery, `standing_w` what
+    it gave whatever the water did, `air_c` outside.
+    """
+
+    start_s: float
+    span_s: float
+    sources_j: Mapping[str, float]
+    bodies_j: Mapping[str, float]
+    pumped_s: Mapping[str, float]
+    starts: Mapping[str, float]
+    charge_w: float
+    standing_w: float
+    air_c: float
+
+
+@dataclass(frozen=True, slots=True)
 class Day:
     """One simulated day: the log as its columns say, the draws, the balance.
 
-    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit.
+    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `stretches`
+    what it took in order of time.
     """
 
     log: Floats
@@ -86,14 +119,16 @@ class Day:
     starts: Mapping[str, float]
     vessel: str
     layers: int
+    stretches: tuple[Stretch, ...] = ()
 
 
 @dataclass(slots=True)
 class _Mode:
-    """A way the network runs: heat called for, somebody washing, loop pumps on."""
+    """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on."""
 
     called: bool = False
     drawing: bool = False
+    engine: bool = False
     loops: frozenset[str] = field(default_factory=frozenset)
 
 
@@ -111,27 +146,45 @@ class Course:
         self.fine_s = fine_s
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
-        self._circuits: dict[tuple[bool, bool, frozenset[str]], Circuit] = {}
+        self._circuits: dict[tuple[bool, bool, bool, frozenset[str]], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self._circuit()
         refuse_missing(self.circuit)
-        self.air = self._air()
+        known = system.model_copy(update={"parts": tuple(self.circuit.parts.values())})
+        self.hours = Hours.of(brief, known, climate, self.circuit.at)
+        self._on_battery = tuple(
+            part.id
+            for part in self.circuit.parts.values()
+            if isinstance(part, heat.Element) and battery_side(known, part)
+        )
+        self.space_of = self._spaces()
+        self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
-        self.mode.called = True  # heaters of loops as they burn
+        self.mode.called = self.mode.engine = True  # heaters of loops as they burn
         lit = self._circuit()
-        self.mode.called = False
+        self.mode.called = self.mode.engine = False
         assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
         self.named: Named = make_bodies(
             lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
         )
+        bodies, links = self.named.bodies, self.circuit.links
+        self._runs = [links[int(row[7])].item for row in bodies.pipe]
+        self._engines = [
+            (int(bodies.slot[link]), part)
+            for link in np.flatnonzero(bodies.act == HELD).tolist()
+            if isinstance(part := self.circuit.parts.get(links[link].item), heat.EngineCoolant)
+        ]
         self.state = self._filled()
         self.trial = State(*(array.copy() for array in self.state))
         self.shown = self._shown()
         self.clock = 0.0
         self.log: list[Floats] = []
         self.pumped: dict[str, float] = {}
+        self.stretches: list[Stretch] = []
+        self._began = self._marks()
+        self._edge = 0.0
 
     def _settings(self) -> list[float]:
         return [
@@ -140,28 +193,20 @@ class Course:
             if isinstance(part, heat.Element | heat.Burner | heat.Combi | heat.Thermostat)
         ] + [60.0 for part in self.circuit.parts.values() if isinstance(part, heat.Coil)]
 
-    def _air(self) -> dict[str, float]:
-        spaces = {space.id: space for space in self.system.spaces}
+    def _spaces(self) -> dict[str, str | None]:
+        """Say where every part and run is in this state."""
         moved_to = {}
         if self.standing is not None:
             moved_to = {item.part: item.space for item in self.standing.placed}
-        found = {}
-        for piece in (*self.system.parts, *self.system.pipes):
-            space = spaces.get(moved_to.get(piece.id, piece.space) or "")
-            if space is None:
-                continue
-            kept = space.kept_c
-            found[piece.id] = (
-                kept
-                if kept is not None
-                else self.climate.space_c(space.warmth, self.brief.inside_c)
-            )
-        return found
+        return {
+            piece.id: moved_to.get(piece.id, piece.space)
+            for piece in (*self.system.parts, *self.system.pipes)
+        }
 
     def _circuit(self) -> Circuit:
         """Give the network as it runs now: pumps of primaries and loops by their rules."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.loops)
+        key = (mode.called, mode.drawing, mode.engine, mode.loops)
         if key not in self._circuits:
             base = self.standing or Standing(id="usual", name="As usual")
             put = {item.part: item.at for item in base.positions}
@@ -173,6 +218,8 @@ class Course:
                     put[part.id] = "on" if runs or part.runs == "always" else "off"
                 elif isinstance(part, heat.LiquidHeater):
                     put[part.id] = "ready" if mode.called else "off"
+                elif isinstance(part, heat.EngineCoolant):
+                    put[part.id] = "on" if mode.engine else "off"
                 elif isinstance(part, temperature.LoopPump):
                     put[part.id] = "on" if part.id in mode.loops else "off"
             positions = tuple(Position(part=key, at=at) for key, at in put.items())
@@ -188,9 +235,6 @@ class Course:
         for row in bodies.pipe:
             wall[int(row[0]) : int(row[0] + row[1])] = row[6]
         layers = np.full(named.layers, fresh)
-        for part_id, row in zip(named.vessels, bodies.vessel, strict=True):
-            if isinstance(self.circuit.parts[part_id], heat.SunContainer):
-                layers[int(row[0]) : int(row[0] + row[1])] = 38.0
         stirred = np.zeros((len(bodies.stirred), 7))
         stirred[:, kernel.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
         pool = np.zeros((len(bodies.pool), 3))
@@ -241,6 +285,10 @@ class Course:
             part = circuit.parts.get(link.item)
             if isinstance(part, moved.GravityBag) and self._kettle():
                 given[link.start] = max(BAG_C, self.conditions.fresh_c)
+        for part in circuit.parts.values():
+            node = circuit.node.get((part.id, "outlet"))
+            if isinstance(part, moved.FreshTank) and node is not None and circuit.net.given[node]:
+                given[node] += self._shift_k(part)
         return Flowing(
             shut=solved.shut.copy(), flow=solved.mass.copy(), pressure=solved.state.pressure.copy(),
             parameters=solved.state.parameters.copy(),
@@ -309,7 +357,7 @@ class Course:
     def _point(self, opens: Mapping[str, float]) -> Point:
         """Give where flows settle for a mode and what is open; the same each time, so kept."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.loops, tuple(opens.items()))
+        key = (mode.called, mode.drawing, mode.engine, mode.loops, tuple(opens.items()))
         if key not in self._points:
             self._points[key] = operate(self._circuit(), opens)
         return self._points[key]
@@ -371,8 +419,11 @@ class Course:
         """Let time pass with everything shut: rest, or heating through the primary."""
         pressed = self.mode.loops
         while self.clock < until_s - 1e-9:
+            if self.clock >= self._edge - 1e-9:
+                self._hour()
             self.mode.called = self._wants()
             self.mode.loops, goal = self._loops(pressed, until_s)
+            goal = min(goal, self._edge)
             if self.mode.called or self.mode.loops or self._turns():
                 point = self._point({})
                 if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
@@ -398,11 +449,102 @@ class Course:
                 goal = min(goal, self.clock + max(loop.every_s, loop.runs_s + 1.0) - into)
         return frozenset(running), goal
 
+    # --- the clock ---
+
+    def _shift_k(self, tank: moved.FreshTank) -> float:
+        return self.hours.tank_shift_k(tank, self.space_of.get(tank.id), self.clock)
+
+    def _marks(self) -> tuple[float, Floats, Floats, dict[str, float]]:
+        """Take down what has been given so far."""
+        columns = [kernel.HEAT_GIVEN, kernel.STARTS]
+        return (
+            self.clock, self.state.given.copy(),
+            self.state.stirred[:, columns].copy(), dict(self.pumped),
+        )  # fmt: skip
+
+    def _close(self) -> None:
+        """Close a stretch of the day, and carry the battery over it."""
+        start, given, bodies, pumped = self._began
+        self._began = self._marks()
+        end, given_now, bodies_now, pumped_now = self._began
+        span = end - start
+        if span <= 1e-9:
+            return
+        sources: dict[str, float] = {}
+        for part_id, joules in zip(self.named.sources, given_now - given, strict=True):
+            if joules > 0.0:
+                sources[part_id] = sources.get(part_id, 0.0) + float(joules)
+        changed = bodies_now - bodies
+        middle = 0.5 * (start + end)
+        stretch = Stretch(
+            start_s=start, span_s=span, sources_j=sources,
+            bodies_j={key: float(row[0]) for key, row in
+                      zip(self.named.stirred, changed, strict=True)},
+            pumped_s={key: now - pumped.get(key, 0.0) for key, now in pumped_now.items()},
+            starts={key: float(row[1]) for key, row in
+                    zip(self.named.stirred, changed, strict=True)},
+            charge_w=self.hours.charge_w(middle), standing_w=self.hours.standing_w(middle),
+            air_c=self.climate.air_at_c(middle),
+        )  # fmt: skip
+        self.stretches.append(stretch)
+        if self.hours.usable_j is not None:
+            taken = sum(sources.get(key, 0.0) for key in self._on_battery)
+            level = self.hours.battery_j - taken
+            level += (stretch.charge_w - stretch.standing_w) * span
+            self.hours.battery_j = min(self.hours.usable_j, max(0.0, level))
+
+    def _hour(self) -> None:
+        """Let the clock act: air around things, what sources may do, the engine's coolant."""
+        self._close()
+        hours, bodies, now = self.hours, self.named.bodies, self.clock
+        kernel.catch_up_all(bodies, self.state, now)
+        self._edge = hours.next_edge_s(now)
+        middle = 0.5 * (now + self._edge)
+        spaces = {*self.space_of.values(), None}
+        found = {at: hours.space_c(at, middle) for at in spaces}
+
+        def around(part_id: str) -> float:
+            return found[self.space_of.get(part_id)]
+
+        for row, part_id in zip(bodies.vessel, self.named.vessels, strict=True):
+            row[AIR_C] = around(part_id)
+        for row, part_id in zip(bodies.pool, self.named.pools, strict=True):
+            row[3] = around(part_id)
+        for row, part_id in zip(bodies.stirred, self.named.stirred, strict=True):
+            row[B_AIR] = around(part_id)
+        bodies.pipe[:, 6] = [around(key) for key in self._runs]
+        for index, part_id in enumerate(self.named.sources):
+            self._gate(index, part_id, middle)
+        self.mode.engine = False
+        for slot, part in self._engines:
+            warm = hours.engine_c(part, middle)
+            bodies.air[slot, 0] = GONE_C if warm is None else warm
+            self.mode.engine = self.mode.engine or warm is not None
+
+    def _gate(self, index: int, part_id: str, clock_s: float) -> None:
+        """Let a source run, or not, and with the watts it gets."""
+        row = self.named.bodies.source[index]
+        part = self.circuit.parts[part_id]
+        if isinstance(part, heat.SunContainer):
+            face = part.face_m2 or (part.volume_m3 or 0.0) ** (2 / 3)
+            watts = self.climate.sun_w_per_m2(clock_s) * face * (part.absorbed or 0.7)
+            row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
+            return
+        if not isinstance(part, heat.Element | heat.Burner):
+            return
+        if self.circuit.at.get(part_id) == "off":
+            row[S_ALLOWED] = 0.0
+            return
+        may = self.hours.allowed(part, clock_s)
+        row[S_ALLOWED] = float(may.may)
+        if may.watts is not None:
+            row[S_WATTS] = max(may.watts, 1e-9)
+
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
         parts = self.circuit.parts.values()
         moves = any(
-            isinstance(part, heat.EngineCoolant)
+            (isinstance(part, heat.EngineCoolant) and self.mode.engine)
             or (isinstance(part, primary.CirculationPump) and part.runs == "always")
             for part in parts
         )
@@ -449,6 +591,8 @@ class Course:
                 part_id=outlet, part_name=self._label(outlet),
                 reason="nothing is joined to it in this state",
             )  # fmt: skip
+        if self.clock >= self._edge - 1e-9:
+            self._hour()
         self._press_loops()
         self.mode.called = self._wants()
         self.mode.drawing = True
@@ -561,7 +705,8 @@ class Course:
             Every step, every draw, the balance. [-]
         """
         bodies, state = self.named.bodies, self.state
-        self.clock, self.log, self.pumped = 0.0, [], {}
+        self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
+        self._edge = 0.0
         state.rested[:] = 0.0
         state.counted[:] = 0.0
         state.given[:] = 0.0
@@ -569,6 +714,7 @@ class Course:
         if len(state.stirred):
             state.stirred[:, kernel.HEAT_GIVEN] = 0.0
             state.stirred[:, kernel.STARTS] = 0.0
+        self._began = self._marks()
         started = kernel.total_heat(bodies, state)
         pooled = kernel.held_mass(state)
         drawn: list[Drawn] = []
@@ -580,6 +726,7 @@ class Course:
             done, left = self._draw(index, draw, left, other_kg_per_s)
             drawn.append(done)
         self._pass_time(86400.0)
+        self._close()
         kernel.catch_up_all(bodies, state, self.clock)
         vessel, _, layers = self.shown
         width = kernel.LOG_COLUMNS + layers
@@ -591,7 +738,7 @@ class Course:
                 part_id: float(row[kernel.STARTS])
                 for part_id, row in zip(self.named.stirred, state.stirred, strict=True)
             },
-            vessel=vessel, layers=layers,
+            vessel=vessel, layers=layers, stretches=tuple(self.stretches),
         )  # fmt: skip
 
     def _balance(self, started_j: float, pooled_kg: float) -> Balance:

@@ -33,6 +33,7 @@ from isotherma.core.engine.bodies import (
     COIL,
     COUNT,
     FIRST,
+    GONE_C,
     HELD,
     JET,
     LAYER_J,
@@ -102,7 +103,9 @@ TIME_OVER, WARM, DRY, CALLED, LOG_FULL = range(5)
 STILL_KG_PER_S: Final = 1e-7
 SHARE_MOVED: Final = 0.0012  # 0.05 K at the head
 SHARE_JUMPED: Final = 0.01
-SOLVED_EVERY_S: Final = 0.7  # while a valve follows, flows are found again as often
+SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
+KEEPS_TO: Final = 0.05  # how far one valve may move, of its nearer stop, on a straight line
+LEARNS_BY: Final = 0.004
 REST_STEP_S: Final = 300.0
 
 
@@ -164,8 +167,8 @@ def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
 def emits_s(bodies: Bodies, link: int, flow: float) -> float:
     """Give for how long a body can emit from what it holds, before what enters it counts [s]."""
     act, slot = bodies.act[link], bodies.slot[link]
-    if act == HELD:
-        return 1e6  # whatever enters, it emits the same
+    if act == HELD:  # whatever enters, it emits the same, unless it is cold
+        return 1e6 if bodies.air[slot, 0] > GONE_C else 0.0
     if act == PIPE:
         return float(bodies.pipe[slot, 1] * bodies.pipe[slot, 2] / flow)
     if act == STIRRED:
@@ -235,7 +238,18 @@ def _longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: i
 
 
 @compiled
-def _peek(bodies: Bodies, state: State, link: int, mass: float) -> float:
+def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_s: float) -> float:
+    """Give what leaves a held link: its temperature, as far as the heat it spares goes."""
+    at_c, cap_w = bodies.air[bodies.slot[link], 0], bodies.air[bodies.slot[link], 1]
+    if at_c <= GONE_C:
+        return enters_c
+    if cap_w > 0.0 and heat_j_per_k > 0.0:
+        return float(min(at_c, max(enters_c, enters_c + cap_w * step_s / heat_j_per_k)))
+    return float(at_c)
+
+
+@compiled
+def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -> float:
     """Say at what temperature a cut link emits, from what it holds."""
     act, slot = bodies.act[link], bodies.slot[link]
     if act == PIPE:
@@ -258,144 +272,133 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float) -> float:
         last = int(bodies.vessel[slot, FIRST] + bodies.vessel[slot, COUNT]) - 1
         return float(state.layers[last])
     if act == HELD:
-        return float(bodies.air[slot, 0])
+        return _held(bodies, link, mass * bodies.specific[link], state.in_c[link], step_s)
     return float(state.out_c[link])
 
 
 @inlined
 def _burn(
-    bodies: Bodies, state: State, slot: int, litres: float, warms_w: float, step_s: float
+    rows: Floats, nows: Floats, slot: int, litres: float, warms_w: float, step_s: float
 ) -> float:
     """Move a heater through sensing, lighting and burning; give its mean power [W].
 
     `litres` is the volume flow it feels [m³/s], `warms_w` what would bring the water to
     its setting.
     """
-    row, now = bodies.stirred[slot], state.stirred[slot]
-    watts = row[B_WATTS]
-    called = now[WANTED] > 0.5 and row[B_KIND] == LOOP_HEATER
-    flows = row[B_KIND] == THROUGH_FLOW and litres >= (
-        row[B_ON] if now[PHASE] < LIGHTING else row[B_OFF]
+    watts = rows[slot, B_WATTS]
+    mean = 0.0
+    called = nows[slot, WANTED] > 0.5 and rows[slot, B_KIND] == LOOP_HEATER
+    flows = rows[slot, B_KIND] == THROUGH_FLOW and litres >= (
+        rows[slot, B_ON] if nows[slot, PHASE] < LIGHTING else rows[slot, B_OFF]
     )
+    over = nows[slot, TEMP] >= rows[slot, B_LIMIT]
     if watts <= 0.0 or not (called or flows):
-        now[PHASE], now[TIMER], now[POWER] = COLD, 0.0, 0.0
-        return 0.0
-    now[TIMER] += step_s
-    if now[PHASE] == COLD:
-        now[PHASE] = SENSING
-    if now[PHASE] == SENSING and now[TIMER] >= row[B_SENSE]:
-        now[PHASE] = LIGHTING
-    if now[PHASE] == LIGHTING and now[TIMER] >= row[B_SENSE] + row[B_LIGHT]:
-        now[PHASE] = BURNING
-        now[STARTS] += 1.0
-    if now[PHASE] != BURNING:
-        return 0.0
-    over = now[TEMP] >= row[B_LIMIT]
-    if row[B_KIND] == LOOP_HEATER and over:
-        now[PHASE], now[TIMER], now[POWER] = COLD, 0.0, 0.0
-        return 0.0
-    goal = min(watts, max(row[B_LEAST], warms_w))
-    if over:
-        goal = 0.0
-    most = watts * step_s / max(row[B_RAMP], step_s)
-    before = now[POWER]
-    now[POWER] = before + min(most, max(-4.0 * most, goal - before))
-    return float(0.5 * (before + now[POWER]))
+        nows[slot, PHASE], nows[slot, TIMER], nows[slot, POWER] = COLD, 0.0, 0.0
+    else:
+        nows[slot, TIMER] += step_s
+        sensed = rows[slot, B_SENSE]
+        if nows[slot, PHASE] == COLD:
+            nows[slot, PHASE] = SENSING
+        if nows[slot, PHASE] == SENSING and nows[slot, TIMER] >= sensed:
+            nows[slot, PHASE] = LIGHTING
+        if nows[slot, PHASE] == LIGHTING and nows[slot, TIMER] >= sensed + rows[slot, B_LIGHT]:
+            nows[slot, PHASE] = BURNING
+            nows[slot, STARTS] += 1.0
+        if nows[slot, PHASE] == BURNING:
+            if rows[slot, B_KIND] == LOOP_HEATER and over:
+                nows[slot, PHASE], nows[slot, TIMER], nows[slot, POWER] = COLD, 0.0, 0.0
+            else:
+                goal = 0.0 if over else min(watts, max(rows[slot, B_LEAST], warms_w))
+                most = watts * step_s / max(rows[slot, B_RAMP], step_s)
+                before = nows[slot, POWER]
+                nows[slot, POWER] = before + min(most, max(-4.0 * most, goal - before))
+                mean = 0.5 * (before + nows[slot, POWER])
+    return float(mean)
 
 
 @inlined
-def _through(
-    bodies: Bodies, state: State, heat_w: Floats, link: int, mass: float, step_s: float,
-    enters_c: float, litres: float, back: bool,
+def _heat_body(
+    rows: Floats, nows: Floats, counted: Floats, slot: int, rate: float, enters_c: float,
+    litres: float, step_s: float,
 ) -> float:  # fmt: skip
-    """Let a link take in what enters it in a step; give what leaves."""
-    act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
-    if act == PIPE:
-        return float(_push(
-            state.water, int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1]),
-            bodies.pipe[slot, 2], state.ring, slot, mass, enters_c,
-        ))  # fmt: skip
-    if act == LAYERED:
-        row = bodies.vessel[slot]
-        first, last = int(row[FIRST]), int(row[FIRST] + row[COUNT])
-        if back:
-            turned = state.layers[first:last][::-1].copy()
-            out = _draw(turned, row[LAYER_KG], row[LAYER_J], c, mass, enters_c, 0.0)
-            state.layers[first:last] = turned[::-1]
-            return float(out)
-        return float(_draw(
-            state.layers[first:last], row[LAYER_KG], row[LAYER_J], c, mass, enters_c, row[JET]
-        ))  # fmt: skip
-    if act == STIRRED:
-        row, now = bodies.stirred[slot], state.stirred[slot]
-        rate = mass * c / step_s
-        power = _burn(bodies, state, slot, litres, rate * (row[B_SET] - enters_c), step_s)
-        pull = rate + row[B_LOSS]
-        goal = (power + row[B_LOSS] * row[B_AIR] + rate * enters_c) / pull
-        k = pull * step_s / row[B_HEAT_J]
-        fade = exp(-k)
-        mean = goal + (now[TEMP] - goal) * (1.0 - fade) / k
-        now[TEMP] = goal + (now[TEMP] - goal) * fade
-        now[HEAT_GIVEN] += power * step_s
-        state.counted[BODIES] += power * step_s
-        state.counted[LOST_BODY] += row[B_LOSS] * (mean - row[B_AIR]) * step_s
-        return float(mean)
-    if act == HELD:
-        out = bodies.air[slot, 0]
-        state.counted[HELD_HEAT] += mass * c * (out - enters_c)
+    """Let a stirred heater take in water in a step; give its mean temperature."""
+    power = _burn(rows, nows, slot, litres, rate * (rows[slot, B_SET] - enters_c), step_s)
+    loss, air = rows[slot, B_LOSS], rows[slot, B_AIR]
+    pull = rate + loss
+    goal = (power + loss * air + rate * enters_c) / pull
+    k = pull * step_s / rows[slot, B_HEAT_J]
+    fade = exp(-k)
+    gap = nows[slot, TEMP] - goal
+    mean = goal + gap * (1.0 - fade) / k
+    nows[slot, TEMP] = goal + gap * fade
+    nows[slot, HEAT_GIVEN] += power * step_s
+    counted[BODIES] += power * step_s
+    counted[LOST_BODY] += loss * (mean - air) * step_s
+    return float(mean)
+
+
+@inlined
+def _pass_coil(
+    coil: Floats, layers: Floats, heat_w: Floats, slot: int, rate: float, enters_c: float
+) -> float:
+    """March a coil layer by layer from its inlet; give what leaves."""
+    layer, end = int(coil[slot, 1]), int(coil[slot, 2])
+    way = 1 if end >= layer else -1
+    share = coil[slot, 3] / (abs(end - layer) + 1)
+    at = enters_c
+    for _ in range(abs(end - layer) + 1):
+        gap = at - layers[layer]
+        grip = share * max(0.2, abs(gap) / 20.0) ** 0.25
+        given = rate * gap * (1.0 - exp(-grip / rate))
+        heat_w[layer] += given
+        at -= given / rate
+        layer += way
+    return at
+
+
+@inlined
+def _pass_plate(
+    plate: Floats, now: Floats, slot: int, link: int, rate: float, enters_c: float
+) -> float:
+    """Pass one side of a plate exchanger; the first of them works out what goes over."""
+    hot, cold = int(plate[slot, 0]), int(plate[slot, 1])
+    mine = 0 if link == hot else 1
+    now[slot, 2 + mine] = rate
+    now[slot, mine] = enters_c
+    if now[slot, 4] < 0.5:
+        now[slot, 4] = 1.0
+        one, other = now[slot, 2], now[slot, 3]
+        least, most = min(one, other), max(one, other)
+        passes = 0.0
+        if least > 1e-6 and hot >= 0 and cold >= 0:
+            ntu, ratio = plate[slot, 2] / least, least / most
+            if ratio > 0.9999:
+                effect = ntu / (1.0 + ntu)
+            else:
+                fade = exp(-ntu * (1.0 - ratio))
+                effect = (1.0 - fade) / (1.0 - ratio * fade)
+            passes = effect * least * (now[slot, 0] - now[slot, 1])
+        now[slot, 5] = passes
+    sign = -1.0 if mine == 0 else 1.0
+    return float(enters_c + sign * now[slot, 5] / rate)
+
+
+@compiled
+def _draw_layers(
+    vessel: Floats, layers: Floats, slot: int, specific_j: float, mass: float, enters_c: float,
+    back: bool,
+) -> float:  # fmt: skip
+    """Push water through a layered vessel, up or, backwards, down; give what leaves."""
+    first, last = int(vessel[slot, FIRST]), int(vessel[slot, FIRST] + vessel[slot, COUNT])
+    kg, joules = vessel[slot, LAYER_KG], vessel[slot, LAYER_J]
+    if back:
+        turned = layers[first:last][::-1].copy()
+        out = _draw(turned, kg, joules, specific_j, mass, enters_c, 0.0)
+        layers[first:last] = turned[::-1]
         return float(out)
-    if act == AIR_COIL:
-        rate = mass * c / step_s
-        gain = (bodies.air[slot, 0] - enters_c) * (1.0 - exp(-bodies.air[slot, 1] / rate))
-        state.counted[AIR_HEAT] += mass * c * gain
-        return float(enters_c + gain)
-    if act == COIL:
-        row = bodies.coil[slot]
-        start, end = int(row[1]), int(row[2])
-        way = 1 if end >= start else -1
-        share = row[3] / (abs(end - start) + 1)
-        rate = mass * c / step_s
-        at, layer = enters_c, start
-        while True:
-            gap = at - state.layers[layer]
-            grip = share * max(0.2, abs(gap) / 20.0) ** 0.25
-            given = rate * gap * (1.0 - exp(-grip / rate))
-            heat_w[layer] += given
-            at -= given / rate
-            if layer == end:
-                break
-            layer += way
-        return float(at)
-    if act == PLATE:
-        hot, cold = int(bodies.plate[slot, 0]), int(bodies.plate[slot, 1])
-        mine = 0 if link == hot else 1
-        rate = mass * c / step_s
-        state.plate[slot, 2 + mine] = rate
-        state.plate[slot, mine] = enters_c
-        if state.plate[slot, 4] < 0.5:  # the first of its sides: work out what passes over
-            state.plate[slot, 4] = 1.0
-            one, other = state.plate[slot, 2], state.plate[slot, 3]
-            least, most = min(one, other), max(one, other)
-            passes = 0.0
-            if least > 1e-6 and hot >= 0 and cold >= 0:
-                ntu, ratio = bodies.plate[slot, 2] / least, least / most
-                if ratio > 0.9999:
-                    effect = ntu / (1.0 + ntu)
-                else:
-                    fade = exp(-ntu * (1.0 - ratio))
-                    effect = (1.0 - fade) / (1.0 - ratio * fade)
-                passes = effect * least * (state.plate[slot, 0] - state.plate[slot, 1])
-            state.plate[slot, 5] = passes
-        sign = -1.0 if mine == 0 else 1.0
-        return float(enters_c + sign * state.plate[slot, 5] / rate)
-    if act == POOL_IN:
-        now = state.pool[slot]
-        held_j = now[POOL_KG] * bodies.pool[slot, 4] + bodies.pool[slot, 1]
-        more_j = mass * bodies.pool[slot, 4]
-        now[POOL_C] = (held_j * now[POOL_C] + more_j * enters_c) / (held_j + more_j)
-        now[POOL_KG] += mass
-        return enters_c
-    return enters_c
+    return float(
+        _draw(layers[first:last], kg, joules, specific_j, mass, enters_c, vessel[slot, JET])
+    )
 
 
 @compiled
@@ -408,6 +411,8 @@ def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) 
         state.layers[last] += gap_c * mass * c / row[LAYER_J]
     elif act == STIRRED:
         state.stirred[slot, TEMP] += gap_c * mass * c / bodies.stirred[slot, B_HEAT_J]
+    elif act == HELD:  # it was counted for what it would have given
+        state.counted[HELD_HEAT] -= gap_c * mass * c
     elif act == PIPE and gap_c != 0.0:  # more than a pipe holds went through it
         first, count = int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1])
         spread = gap_c * mass / (bodies.pipe[slot, 2] * count)
@@ -474,7 +479,7 @@ def _vessels(bodies: Bodies, state: State, coil_w: Floats, step_s: float) -> Non
         state.counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
 
 
-@inlined
+@compiled
 def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     """Let a pipe that stood cool until now."""
     span = until_s - state.rested[p]
@@ -488,21 +493,25 @@ def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     state.rested[p] = until_s
 
 
-@inlined
+@compiled
 def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> None:
     """Cool heaters that stand; what flows is cooled by its own step."""
-    for link in range(bodies.act.size):
-        if bodies.act[link] != STIRRED or abs(flow[link]) > STILL_KG_PER_S:
+    if bodies.stirred.shape[0] == 0:
+        return
+    act, slots, rows, nows = bodies.act, bodies.slot, bodies.stirred, state.stirred
+    counted = state.counted
+    for link in range(act.size):
+        if act[link] != STIRRED or abs(flow[link]) > STILL_KG_PER_S:
             continue
-        slot = bodies.slot[link]
-        row, now = bodies.stirred[slot], state.stirred[slot]
-        power = _burn(bodies, state, slot, 0.0, row[B_WATTS], step_s)
-        goal = row[B_AIR] + power / row[B_LOSS]
-        before = now[TEMP]
-        now[TEMP] = goal + (before - goal) * exp(-row[B_LOSS] * step_s / row[B_HEAT_J])
-        now[HEAT_GIVEN] += power * step_s
-        state.counted[BODIES] += power * step_s
-        state.counted[LOST_BODY] += power * step_s - row[B_HEAT_J] * (now[TEMP] - before)
+        slot = slots[link]
+        power = _burn(rows, nows, slot, 0.0, rows[slot, B_WATTS], step_s)
+        loss = rows[slot, B_LOSS]
+        goal = rows[slot, B_AIR] + power / loss
+        before = nows[slot, TEMP]
+        nows[slot, TEMP] = goal + (before - goal) * exp(-loss * step_s / rows[slot, B_HEAT_J])
+        nows[slot, HEAT_GIVEN] += power * step_s
+        counted[BODIES] += power * step_s
+        counted[LOST_BODY] += power * step_s - rows[slot, B_HEAT_J] * (nows[slot, TEMP] - before)
 
 
 @compiled
@@ -510,71 +519,114 @@ def flow_step(
     net: Net, bodies: Bodies, state: State, flowing: Flowing, order: Ints, cut: Ints, total: int,
     clock_s: float, step_s: float,
 ) -> None:  # fmt: skip
-    """Move everything on by one step at the flows there are."""
-    nodes = net.given.size
+    """Move everything on by one step at the flows there are.
+
+    Arrays are taken out of their tuples once: each look through a tuple counts a reference
+    up and down, which would cost more than the physics.
+    """
+    starts, ends, given = net.start, net.end, net.given
+    act, slots, specifics = bodies.act, bodies.slot, bodies.specific
+    pipe, vessel, coil, plate, air = (
+        bodies.pipe, bodies.vessel, bodies.coil, bodies.plate, bodies.air,
+    )  # fmt: skip
+    pool, stirred = bodies.pool, bodies.stirred
+    water, wall, ring, rested, layers = (
+        state.water, state.wall, state.ring, state.rested, state.layers,
+    )  # fmt: skip
+    now_stirred, now_pool, now_plate = state.stirred, state.pool, state.plate
+    in_c, out_c, counted, taken = state.in_c, state.out_c, state.counted, state.taken
+    flow, given_c = flowing.flow, flowing.given_c
+    nodes = given.size
     mass_at, heat_at = np.zeros(nodes), np.zeros(nodes)
-    coil_w = np.zeros(state.layers.size)
-    for e in range(bodies.plate.shape[0]):
-        state.plate[e, 4] = 0.0
+    coil_w = np.zeros(layers.size)
+    for e in range(plate.shape[0]):
+        now_plate[e, 4] = 0.0
         for side in range(2):
-            if (
-                bodies.plate[e, side] >= 0
-                and abs(flowing.flow[int(bodies.plate[e, side])]) <= STILL_KG_PER_S
-            ):
-                state.plate[e, 2 + side] = 0.0
+            if plate[e, side] >= 0 and abs(flow[int(plate[e, side])]) <= STILL_KG_PER_S:
+                now_plate[e, 2 + side] = 0.0
     for at in range(total):
         link = order[at]
-        if bodies.act[link] == PIPE:
-            _catch_up(bodies, state, bodies.slot[link], clock_s)
+        if act[link] == PIPE and rested[slots[link]] < clock_s:
+            _catch_up(bodies, state, slots[link], clock_s)
         if cut[link] == 1:
-            mass = abs(flowing.flow[link]) * step_s
-            out = _peek(bodies, state, link, mass)
-            state.out_c[link] = out
-            to = net.end[link] if flowing.flow[link] > 0.0 else net.start[link]
+            mass = abs(flow[link]) * step_s
+            out = _peek(bodies, state, link, mass, step_s)
+            out_c[link] = out
+            to = ends[link] if flow[link] > 0.0 else starts[link]
             mass_at[to] += mass
             heat_at[to] += mass * out
     for at in range(total):
         link = order[at]
-        back = flowing.flow[link] < 0.0
-        mass = abs(flowing.flow[link]) * step_s
-        start = net.end[link] if back else net.start[link]
-        to = net.start[link] if back else net.end[link]
-        if net.given[start]:
-            enters = flowing.given_c[start]
-            if bodies.act[link] == POOL_OUT:
-                enters = state.pool[bodies.slot[link], POOL_C]
-                state.pool[bodies.slot[link], POOL_KG] -= mass
+        back = flow[link] < 0.0
+        mass = abs(flow[link]) * step_s
+        start = ends[link] if back else starts[link]
+        to = starts[link] if back else ends[link]
+        kind, slot, c = act[link], slots[link], specifics[link]
+        if given[start]:
+            enters = given_c[start]
+            if kind == POOL_OUT:
+                enters = now_pool[slot, POOL_C]
+                now_pool[slot, POOL_KG] -= mass
             else:
-                state.counted[IN] += mass * bodies.specific[link] * enters
-                state.counted[MASS_IN] += mass
-            state.taken[link] += mass
+                counted[IN] += mass * c * enters
+                counted[MASS_IN] += mass
+            taken[link] += mass
         elif mass_at[start] > 0.0:
             enters = heat_at[start] / mass_at[start]
         else:
-            enters = state.in_c[link]
-        state.in_c[link] = enters
-        litres = abs(flowing.flow[link]) / 995.0
-        out = _through(bodies, state, coil_w, link, mass, step_s, enters, litres, back)
+            enters = in_c[link]
+        in_c[link] = enters
+        out = enters
+        rate = mass * c / step_s
+        if kind == PIPE:
+            out = _push(
+                water, int(pipe[slot, 0]), int(pipe[slot, 1]), pipe[slot, 2], ring, slot, mass,
+                enters,
+            )  # fmt: skip
+        elif kind == LAYERED:
+            out = _draw_layers(vessel, layers, slot, c, mass, enters, back)
+        elif kind == STIRRED:
+            litres = abs(flow[link]) / 995.0
+            out = _heat_body(stirred, now_stirred, counted, slot, rate, enters, litres, step_s)
+        elif kind == HELD:
+            out = _held(bodies, link, mass * c, enters, step_s)
+            counted[HELD_HEAT] += mass * c * (out - enters)
+        elif kind == AIR_COIL:
+            gain = (air[slot, 0] - enters) * (1.0 - exp(-air[slot, 1] / rate))
+            counted[AIR_HEAT] += mass * c * gain
+            out = enters + gain
+        elif kind == COIL:
+            out = _pass_coil(coil, layers, coil_w, slot, rate, enters)
+        elif kind == PLATE:
+            out = _pass_plate(plate, now_plate, slot, link, rate, enters)
+        elif kind == POOL_IN:
+            held_j = now_pool[slot, POOL_KG] * pool[slot, 4] + pool[slot, 1]
+            more_j = mass * pool[slot, 4]
+            now_pool[slot, POOL_C] = (held_j * now_pool[slot, POOL_C] + more_j * enters) / (
+                held_j + more_j
+            )
+            now_pool[slot, POOL_KG] += mass
         if cut[link] == 1:
-            _settle(bodies, state, link, out - state.out_c[link], mass)
+            _settle(bodies, state, link, out - out_c[link], mass)
         else:
-            state.out_c[link] = out
+            out_c[link] = out
             mass_at[to] += mass
             heat_at[to] += mass * out
-        if net.given[to] and bodies.act[link] != POOL_IN:
-            state.counted[OUT] += mass * bodies.specific[link] * state.out_c[link]
-            state.counted[MASS_OUT] += mass
+        if given[to] and kind != POOL_IN:
+            counted[OUT] += mass * c * out_c[link]
+            counted[MASS_OUT] += mass
+    lost = 0.0
     for at in range(total):
         link = order[at]
-        if bodies.act[link] == PIPE:
-            p = bodies.slot[link]
-            row = bodies.pipe[p]
-            state.counted[LOST_PIPE] += _exchange(
-                state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p,
-                bodies.specific[link], row[3], row[4], row[5], row[6], step_s,
+        if act[link] == PIPE:
+            p = slots[link]
+            lost += _exchange(
+                water, wall, int(pipe[p, 0]), int(pipe[p, 1]), pipe[p, 2], ring, p,
+                specifics[link], pipe[p, 3], pipe[p, 4], pipe[p, 5], pipe[p, 6], step_s,
             )  # fmt: skip
-            state.rested[p] = clock_s + step_s
-    rest_bodies(bodies, state, flowing.flow, step_s)
+            rested[p] = clock_s + step_s
+    counted[LOST_PIPE] += lost
+    rest_bodies(bodies, state, flow, step_s)
     _vessels(bodies, state, coil_w, step_s)
 
 
@@ -642,6 +694,51 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
 
 
 @compiled
+def _follower(flowing: Flowing) -> int:
+    """Give the one mixing valve that follows by itself; -1 without, or with several."""
+    found = -1
+    for m in range(flowing.legs.shape[0]):
+        passes = abs(flowing.flow[flowing.legs[m, 0]]) + abs(flowing.flow[flowing.legs[m, 1]])
+        if flowing.mixer[m, 4] != 0.0 and passes > STILL_KG_PER_S:
+            if found >= 0:
+                return -1
+            found = m
+    return found
+
+
+@compiled
+def _learn(
+    net: Net, flowing: Flowing, state: State, rho: Floats, mu: Floats, m: int, swing: Floats
+) -> None:
+    """Find how every flow changes with the opening of a valve: by solving beside it.
+
+    Both solutions keep what enters a node equal to what leaves, so their difference does.
+    """
+    now, pressure = flowing.flow.copy(), flowing.pressure.copy()
+    outflow = flowing.outflow.copy()
+    shut = flowing.shut.copy()
+    at = state.opening[m]
+    beside = LEARNS_BY * (1.0 if at < 0.5 else -1.0)
+    beside *= 2.0 * min(at, 1.0 - at)
+    state.opening[m] = at + beside
+    solve_again(net, flowing, state, rho, mu)
+    same = True
+    for link in range(now.size):
+        swing[link] = (flowing.flow[link] - now[link]) / beside
+        same = same and flowing.shut[link] == shut[link]
+    if not same:  # something lifted or shut in between: no straight line
+        swing[:] = 0.0
+    state.opening[m] = at
+    flowing.flow[:] = now
+    flowing.pressure[:] = pressure
+    flowing.outflow[:] = outflow
+    flowing.shut[:] = shut
+    for k in range(flowing.legs.shape[0]):
+        _open_legs(flowing, state, k)
+        flowing.lag[flowing.legs.shape[0] + k] = state.opening[k]
+
+
+@compiled
 def run_flow(
     net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, watch: Ints,
     window: Floats, clock_s: float, limits: Floats, fine_s: float, log: Floats, rows: int,
@@ -658,45 +755,54 @@ def run_flow(
     links = net.law.size
     order, cut = np.empty(links, np.int64), np.empty(links, np.int64)
     rho, mu = np.empty(links), np.empty(links)
+    flow, opening, out_c, layers = flowing.flow, state.opening, state.out_c, state.layers
+    given, stirred, act = state.given, state.stirred, bodies.act
     solve_again(net, flowing, state, rho, mu)
-    total = pass_order(ways, bodies, flowing.flow, order, cut)
-    most_s = _longest_step(bodies, flowing.flow, order, cut, total)
-    sign = np.sign(flowing.flow)
+    follows, swing = _follower(flowing), np.zeros(links)
+    if follows >= 0:
+        _learn(net, flowing, state, rho, mu, follows, swing)
+    total = pass_order(ways, bodies, flow, order, cut)
+    most_s = _longest_step(bodies, flow, order, cut, total)
+    sign = np.sign(flow)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
     inside = window[2]
     moving = True
-    head = watch[0]
+    head, hot_leg, cold_leg, valve = watch[0], watch[1], watch[2], watch[3]
+    first_layer, shown = watch[4], watch[5]
     before_head = before_hot = 0.0
     since = 0.0
+    drawn = 0.0
+    for at in range(total):
+        if ways.given[ways.start[order[at]]] and act[order[at]] != POOL_OUT:
+            drawn += abs(flow[order[at]])
     while clock_s < until - 1e-9:
         if rows >= log.shape[0]:
             return LOG_FULL, clock_s, rows, left, inside
         fast = moving or clock_s - event < 15.0
         step = min(fine_s if fast and draw >= 0 else 4.0 * fine_s, until - clock_s, most_s)
-        rate = limits[2]
-        for at in range(total):
-            link = order[at]
-            if ways.given[ways.start[link]] and bodies.act[link] != POOL_OUT:
-                rate += abs(flowing.flow[link])
+        rate = limits[2] + drawn
         if draw >= 0 and step * rate > left:
             step = left / rate
             if step < 1e-4:
                 return DRY, clock_s, rows, left, inside
         if _switch(clock_s, bodies, state):
             return CALLED, clock_s, rows, left, inside
-        given_before = state.given.sum()
+        given_before = given.sum()
         flow_step(ways, bodies, state, flowing, order, cut, total, clock_s, step)
         clock_s += step
         left -= rate * step
         since += step
-        share = state.opening[watch[3]] if watch[3] >= 0 else 0.0
-        head_c = state.out_c[head] if head >= 0 else 0.0
-        hot_c = state.out_c[watch[1]] if watch[1] >= 0 else head_c
+        head_c = out_c[head] if head >= 0 else 0.0
+        hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
+        stood = opening[follows] if follows >= 0 else 0.0
+        share = opening[valve] if valve >= 0 else 0.0
+        into = max(0.0, flow[hot_leg]) if cold_leg >= 0 else 0.0
+        both = into + max(0.0, flow[cold_leg]) if cold_leg >= 0 else 0.0
+        flows = abs(flow[head]) if head >= 0 else 0.0
         moved = _move_mixers(flowing, state, step)
         moving = abs(head_c - before_head) > 0.2 * step or abs(hot_c - before_hot) > 0.2 * step
         before_head, before_hot = head_c, hot_c
-        flows = abs(flowing.flow[head]) if head >= 0 else 0.0
         if draw >= 0:
             if window[0] <= head_c <= window[1] and flows > STILL_KG_PER_S:
                 inside += step
@@ -707,30 +813,51 @@ def run_flow(
             log[rows, MASS] = flows * step
             log[rows, HEAD], log[rows, HOT] = head_c, hot_c
             log[rows, MIXED] = head_c
-            if watch[2] >= 0:
-                log[rows, COLD_SIDE] = state.out_c[watch[2]]
-                into = max(0.0, flowing.flow[watch[1]])
-                both = into + max(0.0, flowing.flow[watch[2]])
+            if cold_leg >= 0:
+                log[rows, COLD_SIDE] = out_c[cold_leg]
                 log[rows, SHARE] = into / both if both > 0.0 else share
             else:
                 log[rows, SHARE] = 1.0
-            log[rows, ELEMENT] = (state.given.sum() - given_before) / step
-            log[rows, BURNER] = state.stirred[:, POWER].sum()
+            log[rows, ELEMENT] = (given.sum() - given_before) / step
+            fire = 0.0
+            for b in range(stirred.shape[0]):
+                fire += stirred[b, POWER]
+            log[rows, BURNER] = fire
             log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
-            for layer in range(watch[5]):
-                log[rows, LOG_COLUMNS + layer] = state.layers[watch[4] + layer]
+            for layer in range(shown):
+                log[rows, LOG_COLUMNS + layer] = layers[first_layer + layer]
             rows += 1
             if window[3] > 0.5 and inside >= 5.0 - 1e-9:
                 return WARM, clock_s, rows, left, inside
-        if (moved > SHARE_MOVED and since > SOLVED_EVERY_S) or moved > SHARE_JUMPED or since > 20.0:
+        if follows >= 0:
+            solved_at = flowing.lag[flowing.legs.shape[0] + follows]
+            far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
+            again = moved > far or since > SOLVED_EVERY_S
+            if not again and opening[follows] != stood:
+                for link in range(links):
+                    flow[link] += swing[link] * (opening[follows] - stood)
+        else:
+            again = (
+                (moved > SHARE_MOVED and since > 0.7)
+                or moved > SHARE_JUMPED
+                or since > SOLVED_EVERY_S
+            )
+        if again:
             since = 0.0
             solve_again(net, flowing, state, rho, mu)
+            if follows >= 0:
+                _learn(net, flowing, state, rho, mu, follows, swing)
+            turned = False
+            drawn = 0.0
             for link in range(links):
-                if np.sign(flowing.flow[link]) != sign[link]:
-                    total = pass_order(ways, bodies, flowing.flow, order, cut)
-                    most_s = _longest_step(bodies, flowing.flow, order, cut, total)
-                    sign = np.sign(flowing.flow)
-                    break
+                if np.sign(flow[link]) != sign[link]:
+                    turned = True
+                if ways.given[ways.start[link]] and flow[link] > 0.0 and act[link] != POOL_OUT:
+                    drawn += flow[link]
+            if turned:
+                total = pass_order(ways, bodies, flow, order, cut)
+                most_s = _longest_step(bodies, flow, order, cut, total)
+                sign = np.sign(flow)
     return TIME_OVER, clock_s, rows, left, inside
 
 

@@ -379,6 +379,8 @@ def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
 
 def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
     flow = part.flow_m3_per_s or 8 * LITRE_PER_MIN
+    if place.at == "off":  # nobody drives, and its tail is over
+        return [passive(_own_pump(1.5 * flow, ENGINE_HEAD_PA))]
     at_c = held_c(part, place.fitted, place.conditions)
     return [_own_pump(1.5 * flow, ENGINE_HEAD_PA, heat=kernel.HELD_AT, warmth=(at_c,))]
 

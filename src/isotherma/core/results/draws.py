@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from isotherma.core import water
 from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
-from isotherma.core.engine.bodies import S_ALLOWED, S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
+from isotherma.core.engine.bodies import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
 from isotherma.core.engine.course import RUNNING, Course, Day
 
 Floats = NDArray[np.float64]
@@ -100,8 +100,8 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
     first = int(bodies.vessel[index, 0])
     after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
     content = np.zeros(len(after), bool)
-    for row in bodies.source:
-        if int(row[S_VESSEL]) == index and row[S_ALLOWED] > 0:
+    for source, row in zip(course.named.sources, bodies.source, strict=True):
+        if int(row[S_VESSEL]) == index and course.circuit.at.get(source) != "off":
             reading = after[:, kernel.LOG_COLUMNS + int(row[S_SENSOR]) - first]
             content |= reading >= row[S_SET] - row[S_HYSTERESIS] - 0.5
     idle = after[content & (after[:, kernel.ELEMENT] + after[:, kernel.BURNER] <= 0.0)]

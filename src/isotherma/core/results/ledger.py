@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import floor
 from typing import Final, Literal
 
 from isotherma.core import water
-from isotherma.core.engine.course import Course, Day
+from isotherma.core.engine.course import Course, Day, Stretch
 from isotherma.core.flows.report import pump_current_a
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.system import AnyKind
+from isotherma.core.supply.battery import Level, over_days
+from isotherma.core.supply.bottle import Bottle, Hold
+from isotherma.core.supply.bottle import over_days as bottle_over_days
+from isotherma.core.supply.feeds import direct_panel, feeds_of
+from isotherma.core.supply.hours import battery_side
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.kinds import gas as gas_kinds
 from isotherma.core.system.kinds.water import (
     FreshTank,
     GravityBag,
@@ -34,7 +40,7 @@ TITLES: dict[BudgetName, str] = {
 NET_J_PER_KG: Final = {"propane": 46.34e6, "butane": 45.72e6}
 DIESEL_J_PER_M3: Final = 35.7e9  # net at 15 °C, middle of 35.2 to 36.2 MJ/L
 PETROL_J_PER_M3: Final = 31.8e9
-LOW_VOLTS: Final = 60.0
+BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,17 +97,58 @@ def spent(course: Course, day: Day) -> Spent:
     Spent
         By what is carried; mains and battery told apart by volts and by what feeds them. [-]
     """
+    heats = {**day.balance.sources_j, **day.balance.bodies_j}
+    total = _plus(take(course, heats, day.pumped_s, day.starts), _kettle(course, day))
+    mains = total.mains_j + sum(_pitch_w(course, row) * row.span_s for row in day.stretches)
+    standing = sum(row.standing_w * row.span_s for row in day.stretches)
+    return Spent(
+        total.gas_kg, total.diesel_m3, mains, total.battery_j + standing, day.balance.held_j
+    )
+
+
+def take(
+    course: Course,
+    heats: Mapping[str, float],
+    pumped_s: Mapping[str, float],
+    starts: Mapping[str, float],
+) -> Spent:
+    """Turn heat, pump seconds and starts into what they burn and draw.
+
+    Parameters
+    ----------
+    course : Course
+        Whose parts they are. [-]
+    heats : mapping of str to float
+        Heat by part. [J]
+    pumped_s : mapping of str to float
+        How long pumps ran. [s]
+    starts : mapping of str to float
+        How often heaters lit. [-]
+
+    Returns
+    -------
+    Spent
+        Without what stands by. [-]
+    """
     parts = course.circuit.parts
     gas = diesel = mains = battery = 0.0
-    for part_id, joules in {**day.balance.sources_j, **day.balance.bodies_j}.items():
+    for part_id, joules in heats.items():
         part = parts[part_id]
         if isinstance(part, heat.Burner):
             gas += joules / (part.efficiency or 1.0) / NET_J_PER_KG[part.fuel]
         elif isinstance(part, heat.Element):
-            if on_battery(course, part):
-                battery += 0.0 if part.rule == "surplus sun" else joules
-            else:
-                mains += joules
+            if battery_side(course.hours.system, part):
+                battery += joules
+            elif direct_panel(course.hours.system, part) is None:
+                inverters = [
+                    item.efficiency or 0.9 for item in course.hours.system.parts
+                    if isinstance(item, electric.Inverter)
+                    and item.id in feeds_of(course.hours.system, part_id).sources
+                ]  # fmt: skip
+                if inverters and part.rule != "on hook-up":
+                    battery += joules / inverters[0]
+                else:
+                    mains += joules
         elif isinstance(part, heat.Combi):
             if part.fuel in ("propane", "butane"):
                 gas += joules / 0.85 / NET_J_PER_KG[part.fuel]
@@ -117,52 +164,85 @@ def spent(course: Course, day: Day) -> Spent:
             worth = PETROL_J_PER_M3 if part.fuel == "petrol" else DIESEL_J_PER_M3
             diesel += joules / (part.efficiency or 0.83) / worth
             runs_s = joules / (part.heat_w or 1.0)
-            battery += day.starts.get(part_id, 0.0) * (part.firing_j or 0.0)
+            battery += starts.get(part_id, 0.0) * (part.firing_j or 0.0)
             battery += runs_s * (part.running_w or 0.0)
     volts = course.system.volts_v or 12.0
-    for part_id, seconds in day.pumped_s.items():
+    for part_id, seconds in pumped_s.items():
         pump = parts[part_id]
         watts = getattr(pump, "running_w", None) or 0.0
         if isinstance(pump, Pump | Submersible):
             current = pump_current_a(pump, 1.2e5)
             watts = volts * current if current is not None else 0.0
         battery += watts * seconds
-    return Spent(gas, diesel, mains, battery, day.balance.held_j)
+    return Spent(gas, diesel, mains, battery, 0.0)
 
 
-def on_battery(course: Course, part: AnyKind) -> bool:
-    """Say whether an element runs on the battery's volts.
+def _kettle(course: Course, day: Day) -> Spent:
+    """Count what a kettle takes to warm the water of bags beside it."""
+    kettle = next(
+        (part for part in course.hours.system.parts if isinstance(part, heat.Kettle)), None
+    )
+    rise_k = max(0.0, BAG_C - course.conditions.fresh_c)
+    warmed = sum(
+        kilograms for key, kilograms in day.balance.taken_kg.items()
+        if isinstance(course.circuit.parts.get(key), GravityBag)
+    )  # fmt: skip
+    if kettle is None or warmed <= 0.0:
+        return Spent(0.0, 0.0, 0.0, 0.0, 0.0)
+    joules = warmed * 4186.0 * rise_k / (kettle.efficiency or 0.45)
+    fuel = kettle.fuel
+    return Spent(
+        gas_kg=joules / NET_J_PER_KG[fuel] if fuel in ("propane", "butane") else 0.0,
+        diesel_m3=0.0, mains_j=joules if fuel == "mains" else 0.0,
+        battery_j=joules if fuel == "battery" else 0.0, from_coolant_j=0.0,
+    )  # fmt: skip
+
+
+def _pitch_w(course: Course, stretch: Stretch) -> float:
+    """Give what a charger takes from the pitch [W]; full or not, it carries the loads."""
+    putting = course.hours.pitch_charge_w()
+    if putting <= 0.0:
+        return 0.0
+    shares = [part.efficiency or 0.88 for part in course.hours.system.parts
+              if isinstance(part, electric.Charger)]  # fmt: skip
+    took = take(course, stretch.sources_j, stretch.pumped_s, stretch.starts).battery_j
+    needed = stretch.standing_w + took / stretch.span_s
+    return min(putting, needed) / (shares[0] if shares else 0.88)
+
+
+def battery_level(course: Course, day: Day, days: int) -> Level | None:
+    """Follow the battery through a trip of equal days, full at the start.
 
     Parameters
     ----------
     course : Course
-        Its system. [-]
-    part : a kind of part
-        An element. [-]
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    days : int
+        How many. [-]
 
     Returns
     -------
-    bool
-        By its volts; else by whether its cable leads to a battery and to no hook-up. [-]
+    Level or None
+        None without a battery whose energy is known. [J]
     """
-    volts = getattr(part, "supply_v", None) or getattr(part, "rated_v", None)
-    if volts is not None:
-        return float(volts) <= LOW_VOLTS
-    near: dict[str, set[str]] = {}
-    for run in course.system.runs:
-        if run.kind == "cable":
-            near.setdefault(run.start.part, set()).add(run.end.part)
-            near.setdefault(run.end.part, set()).add(run.start.part)
-    seen, waiting = {part.id}, [part.id]
-    kinds = set()
-    while waiting:
-        for other in near.get(waiting.pop(), ()):
-            if other not in seen:
-                seen.add(other)
-                kinds.add(kind := course.circuit.parts[other].kind)
-                if kind not in {"battery", "panel", "hook_up", "inverter"}:
-                    waiting.append(other)  # what feeds is where the walk ends
-    return bool(kinds & {"battery", "panel"}) and "hook_up" not in kinds and "inverter" not in kinds
+    usable = course.hours.usable_j
+    if usable is None:
+        return None
+    rows = []
+    for row in day.stretches:
+        took = take(course, row.sources_j, row.pumped_s, row.starts).battery_j
+        rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
+    lead = any(
+        isinstance(part, electric.Battery) and part.chemistry in ("lead", "gel or mat")
+        for part in course.hours.system.parts
+    )
+    return over_days(usable, rows, days=days, charge_share=0.85 if lead else 0.96)
+
+
+def _plus(one: Spent, other: Spent) -> Spent:
+    return Spent(*(getattr(one, key) + getattr(other, key) for key in Spent.__slots__))
 
 
 def _entry(budget: BudgetName, style: str, per_day: float, days: int, limit: float | None) -> Entry:
@@ -194,18 +274,104 @@ def fresh_limit_m3(course: Course) -> float:
     return total * (1 - course.brief.reserve)
 
 
-def _battery_j(course: Course) -> float | None:
-    """Give what the living space's batteries hold, where nothing charges them."""
-    parts = course.circuit.parts.values()
-    if any(
-        isinstance(part, electric.Panel | electric.Alternator)
-        or (isinstance(part, electric.HookUp) and course.circuit.at.get(part.id) != "unplugged")
-        for part in parts
-    ):
+def _battery_entry(course: Course, day: Day, days: int, per_day_j: float) -> Entry:
+    """Give the battery's entry: what the trip takes out of it that nothing puts back."""
+    level = battery_level(course, day, days)
+    if level is None:
+        return _entry("battery", "battery_energy", per_day_j, days, None)
+    usable = course.hours.usable_j or 0.0
+    if level.charged_j <= 0.0:
+        return _entry("battery", "battery_energy", per_day_j, days, usable)
+    ends = None if level.empty_s is None else int(level.empty_s // 86400.0) + 1
+    short = max(0.0, (level.used_j - level.charged_j) * days - usable)
+    used = usable - level.least_j if ends is None else usable + short
+    return Entry("battery", used, usable, "battery_energy", False, per_day_j, ends)
+
+
+def bottle(course: Course) -> Bottle | None:
+    """Put the joined gas bottle together as it stands.
+
+    Parameters
+    ----------
+    course : Course
+        Its system. [-]
+
+    Returns
+    -------
+    Bottle or None
+        The first that is joined and whose gas is known, at the air's temperature. [-]
+    """
+    for part in course.circuit.parts.values():
+        if not isinstance(part, gas_kinds.GasBottle) or part.spare or not part.gas_kg:
+            continue
+        butane = (part.butane_share or 0.5) if part.gas == "mix" else 0.0
+        mix = {"propane": 1.0 - butane, "n-butane": butane}
+        if part.gas == "butane":
+            mix = {"n-butane": 0.75, "isobutane": 0.25}
+        ua = part.conductance_w_per_k or 1.2 * (part.gas_kg / 2.0) ** 0.5
+        steel = part.empty_kg or 1.1 * part.gas_kg
+        left = part.gas_kg * part.fill_share
+        return Bottle(left, part.gas_kg, ua, steel, mix, course.climate.air_c)
+    return None
+
+
+def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float] | None:
+    """Let the bottle carry the day's burners over a trip.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    days : int
+        How many. [-]
+
+    Returns
+    -------
+    tuple or None
+        How it held, the lowest pressure under load, the largest load; None without a known
+        bottle or without a load. [-, Pa, kg/s]
+    """
+    start = bottle(course)
+    if start is None:
         return None
+    loads, most = [], 0.0
+    for row in day.stretches:
+        heats = {**row.sources_j, **row.bodies_j}
+        burnt = take(course, heats, {}, {}).gas_kg
+        full = sum(_full_kg_per_s(course, key) for key, joules in heats.items() if joules > 0.0)
+        if burnt <= 0.0 or full <= 0.0:
+            loads.append((row.span_s, 0.0, row.air_c))
+            continue
+        burns_s = min(row.span_s, burnt / full)
+        most = max(most, burnt / burns_s)
+        loads += [(burns_s, burnt / burns_s, row.air_c), (row.span_s - burns_s, 0.0, row.air_c)]
+    if most <= 0.0:
+        return None
+    held, lowest = bottle_over_days(start, loads, days=days)
+    return held, lowest, most
+
+
+def _full_kg_per_s(course: Course, part_id: str) -> float:
+    """Give the gas a burner takes at full fire."""
+    part = course.circuit.parts[part_id]
+    if isinstance(part, heat.Burner):
+        return (part.input_w or 0.0) / NET_J_PER_KG[part.fuel]
+    if isinstance(part, heat.ThroughFlowGas):
+        return (part.input_w or (part.heat_w or 0.0) / 0.84) / NET_J_PER_KG[part.fuel]
+    if isinstance(part, heat.Combi) and part.fuel in ("propane", "butane"):
+        return (part.rated_w or 4000.0) / 0.85 / NET_J_PER_KG[part.fuel]
+    return 0.0
+
+
+def _gas_limit_kg(course: Course, asked_kg: float | None) -> float | None:
+    """Give the gas carried: as the brief says, else what is in the bottles."""
+    if asked_kg is not None:
+        return asked_kg
     held = [
-        part.usable_j for part in parts
-        if isinstance(part, electric.Battery) and part.serves == "living space" and part.usable_j
+        part.gas_kg * part.fill_share for part in course.circuit.parts.values()
+        if isinstance(part, gas_kinds.GasBottle) and part.gas_kg
     ]  # fmt: skip
     return sum(held) if held else None
 
@@ -240,8 +406,9 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
     -----
     Fresh and grey include what a draw would still have taken when the tank ran dry.
     Warmth compares minutes asked with minutes given inside the window on one day; it
-    binds only when short. Waiting is the longest wait of the day. A battery that
-    something charges, and diesel where no tank is drawn, have no limit.
+    binds only when short. Waiting is the longest wait of the day. The battery is followed
+    through the trip, full at the start: where something charges it, its use is how far it
+    falls, and what is short where it empties. Diesel has no limit where no tank is drawn.
     """
     brief = course.brief
     days = brief.days
@@ -250,7 +417,8 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
     took = spent(course, day)
     kept = 1 - brief.reserve
     budgets = brief.budgets
-    gas_limit = None if budgets.gas_kg is None else budgets.gas_kg * kept
+    gas_kg = _gas_limit_kg(course, budgets.gas_kg)
+    gas_limit = None if gas_kg is None else gas_kg * kept
     waits = [draw.wait_s if draw.wait_s is not None else brief.gives_up_s for draw in draws]
     asked_s = sum(draw.asked_s for draw in draws)
     warm_s = sum(min(draw.comfort_s, draw.asked_s) for draw in draws)
@@ -260,7 +428,7 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
         _entry("gas", "mass", took.gas_kg, days, gas_limit),
         _entry("diesel", "volume", took.diesel_m3, days, _diesel_m3(course)),
         _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
-        _entry("battery", "battery_energy", took.battery_j, days, _battery_j(course)),
+        _battery_entry(course, day, days, took.battery_j),
         Entry("warmth", asked_s, warm_s, "minutes", False, asked_s, None),
         Entry(
             "waiting", max(waits, default=0.0), budgets.longest_wait_s, "seconds", False,

@@ -1,0 +1,88 @@
+"""A battery over the days: charged when there is something, drawn from, full or empty."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+CHARGE_SHARE = 0.96  # of what is put in comes out again; lithium nearly all, lead about 0.85
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """A battery through a trip.
+
+    `used_j` out of it on an average day, `charged_j` into it on an average day, `least_j` the
+    lowest it got, `empty_s` when first empty, `end_j` at the end, `levels_j` at the end of
+    every stretch.
+    """
+
+    used_j: float
+    charged_j: float
+    least_j: float
+    empty_s: float | None
+    end_j: float
+    levels_j: tuple[float, ...]
+
+
+def over_days(
+    usable_j: float,
+    stretches: Sequence[tuple[float, float, float]],
+    *,
+    days: int,
+    start_share: float = 1.0,
+    charge_share: float = CHARGE_SHARE,
+) -> Level:
+    """Let a battery live the same day over and over.
+
+    Parameters
+    ----------
+    usable_j : float
+        Between empty and full, >= 0. [J]
+    stretches : sequence of tuple of float
+        Seconds, what is drawn and what may charge it, in order. [s, W, W]
+    days : int
+        How many. [-]
+    start_share : float
+        Full at the start, 0 to 1. [-]
+    charge_share : float
+        Of what goes in that comes out. [-]
+
+    Returns
+    -------
+    Level
+        What it gave and how low it got. [J]
+
+    Notes
+    -----
+    Charge serves the load first; only what is over goes into the battery. What finds it full
+    is not counted as charged. An empty one gives nothing more and its level stays 0.
+
+    References
+    ----------
+    Energy balance of each stretch, exact while load and charge are steady.
+    """
+    level = usable_j * start_share
+    used = charged = 0.0
+    least, clock = level, 0.0
+    empty: float | None = None
+    levels = []
+    for _ in range(days):
+        for span, load_w, charge_w in stretches:
+            net_w = charge_w - load_w
+            if net_w >= 0.0:
+                into = min(usable_j - level, net_w * charge_share * span)
+                level += into
+                charged += into / charge_share + load_w * span
+            else:
+                wanted = -net_w * span
+                out = min(level, wanted)
+                if out < wanted - 1e-6 and empty is None:
+                    empty = clock + (out / -net_w)
+                level -= out
+                charged += charge_w * span
+            used += load_w * span
+            clock += span
+            least = min(least, level)
+            levels.append(level)
+    return Level(used / days, charged / days, least, empty, level, tuple(levels))

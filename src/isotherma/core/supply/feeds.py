@@ -1,0 +1,112 @@
+"""Who feeds whom: from an element along its cables to battery, panel, hook-up or inverter."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import electric, heat
+
+LOW_VOLTS: Final = 60.0
+_FEEDS: Final = {"battery", "panel", "hook_up", "inverter", "alternator"}
+
+
+@dataclass(frozen=True, slots=True)
+class Feeds:
+    """What feeds a part: ids of sources, of controllers and circuits passed on the way."""
+
+    sources: tuple[str, ...]
+    controllers: tuple[str, ...]
+    circuits: tuple[str, ...]
+
+
+def feeds_of(system: System, part_id: str) -> Feeds:
+    """Walk the cables from a part to what feeds it.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+    part_id : str
+        A part that takes electricity. [-]
+
+    Returns
+    -------
+    Feeds
+        Sources are where the walk ends; in the document's order. [-]
+    """
+    kinds = {part.id: part.kind for part in system.parts}
+    near: dict[str, list[str]] = {}
+    for run in system.runs:
+        if run.kind == "cable":
+            near.setdefault(run.start.part, []).append(run.end.part)
+            near.setdefault(run.end.part, []).append(run.start.part)
+    seen, waiting = {part_id}, [part_id]
+    while waiting:
+        at = waiting.pop()
+        for other in near.get(at, ()):
+            if other in seen or kinds.get(other) is None:
+                continue
+            takes = kinds[other] not in _FEEDS | {
+                "circuit", "switch", "relay", "remote", "panel_controller", "charger",
+            }  # fmt: skip
+            if takes and other != part_id:
+                continue  # another load on the same fuse feeds nobody
+            seen.add(other)
+            if kinds[other] not in _FEEDS:
+                waiting.append(other)
+    found = [part.id for part in system.parts if part.id in seen]
+    return Feeds(
+        sources=tuple(key for key in found if kinds[key] in _FEEDS),
+        controllers=tuple(key for key in found if kinds[key] == "panel_controller"),
+        circuits=tuple(key for key in found if kinds[key] == "circuit"),
+    )
+
+
+def on_battery(system: System, part: AnyKind) -> bool:
+    """Say whether an element runs on the battery's volts.
+
+    Parameters
+    ----------
+    system : System
+        Its system. [-]
+    part : a kind of part
+        An element. [-]
+
+    Returns
+    -------
+    bool
+        By its volts; else by whether its cable leads to a battery and to no hook-up. [-]
+    """
+    volts = getattr(part, "supply_v", None) or getattr(part, "rated_v", None)
+    if volts is not None:
+        return float(volts) <= LOW_VOLTS
+    kinds = {item.id: item.kind for item in system.parts}
+    reached = {kinds[key] for key in feeds_of(system, part.id).sources}
+    return bool(reached & {"battery", "panel"}) and not reached & {"hook_up", "inverter"}
+
+
+def direct_panel(system: System, part: heat.Element) -> electric.Panel | None:
+    """Find the panel an element is wired straight to, past neither controller nor battery.
+
+    Parameters
+    ----------
+    system : System
+        Its system. [-]
+    part : Element
+        The element. [-]
+
+    Returns
+    -------
+    Panel or None
+        The first of them. [-]
+    """
+    feeds = feeds_of(system, part.id)
+    if feeds.controllers:
+        return None
+    kinds = {item.id: item for item in system.parts}
+    reached = [kinds[key] for key in feeds.sources]
+    if any(not isinstance(item, electric.Panel) for item in reached):
+        return None
+    return next((item for item in reached if isinstance(item, electric.Panel)), None)

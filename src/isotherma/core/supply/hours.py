@@ -1,0 +1,402 @@
+"""What the hours bring: driving, sun, hook-up, warm air; and what sources may do with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from math import atan, cos, exp, pi, sqrt
+from typing import Final
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
+from isotherma.core.supply.panel import Curve, best_point, cells_over_k, on_element, usual_curve
+from isotherma.core.system import System
+from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.kinds.water import FreshTank
+from isotherma.core.system.vehicle import Space
+
+SLOT_S: Final = 1800.0  # sun and air move slowly; driving and hours end where they end
+FULL_SUN: Final = 1000.0
+TANK_W_PER_M2_K: Final = 6.0  # a bare plastic tank in still air
+HALF_FULL: Final = 0.6  # of an average day between fills
+ENGINE_S_PER_TAIL: Final = 2.0  # a block falls to 0.6 of its excess by the end of its tail
+BUCK_V: Final = 13.4  # a battery while it is charged, for each 12 V
+PAD_W_PER_K: Final = 5.0  # what a tank on a pad loses
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """What a source may do in a slot: whether it may run, and with how many watts at most."""
+
+    may: bool
+    watts: float | None = None
+
+
+@dataclass(slots=True)
+class Hours:
+    """The clock's side of a system in a state.
+
+    `positions` says how switchable parts stand; `drives` when the engine runs, in seconds of
+    the day; `battery_j` is carried on by whoever runs the days.
+    """
+
+    brief: Brief
+    system: System
+    climate: Climate
+    positions: Mapping[str, str]
+    drives: tuple[tuple[float, float], ...] = ()
+    usable_j: float | None = None
+    battery_j: float = 0.0
+    spaces: Mapping[str, Space] = field(default_factory=dict)
+    _kept: dict[tuple[str, float], float] = field(default_factory=dict)
+
+    def _once(self, name: str, clock_s: float, find: Callable[[float], float]) -> float:
+        """Keep what depends on the time of day alone: days repeat it."""
+        key = (name, round(clock_s % DAY_S, 3))
+        if key not in self._kept:
+            self._kept[key] = find(clock_s)
+        return self._kept[key]
+
+    @classmethod
+    def of(
+        cls, brief: Brief, system: System, climate: Climate, positions: Mapping[str, str]
+    ) -> Hours:
+        """Read driving hours and the battery from a system.
+
+        Parameters
+        ----------
+        brief, system, climate : Brief, System, Climate
+            The documents. [-]
+        positions : mapping of str to str
+            How switchable parts stand. [-]
+
+        Returns
+        -------
+        Hours
+            With a full battery, where there is one. [-]
+        """
+        drives = sorted(
+            {
+                (part.drive_start_s, part.drive_start_s + part.drive_s)
+                for part in system.parts
+                if isinstance(part, electric.Alternator | heat.EngineCoolant) and part.drive_s > 0
+            }
+        )
+        held = [
+            part.usable_j for part in system.parts
+            if isinstance(part, electric.Battery) and part.serves == "living space"
+            and part.usable_j
+        ]  # fmt: skip
+        usable = sum(held) if held else None
+        return cls(
+            brief, system, climate, positions, tuple(drives), usable, usable or 0.0,
+            {space.id: space for space in system.spaces},
+        )  # fmt: skip
+
+    def driving(self, clock_s: float) -> bool:
+        """Say whether the engine runs at a time of day."""
+        now = clock_s % DAY_S
+        return any(start <= now < end or start <= now + DAY_S < end for start, end in self.drives)
+
+    def since_driving_s(self, clock_s: float) -> float:
+        """Give how long ago the engine stopped; 0 while it runs, a day if it never does [s]."""
+        if self.driving(clock_s):
+            return 0.0
+        return min(((clock_s - end) % DAY_S for _, end in self.drives), default=DAY_S)
+
+    def next_edge_s(self, clock_s: float) -> float:
+        """Give when something changes next: a slot ends, driving or an engine's tail [s]."""
+        nearest = SLOT_S * (int(clock_s / SLOT_S + 1e-9) + 1)
+        tails = [
+            part.tail_s or 1500.0 for part in self.system.parts
+            if isinstance(part, heat.EngineCoolant)
+        ]  # fmt: skip
+        for start, end in self.drives:
+            for at in (start, end, *(end + tail for tail in tails)):
+                ahead = (at - clock_s) % DAY_S
+                if ahead > 1e-6:
+                    nearest = min(nearest, clock_s + ahead)
+        return nearest
+
+    # --- surroundings ---
+
+    def space_c(self, space_id: str | None, clock_s: float) -> float:
+        """Give a space's temperature now; without one, the living space's [°C]."""
+        space = self.spaces.get(space_id or "")
+        if space is None:
+            return max(self.brief.inside_c, self.climate.air_at_c(clock_s))
+        if space.kept_c is not None:
+            return space.kept_c
+        return self.climate.space_at_c(space.warmth, self.brief.inside_c, clock_s)
+
+    def tank_shift_k(self, tank: FreshTank, space_id: str | None, clock_s: float) -> float:
+        """Give how far a fresh tank is from its mean by day and night.
+
+        Parameters
+        ----------
+        tank : FreshTank
+            The tank. [-]
+        space_id : str or None
+            Where it lives in this state. [-]
+        clock_s : float
+            Since midnight. [s]
+
+        Returns
+        -------
+        float
+            0 where the brief gives the water's temperature or the space is kept. [K]
+
+        Notes
+        -----
+        The tank is one body behind UA = 6 W/m²K times the faces of a cube of its volume,
+        six tenths full; its swing is the space's over √(1 + (ωτ)²), late by atan(ωτ)/ω.
+
+        References
+        ----------
+        Incropera et al., ch. 5; the periodic solution of a first-order lag.
+        """
+        if self.brief.cold_water_c is not None or not tank.volume_m3:
+            return 0.0
+        swing = self.space_c(space_id, WARMEST_S) - self.space_c(space_id, WARMEST_S + DAY_S / 2)
+        if swing <= 0.0:
+            return 0.0
+        capacity = HALF_FULL * tank.volume_m3 * 4.18e6
+        tau = capacity / (TANK_W_PER_M2_K * 6.0 * tank.volume_m3 ** (2 / 3))
+        turn = 2 * pi / DAY_S
+        late = atan(turn * tau) / turn
+        shrunk = 0.5 * swing / sqrt(1.0 + (turn * tau) ** 2)
+        return shrunk * cos(turn * (clock_s - WARMEST_S - late))
+
+    def engine_c(self, part: heat.EngineCoolant, clock_s: float) -> float | None:
+        """Give an engine's coolant now; None when it is too cold to count [°C]."""
+        hot = part.coolant_c or 85.0
+        since, tail = self.since_driving_s(clock_s), part.tail_s or 1500.0
+        if since >= tail - 1e-6:
+            return None
+        air = self.climate.air_at_c(clock_s)
+        return air + (hot - air) * exp(-since / (ENGINE_S_PER_TAIL * tail))
+
+    # --- electricity ---
+
+    def curve(self, part: electric.Panel) -> Curve | None:
+        """Give a panel's curve from what is printed, all of its count side by side."""
+        if part.short_a and part.open_v and part.best_a and part.best_v:
+            n = part.count
+            return Curve(part.short_a * n, part.open_v, part.best_a * n, part.best_v)
+        return usual_curve(part.rated_w, part.count) if part.rated_w else None
+
+    def sun_share(self, clock_s: float) -> float:
+        """Give the sun on the roof as a share of full sun [-]."""
+        return self.climate.sun_w_per_m2(clock_s) / FULL_SUN
+
+    def panel_w(self, clock_s: float) -> float:
+        """Give what all panels give through their controllers now [W]."""
+        return self._once("panel", clock_s, self._panel_w)
+
+    def _panel_w(self, clock_s: float) -> float:
+        sun = self.sun_share(clock_s)
+        if sun <= 0.0:
+            return 0.0
+        over = cells_over_k(self.climate.air_at_c(clock_s), sun)
+        total = 0.0
+        controllers = [
+            part for part in self.system.parts if isinstance(part, electric.PanelController)
+        ]
+        for part in self.system.parts:
+            if not isinstance(part, electric.Panel) or self._taken_directly(part):
+                continue
+            curve = self.curve(part)
+            if curve is None:
+                continue
+            control = controllers[0] if controllers else None
+            if control is None:
+                continue  # a panel without controller charges nothing
+            watts, _ = best_point(curve, sun, over_k=over)
+            if not control.tracks:  # a plain controller holds the panel at the battery's volts
+                volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
+                watts = min(watts, volts * sun * curve.short_a)
+            share = control.efficiency or 0.96
+            most = (control.amps_a or 1e6) * BUCK_V * (self.system.volts_v or 12.0) / 12.0
+            total += min(watts * share, most)
+        return total
+
+    def _taken_directly(self, panel: electric.Panel) -> bool:
+        """Say whether a panel only feeds an element straight, with no controller on it."""
+        return not feeds_of_panel(self.system, panel.id)
+
+    def charge_w(self, clock_s: float) -> float:
+        """Give what may go into the battery now: panels, alternator, charger on a pitch [W]."""
+        return self._once("charge", clock_s, self._charge_w)
+
+    def _charge_w(self, clock_s: float) -> float:
+        total = self.panel_w(clock_s)
+        volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
+        spare = [
+            part.spare_a or 30.0 for part in self.system.parts
+            if isinstance(part, electric.Alternator)
+        ]  # fmt: skip
+        if spare and self.driving(clock_s):
+            chargers = [
+                part.amps_a for part in self.system.parts
+                if isinstance(part, electric.Charger) and part.source in ("alternator", "both")
+                and part.amps_a
+            ]  # fmt: skip
+            total += volts * min(sum(spare), sum(chargers) if chargers else sum(spare))
+        return total + self.pitch_charge_w()
+
+    def pitch_charge_w(self) -> float:
+        """Give what a charger on the pitch's mains puts into the battery [W]."""
+        if not self.plugged:
+            return 0.0
+        volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
+        return sum(
+            volts * part.amps_a for part in self.system.parts
+            if isinstance(part, electric.Charger) and part.source in ("mains", "both")
+            and part.amps_a and self._hooked(part.id)
+        )  # fmt: skip
+
+    def _hooked(self, part_id: str) -> bool:
+        kinds = {part.id: part.kind for part in self.system.parts}
+        near = {
+            end for run in self.system.runs if run.kind == "cable"
+            for one, end in ((run.start.part, run.end.part), (run.end.part, run.start.part))
+            if one == part_id
+        }  # fmt: skip
+        reached = {kinds.get(key) for key in near}
+        reached |= {kinds[key] for key in feeds_of(self.system, part_id).sources if key in kinds}
+        return "hook_up" in reached
+
+    @property
+    def plugged(self) -> bool:
+        """Say whether a hook-up is there and plugged in."""
+        return any(
+            isinstance(part, electric.HookUp) and self.positions.get(part.id) != "unplugged"
+            for part in self.system.parts
+        )
+
+    def standing_w(self, clock_s: float) -> float:
+        """Give what the battery gives whatever the water does [W].
+
+        Other loads are spread evenly over the day; idle inverters, controllers and remotes
+        all day; heat pads by the cold around them.
+        """
+        return self._once("standing", clock_s, self._standing_w)
+
+    def _standing_w(self, clock_s: float) -> float:
+        total = 0.0
+        for part in self.system.parts:
+            if isinstance(part, electric.Load):
+                total += (part.day_j or (part.rated_w or 0.0) * part.hours_s) / DAY_S
+            elif isinstance(part, electric.Inverter):
+                total += (part.idle_w or 0.0) if self.positions.get(part.id) != "off" else 0.0
+            elif isinstance(part, electric.PanelController):
+                total += part.idle_w or 0.0
+            elif isinstance(part, electric.Remote):
+                total += part.standby_w or 0.0
+            elif isinstance(part, heat.HeatPad) and self.positions.get(part.id) != "off":
+                around = self.space_c(part.space, clock_s)
+                held = 0.5 * ((part.on_c or 5.0) + (part.off_c or 12.0))
+                if around < (part.on_c or 5.0):
+                    total += min(part.power_w or 0.0, PAD_W_PER_K * (held - around))
+        return total
+
+    def allowed(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:
+        """Say what a source may do now by its rule, its wires and the sun.
+
+        Parameters
+        ----------
+        part : Element or Burner
+            The source. [-]
+        clock_s : float
+            Since midnight. [s]
+
+        Returns
+        -------
+        Allowed
+            Watts only where something holds them under the source's own. [W]
+        """
+        if isinstance(part, heat.Element):
+            panel = direct_panel(self.system, part)
+            if panel is not None:
+                return self._straight(part, panel, clock_s)
+        if part.rule == "while driving":
+            return Allowed(self.driving(clock_s))
+        hooked = any(isinstance(item, electric.HookUp) for item in self.system.parts)
+        if part.rule == "on hook-up":
+            if hooked and not self.plugged:
+                return Allowed(False)
+            return Allowed(True)
+        if part.rule == "surplus sun":
+            return self._surplus(part, clock_s)
+        return Allowed(True)
+
+    def _straight(self, part: heat.Element, panel: electric.Panel, clock_s: float) -> Allowed:
+        curve = self.curve(panel)
+        sun = self.sun_share(clock_s)
+        ohm = part.resistance_ohm
+        volts = part.rated_v
+        if ohm is None and volts and part.power_w:
+            ohm = volts * volts / part.power_w
+        if curve is None or sun <= 0.0 or not ohm:
+            return Allowed(False)
+        over = cells_over_k(self.climate.air_at_c(clock_s), sun)
+        watts, _ = on_element(curve, ohm, sun, over_k=over)
+        return Allowed(watts > 0.5, watts)
+
+    def _surplus(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:
+        spare = self.panel_w(clock_s) - self.standing_w(clock_s)
+        above = next(
+            (
+                item.surplus_above_share for item in self.system.parts
+                if isinstance(item, electric.PanelController)
+                and item.surplus_above_share is not None
+            ),
+            0.95,
+        )  # fmt: skip
+        full = self.usable_j is None or self.battery_j >= above * self.usable_j - 1e-6
+        own = part.power_w if isinstance(part, heat.Element) else None
+        watts = min(spare, own or spare)
+        return Allowed(full and watts > 0.5, max(watts, 0.0))
+
+
+def feeds_of_panel(system: System, panel_id: str) -> bool:
+    """Say whether a controller hangs on a panel.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+    panel_id : str
+        The panel. [-]
+
+    Returns
+    -------
+    bool
+        By its cables. [-]
+    """
+    kinds = {part.id: part.kind for part in system.parts}
+    return any(
+        kinds.get(other) == "panel_controller"
+        for run in system.runs if run.kind == "cable"
+        for one, other in ((run.start.part, run.end.part), (run.end.part, run.start.part))
+        if one == panel_id
+    )  # fmt: skip
+
+
+def battery_side(system: System, part: heat.Element) -> bool:
+    """Say whether an element's heat comes out of the battery, not straight from panels.
+
+    Parameters
+    ----------
+    system : System
+        Its system. [-]
+    part : Element
+        The element. [-]
+
+    Returns
+    -------
+    bool
+        Low volts, and not wired straight to a panel. [-]
+    """
+    return on_battery(system, part) and direct_panel(system, part) is None
