@@ -2,8 +2,9 @@
 
 Importing it chooses where compiled kernels are kept. The compiler's own cache looks only
 at the file a kernel stands in, so a kernel that calls another in a changed file would run
-the old one. Here the place is named after the content of the whole core instead; it must
-be set before the compiler is first imported, which is why it stands in this file.
+the old one. Here the place is named after the content of every file a kernel may call or
+take a constant from; it must be set before the compiler is first imported, which is why it
+stands in this file.
 """
 
 from __future__ import annotations
@@ -12,14 +13,22 @@ import hashlib
 import os
 from pathlib import Path
 
+# a test holds that kernels import nothing of the core but these
+KERNEL_SOURCES = (
+    "compiled.py", "engine/columns.py", "engine/kernel.py", "flows/kernel.py",
+    "hydraulics/laws.py", "hydraulics/network.py", "thermal/mixer.py", "thermal/pipe.py",
+    "thermal/store.py", "water/__init__.py", "water/antifreeze_table.py", "water/fluids.py",
+    "water/table.py",
+)  # fmt: skip
+
 
 def kernel_folder() -> Path:
-    """Give the folder of compiled kernels that belongs to the core as it stands."""
-    package = Path(__file__).parent
+    """Give the folder of compiled kernels that belongs to their sources as they stand."""
+    core = Path(__file__).parent / "core"
     digest = hashlib.sha256()
-    for source in sorted((package / "core").rglob("*.py")):
-        digest.update(source.read_bytes())
-    return package.parents[1] / ".run" / "kernels" / digest.hexdigest()[:16]
+    for name in KERNEL_SOURCES:
+        digest.update((core / name).read_bytes())
+    return core.parents[2] / ".run" / "kernels" / digest.hexdigest()[:16]
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", str(kernel_folder()))

@@ -16,7 +16,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
 from isotherma.core.engine import kernel
-from isotherma.core.engine.bodies import COUNT, LAYER_J
+from isotherma.core.engine.columns import COUNT, LAYER_J
 from isotherma.core.engine.course import Course, run_day
 from isotherma.core.errors import CoreError
 from isotherma.core.results.outcome import simulate
@@ -253,7 +253,8 @@ def test_two_knobs_less_flow_is_hotter():
 def test_a_coil_warms_a_store_like_the_stiff_solver_says():
     """70 °C water through a coil in one stirred store, UA as the engine has it."""
     held = [
-        part("engine", "engine_coolant", coolant_c=70.0, flow_m3_per_s=6 * LITRE_PER_MIN),
+        part("engine", "engine_coolant", coolant_c=70.0, flow_m3_per_s=6 * LITRE_PER_MIN,
+             heat_w=5e4, drive_start_s=0.0, drive_s=7200.0),
         part("store", "store", volume_m3=0.02, layers=1, loss_w_per_k=1.0, unreachable=0.0,
              body_j_per_k=0.0),
         part("coil", "coil", fitted_in="store", length_m=6.0, conductance_w_per_k=150.0),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import os
 import shutil
 import subprocess
@@ -9,7 +10,7 @@ import sys
 from pathlib import Path
 
 import isotherma
-from isotherma import kernel_folder
+from isotherma import KERNEL_SOURCES, kernel_folder
 from isotherma.ops import launch
 
 SOURCE = Path(isotherma.__file__).parents[1]
@@ -35,9 +36,29 @@ def test_a_changed_core_has_another_folder(tmp_path):
     share, first = run()
     assert share == "0.97" and len(first) == 1
     assert run() == (share, first)
-    table = copy / "isotherma/core/fields.py"
-    table.write_text(table.read_text() + "\n# a change far from any kernel\n")
+    table = copy / "isotherma/core/water/table.py"
+    table.write_text(table.read_text() + "\n# a change in what a kernel calls\n")
     assert len(run()[1]) == 2
+
+
+def test_kernels_hang_on_nothing_but_what_their_folder_is_named_after():
+    core = Path(isotherma.__file__).parent / "core"
+    allowed = {"isotherma.core." + name[:-3].replace("/", ".").removesuffix(".__init__")
+               for name in KERNEL_SOURCES}  # fmt: skip
+    packages = {"isotherma.core", "isotherma.core.thermal", "isotherma.core.hydraulics"}
+    for path in core.rglob("*.py"):
+        text = path.read_text()
+        name = path.relative_to(core).as_posix()
+        if "@compiled" in text or "@inlined" in text:
+            assert name in KERNEL_SOURCES
+        if name not in KERNEL_SOURCES:
+            continue
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("isotherma"):
+                for item in node.names:
+                    whole = f"{node.module}.{item.name}"
+                    inside = node.module in allowed and node.module not in packages
+                    assert inside or whole in allowed, f"{name} imports {whole}"
 
 
 def test_old_kernels_are_forgotten(tmp_path, monkeypatch):

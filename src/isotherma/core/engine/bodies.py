@@ -5,12 +5,28 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from math import ceil, pi
-from typing import Final, NamedTuple
+from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
 from isotherma.core import water
+from isotherma.core.engine.columns import (
+    AIR_COIL,
+    COIL,
+    HELD,
+    LAYERED,
+    LOOP_HEATER,
+    PASS,
+    PIPE,
+    PLATE,
+    POOL_IN,
+    POOL_OUT,
+    SOURCES_TO,
+    STIRRED,
+    THROUGH_FLOW,
+    Bodies,
+    Floats,
+)
 from isotherma.core.flows import kernel as flow_kernel
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
@@ -24,25 +40,6 @@ from isotherma.core.thermal.pipe import (
 from isotherma.core.thermal.store import cylinder_loss_w_per_k, default_layers
 from isotherma.core.water import fluids
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
-
-# what a link does to what passes
-PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT = range(10)
-# columns of `Bodies.vessel`
-FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO = range(10)
-# columns of `Bodies.source`
-(
-    S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
-    S_LIMIT,
-) = range(11)  # fmt: skip
-# columns of `Bodies.stirred`
-(
-    B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
-    B_KIND, B_LIMIT,
-) = range(13)  # fmt: skip
-PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
-
 CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min
 PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
 MOST_CELLS: Final = 60
@@ -50,30 +47,6 @@ COMBI_LAYERS: Final = 4
 LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
 LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
 LOOP_LOSS_W_PER_K: Final = 3.0
-GONE_C: Final = -1000.0  # a held link that gives nothing now: an engine that is cold
-
-
-class Bodies(NamedTuple):
-    """Bodies of a circuit; see the columns above.
-
-    `act` and `slot` have an entry per link, `specific` the heat of its fluid [J/kgK]. `pipe`
-    has a row per run: first cell, cells, cell mass [kg], wall heat, water-to-wall, wall-to-air
-    [J/K, W/K], air [°C], link. `coil`: vessel, its layers from and to, conductance. `plate`:
-    hot link, cold link, conductance. `fixed_c` is the temperature of held links [°C].
-    """
-
-    act: Ints
-    slot: Ints
-    specific: Floats
-    pipe: Floats
-    vessel: Floats
-    loss_w: Floats
-    source: Floats
-    stirred: Floats
-    coil: Floats
-    plate: Floats
-    air: Floats
-    pool: Floats
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
 from isotherma.core.engine import kernel
-from isotherma.core.engine.bodies import (
+from isotherma.core.engine.bodies import Named, make_bodies
+from isotherma.core.engine.columns import (
     AIR_C,
     B_AIR,
     B_KIND,
@@ -21,8 +22,6 @@ from isotherma.core.engine.bodies import (
     LOOP_HEATER,
     S_ALLOWED,
     S_WATTS,
-    Named,
-    make_bodies,
 )
 from isotherma.core.engine.kernel import CALLED, DRY, LOG_FULL, WARM, Flowing, State
 from isotherma.core.errors import BalanceBroken, MissingValue, NotComputedYet

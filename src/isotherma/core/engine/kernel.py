@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.compiled import compiled, inlined
-from isotherma.core.engine.bodies import (
+from isotherma.core.engine.columns import (
     AIR_C,
     AIR_COIL,
     B_AIR,

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from isotherma.core import water
 from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
-from isotherma.core.engine.bodies import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
+from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
 from isotherma.core.engine.course import RUNNING, Course, Day
 
 Floats = NDArray[np.float64]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import pi
 
-from isotherma.core.engine.bodies import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
+from isotherma.core.engine.columns import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
 from isotherma.core.engine.course import Course, Day, Drawn
 from isotherma.core.flows.report import profile
 from isotherma.core.results.draws import DrawResult

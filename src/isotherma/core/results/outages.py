@@ -1,0 +1,326 @@
+"""If this fails: what to close, how much spills, what still runs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log, pi
+from typing import Final
+
+from isotherma.core.engine.bodies import LIMIT_C
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import electric, heat, primary, temperature, use
+from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.pieces import Switchable
+
+_SUPPLIES: Final = {
+    "cable": frozenset({"battery", "panel", "hook_up", "alternator"}),
+    "fuel_pipe": frozenset({"gas_bottle", "fuel_tank"}),
+}
+_HEATERS: Final = (
+    heat.Element, heat.Burner, heat.Combi, heat.ThroughFlow, heat.LiquidHeater, heat.AirHeater,
+    heat.EngineCoolant, heat.SunContainer, heat.Kettle,
+)  # fmt: skip
+_TAKERS: Final = (
+    heat.Element, heat.Burner, heat.Combi, heat.LiquidHeater, heat.AirHeater, heat.ThroughFlow,
+    moved.Pump, moved.Submersible, primary.CirculationPump, temperature.LoopPump,
+)  # fmt: skip
+_VESSELS: Final = (heat.Store, heat.Combi, heat.Canister, heat.SunContainer)
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """An outlet once a part has failed: whether water still comes, and whether warm."""
+
+    outlet: str
+    label: str
+    water: bool
+    warm: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Outage:
+    """What a failed part means.
+
+    `close` are parts to shut, in the document's order; `spilt_m3` what may run out before and
+    after; `all_of` tanks nothing shuts off; `left` every outlet; `bypassed` says that cold
+    water passes it, `stopped` names heaters and pumps that stop with it.
+    """
+
+    part_id: str
+    label: str
+    close: tuple[str, ...]
+    spilt_m3: float
+    all_of: tuple[str, ...]
+    left: tuple[Left, ...]
+    bypassed: bool
+    stopped: tuple[str, ...]
+
+
+def _may_shut(part: AnyKind) -> bool:
+    """Say whether a hand can shut this part so that no water passes."""
+    return isinstance(part, Switchable) and (
+        "shut" in part.positions or "apart" in part.positions or "neither" in part.positions
+    )
+
+
+class _Walk:
+    """Where water can go from and come to in a circuit."""
+
+    def __init__(self, circuit: Circuit, gone: frozenset[str], shut: frozenset[str]) -> None:
+        self.circuit = circuit
+        self.gone, self.closed = gone, shut
+        self.before: dict[int, list[tuple[int, int]]] = {}
+        for index, link in enumerate(circuit.links):
+            if link.item in gone or link.item in shut or circuit.shut[index] == 1:
+                continue
+            self.before.setdefault(link.end, []).append((link.start, index))
+            if not link.way.one_way:
+                self.before.setdefault(link.start, []).append((link.end, index))
+
+    def upstream(self, nodes: set[int], stop: frozenset[str]) -> tuple[set[int], set[int]]:
+        """Give nodes whose water can reach some, and links on the way; stops at given nodes."""
+        seen, waiting, links = set(nodes), list(nodes), set()
+        while waiting:
+            node = waiting.pop()
+            if self.circuit.net.given[node] and node not in nodes:
+                continue
+            for other, index in self.before.get(node, ()):
+                if self.circuit.links[index].item in stop:
+                    continue
+                links.add(index)
+                if other not in seen:
+                    seen.add(other)
+                    waiting.append(other)
+        return seen, links
+
+
+def _nodes_of(circuit: Circuit, part_id: str) -> set[int]:
+    return {node for (owner, _), node in circuit.node.items() if owner == part_id}
+
+
+def _stopped(system: System, part: AnyKind) -> tuple[str, ...]:
+    """Name what is supplied only through a part: by cable, or by gas or fuel pipe."""
+    lost = []
+    for kind, sources in _SUPPLIES.items():
+        near: dict[str, set[str]] = {}
+        for run in system.runs:
+            if run.kind == kind:
+                near.setdefault(run.start.part, set()).add(run.end.part)
+                near.setdefault(run.end.part, set()).add(run.start.part)
+        if part.id not in near:
+            continue
+        kinds = {item.id: item.kind for item in system.parts}
+        for item in system.parts:
+            if item.id == part.id or item.id not in near or not isinstance(item, _TAKERS):
+                continue
+            fed = _reaches(near, kinds, item.id, sources, "")
+            if fed and not _reaches(near, kinds, item.id, sources, part.id):
+                lost.append(item.id)
+    return tuple(lost)
+
+
+def _reaches(
+    near: Mapping[str, set[str]], kinds: Mapping[str, str], start: str, sources: frozenset[str],
+    without: str,
+) -> bool:  # fmt: skip
+    seen, waiting = {start, without}, [start]
+    while waiting:
+        for other in near.get(waiting.pop(), ()):
+            if other in seen:
+                continue
+            if kinds.get(other) in sources:
+                return True
+            seen.add(other)
+            waiting.append(other)
+    return False
+
+
+def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
+    """Say what a failed part means: it leaks, or feeds nothing any more.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+    circuit : Circuit
+        It in a state. [-]
+    part_id : str
+        The part. [-]
+
+    Returns
+    -------
+    Outage
+        Valves to close, litres, outlets left. [m³]
+
+    Notes
+    -----
+    A part that carries water is taken to leak: what can run to it without passing a shut
+    valve or against a check may spill. Valves nearest to it are closed; then an outlet has
+    water when a source still leads to it through neither, and warm water when a heater that
+    still runs lies on the way.
+    """
+    part = circuit.parts[part_id]
+    stopped = frozenset(_stopped(system, part))
+    if isinstance(part, _HEATERS) and part.side == "heat":
+        stopped |= {part_id}
+    nodes = _nodes_of(circuit, part_id)
+    leaks = bool(nodes) and not isinstance(part, electric.ElectricPart)
+    gone = frozenset({part_id}) if leaks else frozenset()
+    closers = frozenset(
+        item.id for item in circuit.parts.values() if _may_shut(item) and item.id != part_id
+    )
+    close: tuple[str, ...] = ()
+    spilt, all_of = 0.0, []
+    if leaks:
+        whole = _Walk(circuit, frozenset(), frozenset())
+        region, links = whole.upstream(nodes, closers)
+        edge = set()
+        for index, link in enumerate(circuit.links):
+            if link.item in closers and (link.start in region or link.end in region):
+                reach = link.end in region or not link.way.one_way
+                if reach and not _is_outlet(circuit, link.item):
+                    edge.add(link.item)
+            if index in links and link.is_run:
+                spilt += pi / 4 * link.bore_m**2 * (circuit.runs[link.item].length_m or 0.0)
+        for item in circuit.parts.values():
+            mine = _nodes_of(circuit, item.id)
+            if isinstance(item, _VESSELS) and mine & region:
+                spilt += getattr(item, "volume_m3", None) or 0.0
+            tank = isinstance(item, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
+            if tank and mine & region:
+                all_of.append(item.id)
+                spilt += getattr(item, "volume_m3", None) or 0.0
+        close = tuple(key for key in circuit.parts if key in edge)
+    lost_pumps = {key for key in stopped if key in circuit.pumps}
+    blocked = gone | frozenset(close) | frozenset(lost_pumps)
+    left = tuple(_left(circuit, end, blocked, stopped) for end in _outlets(circuit))
+    heaters = isinstance(part, (*_HEATERS, *_VESSELS))
+    return Outage(
+        part_id=part_id, label=part.label, close=close, spilt_m3=spilt, all_of=tuple(all_of),
+        left=left, bypassed=heaters and any(item.water for item in left),
+        stopped=tuple(sorted(stopped - {part_id})),
+    )  # fmt: skip
+
+
+def _is_outlet(circuit: Circuit, part_id: str) -> bool:
+    return isinstance(circuit.parts.get(part_id), use.Outlet)
+
+
+def _outlets(circuit: Circuit) -> tuple[str, ...]:
+    return tuple(key for key in circuit.ends if _is_outlet(circuit, key))
+
+
+def _left(circuit: Circuit, outlet: str, blocked: frozenset[str], stopped: frozenset[str]) -> Left:
+    """Say whether an outlet still has water, and whether a heater that runs is on its way."""
+    end = circuit.links[circuit.ends[outlet]]
+    walk = _Walk(circuit, blocked, frozenset())
+    seen, links = walk.upstream({end.start}, frozenset())
+    water = outlet not in blocked and any(
+        circuit.net.given[node] and node != end.end for node in seen
+    )
+    warm = water and any(_warms(circuit, circuit.links[index].item, stopped) for index in links)
+    return Left(outlet, circuit.parts[outlet].label, water, warm)
+
+
+def _warms(circuit: Circuit, item: str, stopped: frozenset[str]) -> bool:
+    part = circuit.parts.get(item)
+    if part is None or item in stopped:
+        return False
+    inside = [other for other in circuit.parts.values() if other.fitted_in == item]
+    running = [
+        other for other in inside
+        if isinstance(other, heat.Element | heat.Burner) and other.id not in stopped
+    ]  # fmt: skip
+    coiled = any(isinstance(other, heat.Coil) for other in inside) and any(
+        isinstance(other, heat.LiquidHeater | heat.EngineCoolant | heat.AirHeater)
+        and other.id not in stopped
+        for other in circuit.parts.values()
+    )
+    if isinstance(part, heat.Store | heat.Canister):
+        return bool(running) or coiled
+    if isinstance(part, heat.PlateExchanger):
+        return any(
+            isinstance(other, heat.LiquidHeater | heat.EngineCoolant | heat.Element | heat.Burner)
+            and other.id not in stopped
+            for other in circuit.parts.values()
+        )
+    return isinstance(part, heat.Combi | heat.ThroughFlow | heat.SunContainer | heat.AirCoil)
+
+
+@dataclass(frozen=True, slots=True)
+class DryFire:
+    """An element that could heat without water: what stops it, how hot, how soon.
+
+    `stopped_by` is the part that cuts it, if any; `reaches_c` what the empty vessel reaches,
+    `to_limit_s` until it is at the cut-out's or 100 °C [s].
+    """
+
+    part_id: str
+    label: str
+    vessel: str
+    stopped_by: str
+    reaches_c: float
+    to_limit_s: float
+
+
+HOTTEST_C: Final = 700.0  # a sheath glows and fails about here; more is not computed
+
+
+def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
+    """Find elements and burners that could run with their vessel empty.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network in a state. [-]
+    air_c : float
+        Around them. [°C]
+
+    Returns
+    -------
+    tuple of DryFire
+        One for each element or burner in a store or canister. [°C, s]
+
+    Notes
+    -----
+    The empty vessel is one body: T = T_a + P/U (1 − e^(−U t/C)) with its own heat C and its
+    standing loss U.
+
+    References
+    ----------
+    Incropera et al., ch. 5 (lumped capacitance with a source).
+    """
+    found = []
+    for part in circuit.parts.values():
+        if not isinstance(part, heat.Element | heat.Burner) or part.fitted_in is None:
+            continue
+        host = circuit.parts.get(part.fitted_in)
+        if host is None:
+            continue
+        if isinstance(part, heat.Element):
+            watts = part.power_w or 0.0
+        else:
+            watts = (part.input_w or 0.0) * (part.efficiency or 0.8)
+        loss = getattr(host, "loss_w_per_k", None) or 1.0
+        body = getattr(host, "body_j_per_k", None) or 1000.0
+        guard = next(
+            (item for item in circuit.parts.values()
+             if isinstance(item, heat.Interlock) and item.guards == part.id
+             and item.senses == "level"), None,
+        )  # fmt: skip
+        limit = next(
+            (item for item in circuit.parts.values()
+             if isinstance(item, heat.HighLimit) and item.guards == part.id), None,
+        )  # fmt: skip
+        top = air_c + watts / loss
+        goal = (limit.opens_c or LIMIT_C) if limit is not None else 100.0
+        soon = float("inf")
+        if top > goal > air_c:
+            soon = -body / loss * log(1.0 - (goal - air_c) * loss / watts)
+        stopped = guard.label if guard is not None else limit.label if limit is not None else ""
+        reached = min(goal if limit is not None else top, HOTTEST_C)
+        reached = air_c if guard is not None else reached
+        found.append(DryFire(part.id, part.label, host.label, stopped, reached, soon))
+    return tuple(found)
