@@ -16,9 +16,9 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.verdict import reason_words
 from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
-from isotherma.files.report_json import REPORT_FORMAT, report
+from isotherma.files.report_json import REPORT_FORMAT, band_object, report
 from isotherma.files.timeline_csv import write_timeline
-from isotherma.services.computing import compute
+from isotherma.services.computing import compute, compute_band
 from isotherma.services.wording import error_words
 
 app = typer.Typer(
@@ -81,10 +81,11 @@ def simulate(
     phase: Annotated[str | None, typer.Option(help="As built at its end; else all.")] = None,
     days: Annotated[int | None, typer.Option(min=1, max=60, help="Instead of the brief's.")] = None,
     month: Annotated[int | None, typer.Option(min=1, max=12, help="Instead of it.")] = None,
+    band: Annotated[bool, typer.Option("--band", help="How far it may lie off.")] = False,
     us: UsOption = False,
 ) -> None:
     """Simulate one day of a project file, counted over the days between fills."""
-    from isotherma.commands import standing_as, with_trip
+    from isotherma.commands import band_lines, standing_as, with_trip
 
     project = with_trip(_read(file), days, month)
     chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
@@ -102,11 +103,16 @@ def simulate(
             csv.write_text(write_timeline(outcome), encoding="utf-8")
         except OSError as error:
             _fail(f"{csv}: {error.strerror}.")
+    ranged = compute_band(project, chosen, outcome, standing) if band else None
     if as_json:
         data = report(outcome, name=project.name, variant=chosen.id, habit=habit)
+        if ranged is not None:
+            data["band"] = band_object(ranged)
         print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
     else:
         _print(outcome, habit)
+        if ranged is not None:
+            print("\n".join(band_lines(ranged, habit)))
 
 
 @app.command()

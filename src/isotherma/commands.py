@@ -22,6 +22,7 @@ from isotherma.core.flows.words import (
 )
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, with_unit
+from isotherma.core.results.band import Range
 from isotherma.core.system.stands import fitted_by
 from isotherma.core.system.states import State
 from isotherma.files.flow_json import (
@@ -36,6 +37,23 @@ from isotherma.services.flows import Asked
 from isotherma.services.wording import error_words
 
 Fail = Callable[[str, int], NoReturn]
+
+
+def band_lines(band: Range, habit: Habit) -> list[str]:
+    """Write a band for a person: what moves, how far, by what."""
+    lines = [f"How far it may lie off ({band.runs} runs, one uncertain figure at a time):"]
+    for doubt in band.doubts:
+        low, high = (with_unit(value, doubt.style, habit) for value in (doubt.low, doubt.high))
+        lines.append(f"  {doubt.label}: {doubt.title.lower()} {low} to {high}, {doubt.because}")
+    for reach in band.reaches:
+        if reach.likely is None or not reach.moved_by:
+            continue
+        low = with_unit(reach.low or 0.0, reach.style, habit)
+        high = "never" if reach.high is None else with_unit(reach.high, reach.style, habit)
+        lines.append(f"  {reach.title}: {low} to {high}; most by {reach.moved_by[0]}")
+    if band.decides:
+        lines.append(f"  It may turn: {', '.join(band.decides)}.")
+    return lines
 
 
 def with_trip(project: Project, days: int | None, month: int | None) -> Project:

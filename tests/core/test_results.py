@@ -8,12 +8,15 @@ from math import sqrt
 
 import pytest
 
+from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.catalogue.layouts import layouts
 from isotherma.core import errors
 from isotherma.core.quantity import Habit
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.outcome import ready_words
+from isotherma.core.results.outcome import Outcome, ready_words
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.layouts import usual_route
+from isotherma.services.computing import compute
 from isotherma.services.wording import error_words
 from tests.support import brief, changed, run, shower, system, use
 
@@ -164,6 +167,27 @@ def test_trace_of_energy(outcome):
     again = sum(item.value for item in trace.inputs if item.symbol == "Qᵢ")
     assert trace.value == pytest.approx(again)
     assert value(trace, "from the mains") == pytest.approx(trace.value)
+
+
+PLACES = [*layouts(), "folio", "curlew", "drover"]
+
+
+@pytest.mark.parametrize("place", PLACES)
+def test_every_budget_is_what_its_trace_adds_up_to(place):
+    """The ledger sums a day's spending; the trace sums term by term."""
+    demos = {"folio": folio, "curlew": curlew, "drover": drover}
+    project = demos[place]() if place in demos else layouts()[place].project()
+    found = compute(project, project.variants[0])
+    assert isinstance(found, Outcome)
+    for entry in found.ledger:
+        trace = found.trace(f"used.{entry.budget}")
+        assert trace.value == pytest.approx(entry.used, rel=1e-9, abs=1e-9), entry.budget
+        assert trace.style == entry.style
+    for draw in found.draws[1:]:
+        assert found.trace(f"flow.{draw.draw.id}").value == pytest.approx(
+            draw.flow_m3_per_s, rel=0.03
+        )
+        assert found.trace(f"wait.{draw.draw.id}").value == draw.wait_s
 
 
 def test_traces_name_paths_that_exist(outcome):

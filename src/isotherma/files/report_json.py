@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from math import isfinite
 from typing import Any
 
 from isotherma.core.quantity import STYLES, Habit
+from isotherma.core.results.band import Range
+from isotherma.core.results.damp import vapours
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.ledger import Entry
+from isotherma.core.results.frost import freezes
+from isotherma.core.results.ledger import Entry, battery_level, bottle, bottle_days
+from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.verdict import reason_words
+from isotherma.core.supply.bottle import sustained_kg_per_s
 
 REPORT_FORMAT = "isotherma-result-1"
 
@@ -58,6 +64,125 @@ def _entry(entry: Entry) -> dict[str, Any]:
     }
 
 
+def _finite(value: float) -> float | None:
+    """JSON has no infinity: never is null."""
+    return float(value) if isfinite(value) else None
+
+
+def _supply(outcome: Outcome) -> dict[str, Any]:
+    course, day = outcome.course, outcome.timeline
+    found: dict[str, Any] = {"battery": None, "bottle": None}
+    level = battery_level(course, day, outcome.brief.days)
+    if level is not None:
+        found["battery"] = {
+            "usable_wh": (course.hours.usable_j or 0.0) / 3600,
+            "used_wh_per_day": level.used_j / 3600,
+            "charged_wh_per_day": level.charged_j / 3600,
+            "least_wh": level.least_j / 3600,
+            "empty_after_s": level.empty_s,
+        }
+    held, start = bottle_days(course, day, outcome.brief.days), bottle(course)
+    if held is not None and start is not None:
+        hold, lowest_pa, load = held
+        found["bottle"] = {
+            "load_kg_per_h": load * 3600,
+            "sustained_kg_per_h": sustained_kg_per_s(start, air_c=course.climate.air_c) * 3600,
+            "lowest_bar_abs": lowest_pa / 1e5,
+            "failed_after_s": hold.held_s,
+            "ended": hold.ended,
+            "left_kg": hold.after.gas_kg,
+        }
+    return found
+
+
+def _lost(outcome: Outcome) -> dict[str, Any]:
+    balance, days = outcome.timeline.balance, outcome.brief.days
+    waiting = sum(draw.cold_m3 for draw in outcome.draws)
+    return {
+        "waiting_l_per_day": waiting * 1e3,
+        "waiting_l": waiting * 1e3 * days,
+        "standing_loss_wh_per_day": balance.store_loss_j / 3600,
+        "pipe_loss_wh_per_day": balance.pipe_loss_j / 3600,
+        "heater_loss_wh_per_day": balance.body_loss_j / 3600,
+        "drain_and_test_l": sum(
+            use.day_m3 for use in outcome.brief.uses if use.purpose == "drain and test"
+        )
+        * 1e3
+        * days,
+    }
+
+
+def _damp(outcome: Outcome) -> list[dict[str, Any]]:
+    found = []
+    for item in vapours(outcome):
+        found.append({
+            "draw": item.draw, "vapour_g": item.vapour.vapour_kg * 1e3,
+            "condensed_g": item.vapour.condensed_kg * 1e3,
+            "fan_s": _finite(item.vapour.fan_s),
+            "fan_m3_per_h": item.vapour.fan_m3_per_s * 3600, "space_m3": item.vapour.space_m3,
+        })  # fmt: skip
+    return found
+
+
+def _frost(outcome: Outcome) -> list[dict[str, Any]]:
+    return [
+        {
+            "id": item.id, "label": item.label, "run": item.is_run, "air_c": item.air_c,
+            "start_c": item.start_c, "to_zero_s": float(item.to_zero_s),
+            "to_solid_s": float(item.to_solid_s),
+        }
+        for item in freezes(outcome.course)
+    ]  # fmt: skip
+
+
+def _fails(outcome: Outcome) -> list[dict[str, Any]]:
+    circuit, system = outcome.course.circuit, outcome.course.hours.system
+    found = []
+    for part_id in circuit.parts:
+        item = if_fails(system, circuit, part_id)
+        if not (item.close or item.spilt_m3 or item.stopped):
+            continue
+        found.append({
+            "part": item.part_id, "label": item.label, "close": list(item.close),
+            "spilt_l": item.spilt_m3 * 1e3, "empties": list(item.all_of),
+            "stops": list(item.stopped),
+            "left": [
+                {"outlet": left.outlet, "water": left.water, "warm": left.warm}
+                for left in item.left
+            ],
+        })  # fmt: skip
+    return found
+
+
+def band_object(band: Range) -> dict[str, Any]:
+    """Give a band as plain data, in SI.
+
+    Parameters
+    ----------
+    band : Range
+        Doubts and reaches. [SI]
+
+    Returns
+    -------
+    dict
+        Ready for JSON; keys as in docs/file-format.md. [SI]
+    """
+    return {
+        "runs": band.runs,
+        "decides": list(band.decides),
+        "doubts": [
+            {"path": item.path, "low": item.low, "likely": item.likely, "high": item.high,
+             "because": item.because}
+            for item in band.doubts
+        ],
+        "reaches": [
+            {"id": item.id, "low": item.low, "likely": item.likely, "high": item.high,
+             "moved_by": list(item.moved_by)}
+            for item in band.reaches
+        ],
+    }  # fmt: skip
+
+
 def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[str, Any]:
     """Give a day's results as plain data.
 
@@ -86,6 +211,11 @@ def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[s
         "draws": [_draw(draw, limit_s, habit) for draw in outcome.draws],
         "ledger": [_entry(entry) for entry in outcome.ledger],
         "cautions": list(outcome.cautions(habit)),
+        "supply": _supply(outcome),
+        "lost": _lost(outcome),
+        "damp": _damp(outcome),
+        "frost": _frost(outcome),
+        "if_fails": _fails(outcome),
         "balance": {
             "energy_error_share": balance.energy_error_share,
             "water_error_share": balance.water_error_share,

@@ -8,6 +8,7 @@ import io
 from isotherma.core import water
 from isotherma.core.engine import kernel
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.series import day_series
 
 PHASES = ("rest", "waiting", "running", "stopped")
 _HEADINGS = (
@@ -24,6 +25,15 @@ _HEADINGS = (
     "stored_w",
     "passing_w",
 )
+# columns of the budgets, by series: heading and what one of the unit is
+_SERIES = {
+    "fresh_m3": ("fresh_used_l", 1e-3),
+    "grey_m3": ("grey_made_l", 1e-3),
+    "gas_kg": ("gas_used_kg", 1.0),
+    "diesel_m3": ("diesel_used_l", 1e-3),
+    "mains_j": ("mains_used_wh", 3600.0),
+    "battery_left_j": ("battery_left_wh", 3600.0),
+}
 
 
 def write_timeline(outcome: Outcome) -> str:
@@ -44,9 +54,15 @@ def write_timeline(outcome: Outcome) -> str:
     layers = log.shape[1] - kernel.LOG_COLUMNS
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
-    writer.writerow([*_HEADINGS, *(f"store_layer_{i}_c" for i in range(layers))])
+    headings = [*_HEADINGS, *(name for name, _ in _SERIES.values())]
+    writer.writerow([*headings, *(f"store_layer_{i}_c" for i in range(layers))])
+    series = day_series(outcome.course, outcome.timeline)
+    columns = [
+        [f"{value / unit:.4f}" for value in series[key].tolist()] or [""] * len(log)
+        for key, (_, unit) in _SERIES.items()
+    ]
     names = [draw.draw.id for draw in outcome.draws]
-    for row in log.tolist():
+    for at, row in enumerate(log.tolist()):
         index, mass, step = int(row[kernel.DRAW]), row[kernel.MASS], row[kernel.STEP]
         flowing = mass > 0
         flow = mass / step / water.density_kg_per_m3(row[kernel.HEAD]) * 6e4 if flowing else 0.0
@@ -62,6 +78,7 @@ def write_timeline(outcome: Outcome) -> str:
                 f"{row[kernel.SHARE]:.4f}" if flowing else "",
                 f"{row[kernel.ELEMENT]:.1f}",
                 f"{row[kernel.BURNER]:.1f}",
+                *(column[at] for column in columns),
                 *(f"{celsius:.3f}" for celsius in row[kernel.LOG_COLUMNS :]),
             ]
         )

@@ -8,6 +8,7 @@ from threading import Lock
 from isotherma import catalogue
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system.states import State
 
@@ -44,3 +45,15 @@ def compute(project: Project, variant: Variant, state: State | None = None) -> O
         return simulate(brief, variant.system, climate, state=state)
     except CoreError as error:
         return error
+
+
+def compute_band(
+    project: Project, variant: Variant, outcome: Outcome, state: State | None = None
+) -> Range:
+    """Run a day again with each uncertain figure low and high."""
+    brief = project.brief
+    climate = catalogue.climate(brief.region, brief.month)
+    return make_band(
+        brief, variant.system, outcome,
+        lambda changed, system: simulate(changed, system, climate, state=state),
+    )  # fmt: skip

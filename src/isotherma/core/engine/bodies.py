@@ -44,6 +44,7 @@ CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min
 PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
 MOST_CELLS: Final = 60
 COMBI_LAYERS: Final = 4
+LEVEL_TRIP: Final = 0.3  # of the height, where an interlock does not say; above most elements
 LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
 LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
 LOOP_LOSS_W_PER_K: Final = 3.0
@@ -146,7 +147,7 @@ class _Maker:
             act=act, slot=slot,
             specific=np.array([self.specific(index) for index in range(count)]),
             pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 10),
-            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 11),
+            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 12),
             stirred=_table(rows.stirred, 13), coil=_table(rows.coil, 4),
             plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
         )  # fmt: skip
@@ -272,6 +273,8 @@ class _Maker:
         inside = self.inside.get(host.id, [])
         limits = {item.guards: item.opens_c or 85.0 for item in inside
                   if isinstance(item, heat.HighLimit)}  # fmt: skip
+        levels = {item.guards: item.trips_at_share or LEVEL_TRIP for item in inside
+                  if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
         coiled = any(isinstance(item, heat.Coil) for item in inside)
 
         def add(
@@ -282,6 +285,7 @@ class _Maker:
             rows.source.append([
                 float(vessel if pool < 0 else -1 - pool), watts, set_c, hysteresis, float(layer),
                 lag, *window, float(allowed), float(first + at), limits.get(part_id, 99.0),
+                levels.get(part_id, 0.0),
             ])  # fmt: skip
             rows.sources.append(part_id)
 

@@ -20,8 +20,8 @@ FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOU
 # columns of `Bodies.source`
 (
     S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
-    S_LIMIT,
-) = range(11)  # fmt: skip
+    S_LIMIT, S_LEAST,
+) = range(12)  # fmt: skip
 # columns of `Bodies.stirred`
 (
     B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,

@@ -49,6 +49,7 @@ from isotherma.core.engine.columns import (
     S_AT,
     S_FROM,
     S_HYSTERESIS,
+    S_LEAST,
     S_LIMIT,
     S_SENSOR,
     S_SET,
@@ -436,6 +437,10 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             state.relays[s] = 1.0
         if row[S_VESSEL] >= 0.0 and state.layers[int(row[S_AT])] >= row[S_LIMIT]:
             state.relays[s] = 0.0
+        if row[S_VESSEL] < 0.0:  # a level interlock of an open box
+            pool = int(-1.0 - row[S_VESSEL])
+            if state.pool[pool, POOL_KG] < row[S_LEAST] * bodies.pool[pool, 0] - 1e-9:
+                state.relays[s] = 0.0
         if row[S_WATTS] == 0.0 and state.relays[s] != before:
             changed = True
     return changed

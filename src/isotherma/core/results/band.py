@@ -8,6 +8,7 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.errors import CoreError
+from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, use
@@ -150,10 +151,10 @@ def _figures(outcome: Outcome) -> dict[str, tuple[str, str, float | None]]:
         found[f"peak.{key}"] = (f"{name}: hottest", "temperature", draw.peak_c)
         found[f"flow.{key}"] = (f"{name}: flow", "flow", draw.flow_m3_per_s)
     for entry in outcome.ledger:
-        found[f"used.{entry.budget}"] = (f"Used: {entry.budget}", entry.style, entry.used)
+        found[f"used.{entry.budget}"] = (f"{TITLES[entry.budget]} used", entry.style, entry.used)
         if entry.limit is not None:
             found[f"limit.{entry.budget}"] = (
-                f"There is: {entry.budget}", entry.style, entry.limit,
+                f"{TITLES[entry.budget]} there is", entry.style, entry.limit,
             )  # fmt: skip
     return found
 

@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import exp, inf, log
+from math import exp, inf, log, prod
 from typing import Final
+
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.kinds import use
+from isotherma.core.system.pieces import FACTOR
 
 IN_AIR_K: Final = {"fine": 9.0, "ordinary": 4.5}  # lost by drops on the way, middle of 8-12 and 3-6
 EVAPORATED: Final = 0.75  # of that heat; the rest warms the air
 BOILING_J_PER_KG: Final = 2.43e6  # at about 30 °C
 GAS_J_PER_KG_K: Final = 461.5  # of water vapour
 FAN_M3_PER_S: Final = 70.0 / 3600.0  # a small roof fan; judgement
+FINE_FACTOR: Final = 3.4 * FACTOR  # fine-hole heads pass about 3 L/min/√bar
 SPACE_M3: Final = 9.0  # a panel van's living space where its size is not said
 
 
@@ -105,3 +110,43 @@ def vapour_of(
     if start > goal:
         seconds += space_m3 / fan_m3_per_s * log((start - out) / (goal - out))
     return Vapour(vapour, condensed, seconds, fan_m3_per_s, space_m3)
+
+
+@dataclass(frozen=True, slots=True)
+class Steamy:
+    """A draw inside the vehicle, and what it leaves in the air."""
+
+    draw: str
+    vapour: Vapour
+
+
+def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
+    """Say what each shower inside leaves in the air of its space.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        A day. [-]
+
+    Returns
+    -------
+    tuple of Steamy
+        None for outlets outside the vehicle or below it. [-]
+    """
+    hours, found = outcome.course.hours, []
+    for draw in outcome.draws:
+        part = outcome.course.circuit.parts[draw.outlet]
+        space = hours.spaces.get(outcome.course.space_of.get(draw.outlet) or "")
+        if space is not None and space.warmth in ("outside", "slung", "engine bay"):
+            continue
+        if not isinstance(part, use.ShowerHead):
+            continue
+        sides = (space.width_m, space.depth_m, space.height_m) if space is not None else ()
+        volume = prod(side for side in sides if side) if sides and None not in sides else SPACE_M3
+        fine = (part.flow_factor_si or 1.0) <= FINE_FACTOR
+        found.append(Steamy(draw.draw.id, vapour_of(
+            water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
+            inside_c=hours.space_c(outcome.course.space_of.get(draw.outlet), draw.start_s),
+            outside_c=outcome.course.climate.air_at_c(draw.start_s), space_m3=volume,
+        )))  # fmt: skip
+    return tuple(found)

@@ -40,6 +40,7 @@ TITLES: dict[BudgetName, str] = {
 NET_J_PER_KG: Final = {"propane": 46.34e6, "butane": 45.72e6}
 DIESEL_J_PER_M3: Final = 35.7e9  # net at 15 °C, middle of 35.2 to 36.2 MJ/L
 PETROL_J_PER_M3: Final = 31.8e9
+COMBI_SHARE: Final = 0.85  # of the net heat, middle of combi heaters
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
@@ -98,12 +99,119 @@ def spent(course: Course, day: Day) -> Spent:
         By what is carried; mains and battery told apart by volts and by what feeds them. [-]
     """
     heats = {**day.balance.sources_j, **day.balance.bodies_j}
-    total = _plus(take(course, heats, day.pumped_s, day.starts), _kettle(course, day))
-    mains = total.mains_j + sum(_pitch_w(course, row) * row.span_s for row in day.stretches)
+    total = _plus(take(course, heats, day.pumped_s, day.starts), kettle_takes(course, day))
+    mains = total.mains_j + sum(pitch_w(course, row) * row.span_s for row in day.stretches)
     standing = sum(row.standing_w * row.span_s for row in day.stretches)
     return Spent(
         total.gas_kg, total.diesel_m3, mains, total.battery_j + standing, day.balance.held_j
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One thing that took from a budget: `value` is `amount` over `efficiency` and `worth`.
+
+    `amount` is heat [J], or, with `times`, seconds or starts of what takes `worth` each.
+    """
+
+    budget: BudgetName
+    part_id: str
+    words: str
+    amount: float
+    efficiency: float
+    worth: float
+    times: bool = False
+
+    @property
+    def value(self) -> float:
+        """What it took: gas [kg], liquid fuel [m³], energy [J]."""
+        if self.times:
+            return self.amount * self.worth / self.efficiency
+        return self.amount / self.efficiency / self.worth
+
+
+def terms(
+    course: Course,
+    heats: Mapping[str, float],
+    pumped_s: Mapping[str, float],
+    starts: Mapping[str, float],
+) -> tuple[Term, ...]:
+    """Turn heat, pump seconds and starts into what they burn and draw, one by one.
+
+    Parameters
+    ----------
+    course : Course
+        Whose parts they are. [-]
+    heats : mapping of str to float
+        Heat by part. [J]
+    pumped_s : mapping of str to float
+        How long pumps ran. [s]
+    starts : mapping of str to float
+        How often heaters lit. [-]
+
+    Returns
+    -------
+    tuple of Term
+        Without what stands by; the sun's heat costs nothing. [-]
+    """
+    found: list[Term] = []
+    for part_id, joules in heats.items():
+        if joules > 0.0:
+            found += _heat_terms(course, part_id, joules, starts.get(part_id, 0.0))
+    volts = course.system.volts_v or 12.0
+    for part_id, seconds in pumped_s.items():
+        pump = course.circuit.parts[part_id]
+        watts = getattr(pump, "running_w", None) or 0.0
+        if isinstance(pump, Pump | Submersible):
+            current = pump_current_a(pump, 1.2e5)
+            watts = volts * current if current is not None else 0.0
+        if watts * seconds > 0.0:
+            found.append(Term("battery", part_id, "seconds of", seconds, 1.0, watts, times=True))
+    return tuple(found)
+
+
+def _heat_terms(course: Course, part_id: str, joules: float, starts: float) -> list[Term]:
+    part = course.circuit.parts[part_id]
+    system = course.hours.system
+    if isinstance(part, heat.Burner):
+        share = part.efficiency or 1.0
+        return [Term("gas", part_id, "heat from", joules, share, NET_J_PER_KG[part.fuel])]
+    if isinstance(part, heat.ThroughFlowGas):
+        share = part.efficiency or 0.84
+        return [Term("gas", part_id, "heat from", joules, share, NET_J_PER_KG[part.fuel])]
+    if isinstance(part, heat.Combi):
+        if part.fuel in ("propane", "butane"):
+            worth = NET_J_PER_KG[part.fuel]
+            return [Term("gas", part_id, "heat from", joules, COMBI_SHARE, worth)]
+        if part.fuel == "diesel":
+            return [Term("diesel", part_id, "heat from", joules, COMBI_SHARE, DIESEL_J_PER_M3)]
+        return [Term("mains", part_id, "heat from", joules, 1.0, 1.0)]
+    if isinstance(part, heat.ThroughFlowElectric):
+        return [Term("mains", part_id, "heat from", joules, 1.0, 1.0)]
+    if isinstance(part, heat.Element):
+        if battery_side(system, part):
+            return [Term("battery", part_id, "heat from", joules, 1.0, 1.0)]
+        if direct_panel(system, part) is not None:
+            return []
+        inverters = [
+            item.efficiency or 0.9 for item in system.parts
+            if isinstance(item, electric.Inverter)
+            and item.id in feeds_of(system, part_id).sources
+        ]  # fmt: skip
+        if inverters and part.rule != "on hook-up":
+            return [Term("battery", part_id, "heat from", joules, inverters[0], 1.0)]
+        return [Term("mains", part_id, "heat from", joules, 1.0, 1.0)]
+    if isinstance(part, heat.LiquidHeater):
+        worth = PETROL_J_PER_M3 if part.fuel == "petrol" else DIESEL_J_PER_M3
+        runs_s = joules / (part.heat_w or 1.0)
+        found = [
+            Term("diesel", part_id, "heat from", joules, part.efficiency or 0.83, worth),
+            Term("battery", part_id, "seconds of", runs_s, 1.0, part.running_w or 0.0, True),
+        ]
+        if starts > 0.0 and part.firing_j:
+            found.append(Term("battery", part_id, "starts of", starts, 1.0, part.firing_j, True))
+        return found
+    return []
 
 
 def take(
@@ -112,7 +220,7 @@ def take(
     pumped_s: Mapping[str, float],
     starts: Mapping[str, float],
 ) -> Spent:
-    """Turn heat, pump seconds and starts into what they burn and draw.
+    """Add up what heat, pump seconds and starts burn and draw.
 
     Parameters
     ----------
@@ -130,55 +238,29 @@ def take(
     Spent
         Without what stands by. [-]
     """
-    parts = course.circuit.parts
-    gas = diesel = mains = battery = 0.0
-    for part_id, joules in heats.items():
-        part = parts[part_id]
-        if isinstance(part, heat.Burner):
-            gas += joules / (part.efficiency or 1.0) / NET_J_PER_KG[part.fuel]
-        elif isinstance(part, heat.Element):
-            if battery_side(course.hours.system, part):
-                battery += joules
-            elif direct_panel(course.hours.system, part) is None:
-                inverters = [
-                    item.efficiency or 0.9 for item in course.hours.system.parts
-                    if isinstance(item, electric.Inverter)
-                    and item.id in feeds_of(course.hours.system, part_id).sources
-                ]  # fmt: skip
-                if inverters and part.rule != "on hook-up":
-                    battery += joules / inverters[0]
-                else:
-                    mains += joules
-        elif isinstance(part, heat.Combi):
-            if part.fuel in ("propane", "butane"):
-                gas += joules / 0.85 / NET_J_PER_KG[part.fuel]
-            elif part.fuel == "diesel":
-                diesel += joules / 0.85 / DIESEL_J_PER_M3
-            else:
-                mains += joules
-        elif isinstance(part, heat.ThroughFlowGas):
-            gas += joules / (part.efficiency or 0.84) / NET_J_PER_KG[part.fuel]
-        elif isinstance(part, heat.ThroughFlowElectric):
-            mains += joules
-        elif isinstance(part, heat.LiquidHeater):
-            worth = PETROL_J_PER_M3 if part.fuel == "petrol" else DIESEL_J_PER_M3
-            diesel += joules / (part.efficiency or 0.83) / worth
-            runs_s = joules / (part.heat_w or 1.0)
-            battery += starts.get(part_id, 0.0) * (part.firing_j or 0.0)
-            battery += runs_s * (part.running_w or 0.0)
-    volts = course.system.volts_v or 12.0
-    for part_id, seconds in pumped_s.items():
-        pump = parts[part_id]
-        watts = getattr(pump, "running_w", None) or 0.0
-        if isinstance(pump, Pump | Submersible):
-            current = pump_current_a(pump, 1.2e5)
-            watts = volts * current if current is not None else 0.0
-        battery += watts * seconds
-    return Spent(gas, diesel, mains, battery, 0.0)
+    found = terms(course, heats, pumped_s, starts)
+
+    def total(budget: BudgetName) -> float:
+        return sum(term.value for term in found if term.budget == budget)
+
+    return Spent(total("gas"), total("diesel"), total("mains"), total("battery"), 0.0)
 
 
-def _kettle(course: Course, day: Day) -> Spent:
-    """Count what a kettle takes to warm the water of bags beside it."""
+def kettle_takes(course: Course, day: Day) -> Spent:
+    """Count what a kettle takes to warm the water of bags beside it.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+
+    Returns
+    -------
+    Spent
+        Nothing without a kettle. [-]
+    """
     kettle = next(
         (part for part in course.hours.system.parts if isinstance(part, heat.Kettle)), None
     )
@@ -198,8 +280,21 @@ def _kettle(course: Course, day: Day) -> Spent:
     )  # fmt: skip
 
 
-def _pitch_w(course: Course, stretch: Stretch) -> float:
-    """Give what a charger takes from the pitch [W]; full or not, it carries the loads."""
+def pitch_w(course: Course, stretch: Stretch) -> float:
+    """Give what a charger takes from the pitch; full or not, it carries the loads.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    stretch : Stretch
+        A stretch of its day. [-]
+
+    Returns
+    -------
+    float
+        Mean power; 0 unplugged. [W]
+    """
     putting = course.hours.pitch_charge_w()
     if putting <= 0.0:
         return 0.0

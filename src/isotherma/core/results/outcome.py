@@ -12,7 +12,9 @@ from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.ledger import Entry, make_ledger
-from isotherma.core.results.trace import Trace, make_traces
+from isotherma.core.results.supply_words import supply_words
+from isotherma.core.results.trace import make_traces
+from isotherma.core.results.traced import Trace
 from isotherma.core.results.verdict import verdict
 from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
@@ -91,6 +93,7 @@ class Outcome:
                 f"This variant lacks the outlet of {_listed(lacking)}; taken at "
                 f"{self.course.circuit.parts[self.draws[0].outlet].label}."
             )
+        found += supply_words(self.course, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
             found.append(
@@ -170,13 +173,14 @@ def simulate(
     standing = state or (system.states[0] if system.states else None)
     course, day = run_day(brief, system, standing, climate, fine_s=fine_s)
     draws = draw_results(course, day, brief.budgets.longest_wait_s)
+    ledger = make_ledger(course, day, draws)
     return Outcome(
         brief=brief,
         course=course,
         timeline=day,
         draws=draws,
-        ledger=make_ledger(course, day, draws),
-        traces=make_traces(course, day, draws),
+        ledger=ledger,
+        traces=make_traces(course, day, draws, ledger),
     )
 
 

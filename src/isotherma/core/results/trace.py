@@ -2,43 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import pi
 
 from isotherma.core.engine.columns import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
 from isotherma.core.engine.course import Course, Day, Drawn
 from isotherma.core.flows.report import profile
+from isotherma.core.results.budget_trace import budget_traces
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.ledger import spent
+from isotherma.core.results.ledger import Entry, spent
+from isotherma.core.results.traced import Input, Trace
 
 
-@dataclass(frozen=True, slots=True)
-class Input:
-    """One value in a formula; `path` names the document's property it came from."""
-
-    symbol: str
-    words: str
-    value: float
-    style: str
-    path: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Trace:
-    """A number, opened."""
-
-    id: str
-    title: str
-    value: float | None
-    style: str
-    formula: str
-    words: str
-    inputs: tuple[Input, ...]
-    valid: str
-    source: str
-
-
-def _flow(course: Course, drawn: Drawn) -> Trace:
+def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
     solved = drawn.point.solved
     outlet = course.circuit.parts[drawn.outlet]
     factor = getattr(outlet, "flow_factor_si", None) or 0.0
@@ -62,8 +37,9 @@ def _flow(course: Course, drawn: Drawn) -> Trace:
             inputs.append(Input("−", f"taken by {step.label}", step.drop_pa, "pressure",
                                 f"{group}.{step.id}"))  # fmt: skip
     return Trace(
-        id="flow",
-        title="Flow at the head" if outlet.kind == "shower_head" else "Flow at the outlet",
+        id=key,
+        title=("Flow at the head" if outlet.kind == "shower_head" else "Flow at the outlet")
+        + ("" if key == "flow" else f": {drawn.draw.name}"),
         value=drawn.flow_m3_per_s,
         style="flow",
         formula=f"q = {'s ' if opening < 1.0 else ''}K √Δp, with what drives the water = "
@@ -94,7 +70,7 @@ def _standing_m3(course: Course, drawn: Drawn) -> float:
     return volume
 
 
-def _wait(course: Course, drawn: Drawn, draw: DrawResult) -> Trace:
+def _wait(course: Course, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
     inputs = (
         Input("t₁", "start of the first 5 s inside the window",
               draw.start_s + (draw.wait_s or 0.0), "seconds"),
@@ -108,7 +84,7 @@ def _wait(course: Course, drawn: Drawn, draw: DrawResult) -> Trace:
         Input("q", "flow", draw.flow_m3_per_s, "flow"),
     )  # fmt: skip
     return Trace(
-        id="wait",
+        id=key,
         title=f"Wait for warm water: {draw.draw.name}",
         value=draw.wait_s,
         style="seconds",
@@ -159,7 +135,9 @@ def _energy(course: Course, day: Day) -> Trace:
     )
 
 
-def make_traces(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Trace, ...]:
+def make_traces(
+    course: Course, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
+) -> tuple[Trace, ...]:
     """Open the main numbers of a day.
 
     Parameters
@@ -170,15 +148,20 @@ def make_traces(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
         A day of it. [-]
     draws : tuple of DrawResult
         Its draws. [-]
+    ledger : tuple of Entry
+        The budgets. [-]
 
     Returns
     -------
     tuple of Trace
-        Flow, wait of the first draw, warm minutes, hot litres, heat. [-]
+        Flow and wait of the first draw, warm minutes, hot litres, heat, each budget; then flow
+        and wait of the other draws, their ids followed by the draw's. [-]
     """
     traces = []
     if draws:
-        traces += [_flow(course, day.drawn[0]), _wait(course, day.drawn[0], draws[0])]
+        traces += [
+            _flow(course, day.drawn[0], "flow"), _wait(course, day.drawn[0], draws[0], "wait"),
+        ]  # fmt: skip
     traces.append(
         Trace(
             id="warm",
@@ -220,4 +203,8 @@ def make_traces(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
         )
     )
     traces.append(_energy(course, day))
+    traces += budget_traces(course, day, draws, ledger)
+    for drawn, draw in zip(day.drawn[1:], draws[1:], strict=True):
+        traces.append(_flow(course, drawn, f"flow.{draw.draw.id}"))
+        traces.append(_wait(course, drawn, draw, f"wait.{draw.draw.id}"))
     return tuple(traces)

@@ -13,7 +13,7 @@ from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome, ready_words
-from isotherma.core.results.trace import Trace
+from isotherma.core.results.traced import Trace
 from isotherma.core.results.verdict import reason_words
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened

@@ -1,0 +1,202 @@
+"""Opening the budgets: what each is the sum of, term by term."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Final
+
+from isotherma.core import water
+from isotherma.core.engine.course import Course, Day
+from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.ledger import (
+    TITLES,
+    BudgetName,
+    Entry,
+    Term,
+    battery_level,
+    kettle_takes,
+    pitch_w,
+    terms,
+)
+from isotherma.core.results.traced import Input, Trace
+
+Rule = Callable[[Mapping[str, Sequence[float]]], float]
+_VALUE: Final[Mapping[BudgetName, str]] = {
+    "gas": "mass", "diesel": "volume", "mains": "energy", "battery": "battery_energy",
+}  # fmt: skip
+
+
+def _one(values: Mapping[str, Sequence[float]], symbol: str) -> float:
+    return values.get(symbol, (0.0,))[0]
+
+
+def _per_days(values: Mapping[str, Sequence[float]]) -> float:
+    """N × Σ of everything else."""
+    rest = sum(sum(row) for symbol, row in values.items() if symbol != "n")
+    return _one(values, "n") * rest
+
+
+def _days(days: int) -> Input:
+    return Input("n", "days between fills", float(days), "number", "brief.days")
+
+
+def _water(course: Course, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
+    brief = course.brief
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    grey = entry.budget == "grey"
+    inputs = [_days(brief.days)]
+    for draw in draws:
+        path = f"brief.draws.{draw.draw.id}"
+        inputs.append(Input("Vᵢ", draw.draw.name, draw.used_m3, "volume", path))
+        if draw.missing_kg > 0.0:
+            missing = draw.missing_kg / density
+            words = f"{draw.draw.name}, still wanted when the tank was dry"
+            inputs.append(Input("Vᵢ", words, missing, "volume", path))
+    for use in brief.uses:
+        share = use.grey_share if grey else float(use.source is None)
+        if use.day_m3 * share > 0.0:
+            inputs.append(
+                Input("Vᵤ", use.name, use.day_m3 * share, "volume", f"brief.uses.{use.id}")
+            )
+    return _made(
+        entry, "V = n (Σ Vᵢ + Σ Vᵤ)",
+        "What draws take of the tank on a day, and all other water of the day"
+        + (", as far as it ends in the grey tank" if grey else "") + ", times the days.",
+        inputs, "Days alike.", "Simulated flow summed over every step.", _per_days,
+    )  # fmt: skip
+
+
+def _made(
+    entry: Entry, formula: str, words: str, inputs: Sequence[Input], valid: str, source: str,
+    rule: Rule,
+) -> Trace:  # fmt: skip
+    values: dict[str, list[float]] = {}
+    for item in inputs:
+        values.setdefault(item.symbol, []).append(item.value)
+    return Trace(
+        id=f"used.{entry.budget}", title=f"{TITLES[entry.budget]} used", value=rule(values),
+        style=entry.style, formula=formula, words=words, inputs=tuple(inputs), valid=valid,
+        source=source,
+    )  # fmt: skip
+
+
+def _term_inputs(course: Course, term: Term) -> list[Input]:
+    label = course.circuit.parts[term.part_id].label
+    path = f"parts.{term.part_id}"
+    return [Input("Eᵢ", f"{term.words} {label}", term.value, _VALUE[term.budget], path)]
+
+
+def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
+    heats = {**day.balance.sources_j, **day.balance.bodies_j}
+    inputs = [_days(course.brief.days)]
+    found = terms(course, heats, day.pumped_s, day.starts)
+    for term in found:
+        if term.budget == entry.budget:
+            inputs += _term_inputs(course, term)
+    kettle = kettle_takes(course, day)
+    extra = {"gas": kettle.gas_kg, "mains": kettle.mains_j, "battery": kettle.battery_j}
+    if extra.get(entry.budget, 0.0) > 0.0:
+        inputs.append(Input("Eᵢ", "kettles for the bag", extra[entry.budget], _VALUE[entry.budget]))
+    if entry.budget == "mains":
+        charging = sum(pitch_w(course, row) * row.span_s for row in day.stretches)
+        if charging > 0.0:
+            inputs.append(Input("Eᵢ", "charging the battery", charging, "energy"))
+    if entry.budget == "battery":
+        standing = sum(row.standing_w * row.span_s for row in day.stretches)
+        if standing > 0.0:
+            words = "other loads, pads and what stands by"
+            inputs.append(Input("Eᵢ", words, standing, "battery_energy"))
+    worth = {
+        "gas": "E = Q / (η H), H the net heat of a kilogram: 46.34 MJ propane, 45.72 butane",
+        "diesel": "E = Q / (η H), H the net heat of a litre: 35.7 MJ diesel, 31.8 petrol",
+        "mains": "E = Q, or what a charger takes",
+        "battery": "E = Q, or watts × seconds, or energy × starts",
+    }[entry.budget]
+    return _made(
+        entry, f"n Σ Eᵢ, {worth}",
+        "Heat that each source gave on a day over the share that reaches the water, and what "
+        "pumps and heaters draw, times the days.", inputs, "Days alike.",
+        "Energy balance of the simulated day.", _per_days,
+    )  # fmt: skip
+
+
+def _battery(course: Course, day: Day, entry: Entry) -> Trace:
+    level = battery_level(course, day, course.brief.days)
+    if level is None or level.charged_j <= 0.0:
+        return _fuel(course, day, entry)
+    usable = course.hours.usable_j or 0.0
+    style = "battery_energy"
+    short = max(0.0, (level.used_j - level.charged_j) * course.brief.days - usable)
+    inputs = [
+        Input("U", "usable when full", usable, style),
+        Input("L", "lowest on the trip", level.least_j, style),
+        Input("S", "short of it, once empty", 0.0 if level.empty_s is None else short, style),
+        _days(course.brief.days),
+        Input("", "out of it on a day", level.used_j, style),
+        Input("", "into it on a day", level.charged_j, style),
+    ]
+    return _made(
+        entry, "U − L + S",
+        "How far the battery falls on the trip: loads and charge are followed half hour by half "
+        "hour from full; charge serves loads first and is lost when the battery is full.",
+        inputs, "Days alike; sun as on an average day.", "Energy balance of each half hour.",
+        lambda values: _one(values, "U") - _one(values, "L") + _one(values, "S"),
+    )  # fmt: skip
+
+
+def _people(draws: tuple[DrawResult, ...], entry: Entry, gives_up_s: float) -> Trace:
+    if entry.budget == "warmth":
+        inputs = [
+            Input("tᵢ", f"{draw.draw.name}: asked", draw.asked_s, "minutes",
+                  f"brief.draws.{draw.draw.id}.duration_s")
+            for draw in draws
+        ]  # fmt: skip
+        return _made(
+            entry, "t = Σ tᵢ", "Warm minutes the draws of a day ask for.", inputs, "One day.",
+            "The brief.", lambda values: sum(values.get("tᵢ", ())),
+        )  # fmt: skip
+    inputs = [
+        Input("tᵢ", draw.draw.name, draw.wait_s if draw.wait_s is not None else gives_up_s,
+              "seconds", f"brief.draws.{draw.draw.id}")
+        for draw in draws
+    ]  # fmt: skip
+    return _made(
+        entry, "t = max tᵢ",
+        "The longest wait of the day; who never gets warm water counts with the time after which "
+        "they give up.", inputs, "One day.", "Simulated temperature at the outlet.",
+        lambda values: max(values.get("tᵢ", ()), default=0.0),
+    )  # fmt: skip
+
+
+def budget_traces(
+    course: Course, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
+) -> tuple[Trace, ...]:
+    """Open what each budget uses.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    draws : tuple of DrawResult
+        Its draws. [-]
+    ledger : tuple of Entry
+        The budgets. [-]
+
+    Returns
+    -------
+    tuple of Trace
+        One per budget, its value worked out from the inputs it shows. [-]
+    """
+    found = []
+    for entry in ledger:
+        if entry.budget in ("fresh", "grey"):
+            found.append(_water(course, draws, entry))
+        elif entry.budget == "battery":
+            found.append(_battery(course, day, entry))
+        elif entry.budget in ("warmth", "waiting"):
+            found.append(_people(draws, entry, course.brief.gives_up_s))
+        else:
+            found.append(_fuel(course, day, entry))
+    return tuple(found)

@@ -1,0 +1,64 @@
+"""Budgets through the day: what has been used by every step, and how full the battery is."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core import water
+from isotherma.core.engine import kernel
+from isotherma.core.engine.course import Course, Day
+from isotherma.core.results.ledger import battery_level, pitch_w, take
+
+Floats = NDArray[np.float64]
+NAMES: Final = ("fresh_m3", "grey_m3", "gas_kg", "diesel_m3", "mains_j", "battery_left_j")
+
+
+def day_series(course: Course, day: Day) -> dict[str, Floats]:
+    """Follow every budget through a day.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+
+    Returns
+    -------
+    dict of str to ndarray
+        For every row of the log, shape (n,): what has been used since midnight of fresh water,
+        grey room, gas, liquid fuel and mains; what the battery still holds, from full; without
+        a battery it is empty. [m³, kg, J]
+
+    Notes
+    -----
+    Water by every step of the log, other water evenly over the day; fuel and electricity are
+    straight lines between the edges of the hours.
+    """
+    log, brief = day.log, course.brief
+    times = log[:, kernel.END]
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    drawn = np.cumsum(log[:, kernel.MASS]) / density
+    share = times / 86400.0
+    edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
+    for row in day.stretches:
+        took = take(course, {**row.sources_j, **row.bodies_j}, row.pumped_s, row.starts)
+        edges.append(row.start_s + row.span_s)
+        gas.append(gas[-1] + took.gas_kg)
+        diesel.append(diesel[-1] + took.diesel_m3)
+        mains.append(mains[-1] + took.mains_j + pitch_w(course, row) * row.span_s)
+    level = battery_level(course, day, 1)
+    held = np.empty(0)
+    if level is not None:
+        held = np.interp(times, edges, [course.hours.usable_j or 0.0, *level.levels_j])
+    return {
+        "fresh_m3": drawn + share * brief.other_fresh_m3,
+        "grey_m3": drawn + share * brief.other_grey_m3,
+        "gas_kg": np.interp(times, edges, gas),
+        "diesel_m3": np.interp(times, edges, diesel),
+        "mains_j": np.interp(times, edges, mains),
+        "battery_left_j": held,
+    }

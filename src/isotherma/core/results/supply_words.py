@@ -1,0 +1,138 @@
+"""Sentences on what feeds a system: a bottle too cold, a fuse too small, nothing that stops it."""
+
+from __future__ import annotations
+
+from math import inf
+
+from isotherma.core.engine.course import Course, Day
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.ledger import battery_level, bottle, bottle_days
+from isotherma.core.results.outages import dry_fires
+from isotherma.core.supply.bottle import LEAST_PA, sustained_kg_per_s
+from isotherma.core.supply.feeds import feeds_of, on_battery
+from isotherma.core.system.kinds import electric, heat
+
+
+def _clock(seconds: float) -> str:
+    minutes = int(seconds % 86400.0 // 60)
+    return f"{minutes // 60}:{minutes % 60:02d}"
+
+
+def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
+    held = bottle_days(course, day, course.brief.days)
+    start = bottle(course)
+    if held is None or start is None or held[0].held_s is None:
+        return []
+    hold, _, load = held
+    when = f"at {_clock(hold.held_s or 0.0)} on day {int((hold.held_s or 0.0) // 86400) + 1}"
+    if hold.ended == "empty":
+        return [f"The joined gas bottle is empty {when}."]
+    lasting = sustained_kg_per_s(start, air_c=course.climate.air_c)
+    return [
+        f"The gas bottle cools as it boils: {when} its pressure falls under "
+        f"{with_unit(LEAST_PA - 101325.0, 'pressure', habit)} at {load * 3.6e3:.2g} kg/h. "
+        f"Without end it gives {lasting * 3.6e3:.2g} kg/h in this air. The figures assume the "
+        "flame burns on; a larger bottle, or one of propane, holds longer."
+    ]
+
+
+def _battery_words(course: Course, day: Day) -> list[str]:
+    level = battery_level(course, day, course.brief.days)
+    if level is None or level.empty_s is None:
+        return []
+    return [
+        f"The battery is empty at {_clock(level.empty_s)} on day "
+        f"{int(level.empty_s // 86400) + 1}; what hangs on it stops then. The figures of the day "
+        "are those before."
+    ]
+
+
+def _circuit_words(course: Course, habit: Habit) -> list[str]:
+    found = []
+    system = course.hours.system
+    parts = {part.id: part for part in system.parts}
+    pitch = [part for part in system.parts if isinstance(part, electric.HookUp) and part.limit_w]
+    on_pitch = 0.0
+    for part in system.parts:
+        if not isinstance(part, heat.Element) or course.circuit.at.get(part.id) == "off":
+            continue
+        watts = part.power_w or 0.0
+        feeds = feeds_of(system, part.id)
+        low = on_battery(system, part)
+        if any(isinstance(parts.get(key), electric.HookUp) for key in feeds.sources):
+            on_pitch += watts
+        volts = part.supply_v or part.rated_v or ((system.volts_v or 12.0) if low else 230.0)
+        for key in feeds.circuits:
+            fuse = getattr(parts.get(key), "fuse_a", None)
+            if fuse and watts / volts > fuse * 1.001:
+                found.append(
+                    f"{part.label} takes {watts / volts:.0f} A; {parts[key].label} is fused at "
+                    f"{fuse:.0f} A and blows. The figures assume it holds. "
+                    "Never fit a larger fuse than the cable carries."
+                )
+    for item in pitch:
+        if on_pitch > (item.limit_w or 0.0) * 1.001:
+            found.append(
+                f"Elements on the pitch take {with_unit(on_pitch, 'power', habit)} together; it "
+                f"gives {with_unit(item.limit_w or 0.0, 'power', habit)} and trips."
+            )
+    return found
+
+
+def _rule_words(course: Course) -> list[str]:
+    found = []
+    for part in course.circuit.parts.values():
+        if not isinstance(part, heat.Element | heat.Burner):
+            continue
+        if part.rule == "while driving" and not course.hours.drives:
+            found.append(
+                f"{part.label} runs while driving, and nothing says when the vehicle drives: it "
+                "never runs here. Enter it at the alternator or the engine's coolant."
+            )
+        panels = [item for item in course.circuit.parts.values()
+                  if isinstance(item, electric.Panel)]  # fmt: skip
+        if part.rule == "surplus sun" and not panels:
+            found.append(
+                f"{part.label} runs on surplus sun, and there is no panel: it never runs here."
+            )
+    return found
+
+
+def _dry_words(course: Course, habit: Habit) -> list[str]:
+    bare = [fire for fire in dry_fires(course.circuit, course.brief.inside_c)
+            if not fire.stopped_by]  # fmt: skip
+    if not bare:
+        return []
+    worst = min(bare, key=lambda fire: fire.to_limit_s)
+    if worst.to_limit_s == inf:
+        return []
+    boils = with_unit(100.0, "temperature", habit)
+    names = " and ".join(fire.label.lower() for fire in bare[:2])
+    return [
+        f"Nothing drawn stops {names} when {worst.vessel.lower()} is empty: its metal passes "
+        f"{boils} after {duration_words(worst.to_limit_s)} and goes on. Fit a thermal cut-out "
+        "that does not hang on the thermostat, and heat only what is full."
+    ]
+
+
+def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
+    """Say what is wrong with what feeds a system.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    tuple of str
+        Sentences, the gravest first; none when nothing is wrong. [-]
+    """
+    return tuple(
+        _circuit_words(course, habit) + _rule_words(course) + _bottle_words(course, day, habit)
+        + _battery_words(course, day) + _dry_words(course, habit)
+    )  # fmt: skip
