@@ -59,7 +59,8 @@ def test_a_band_tries_one_figure_at_a_time():
             assert reach.low <= reach.likely + 1e-9
             assert reach.high is None or reach.high >= reach.likely - 1e-9
     gas = band.reach("used.gas")
-    assert gas is not None and gas.low < gas.likely < gas.high
+    assert gas is not None and gas.low is not None and gas.likely is not None
+    assert gas.high is not None and gas.low < gas.likely < gas.high
     assert "draw.second-shower" in band.decides
 
 

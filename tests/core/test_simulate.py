@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -310,3 +312,28 @@ def test_nothing_happens_without_draws_but_the_loss():
     mean_loss = balance.store_loss_j / 86400
     loss_w_per_k = outcome.course.named.bodies.loss_w.sum()
     assert mean_loss == pytest.approx(loss_w_per_k * (64 - 18), rel=0.1)
+
+
+def test_somebody_gives_up_when_it_stays_cold():
+    """A store of 8 L cannot carry eight minutes; ten seconds under 34 °C end the wash."""
+    long: dict[str, Any] = {"duration_s": 480.0, "low_c": 37.0}
+    stays = run(brief(shower(**long)), system(8.0))
+    goes = run(brief(shower(**long, gives_up_c=34.0)), system(8.0))
+    assert goes.draws[0].end_s < stays.draws[0].end_s - 60.0
+    assert goes.draws[0].final_c == pytest.approx(34.0 - 10.0 * 0.4, abs=1.5)  # sags 0.4 K/s
+    assert goes.draws[0].used_m3 < stays.draws[0].used_m3
+    assert not goes.draws[0].met
+    never = run(brief(shower(**long, gives_up_c=5.0)), system(8.0))
+    assert never.draws[0].end_s == stays.draws[0].end_s
+
+
+def test_who_waits_for_hot_again_is_warm_for_longer():
+    pair: dict[str, Any] = {"start_s": 25500.0}
+    at_once = run(brief(shower(), shower(2, **pair)), system(10.0))
+    waits = run(brief(shower(), shower(2, **pair, waits_hot=True)), system(10.0))
+    assert waits.draws[1].start_s > at_once.draws[1].start_s + 300.0
+    assert waits.draws[1].comfort_s > at_once.draws[1].comfort_s
+    ready = at_once.draws[0].ready_again_s
+    assert ready is None or waits.draws[1].start_s == pytest.approx(
+        at_once.draws[0].end_s + ready, abs=300.0
+    )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from math import exp, log
+from typing import Any
 
 import pytest
 from CoolProp.CoolProp import PropsSI
@@ -15,13 +16,13 @@ from isotherma.catalogue.demo import curlew
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine.course import Course, run_day
-from isotherma.core.results.ledger import battery_level, bottle, bottle_days
+from isotherma.core.results.ledger import battery_level, bottle, bottle_days, spent
 from isotherma.core.supply import battery, panel
 from isotherma.core.supply.bottle import Bottle, after_step, hold, over_days, sustained_kg_per_s
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.gases import heat_of_boiling_j_per_kg, saturation_pressure_pa
 from isotherma.core.supply.hours import Hours
-from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.kinds.heat import Element, Kettle
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.understood import settled
 from tests.support import MILD, brief, changed, piece, shower
@@ -262,7 +263,7 @@ def heat_by(name, rule, climate=SUNNY, position=None):
     system = changed(layout.system, element, rule=rule)
     state = system.states[0] if system.states else None
     if position is not None:
-        made = state.model_dump() if state else {"id": "s", "name": "S"}
+        made: dict[str, Any] = state.model_dump() if state else {"id": "s", "name": "S"}
         kept = [item for item in made.get("positions", ()) if item["part"] != position[0]]
         made["positions"] = [*kept, {"part": position[0], "at": position[1]}]
         state = type(system).model_validate({**system.model_dump(), "states": [made]}).states[0]
@@ -371,9 +372,32 @@ def test_a_kettle_takes_gas_for_the_bag():
     litres = day.balance.taken_kg["bag"] if "bag" in day.balance.taken_kg else sum(
         day.balance.taken_kg.values()
     )  # fmt: skip
-    kettle = next(part for part in course.hours.system.parts if part.kind == "kettle")
+    kettle = next(part for part in course.hours.system.parts if isinstance(part, Kettle))
+    assert kettle.efficiency is not None
     rise = 40.0 - course.conditions.fresh_c
     assert took.gas_kg == pytest.approx(
         litres * 4186.0 * rise / kettle.efficiency / 46.34e6, rel=0.02
     )
     assert shower().low_c == 37.0
+
+
+def test_hot_air_s_diesel_is_counted():
+    layout = layouts()["open-sun-box"]
+    state = layout.system.states[0] if layout.system.states else None
+    course, day = run_day(layout.brief, layout.system, state, SUNNY)
+    took = spent(course, day)
+    assert took.diesel_m3 == pytest.approx(day.balance.air_j / 0.8 / 35.7e9)
+
+
+def test_a_combi_that_shares_gives_water_less_in_the_cold():
+    layout = layouts()["gas-combi"]
+    cold = Climate(region="x", month=1, air_c=0.0, swing_k=4.0)
+    hours = []
+    for first in (True, False):
+        built = changed(layout.system, "combi", water_first=first, cabin_share=0.6)
+        state = built.states[0] if built.states else None
+        course, day = run_day(layout.brief, built, state, cold)
+        heats = [row.sources_j.get("combi", 0.0) / row.span_s for row in day.stretches]
+        hours.append(max(heats))
+        assert course.circuit.at.get("combi") != "off"
+    assert hours[1] < 0.6 * hours[0]

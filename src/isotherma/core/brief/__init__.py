@@ -74,6 +74,14 @@ class Draw(Document):
         default=0, title="Stops", description="How often the water is shut while soaping."
     )
     stop_s: Seconds = Field(default=60.0, title="Each stop")
+    gives_up_c: Setting | None = known(
+        "Gives up below", "Ends the wash when it stays colder for ten seconds; empty: never."
+    )
+    waits_hot: bool = Field(
+        default=False,
+        title="Waits for hot again",
+        description="Begins only when the store is hot again, three hours later at most.",
+    )
 
     @model_validator(mode="after")
     def _window_is_open(self) -> Self:

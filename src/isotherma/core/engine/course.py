@@ -21,9 +21,20 @@ from isotherma.core.engine.columns import (
     HELD,
     LOOP_HEATER,
     S_ALLOWED,
+    S_HYSTERESIS,
+    S_SET,
+    S_VESSEL,
     S_WATTS,
 )
-from isotherma.core.engine.kernel import CALLED, DRY, LOG_FULL, WARM, Flowing, State
+from isotherma.core.engine.kernel import (
+    CALLED,
+    DRY,
+    LOG_FULL,
+    TOO_COLD,
+    WARM,
+    Flowing,
+    State,
+)
 from isotherma.core.errors import BalanceBroken, MissingValue, NotComputedYet
 from isotherma.core.flows.circuit import Circuit, make_circuit
 from isotherma.core.flows.pulse import Point, operate
@@ -45,6 +56,9 @@ SEGMENT_S: Final = 300.0
 BALANCE_LIMIT: Final = 1e-3
 MOST_WARM_UP_DAYS: Final = 5
 REST, WAITING, RUNNING, STOPPED = range(4)
+NEVER_C: Final = -300.0  # nobody gives up
+LONGEST_QUEUE_S: Final = 3 * 3600.0
+QUEUE_STEP_S: Final = 60.0
 COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
@@ -101,6 +115,7 @@ class Stretch:
     charge_w: float
     standing_w: float
     air_c: float
+    air_j: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,6 +190,10 @@ class Course:
             for link in np.flatnonzero(bodies.act == HELD).tolist()
             if isinstance(part := self.circuit.parts.get(links[link].item), heat.EngineCoolant)
         ]
+        self._combi_w = {
+            key: float(row[S_WATTS])
+            for key, row in zip(self.named.sources, bodies.source, strict=True)
+        }
         self.state = self._filled()
         self.trial = State(*(array.copy() for array in self.state))
         self.shown = self._shown()
@@ -391,15 +410,16 @@ class Course:
     def _run(
         self, until_s: float, flowing: Flowing, watch: NDArray[np.int64],
         window: tuple[float, float], inside: float, stop_warm: bool, left_kg: float, other: float,
-        draw: int, phase: int, net: Net,
+        draw: int, phase: int, net: Net, gives_up_c: float = NEVER_C,
     ) -> tuple[int, float, float]:  # fmt: skip
         """Run water until a time; give why it ended, kilograms left and seconds inside."""
         circuit = self._circuit()
         fine = self.fine_s if draw >= 0 else max(1.0, 4.0 * self.fine_s)
+        below = 0.0
         while True:
             rows = int((until_s - self.clock) / fine * 1.1) + 40 if draw >= 0 else 1
             log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
-            edges = np.array([*window, inside, float(stop_warm)])
+            edges = np.array([*window, inside, float(stop_warm), gives_up_c, below])
             limits = np.array([until_s - self.clock, left_kg, other])
             why, clock, written, left_kg, inside = kernel.run_flow(
                 net, self._ways(net), self.named.bodies, self.state, flowing, watch, edges,
@@ -410,7 +430,7 @@ class Course:
             for pump, link in circuit.pumps.items():
                 if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S:
                     self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
-            self.clock = clock
+            self.clock, below = clock, float(edges[5])
             if why != LOG_FULL:
                 return why, left_kg, inside
 
@@ -453,19 +473,20 @@ class Course:
     def _shift_k(self, tank: moved.FreshTank) -> float:
         return self.hours.tank_shift_k(tank, self.space_of.get(tank.id), self.clock)
 
-    def _marks(self) -> tuple[float, Floats, Floats, dict[str, float]]:
+    def _marks(self) -> tuple[float, Floats, Floats, dict[str, float], float]:
         """Take down what has been given so far."""
         columns = [kernel.HEAT_GIVEN, kernel.STARTS]
         return (
             self.clock, self.state.given.copy(),
             self.state.stirred[:, columns].copy(), dict(self.pumped),
+            float(self.state.counted[kernel.AIR_HEAT]),
         )  # fmt: skip
 
     def _close(self) -> None:
         """Close a stretch of the day, and carry the battery over it."""
-        start, given, bodies, pumped = self._began
+        start, given, bodies, pumped, air_j = self._began
         self._began = self._marks()
-        end, given_now, bodies_now, pumped_now = self._began
+        end, given_now, bodies_now, pumped_now, air_now_j = self._began
         span = end - start
         if span <= 1e-9:
             return
@@ -483,7 +504,7 @@ class Course:
             starts={key: float(row[1]) for key, row in
                     zip(self.named.stirred, changed, strict=True)},
             charge_w=self.hours.charge_w(middle), standing_w=self.hours.standing_w(middle),
-            air_c=self.climate.air_at_c(middle),
+            air_c=self.climate.air_at_c(middle), air_j=air_now_j - air_j,
         )  # fmt: skip
         self.stretches.append(stretch)
         if self.hours.usable_j is not None:
@@ -528,6 +549,10 @@ class Course:
             face = part.face_m2 or (part.volume_m3 or 0.0) ** (2 / 3)
             watts = self.climate.sun_w_per_m2(clock_s) * face * (part.absorbed or 0.7)
             row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
+            return
+        if isinstance(part, heat.Combi) and not part.water_first:
+            cold = self.climate.air_at_c(clock_s) < self.brief.inside_c - 1.0
+            row[S_WATTS] = self._combi_w[part_id] * (1.0 - (part.cabin_share or 0.0) * cold)
             return
         if not isinstance(part, heat.Element | heat.Burner):
             return
@@ -618,6 +643,7 @@ class Course:
             why, left_kg, inside = self._run(
                 until, flowing, watch, window, inside, warm is None, left_kg, other, index,
                 phase, net,
+                draw.gives_up_c if draw.gives_up_c is not None and warm is not None else NEVER_C,
             )  # fmt: skip
             if phase == RUNNING:
                 ran += self.clock - before
@@ -628,6 +654,8 @@ class Course:
                 continue
             if why == DRY:
                 dry = True
+                break
+            if why == TOO_COLD:
                 break
             if why == WARM:
                 warm = self.clock - inside
@@ -650,6 +678,29 @@ class Course:
         self._refill()
         drawn = Drawn(draw, outlet, opened, warm, self.clock, dry, flow, point)
         return drawn, left_kg
+
+    def _await_hot(self) -> None:
+        """Wait until the sources of the shown store are content, as who hears them would."""
+        until = min(self.clock + LONGEST_QUEUE_S, 86400.0)
+        bodies, state = self.named.bodies, self.state
+        if not self.shown[0]:
+            return
+        vessel = self.named.vessels.index(self.shown[0])
+        rows = [
+            index for index, row in enumerate(bodies.source)
+            if int(row[S_VESSEL]) == vessel and self.circuit.at.get(self.named.sources[index])
+            != "off"
+        ]  # fmt: skip
+        while self.clock < until - 1e-9:
+            content = [
+                state.relays[index] <= 0.0
+                and state.sensors[index]
+                > bodies.source[index, S_SET] - bodies.source[index, S_HYSTERESIS] - 0.5
+                for index in rows
+            ]
+            if not rows or any(content):
+                return
+            self._pass_time(min(until, self.clock + QUEUE_STEP_S))
 
     def _label(self, part_id: str) -> str:
         part = self.circuit.parts.get(part_id)
@@ -719,9 +770,11 @@ class Course:
         drawn: list[Drawn] = []
         left = fresh_kg
         for index, draw in enumerate(draws):
-            start = max(draw.start_s, self.clock)
-            left -= other_kg_per_s * (start - self.clock)
+            start, before = max(draw.start_s, self.clock), self.clock
             self._pass_time(start)
+            if draw.waits_hot:
+                self._await_hot()
+            left -= other_kg_per_s * (self.clock - before)
             done, left = self._draw(index, draw, left, other_kg_per_s)
             drawn.append(done)
         self._pass_time(86400.0)

@@ -100,7 +100,8 @@ POOL_KG, POOL_C, POOL_RELAY = range(3)
 END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
 LOG_COLUMNS: Final = 12
 # why a stretch of flow ended
-TIME_OVER, WARM, DRY, CALLED, LOG_FULL = range(5)
+TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD = range(6)
+BEARS_S: Final = 10.0  # for how long somebody stands water that is too cold
 STILL_KG_PER_S: Final = 1e-7
 SHARE_MOVED: Final = 0.0012  # 0.05 K at the head
 SHARE_JUMPED: Final = 0.01
@@ -277,7 +278,7 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -
     return float(state.out_c[link])
 
 
-@inlined
+@compiled
 def _burn(
     rows: Floats, nows: Floats, slot: int, litres: float, warms_w: float, step_s: float
 ) -> float:
@@ -317,7 +318,7 @@ def _burn(
     return float(mean)
 
 
-@inlined
+@compiled
 def _heat_body(
     rows: Floats, nows: Floats, counted: Floats, slot: int, rate: float, enters_c: float,
     litres: float, step_s: float,
@@ -338,7 +339,7 @@ def _heat_body(
     return float(mean)
 
 
-@inlined
+@compiled
 def _pass_coil(
     coil: Floats, layers: Floats, heat_w: Floats, slot: int, rate: float, enters_c: float
 ) -> float:
@@ -357,7 +358,7 @@ def _pass_coil(
     return at
 
 
-@inlined
+@compiled
 def _pass_plate(
     plate: Floats, now: Floats, slot: int, link: int, rate: float, enters_c: float
 ) -> float:
@@ -753,7 +754,8 @@ def run_flow(
 
     `ways` is the network as heat goes through it, with a reducer's two sides joined.
     `watch`: end link, hot and cold leg, mixer, first layer and layers of the store shown.
-    `window`: low and high edge, seconds inside so far, 1 to stop when warm [°C, s]. `limits`:
+    `window`: low and high edge, seconds inside so far, 1 to stop when warm, what somebody gives
+    up below [°C, s, -, °C]; seconds below it are written back as a sixth. `limits`:
     seconds to run, kilograms left, other water per second. Gives why it ended, the clock,
     rows of the log, kilograms left and seconds inside.
     """
@@ -834,6 +836,9 @@ def run_flow(
             rows += 1
             if window[3] > 0.5 and inside >= 5.0 - 1e-9:
                 return WARM, clock_s, rows, left, inside
+            window[5] = window[5] + step if head_c < window[4] else 0.0
+            if window[5] >= BEARS_S:
+                return TOO_COLD, clock_s, rows, left, inside
         if follows >= 0:
             solved_at = flowing.lag[flowing.legs.shape[0] + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)

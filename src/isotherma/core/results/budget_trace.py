@@ -14,6 +14,7 @@ from isotherma.core.results.ledger import (
     Entry,
     Term,
     battery_level,
+    heats_of,
     kettle_takes,
     pitch_w,
     terms,
@@ -87,7 +88,7 @@ def _term_inputs(course: Course, term: Term) -> list[Input]:
 
 
 def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
-    heats = {**day.balance.sources_j, **day.balance.bodies_j}
+    heats = heats_of(course, day.balance)
     inputs = [_days(course.brief.days)]
     found = terms(course, heats, day.pumped_s, day.starts)
     for term in found:

@@ -8,7 +8,7 @@ from math import floor
 from typing import Final, Literal
 
 from isotherma.core import water
-from isotherma.core.engine.course import Course, Day, Stretch
+from isotherma.core.engine.course import Balance, Course, Day, Stretch
 from isotherma.core.flows.report import pump_current_a
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.supply.battery import Level, over_days
@@ -41,6 +41,7 @@ NET_J_PER_KG: Final = {"propane": 46.34e6, "butane": 45.72e6}
 DIESEL_J_PER_M3: Final = 35.7e9  # net at 15 °C, middle of 35.2 to 36.2 MJ/L
 PETROL_J_PER_M3: Final = 31.8e9
 COMBI_SHARE: Final = 0.85  # of the net heat, middle of combi heaters
+AIR_SHARE: Final = 0.8  # of the net heat into air heaters' air
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
@@ -98,13 +99,37 @@ def spent(course: Course, day: Day) -> Spent:
     Spent
         By what is carried; mains and battery told apart by volts and by what feeds them. [-]
     """
-    heats = {**day.balance.sources_j, **day.balance.bodies_j}
+    heats = heats_of(course, day.balance)
     total = _plus(take(course, heats, day.pumped_s, day.starts), kettle_takes(course, day))
     mains = total.mains_j + sum(pitch_w(course, row) * row.span_s for row in day.stretches)
     standing = sum(row.standing_w * row.span_s for row in day.stretches)
     return Spent(
         total.gas_kg, total.diesel_m3, mains, total.battery_j + standing, day.balance.held_j
     )
+
+
+def heats_of(course: Course, row: Stretch | Balance) -> dict[str, float]:
+    """Give the heat of every source by part, hot air's by the heater that blew it.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    row : Stretch or Balance
+        A stretch of a day, or the whole. [-]
+
+    Returns
+    -------
+    dict of str to float
+        Heat to the water. [J]
+    """
+    heats = {**row.sources_j, **row.bodies_j}
+    blower = next(
+        (part.id for part in course.hours.system.parts if isinstance(part, heat.AirHeater)), None
+    )
+    if blower is not None and row.air_j > 0.0:
+        heats[blower] = heats.get(blower, 0.0) + row.air_j
+    return heats
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,6 +226,14 @@ def _heat_terms(course: Course, part_id: str, joules: float, starts: float) -> l
         if inverters and part.rule != "on hook-up":
             return [Term("battery", part_id, "heat from", joules, inverters[0], 1.0)]
         return [Term("mains", part_id, "heat from", joules, 1.0, 1.0)]
+    if isinstance(part, heat.AirHeater):
+        runs_s = joules / (part.heat_w or 2000.0)
+        running = Term("battery", part_id, "seconds of", runs_s, 1.0, part.running_w or 0.0, True)
+        if part.fuel == "propane":
+            worth = NET_J_PER_KG["propane"]
+            return [Term("gas", part_id, "heat from", joules, AIR_SHARE, worth), running]
+        worth = PETROL_J_PER_M3 if part.fuel == "petrol" else DIESEL_J_PER_M3
+        return [Term("diesel", part_id, "heat from", joules, AIR_SHARE, worth), running]
     if isinstance(part, heat.LiquidHeater):
         worth = PETROL_J_PER_M3 if part.fuel == "petrol" else DIESEL_J_PER_M3
         runs_s = joules / (part.heat_w or 1.0)
@@ -300,7 +333,7 @@ def pitch_w(course: Course, stretch: Stretch) -> float:
         return 0.0
     shares = [part.efficiency or 0.88 for part in course.hours.system.parts
               if isinstance(part, electric.Charger)]  # fmt: skip
-    took = take(course, stretch.sources_j, stretch.pumped_s, stretch.starts).battery_j
+    took = take(course, heats_of(course, stretch), stretch.pumped_s, stretch.starts).battery_j
     needed = stretch.standing_w + took / stretch.span_s
     return min(putting, needed) / (shares[0] if shares else 0.88)
 
@@ -327,7 +360,7 @@ def battery_level(course: Course, day: Day, days: int) -> Level | None:
         return None
     rows = []
     for row in day.stretches:
-        took = take(course, row.sources_j, row.pumped_s, row.starts).battery_j
+        took = take(course, heats_of(course, row), row.pumped_s, row.starts).battery_j
         rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
     lead = any(
         isinstance(part, electric.Battery) and part.chemistry in ("lead", "gel or mat")
@@ -433,7 +466,7 @@ def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float
         return None
     loads, most = [], 0.0
     for row in day.stretches:
-        heats = {**row.sources_j, **row.bodies_j}
+        heats = heats_of(course, row)
         burnt = take(course, heats, {}, {}).gas_kg
         full = sum(_full_kg_per_s(course, key) for key, joules in heats.items() if joules > 0.0)
         if burnt <= 0.0 or full <= 0.0:

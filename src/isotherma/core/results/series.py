@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from isotherma.core import water
 from isotherma.core.engine import kernel
 from isotherma.core.engine.course import Course, Day
-from isotherma.core.results.ledger import battery_level, pitch_w, take
+from isotherma.core.results.ledger import battery_level, heats_of, pitch_w, take
 
 Floats = NDArray[np.float64]
 NAMES: Final = ("fresh_m3", "grey_m3", "gas_kg", "diesel_m3", "mains_j", "battery_left_j")
@@ -45,7 +45,7 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     share = times / 86400.0
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
-        took = take(course, {**row.sources_j, **row.bodies_j}, row.pumped_s, row.starts)
+        took = take(course, heats_of(course, row), row.pumped_s, row.starts)
         edges.append(row.start_s + row.span_s)
         gas.append(gas[-1] + took.gas_kg)
         diesel.append(diesel[-1] + took.diesel_m3)

@@ -24,6 +24,12 @@ from isotherma.web.pages.frame import Frame, find_variant, make_frame
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 OTHER = ("reserve", "gives_up_s")
 
+# what only some draws need: shown when the rest is opened
+LATER_FIELDS = (
+    "flow_m3_per_s", "stops", "stop_s", "clock", "outlet", "nudged", "child", "gives_up_c",
+    "waits_hot",
+)  # fmt: skip
+
 
 @dataclass(frozen=True, slots=True)
 class DrawForm:
@@ -119,7 +125,7 @@ def brief_page(
             ),
             more=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,
-                only=("flow_m3_per_s", "stops", "stop_s", "clock", "outlet", "nudged", "child"),
+                only=LATER_FIELDS,
                 names=outlets,
             ),
         )
