@@ -201,8 +201,7 @@ class _Maker:
             rows.air.append([way.warmth[0], way.warmth[1]])
             return AIR_COIL, len(rows.air) - 1
         if way.heat == flow_kernel.HELD_AT:
-            cap = (part.heat_w or 0.0) if isinstance(part, heat.EngineCoolant) else 0.0
-            rows.air.append([way.warmth[0], cap])
+            rows.air.append([way.warmth[0], 0.0])  # no cap, unless somebody entered one
             return HELD, len(rows.air) - 1
         return PASS, 0
 

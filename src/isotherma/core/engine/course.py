@@ -47,6 +47,7 @@ from isotherma.core.system.kinds import heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
+from isotherma.core.system.understood import settled
 from isotherma.core.thermal.mixer import HOT_STOP
 
 Floats = NDArray[np.float64]
@@ -162,6 +163,7 @@ class Course:
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[bool, bool, bool, frozenset[str]], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
+        self._known = settled(system)
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self._circuit()
@@ -190,6 +192,11 @@ class Course:
             for link in np.flatnonzero(bodies.act == HELD).tolist()
             if isinstance(part := self.circuit.parts.get(links[link].item), heat.EngineCoolant)
         ]
+        entered = {part.id: part for part in system.parts}
+        for slot, engine in self._engines:
+            # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
+            # from its own heat, so only an entered figure holds it back
+            bodies.air[slot, 1] = getattr(entered[engine.id], "heat_w", None) or 0.0
         self._combi_w = {
             key: float(row[S_WATTS])
             for key, row in zip(self.named.sources, bodies.source, strict=True)
@@ -242,7 +249,9 @@ class Course:
                     put[part.id] = "on" if part.id in mode.loops else "off"
             positions = tuple(Position(part=key, at=at) for key, at in put.items())
             state = base.model_copy(update={"positions": positions})
-            self._circuits[key] = make_circuit(self.system, state, self.conditions)
+            self._circuits[key] = make_circuit(
+                self.system, state, self.conditions, known=self._known
+            )
         return self._circuits[key]
 
     def _filled(self) -> State:

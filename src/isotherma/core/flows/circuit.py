@@ -94,8 +94,10 @@ class Circuit:
 class _Builder:
     """Collects nodes and links of the network of one state."""
 
-    def __init__(self, system: System, state: State | None, conditions: Conditions) -> None:
-        self.system = settled(system)
+    def __init__(
+        self, system: System, state: State | None, conditions: Conditions, known: System | None
+    ) -> None:
+        self.system = known or settled(system)
         self.conditions = conditions
         self.parts = {part.id: part for part in self.system.parts}
         self.at = positions(self.system, state)
@@ -280,7 +282,11 @@ class _Builder:
 
 
 def make_circuit(
-    system: System, state: State | None, conditions: Conditions | None = None
+    system: System,
+    state: State | None,
+    conditions: Conditions | None = None,
+    *,
+    known: System | None = None,
 ) -> Circuit:
     """Compile the network of a state.
 
@@ -292,6 +298,8 @@ def make_circuit(
         How it stands; None: everything as usual. [-]
     conditions : Conditions or None
         Temperatures and levels. [-]
+    known : System or None
+        The same document with likely figures written in, where it is at hand. [-]
 
     Returns
     -------
@@ -300,7 +308,7 @@ def make_circuit(
         refused if water would pass it. [-]
     """
     stands = conditions or Conditions()
-    build = _Builder(system, state, stands)
+    build = _Builder(system, state, stands, known)
     build.entered = {part.id: part for part in system.parts}
     build.add_parts()
     build.add_runs()

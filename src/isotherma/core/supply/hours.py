@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from math import atan, cos, exp, pi, sqrt
-from typing import Final
+from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import DAY_S, WARMEST_S, Climate
@@ -16,6 +16,7 @@ from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.vehicle import Space
 
+P = TypeVar("P")
 SLOT_S: Final = 1800.0  # sun and air move slowly; driving and hours end where they end
 FULL_SUN: Final = 1000.0
 TANK_W_PER_M2_K: Final = 6.0  # a bare plastic tank in still air
@@ -50,6 +51,13 @@ class Hours:
     battery_j: float = 0.0
     spaces: Mapping[str, Space] = field(default_factory=dict)
     _kept: dict[tuple[str, float], float] = field(default_factory=dict)
+    _kinds: dict[type, list[Any]] = field(default_factory=dict)
+
+    def _of(self, kind: type[P]) -> list[P]:
+        """Give the parts of a kind; looked for once."""
+        if kind not in self._kinds:
+            self._kinds[kind] = [part for part in self.system.parts if isinstance(part, kind)]
+        return cast(list[P], self._kinds[kind])
 
     def _once(self, name: str, clock_s: float, find: Callable[[float], float]) -> float:
         """Keep what depends on the time of day alone: days repeat it."""
@@ -108,10 +116,7 @@ class Hours:
     def next_edge_s(self, clock_s: float) -> float:
         """Give when something changes next: a slot ends, driving or an engine's tail [s]."""
         nearest = SLOT_S * (int(clock_s / SLOT_S + 1e-9) + 1)
-        tails = [
-            part.tail_s or 1500.0 for part in self.system.parts
-            if isinstance(part, heat.EngineCoolant)
-        ]  # fmt: skip
+        tails = [part.tail_s or 1500.0 for part in self._of(heat.EngineCoolant)]
         for start, end in self.drives:
             for at in (start, end, *(end + tail for tail in tails)):
                 ahead = (at - clock_s) % DAY_S
@@ -200,11 +205,9 @@ class Hours:
             return 0.0
         over = cells_over_k(self.climate.air_at_c(clock_s), sun)
         total = 0.0
-        controllers = [
-            part for part in self.system.parts if isinstance(part, electric.PanelController)
-        ]
-        for part in self.system.parts:
-            if not isinstance(part, electric.Panel) or self._taken_directly(part):
+        controllers = self._of(electric.PanelController)
+        for part in self._of(electric.Panel):
+            if self._taken_directly(part):
                 continue
             curve = self.curve(part)
             if curve is None:
@@ -232,10 +235,7 @@ class Hours:
     def _charge_w(self, clock_s: float) -> float:
         total = self.panel_w(clock_s)
         volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
-        spare = [
-            part.spare_a or 30.0 for part in self.system.parts
-            if isinstance(part, electric.Alternator)
-        ]  # fmt: skip
+        spare = [part.spare_a or 30.0 for part in self._of(electric.Alternator)]
         if spare and self.driving(clock_s):
             chargers = [
                 part.amps_a for part in self.system.parts
@@ -270,10 +270,7 @@ class Hours:
     @property
     def plugged(self) -> bool:
         """Say whether a hook-up is there and plugged in."""
-        return any(
-            isinstance(part, electric.HookUp) and self.positions.get(part.id) != "unplugged"
-            for part in self.system.parts
-        )
+        return any(self.positions.get(part.id) != "unplugged" for part in self._of(electric.HookUp))
 
     def standing_w(self, clock_s: float) -> float:
         """Give what the battery gives whatever the water does [W].
