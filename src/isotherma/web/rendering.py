@@ -74,3 +74,14 @@ def go_to(request: Request, path: str) -> Response:
     if is_htmx(request):
         return Response(status_code=204, headers={"HX-Redirect": path})
     return RedirectResponse(path, status_code=303)
+
+
+def svg_file(picture: object, vehicle: str) -> bytes:
+    """Write a drawing as a file of its own, its look inside."""
+    rules = (STATIC / "isotherma.css").read_text(encoding="utf-8")
+    start = rules.index("/* --- the route --- */")
+    look = rules[: rules.index("@media (prefers")].partition(":root {")[2]
+    body = environment().get_template("route_file.svg").render(picture=picture, vehicle=vehicle)
+    style = f"<style>svg{{{look}{rules[start:]}</style>"
+    head, _, rest = body.strip().partition(">")
+    return f'<?xml version="1.0" encoding="UTF-8"?>\n{head}>{style}{rest}\n'.encode()

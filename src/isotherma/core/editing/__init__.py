@@ -28,6 +28,7 @@ from isotherma.core.editing.parts import (
     join,
     new_part,
     remove_part,
+    replace_part,
     with_runs,
 )
 from isotherma.core.editing.values import (
@@ -64,6 +65,7 @@ __all__ = [
     "remove_use",
     "remove_variant",
     "repeat_draw",
+    "replace_part",
     "set_place",
     "set_position",
     "set_values",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from isotherma.core.editing.values import fresh_id, variant_of, with_lists
+from isotherma.core.editing.values import fresh_id, variant_of, with_lists, with_system
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import Project
 from isotherma.core.system import AnyKind, AnyRun, Pipe, PortRef, part_refs
@@ -149,6 +149,58 @@ def remove_part(project: Project, variant_id: str, part_id: str) -> Project:
         for hole in system.holes
     ]
     return with_lists(project, variant_id, parts=parts, runs=runs, states=states, holes=holes)
+
+
+def replace_part(project: Project, variant_id: str, part_id: str, part: PartBase) -> Project:
+    """Put another kind of part in the place of one, with its runs.
+
+    Parameters
+    ----------
+    project : Project
+        Whose variant. [-]
+    variant_id : str
+        The variant. [-]
+    part_id : str
+        What is replaced; its id, place, phase and note stay. [-]
+    part : PartBase
+        What comes. [-]
+
+    Returns
+    -------
+    Project
+        Validated. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If a run ends at a port that the new kind does not have, or nothing is there.
+    """
+    variant = variant_of(project, variant_id)
+    old = next((item for item in variant.system.parts if item.id == part_id), None)
+    path = f"variants.{variant_id}.system.parts.{part_id}"
+    if old is None:
+        raise ChangeRefused(path=path, reason="it is not there any more")
+    ports = {port.name for port in part.ports}
+    used = {here.port for _, here, _ in variant.system.joined(part_id)}
+    if not used <= ports:
+        missing = ", ".join(sorted(used - ports)).replace("_", " ")
+        raise ChangeRefused(
+            path=path, reason=f"{part.title.lower()} has no {missing}; remove that run first"
+        )
+    if old.fitted_in is not None or variant.system.fitted(part_id):
+        raise ChangeRefused(path=path, reason="something sits in it, or it sits in something")
+    kept = {"id": old.id, "space": old.space, "phase": old.phase, "note": old.note}
+    new = part.model_copy(update=kept)
+    parts = tuple(new if item.id == part_id else item for item in variant.system.parts)
+    states = tuple(
+        state.model_copy(update={
+            "positions": tuple(item for item in state.positions if item.part != part_id
+                               or item.at in new.positions)
+        })
+        for state in variant.system.states
+    )  # fmt: skip
+    data = variant.system.model_copy(update={"parts": parts, "states": states}).model_dump()
+    return with_system(project, variant_id, type(variant.system).model_validate(data))
 
 
 def _joined(before: AnyRun, after: AnyRun) -> AnyRun:

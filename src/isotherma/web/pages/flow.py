@@ -199,12 +199,13 @@ class FlowPage:
     empty: bool
 
 
-def _state(system: System, wanted: str) -> State | None:
+def state_of(system: System, wanted: str) -> State | None:
+    """Give the state an address names, else the first."""
     found = next((state for state in system.states if state.id == wanted), None)
     return found or (system.states[0] if system.states else None)
 
 
-def _opens(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
+def opens_of(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
     """Read openings of the address; those that are none are named."""
     known = outlets_of(system)
     if asked.opens is None:
@@ -228,7 +229,8 @@ def _opens(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str
     return opens, unknown
 
 
-def _choice(part_id: str, label: str, system: System, opens: Mapping[str, float]) -> OpenChoice:
+def choice_of(part_id: str, label: str, system: System, opens: Mapping[str, float]) -> OpenChoice:
+    """Offer how far an outlet is open."""
     now = opens.get(part_id)
     values = [value for value, _ in OPENINGS]
     here = "" if now is None else f"{now:g}"
@@ -393,7 +395,7 @@ def _leaning(project: Project, asked: FlowAsked, habit: Habit) -> tuple[Project,
     return project.model_copy(update={"vehicle": leaning}), typed[0], typed[1]
 
 
-def _query(state: State | None, opens: Mapping[str, float], dirty: bool) -> str:
+def query_of(state: State | None, opens: Mapping[str, float], dirty: bool) -> str:
     """Write what is chosen as part of an address."""
     parts: Sequence[str] = [f"state={state.id}"] if state is not None else []
     parts = [*parts, *(f"o.{key}={value:g}" for key, value in opens.items())]
@@ -416,8 +418,8 @@ def flow_page(
     project = opened.project
     variant = find_variant(project, variant_id)
     system = variant.system
-    state = _state(system, asked.state)
-    opens, unknown = _opens(system, asked)
+    state = state_of(system, asked.state)
+    opens, unknown = opens_of(system, asked)
     labels = {part.id: part.label for part in system.parts}
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "flow"
     every, interval_s = _typed(asked.every, "minutes", habit, "min")
@@ -456,10 +458,11 @@ def flow_page(
         view=view,
         states=tuple((item.id, item.name, item is state) for item in system.states),
         outlets=tuple(
-            _choice(part_id, label, system, opens) for part_id, label in outlets_of(system).items()
+            choice_of(part_id, label, system, opens)
+            for part_id, label in outlets_of(system).items()
         ),
         dirty=asked.dirty,
-        query=_query(state, opens, asked.dirty),
+        query=query_of(state, opens, asked.dirty),
         notice=told,
         error=error,
         mend=mend,

@@ -44,6 +44,7 @@ def choices_of(name: str, declared: tuple[str, ...]) -> tuple[str, ...]:
 
 PAGES: tuple[tuple[str, str, str], ...] = (
     ("brief", "Brief", "Who washes, when and where?"),
+    ("layout", "Layout", "Which way does the water go?"),
     ("parts", "Parts", "What does the water pass through?"),
     ("spaces", "Spaces and states", "Where does it live, and how does it stand?"),
     ("flow", "Flow", "What does every pipe and valve do?"),

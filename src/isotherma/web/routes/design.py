@@ -38,10 +38,11 @@ from isotherma.web.pages import design as pages
 from isotherma.web.pages.flow import FlowAsked, flow_page
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
+from isotherma.web.pages.layout import layout_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.words import PAGES
-from isotherma.web.rendering import go_to, habit_of, is_htmx, render
+from isotherma.web.rendering import go_to, habit_of, is_htmx, render, svg_file
 from isotherma.web.routes.home import file_name
 
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
@@ -69,6 +70,11 @@ def _page(
         made = parts_page(opened, variant_id, habit, have.computing, typed, notice, asked)
     elif page == "spaces":
         made = spaces_page(opened, variant_id, habit, have.computing, typed, notice)
+    elif page == "layout":
+        made = layout_page(
+            opened, variant_id, habit, have.computing, have.flowing,
+            _flow_asked(_query_of(request)), piece=piece, typed=typed, notice=notice,
+        )  # fmt: skip
     elif page == "flow":
         asked_flow = _flow_asked(_query_of(request))
         made = flow_page(
@@ -106,7 +112,7 @@ def _after(
     path = request.url_for(
         f"design.{page}", vehicle_id=str(opened.vehicle_id), variant_id=variant_id
     ).path
-    if page == "parts" and piece:
+    if page in ("parts", "layout") and piece:
         path += f"?view={piece}" if piece in _VIEWS else f"?piece={piece}#piece"
     return go_to(request, path)
 
@@ -115,6 +121,42 @@ def _after(
 def brief(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
     """Who washes, when and where."""
     return _page(request, have, have.vehicles.open(vehicle_id), variant_id, "brief")
+
+
+@router.get("/layout", name="design.layout")
+def layout(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    piece: Annotated[str, Query(max_length=60)] = "",
+    choose: Annotated[bool, Query()] = False,
+) -> Response:
+    """The route, drawn; one of its pieces chosen."""
+    opened = have.vehicles.open(vehicle_id)
+    page = layout_page(
+        opened, variant_id, habit_of(request), have.computing, have.flowing,
+        _flow_asked(request.query_params), piece=_known_piece(piece), choose=choose,
+    )  # fmt: skip
+    return render(request, page)
+
+
+@router.get("/route.svg", name="design.route_svg")
+def route_svg(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """Give the drawing as a file."""
+    opened = have.vehicles.open(vehicle_id)
+    page = layout_page(
+        opened, variant_id, habit_of(request), have.computing, have.flowing,
+        _flow_asked(request.query_params),
+    )  # fmt: skip
+    if page.wide is None:
+        raise NotFound
+    name = f"{file_name(opened.project.name)}-{variant_id}-route.svg"
+    return Response(
+        svg_file(page.wide, page.frame.vehicle),
+        media_type="image/svg+xml",
+        headers={"content-disposition": f'attachment; filename="{name}"'},
+    )
 
 
 @router.get("/parts", name="design.parts")
@@ -484,7 +526,7 @@ def act(
     if shown != variant_id:
         path = request.url_for(f"design.{page}", vehicle_id=str(vehicle_id), variant_id=shown).path
         return go_to(request, path)
-    if page == "parts":
+    if page in ("parts", "layout"):
         piece = _piece_after(before, opened.project, wanted, piece)
     return _after(request, have, opened, variant_id, page, piece=piece)
 
@@ -550,6 +592,9 @@ def _system_operation(act: Act) -> Found:
         case "insert" if (part := _class_part(act.kind)) is not None:
             put = partial(editing.insert_part, run_id=act.item, part=part, variant_id=here)
             return put, f"{part.label} put in"
+        case "replace" if (part := _class_part(act.kind)) is not None:
+            swap = partial(editing.replace_part, part_id=act.item, part=part, variant_id=here)
+            return swap, f"{part.label} put in its place"
         case "remove_part":
             return partial(editing.remove_part, part_id=act.item, variant_id=here), "Part removed"
         case "remove_run":

@@ -135,6 +135,17 @@ document.addEventListener("focusout", (event) => {
   }
 });
 document.addEventListener("htmx:beforeRequest", () => { running = true; });
+// a drawing wider than the window stays where it was scrolled to
+const scrolled = new Map();
+document.addEventListener("htmx:beforeRequest", () => {
+  document.querySelectorAll("[data-keep-scroll]").forEach((box) => scrolled.set(box.id, [box.scrollLeft, box.scrollTop]));
+});
+document.addEventListener("htmx:afterSettle", () => {
+  document.querySelectorAll("[data-keep-scroll]").forEach((box) => {
+    const [left, top] = scrolled.get(box.id) || [0, 0];
+    box.scrollTo(left, top);
+  });
+});
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target && event.detail.target.id === "design" && event.detail.shouldSwap) {
     const sent = event.detail.requestConfig.formData;

@@ -1,0 +1,1 @@
+"""Laying a route out: where parts stand and how lines run, from the network alone."""

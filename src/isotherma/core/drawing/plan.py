@@ -1,0 +1,246 @@
+"""A network in ranks from source to drain, with few crossings and straight main ways.
+
+Four steps: rounds are cut and parts ranked by the longest way from a source; long lines get
+places of their own in the ranks they pass; ranks are sorted by the middle of their
+neighbours until crossings stop falling; then everything is moved as near to its neighbours
+as order and distance allow. Nothing is random, ties go by the document's order, so one more
+part moves little.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from statistics import median
+from typing import Final
+
+SWEEPS: Final = 10
+PULLS: Final = 8
+LINE_WEIGHT: Final = 4.0  # a line that passes a rank bends less gladly than a part moves
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One run of the drawing, from a node to another."""
+
+    id: str
+    start: str
+    end: str
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Where everything is, in ranks along and tracks across.
+
+    `place` gives rank and track of every node; `bends` the points of every line between its
+    ends, in the line's own direction, as rank and track; `turned` names lines drawn against
+    the ranks.
+    """
+
+    place: Mapping[str, tuple[float, float]]
+    bends: Mapping[str, tuple[tuple[float, float], ...]]
+    turned: frozenset[str]
+    ranks: int
+    tracks: float
+    crossings: int
+
+
+def _cut_rounds(nodes: Sequence[str], lines: Sequence[Line]) -> frozenset[str]:
+    """Name the lines to turn so that no way leads in a round: those that close one."""
+    leaving: dict[str, list[Line]] = {node: [] for node in nodes}
+    entered = dict.fromkeys(nodes, 0)
+    for line in lines:
+        leaving[line.start].append(line)
+        entered[line.end] += 1
+    state = dict.fromkeys(nodes, 0)
+    turned = set()
+    starts = [node for node in nodes if entered[node] == 0] + list(nodes)
+    for first in starts:
+        if state[first]:
+            continue
+        state[first] = 1
+        stack = [(first, iter(leaving[first]))]
+        while stack:
+            node, rest = stack[-1]
+            ahead = next(rest, None)
+            if ahead is None:
+                state[node] = 2
+                stack.pop()
+            elif state[ahead.end] == 1:
+                turned.add(ahead.id)
+            elif state[ahead.end] == 0:
+                state[ahead.end] = 1
+                stack.append((ahead.end, iter(leaving[ahead.end])))
+    return frozenset(turned)
+
+
+def _rank(nodes: Sequence[str], pairs: Sequence[tuple[str, str]]) -> dict[str, int]:
+    """Rank by the longest way from a source; sources stand right before what they feed."""
+    after: dict[str, list[str]] = {node: [] for node in nodes}
+    waiting = dict.fromkeys(nodes, 0)
+    for one, other in pairs:
+        after[one].append(other)
+        waiting[other] += 1
+    rank = dict.fromkeys(nodes, 0)
+    ready = [node for node in nodes if waiting[node] == 0]
+    order = []
+    while ready:
+        node = ready.pop(0)
+        order.append(node)
+        for other in after[node]:
+            rank[other] = max(rank[other], rank[node] + 1)
+            waiting[other] -= 1
+            if waiting[other] == 0:
+                ready.append(other)
+    fed = {other for _, other in pairs}
+    for node in reversed(order):
+        if node not in fed and after[node]:
+            rank[node] = min(rank[other] for other in after[node]) - 1
+    least = min(rank.values(), default=0)
+    return {node: value - least for node, value in rank.items()}
+
+
+def _crossings(ranks: Sequence[Sequence[str]], after: Mapping[str, Sequence[str]]) -> int:
+    total = 0
+    for one, other in pairwise(ranks):
+        at = {node: index for index, node in enumerate(other)}
+        ends = [at[to] for node in one for to in sorted(after[node], key=at.__getitem__)]
+        total += sum(ends[i] > ends[j] for i in range(len(ends)) for j in range(i + 1, len(ends)))
+    return total
+
+
+def _sort(
+    ranks: list[list[str]], before: Mapping[str, list[str]], after: Mapping[str, list[str]]
+) -> list[list[str]]:
+    """Sort ranks by the middle of their neighbours, down and up, and keep the best."""
+    best, least = [list(row) for row in ranks], _crossings(ranks, after)
+    for sweep in range(SWEEPS):
+        down = sweep % 2 == 0
+        near = before if down else after
+        indices = range(1, len(ranks)) if down else range(len(ranks) - 2, -1, -1)
+        for index in indices:
+            beside = ranks[index - 1 if down else index + 1]
+            at = {node: place for place, node in enumerate(beside)}
+            own = {node: place for place, node in enumerate(ranks[index])}
+
+            def middle(
+                node: str, at: dict[str, int] = at, own: dict[str, int] = own
+            ) -> tuple[float, int]:
+                places = [at[other] for other in near[node]]  # noqa: B023
+                return (median(places) if places else float(own[node]), own[node])
+
+            ranks[index].sort(key=middle)
+        now = _crossings(ranks, after)
+        if now < least:
+            best, least = [list(row) for row in ranks], now
+    return best
+
+
+def _spread(wanted: Sequence[float], weights: Sequence[float]) -> list[float]:
+    """Move values as little as they can be so that each stands a track after the last.
+
+    Pool adjacent violators: the weighted least squares in that order.
+    """
+    pools: list[list[float]] = []
+    for index, (value, weight) in enumerate(zip(wanted, weights, strict=True)):
+        pools.append([(value - index) * weight, weight, 1.0])
+        while len(pools) > 1 and pools[-2][0] / pools[-2][1] > pools[-1][0] / pools[-1][1]:
+            last = pools.pop()
+            pools[-1] = [a + b for a, b in zip(pools[-1], last, strict=True)]
+    found: list[float] = []
+    for total, weight, count in pools:
+        found += [total / weight + len(found) + k for k in range(int(count))]
+    return found
+
+
+def lay_out(nodes: Sequence[str], lines: Sequence[Line]) -> Plan:
+    """Place the nodes of a network and lead its lines.
+
+    Parameters
+    ----------
+    nodes : sequence of str
+        In the document's order, which decides between equals. [-]
+    lines : sequence of Line
+        Their ends are among the nodes; lines from a node to itself are left out. [-]
+
+    Returns
+    -------
+    Plan
+        Ranks from 0 along the flow, tracks from 0 across it. [-]
+
+    References
+    ----------
+    Sugiyama, Tagawa and Toda (1981), Methods for Visual Understanding of Hierarchical System
+    Structures; medians after Gansner et al. (1993); places by pooling instead of priorities.
+    """
+    lines = [line for line in lines if line.start != line.end]
+    turned = _cut_rounds(nodes, lines)
+    way = {
+        line.id: (line.end, line.start) if line.id in turned else (line.start, line.end)
+        for line in lines
+    }
+    rank = _rank(nodes, list(way.values()))
+    depth = max(rank.values(), default=-1) + 1
+    ranks: list[list[str]] = [[] for _ in range(depth)]
+    before: dict[str, list[str]] = {node: [] for node in nodes}
+    after: dict[str, list[str]] = {node: [] for node in nodes}
+    chain: dict[str, list[str]] = {}
+    # nodes enter their rank as a walk from the sources meets them: what belongs together
+    # starts together
+    leaving: dict[str, list[str]] = {node: [] for node in nodes}
+    for line in lines:
+        leaving[way[line.id][0]].append(line.id)
+    seen: set[str] = set()
+    fed = {end for _, end in way.values()}
+
+    def enter(node: str) -> None:
+        stack = [node]
+        while stack:
+            here = stack.pop()
+            if here in seen:
+                continue
+            seen.add(here)
+            ranks[rank[here]].append(here)
+            for line_id in leaving[here]:
+                _, end = way[line_id]
+                last, passed = here, []
+                for step in range(rank[here] + 1, rank[end]):
+                    dummy = f"{line_id}\n{step}"
+                    ranks[step].append(dummy)
+                    before[dummy], after[dummy] = [last], []
+                    after[last].append(dummy)
+                    passed.append(dummy)
+                    last = dummy
+                chain[line_id] = passed
+                after[last].append(end)
+                before[end].append(last)
+            stack += [way[line_id][1] for line_id in reversed(leaving[here])]
+
+    for node in [*(node for node in nodes if node not in fed), *nodes]:
+        enter(node)
+    ranks = _sort(ranks, before, after)
+    track = {node: float(place) for row in ranks for place, node in enumerate(row)}
+    for pull in range(PULLS):
+        near = before if pull % 2 == 0 else after
+        for row in ranks if pull % 2 == 0 else reversed(ranks):
+            wanted = [
+                median(track[other] for other in near[node]) if near[node] else track[node]
+                for node in row
+            ]
+            weights = [LINE_WEIGHT if "\n" in node else 1.0 for node in row]
+            track.update(zip(row, _spread(wanted, weights), strict=True))
+    least = min(track.values(), default=0.0)
+    track = {node: round(value - least, 3) for node, value in track.items()}
+    bends = {}
+    for line in lines:
+        passed = [(float(int(node.split("\n")[1])), track[node]) for node in chain[line.id]]
+        bends[line.id] = tuple(reversed(passed) if line.id in turned else passed)
+    return Plan(
+        place={node: (float(rank[node]), track[node]) for node in nodes},
+        bends=bends,
+        turned=turned,
+        ranks=depth,
+        tracks=max(track.values(), default=0.0) + 1.0,
+        crossings=_crossings(ranks, after),
+    )
