@@ -82,6 +82,6 @@ def svg_file(picture: object, vehicle: str) -> bytes:
     start = rules.index("/* --- the route --- */")
     look = rules[: rules.index("@media (prefers")].partition(":root {")[2]
     body = environment().get_template("route_file.svg").render(picture=picture, vehicle=vehicle)
-    style = f"<style>svg{{{look}{rules[start:]}</style>"
+    style = f"<style>svg{{font-family:sans-serif;{look}{rules[start:]}</style>"
     head, _, rest = body.strip().partition(">")
     return f'<?xml version="1.0" encoding="UTF-8"?>\n{head}>{style}{rest}\n'.encode()

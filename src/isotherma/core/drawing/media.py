@@ -87,7 +87,8 @@ def carried(system: System) -> dict[str, Carries]:
     heaters += [(part.id, "cold") for part in system.parts
                 if isinstance(part, heat.PlateExchanger)]  # fmt: skip
     flood(heaters, "hot", _MIXES)
-    flood([(part.id, "") for part in system.parts if isinstance(part, _MIXES)], "mixed", _HEATS)
+    flood([(part.id, "") for part in system.parts if isinstance(part, _MIXES)], "mixed",
+          (*_HEATS, temperature.LoopPump))  # fmt: skip
     for part in system.parts:
         if not isinstance(part, temperature.LoopPump):
             continue

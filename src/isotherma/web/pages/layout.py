@@ -33,9 +33,9 @@ from isotherma.web.pages.parts import LayoutOffer, Offer, key_of
 from isotherma.web.ramp import colour
 
 Way = Literal["wide", "narrow"]
-RANK: Final[dict[Way, float]] = {"wide": 92.0, "narrow": 74.0}
-TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 92.0}
-EDGE: Final = 52.0
+RANK: Final[dict[Way, float]] = {"wide": 78.0, "narrow": 66.0}
+TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 112.0}
+EDGE: Final = 46.0
 RUN_FIELDS: Final = ("name", "length_m", "family", "nominal", "rise_m", "elbows", "bends",
                      "insulation_m", "space")  # fmt: skip
 GLYPHS: Final[dict[str, str]] = {
@@ -187,7 +187,7 @@ def route_of(system: System) -> tuple[list[str], list[Line]]:
 
 def _point(plan: Plan, rank: float, track: float, way: Way) -> tuple[float, float]:
     along, across = EDGE + rank * RANK[way], EDGE - 6 + track * TRACK[way]
-    return (along, across) if way == "wide" else (across + 20, along)
+    return (along, across) if way == "wide" else (across - 8, along)
 
 
 def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[float, float], str]:
@@ -217,6 +217,11 @@ def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[flo
     return words, at, arrow
 
 
+def _pressure(pressure_pa: float, habit: Habit) -> str:
+    """Write a pressure to a millibar: less is not felt by anybody."""
+    return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", habit, 2)
+
+
 def _glyph(part: AnyKind) -> str:
     return GLYPHS.get(part.kind, "part")
 
@@ -241,7 +246,7 @@ def draw(
         words = part.label
         fill = ""
         if live is not None and live.flow_m3_per_s > 0.0:
-            words += f": {with_unit(live.pressure_pa, 'pressure', habit, 2)}, " + with_unit(
+            words += f": {_pressure(live.pressure_pa, habit)}, " + with_unit(
                 live.temperature_c, "temperature", habit, 3
             )
             fill = colour(live.temperature_c)
@@ -278,7 +283,7 @@ def draw(
         if now is not None and not still:
             flow = with_unit(abs(now.flow_m3_per_s), "flow", habit, 2)
             title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', habit, 2)}, "
-            title += f"takes {with_unit(now.drop_pa, 'pressure', habit, 2)}, "
+            title += f"takes {_pressure(now.drop_pa, habit)}, "
             title += with_unit(now.temperature_c, "temperature", habit, 3)
             label = flow
             if now.flow_m3_per_s < 0:
@@ -291,7 +296,7 @@ def draw(
         ))  # fmt: skip
     along = EDGE * 2 + max(0, plan.ranks - 1) * RANK[way]
     across = EDGE * 2 + max(0.0, plan.tracks - 1) * TRACK[way] + 18
-    width, height = (along, across) if way == "wide" else (across + 40, along + 20)
+    width, height = (along, across) if way == "wide" else (across + 66, along + 20)
     return Picture(
         way=way, width=round(width, 1), height=round(height, 1), nodes=tuple(nodes),
         lines=tuple(drawn), cell_width=RANK[way] if way == "wide" else TRACK[way],
@@ -346,8 +351,8 @@ def _piece(
             live = [
                 ("flow", with_unit(flow, "flow", habit, 3)),
                 ("speed", with_unit(now.velocity_m_per_s, "speed", habit, 2)),
-                ("takes", with_unit(now.drop_pa, "pressure", habit, 2)),
-                ("rise takes", with_unit(now.lift_pa, "pressure", habit, 2)),
+                ("takes", _pressure(now.drop_pa, habit)),
+                ("rise takes", _pressure(now.lift_pa, habit)),
                 ("water", with_unit(now.temperature_c, "temperature", habit, 3)),
             ]
     elif report is not None:
@@ -356,8 +361,8 @@ def _piece(
             flow = at.flow_m3_per_s
             live = [
                 ("flow", with_unit(flow, "flow", habit, 3)),
-                ("pressure after it", with_unit(at.pressure_pa, "pressure", habit, 2)),
-                ("takes", with_unit(at.drop_pa, "pressure", habit, 2)),
+                ("pressure after it", _pressure(at.pressure_pa, habit)),
+                ("takes", _pressure(at.drop_pa, habit)),
                 ("water", with_unit(at.temperature_c, "temperature", habit, 3)),
             ]
             if at.words:

@@ -136,13 +136,13 @@ document.addEventListener("focusout", (event) => {
 });
 document.addEventListener("htmx:beforeRequest", () => { running = true; });
 // a drawing wider than the window stays where it was scrolled to
-const scrolled = new Map();
+const boxes = new Map();
 document.addEventListener("htmx:beforeRequest", () => {
-  document.querySelectorAll("[data-keep-scroll]").forEach((box) => scrolled.set(box.id, [box.scrollLeft, box.scrollTop]));
+  document.querySelectorAll("[data-keep-scroll]").forEach((box) => boxes.set(box.id, [box.scrollLeft, box.scrollTop]));
 });
 document.addEventListener("htmx:afterSettle", () => {
   document.querySelectorAll("[data-keep-scroll]").forEach((box) => {
-    const [left, top] = scrolled.get(box.id) || [0, 0];
+    const [left, top] = boxes.get(box.id) || [0, 0];
     box.scrollTo(left, top);
   });
 });
