@@ -13,6 +13,7 @@ from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
 
 from isotherma.core.errors import ChangeRefused
+from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import NotFound, Vehicles
@@ -41,7 +42,9 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     """Make the application on a database."""
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
     engine = open_engine(database_url)
-    app.state.services = Services(Vehicles(open_sessions(engine)), Computing(), Flowing())
+    app.state.services = Services(
+        Vehicles(open_sessions(engine)), Computing(), Flowing(), Comparing()
+    )
     app.state.engine = engine
     app.add_middleware(Guards, hosts=hosts)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import Vehicles
@@ -19,6 +20,7 @@ class Services:
     vehicles: Vehicles
     computing: Computing
     flowing: Flowing
+    comparing: Comparing
 
 
 def _services(request: Request) -> Services:

@@ -13,6 +13,7 @@ from isotherma.core.engine import kernel
 from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.series import day_series
 from isotherma.web.ramp import colour, ink_on
 
 Floats = NDArray[np.float64]
@@ -107,6 +108,7 @@ class Chart:
     x_unit: str
     readouts: tuple[Readout, ...]
     description: str
+    ghost: str = ""
 
 
 _WORDS = {"cold": "not yet warm", "good": "good", "sag": "too cool", "hot": "too hot"}
@@ -160,9 +162,14 @@ def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
 
 
 def make_chart(
-    outcome: Outcome, index: int, by: str, habit: Habit, width: int = WIDE
+    outcome: Outcome,
+    index: int,
+    by: str,
+    habit: Habit,
+    width: int = WIDE,
+    before: Outcome | None = None,
 ) -> Chart | None:
-    """Draw one draw by litres or by time; None when no water flowed."""
+    """Draw one draw by litres or by time, over what it was before; None when no water flowed."""
     right = width - 12.0
     rows = draw_rows(outcome.timeline, index)
     draw = outcome.draws[index]
@@ -179,6 +186,16 @@ def make_chart(
         style = "minutes"
     top_c = max(50.0, float(np.ceil(max(rows[:, kernel.HEAD].max(), draw.draw.high_c) / 10) * 10))
     total = float(ends[-1])
+    earlier = draw_rows(before.timeline, index) if before is not None else rows[:0]
+    was = np.empty(0)
+    if before is not None and len(earlier) > 1:
+        if by == "litres":
+            share = before.draws[index].used_m3 / earlier[:, kernel.MASS].sum()
+            was = np.cumsum(earlier[:, kernel.MASS]) * share
+        else:
+            was = earlier[:, kernel.END] - before.draws[index].start_s
+        total = max(total, float(was[-1]))
+        top_c = max(top_c, float(np.ceil(earlier[:, kernel.HEAD].max() / 10) * 10))
 
     def x_of(value: float) -> float:
         return LEFT + (right - LEFT) * value / total
@@ -223,6 +240,10 @@ def make_chart(
         "gallons" if style == "volume" else "minutes",
         readouts=_readouts(rows, volume, middles, draw, x_of, y_of, habit),
         description=" ".join(f"{area.words}." for area in areas),
+        ghost="".join(
+            f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
+            for place, (at, celsius) in enumerate(zip(was, earlier[:, kernel.HEAD], strict=True))
+        ),
     )  # fmt: skip
 
 
@@ -316,6 +337,77 @@ def _readouts(
 def _clock(seconds: float) -> str:
     minutes, rest = divmod(round(seconds), 60)
     return f"{minutes}:{rest:02d}"
+
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """A narrow picture under the chart on the same axis: one figure through the draw."""
+
+    key: str
+    title: str
+    line: str
+    low: str
+    high: str
+    values: tuple[str, ...]
+
+
+PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
+
+
+def make_panels(
+    outcome: Outcome, index: int, by: str, habit: Habit, width: int = WIDE
+) -> tuple[Panel, ...]:
+    """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis."""
+    rows = draw_rows(outcome.timeline, index)
+    if len(rows) < 2:
+        return ()
+    right = width - 12.0
+    ends = (
+        np.cumsum(rows[:, kernel.MASS])
+        if by == "litres"
+        else rows[:, kernel.END] - outcome.draws[index].start_s
+    )
+    at = LEFT + (right - LEFT) * ends / float(ends[-1])
+    log = outcome.timeline.log
+    picked = np.searchsorted(log[:, kernel.END], rows[:, kernel.END])
+    series = day_series(outcome.course, outcome.timeline)
+    layers = rows[:, kernel.LOG_COLUMNS :]
+    wanted: list[tuple[str, str, str, Floats]] = []
+    if layers.shape[1]:
+        wanted += [
+            ("top", "Store, top", "temperature", layers[:, -1]),
+            ("bottom", "Store, bottom", "temperature", layers[:, 0]),
+        ]
+    power = rows[:, kernel.ELEMENT] + rows[:, kernel.BURNER]
+    if power.max() > 0.0:
+        wanted.append(("heat", "Heat given", "heat_power", power))
+    for name, title, style in (
+        ("gas_kg", "Gas, today", "mass"), ("diesel_m3", "Diesel, today", "volume"),
+        ("mains_j", "Mains, today", "energy"), ("battery_left_j", "Battery", "battery_energy"),
+        ("fresh_m3", "Fresh, today", "volume"), ("grey_m3", "Grey, today", "volume"),
+    ):  # fmt: skip
+        values = series[name]
+        if len(values) and values.max() > 0.0:
+            wanted.append((name.rpartition("_")[0], title, style, values[picked]))
+    picks = np.unique(np.linspace(0, len(rows) - 1, min(SAMPLES, len(rows))).astype(int))
+    found = []
+    for key, title, style, values in wanted:
+        low, high = float(values.min()), float(values.max())
+        span = max(high - low, 1e-9 * max(1.0, abs(high)))
+        if style == "temperature":
+            low, span = min(low, 10.0), max(high, 60.0) - min(low, 10.0)
+        places = PANEL_BOTTOM - (PANEL_BOTTOM - PANEL_TOP) * (values - low) / span
+        line = "".join(
+            f"{'L' if place else 'M'}{x:.1f},{y:.1f}"
+            for place, (x, y) in enumerate(zip(at, places, strict=True))
+        )
+        found.append(Panel(
+            key=key, title=title, line=line,
+            low=with_unit(float(values[0]), style, habit, 3),
+            high=with_unit(float(values[-1]), style, habit, 3),
+            values=tuple(with_unit(float(values[pick]), style, habit, 3) for pick in picks),
+        ))  # fmt: skip
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)

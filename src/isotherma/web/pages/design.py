@@ -15,11 +15,22 @@ from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome, ready_words
 from isotherma.core.results.traced import Trace
 from isotherma.core.results.verdict import reason_words
+from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
-from isotherma.web.pages.chart import NARROW, Chart, Glance, Layer, make_chart, make_glance
+from isotherma.web.pages.chart import (
+    NARROW,
+    Chart,
+    Glance,
+    Layer,
+    Panel,
+    make_chart,
+    make_glance,
+    make_panels,
+)
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
+from isotherma.web.pages.whatif import Beside, WhatIfAsked, beside
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 OTHER = ("reserve", "gives_up_s")
@@ -153,6 +164,7 @@ class Card:
     """One draw as a card."""
 
     index: int
+    draw_id: str
     name: str
     who: str
     clock: str
@@ -179,19 +191,25 @@ class ShowerPage:
     traces: tuple[tuple[str, str, str], ...]
     name: str
     readouts_json: str
+    panels: tuple[Panel, ...] = ()
+    narrow_panels: tuple[Panel, ...] = ()
+    beside: Beside | None = None
 
 
-def _readouts_json(chart: Chart | None, narrow: Chart | None) -> str:
+def _readouts_json(
+    chart: Chart | None, narrow: Chart | None, panels: tuple[Panel, ...] = ()
+) -> str:
     """Give the readouts to the script as data; nothing a person typed is in it."""
     rows = [
         {
             "x": r.x, "n": n.x, "y": r.y, "litres": r.litres, "seconds": r.seconds, "head": r.head,
             "hot": r.hot, "share": r.share, "flow": r.flow, "power": r.power,
             "layers": [[layer.fill, layer.ink, layer.text] for layer in r.layers],
+            **{panel.key: panel.values[place] for panel in panels},
         }
-        for r, n in zip(
+        for place, (r, n) in enumerate(zip(
             chart.readouts if chart else (), narrow.readouts if narrow else (), strict=True
-        )
+        ))
     ]  # fmt: skip
     return json.dumps(rows, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
 
@@ -217,6 +235,7 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
     limit_s = outcome.brief.budgets.longest_wait_s
     return Card(
         index=index,
+        draw_id=draw.draw.id,
         name=draw.draw.name,
         who=draw.draw.who,
         clock=with_unit(draw.start_s, "clock"),
@@ -238,11 +257,16 @@ def shower_page(
     at: int | None = None,
     notice: str = "",
     typed: Typed | None = None,
+    comparing: Comparing | None = None,
+    asked: WhatIfAsked | None = None,
 ) -> ShowerPage:
     """Put the shower page together."""
     frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice, typed)
     cards: tuple[Card, ...] = ()
     chart = narrow = None
+    panels: tuple[Panel, ...] = ()
+    narrow_panels: tuple[Panel, ...] = ()
+    side: Beside | None = None
     traces: tuple[tuple[str, str, str], ...] = ()
     name = ""
     if outcome is not None and outcome.draws:
@@ -250,6 +274,12 @@ def shower_page(
         chart = make_chart(outcome, chosen, by, habit)
         narrow = make_chart(outcome, chosen, by, habit, NARROW)
         name = outcome.draws[chosen].draw.name
+        panels = make_panels(outcome, chosen, by, habit)
+        narrow_panels = make_panels(outcome, chosen, by, habit, NARROW)
+        side = beside(
+            opened, variant_id, habit, computing, comparing or Comparing(), outcome, chosen, by,
+            asked or WhatIfAsked(),
+        )  # fmt: skip
         cards = tuple(
             _card(outcome, index, draw, chosen, habit) for index, draw in enumerate(outcome.draws)
         )
@@ -270,7 +300,10 @@ def shower_page(
         layers=chart.readouts[place].layers if chart else (),
         traces=traces,
         name=name,
-        readouts_json=_readouts_json(chart, narrow),
+        readouts_json=_readouts_json(chart, narrow, panels),
+        panels=panels,
+        narrow_panels=narrow_panels,
+        beside=side,
     )
 
 

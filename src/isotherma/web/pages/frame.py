@@ -71,7 +71,9 @@ class Frame:
     piece: str = ""
 
 
-def _cell(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
+def cell_of(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
+    """Write one budget for the strip, with what it was before."""
+
     def words(value: float, digits: int = 3) -> str:
         return with_unit(value, entry.style, habit, digits)
 
@@ -166,7 +168,7 @@ def make_frame(
     if outcome is not None:
         was = {entry.budget: entry for entry in before.ledger} if before else {}
         cells = tuple(
-            _cell(entry, was.get(entry.budget), habit)
+            cell_of(entry, was.get(entry.budget), habit)
             for entry in outcome.ledger
             if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
         )

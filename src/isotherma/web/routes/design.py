@@ -20,16 +20,17 @@ from isotherma.catalogue.classes import classes
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.core.brief import Purpose
-from isotherma.core.errors import ChangeRefused
+from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import Habit, parse, with_unit
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
 from isotherma.files.run_table import TableRefused, read_runs, write_runs
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.files.wording import validation_sentences
+from isotherma.services.comparing import knobs_of
 from isotherma.services.forms import Read, field_errors, properties, read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
@@ -41,6 +42,7 @@ from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.layout import layout_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
+from isotherma.web.pages.whatif import WhatIfAsked
 from isotherma.web.pages.words import PAGES
 from isotherma.web.rendering import go_to, habit_of, is_htmx, render, svg_file
 from isotherma.web.routes.home import file_name
@@ -82,8 +84,9 @@ def _page(
         )
     else:
         made = pages.shower_page(
-            opened, variant_id, habit, have.computing, notice=notice, typed=typed
-        )
+            opened, variant_id, habit, have.computing, notice=notice, typed=typed,
+            comparing=have.comparing,
+        )  # fmt: skip
     return render(request, made, status)
 
 
@@ -281,9 +284,66 @@ def shower(
     """What comes out of the head."""
     opened = have.vehicles.open(vehicle_id)
     page = pages.shower_page(
-        opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at
-    )
+        opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at,
+        comparing=have.comparing, asked=_whatif_asked(request.query_params),
+    )  # fmt: skip
     return render(request, page)
+
+
+def _whatif_asked(query: QueryParams) -> WhatIfAsked:
+    """Read what is tried and compared; texts are cut to what a field takes."""
+    text = {key: value[:60] for key, value in query.multi_items()}
+    return WhatIfAsked(
+        texts={key[2:]: value for key, value in text.items() if key.startswith("w.")},
+        compare=text.get("compare", ""),
+        pause=text.get("pause", ""),
+    )
+
+
+@router.post("/whatif", name="design.whatif")
+async def whatif(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """Keep what was tried on the Shower page."""
+    form = await request.form(max_files=0, max_fields=40)
+    return await run_in_threadpool(_keep, request, have, vehicle_id, variant_id, form)
+
+
+def _keep(
+    request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
+) -> Response:
+    opened = have.vehicles.open(vehicle_id)
+    variant = find_variant(opened.project, variant_id)
+    draw_id = str(form.get("draw_id", ""))
+    draw = next((item for item in opened.project.brief.draws if item.id == draw_id), None)
+    if draw is None:
+        raise NotFound
+    habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
+    paths: dict[str, object] = {}
+    notice, status = "", 200
+    try:
+        for knob in knobs_of(variant, draw):
+            text = str(form.get(f"w.{knob.key}", ""))[:60].strip()
+            if text:
+                paths[knob.path] = parse(text, knob.style, habit)
+        if paths:
+            opened = have.vehicles.set_values(
+                vehicle_id, _number(form, "_base"), paths, "Kept what was tried"
+            )
+    except (QuantityError, ValidationError, NewerElsewhere) as error:
+        status = 422
+        if isinstance(error, QuantityError):
+            notice = error_words(error, habit)
+        elif isinstance(error, ValidationError):
+            notice = "That was not kept: " + "; ".join(validation_sentences(error))
+        else:
+            status = 409
+            notice = (
+                "Another window has meanwhile changed one of these; its value is shown. "
+                "Try yours again."
+            )
+        opened = have.vehicles.open(vehicle_id)
+    if status != 200:
+        return _page(request, have, opened, variant_id, "shower", status=status, notice=notice)
+    return _after(request, have, opened, variant_id, "shower")
 
 
 @router.get("/trace/{trace_id}", name="design.trace")

@@ -171,7 +171,7 @@ function startScrub() {
   if (!slider || !data || slider.dataset.ready) return;
   slider.dataset.ready = "yes";
   const rows = JSON.parse(data.textContent);
-  const charts = document.querySelectorAll("[data-chart] svg");
+  const charts = document.querySelectorAll("[data-chart] svg, [data-chart-panels] svg");
   const cells = document.querySelectorAll("[data-store] svg rect:not(.vessel)");
   const texts = document.querySelectorAll("[data-store] svg text");
   const show = () => {
@@ -183,6 +183,7 @@ function startScrub() {
       line.setAttribute("x1", x);
       line.setAttribute("x2", x);
       const dot = chart.querySelector("[data-cursor] circle");
+      if (!dot) return;
       dot.setAttribute("cx", x);
       dot.setAttribute("cy", row.y);
     });
@@ -191,7 +192,7 @@ function startScrub() {
       texts[i].setAttribute("class", ink);
       texts[i].textContent = text;
     });
-    document.querySelectorAll("[data-readout] [data-key]").forEach((place) => {
+    document.querySelectorAll("[data-readout] [data-key], [data-readout-key]").forEach((place) => {
       place.textContent = row[place.dataset.key];
     });
     slider.setAttribute("aria-valuetext", `${row.seconds}, ${row.head}`);

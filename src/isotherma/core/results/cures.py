@@ -1,0 +1,429 @@
+"""The cold slug and its cures, and the schools of mixing: the same draws on changed systems."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from math import pi
+from typing import Any, Final
+
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.engine import kernel
+from isotherma.core.errors import CoreError
+from isotherma.core.results.draws import DrawResult, draw_rows
+from isotherma.core.results.outcome import SCALD_C, Outcome
+from isotherma.core.system import Pipe, System
+from isotherma.core.system.kinds import heat, temperature
+from isotherma.core.thermal.pipe import loss_w_per_m_k
+
+Run = Callable[[Brief, System], Outcome]
+SPECIFIC_J: Final = 4186.0
+FOAM_M: Final = 0.013
+THINNER: Final = 0.75  # of the bore, about a nominal size down
+AT_THE_TAP_M: Final = 0.1  # each run of what is left
+_SET: Final = (heat.Element, heat.Burner, heat.Combi, heat.Thermostat)
+LOOP_TIMED_SHARE: Final = 0.1  # a timer that runs a loop six minutes an hour
+
+
+@dataclass(frozen=True, slots=True)
+class Cure:
+    """One way with the cold slug, for one draw after a pause.
+
+    `lost_m3` and `lost_j` are water and heat thrown away each time; `kept` says why none is.
+    `day_j` is energy it takes or saves on a day beside that [J, negative saves]; `flow_m3_per_s`
+    what is left of the flow. `computed` is False where it is estimated.
+    """
+
+    id: str
+    title: str
+    needs: str
+    joints: int
+    wait_s: float | None
+    lost_m3: float
+    lost_j: float
+    kept: str
+    day_j: float
+    flow_m3_per_s: float
+    computed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """One way to make the temperature, on the same draw.
+
+    `warm_m3` inside the window; `sag_k` the largest fall; `scalds` over the limit.
+    """
+
+    id: str
+    title: str
+    warm_m3: float
+    warm_s: float
+    wait_s: float | None
+    sag_k: float
+    peak_c: float | None
+    scalds: bool
+    met: bool
+
+
+def hot_way(system: System, outlet: str) -> tuple[Pipe, ...]:
+    """Give the runs between an outlet and the heat before it, from the outlet back.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+    outlet : str
+        Part id. [-]
+
+    Returns
+    -------
+    tuple of Pipe
+        Through the hot leg of a mixer; up to a store, a heater or an exchanger. [-]
+    """
+    into: dict[str, list[Pipe]] = {}
+    for run in system.pipes:
+        into.setdefault(run.end.part, []).append(run)
+    parts = {part.id: part for part in system.parts}
+    found: list[Pipe] = []
+    here, seen = outlet, {outlet}
+    while True:
+        runs = [run for run in into.get(here, ()) if run.start.part not in seen]
+        hot = [run for run in runs if run.end.port == "hot"]
+        chosen = next(iter(hot or runs), None)
+        if chosen is None:
+            return tuple(found)
+        found.append(chosen)
+        here = chosen.start.part
+        seen.add(here)
+        if isinstance(parts[here], heat.HeatPart):
+            return tuple(found)
+
+
+def _with_runs(system: System, changes: Mapping[str, Mapping[str, Any]]) -> System:
+    runs = tuple(
+        run.model_copy(update=dict(changes[run.id])) if run.id in changes else run
+        for run in system.runs
+    )
+    return system.model_copy(update={"runs": runs})
+
+
+def _with_part(system: System, part_id: str, **values: object) -> System:
+    parts = tuple(
+        part.model_copy(update=values) if part.id == part_id else part for part in system.parts
+    )
+    return system.model_copy(update={"parts": parts})
+
+
+def _trial(brief: Brief, draw: Draw, pause_s: float) -> Brief:
+    """Ask for the draw twice: the second after a pause is the one that is looked at."""
+    start = min(draw.start_s, 86400.0 - pause_s - 2 * (draw.duration_s + brief.gives_up_s) - 60.0)
+    first = draw.model_copy(update={"id": "before", "start_s": max(0.0, start), "stops": 0})
+    length = draw.duration_s + draw.stops * draw.stop_s
+    second = draw.model_copy(
+        update={"id": "after", "start_s": max(0.0, start) + length + pause_s, "stops": 0}
+    )
+    return brief.model_copy(update={"draws": (first, second)})
+
+
+def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
+    """Give the second draw and the heat that ran away before it was warm [J]."""
+    draw = outcome.draws[-1]
+    rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
+    until = draw.start_s + draw.wait_s if draw.wait_s is not None else draw.end_s
+    early = rows[rows[:, kernel.END] - rows[:, kernel.STEP] < until - 1e-6]
+    over = early[:, kernel.HEAD] - outcome.fresh_c
+    return draw, float((early[:, kernel.MASS] * SPECIFIC_J * over).sum())
+
+
+def _standing_j(outcome: Outcome) -> float:
+    """Heat that is lost on a day by stores, pipes and heaters [J]."""
+    balance = outcome.timeline.balance
+    return balance.store_loss_j + balance.pipe_loss_j + balance.body_loss_j
+
+
+def cold_slug(
+    brief: Brief, system: System, known: System, draw: Draw, pause_s: float, run: Run
+) -> tuple[Cure, ...]:
+    """Compare the cures of the cold slug on one draw after a pause.
+
+    Parameters
+    ----------
+    brief, system : Brief, System
+        The documents. [-]
+    known : System
+        The same with likely figures written in. [-]
+    draw : Draw
+        Which draw; its outlet named. [-]
+    pause_s : float
+        Since somebody last drew there, >= 0. [s]
+    run : callable
+        Simulates changed documents. [-]
+
+    Returns
+    -------
+    tuple of Cure
+        As it is first; cures that cannot be tried are left out. [SI]
+
+    Notes
+    -----
+    Shorter halves the runs between heat and outlet, thinner takes a quarter off their bores,
+    insulated puts 13 mm of foam on, at the outlet leaves a tenth of a metre of each. A jug and
+    a diverter leave the wait as it is and keep the water, the diverter its heat too. Loops are
+    simulated where there is a loop pump, else estimated from the loss of twice the way.
+    """
+    way = hot_way(known, draw.outlet or "")
+    asked = _trial(brief, draw, pause_s)
+    trials: list[tuple[str, str, str, int, System]] = [
+        ("as-is", "as it is", "nothing", 0, system),
+        ("shorter", "half as long", "heater and outlet nearer to each other", 0,
+         _with_runs(system, {item.id: {"length_m": (item.length_m or 1.0) / 2} for item in way})),
+        ("thinner", "a size thinner", "two reducers", 2,
+         _with_runs(system, {
+             item.id: {"bore_m": THINNER * (item.bore_m or 0.01), "nominal": None} for item in way
+         })),
+        ("insulated", "insulated with 13 mm foam",
+         f"{sum(item.length_m or 1.0 for item in way):.1f} m of sleeve", 0,
+         _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
+        ("at-outlet", "heater at the outlet", "another place for the heater", 0,
+         _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
+    ]  # fmt: skip
+    pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
+    if pump is not None:
+        for rule, words in (("button", "loop on a button"), ("timed", "loop on a timer"),
+                            ("continuous", "loop that always runs")):  # fmt: skip
+            if pump.rule != rule:
+                trials.append((rule, words, "the loop pump set so", 0,
+                               _with_part(system, pump.id, rule=rule)))  # fmt: skip
+    found: list[Cure] = []
+    base: Outcome | None = None
+    for key, title, needs, joints, changed in trials:
+        try:
+            outcome = run(asked, changed)
+        except CoreError:
+            continue
+        result, lost_j = _slug(outcome)
+        base = base or outcome
+        found.append(Cure(
+            key, title, needs, joints, result.wait_s, result.cold_m3, lost_j, "",
+            _standing_j(outcome) - _standing_j(base), result.flow_m3_per_s, True,
+        ))  # fmt: skip
+    if not found:
+        return ()
+    first = found[0]
+    kept = [
+        Cure("jug", "caught in a jug", "a jug", 0, first.wait_s, 0.0, first.lost_j,
+             "water kept, heat lost", 0.0, first.flow_m3_per_s, True),
+        Cure("diverter", "diverter back to the tank", "a diverter and a return pipe", 5,
+             first.wait_s, 0.0, 0.0, "water and heat kept", 0.0, first.flow_m3_per_s, True),
+    ]  # fmt: skip
+    if pump is None and base is not None:
+        kept += _loops(base, way)
+    return (*found, *kept)
+
+
+def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
+    """Estimate loops that are not there: a pipe there and back, warm as long as it runs."""
+    hot_c = base.draws[-1].peak_c or 45.0
+    watts = volume = 0.0
+    for run in way:
+        bore, wall = run.bore_m or 0.01, run.wall_m or 0.0015
+        per_m = loss_w_per_m_k(
+            bore_m=bore, wall_m=wall, material=run.material, insulation_m=run.insulation_m or 0.0,
+            insulation_w_per_m_k=run.insulation_w_per_m_k or 0.038,
+        )  # fmt: skip
+        air = base.course.hours.space_c(run.space, 12 * 3600.0)
+        watts += 2 * per_m * (run.length_m or 1.0) * max(0.0, hot_c - air)
+        volume += pi / 4 * bore**2 * (run.length_m or 1.0)
+    flow = base.draws[-1].flow_m3_per_s
+    wait = 1.0 if flow <= 0 else max(1.0, 0.05 * volume / flow)
+    return [
+        Cure(key, title, "loop pump, check valve, return pipe", 6, wait, flow * wait, 0.0, "",
+             share * watts * 86400.0, flow, False)
+        for key, title, share in (
+            ("timed", "loop on a timer", LOOP_TIMED_SHARE),
+            ("continuous", "loop that always runs", 1.0),
+        )
+    ]  # fmt: skip
+
+
+def mixing_schools(
+    brief: Brief, system: System, known: System, draw: Draw, run: Run
+) -> tuple[School, ...]:
+    """Make the temperature in every way, on the same draws.
+
+    Parameters
+    ----------
+    brief, system : Brief, System
+        The documents. [-]
+    known : System
+        The same with likely figures written in. [-]
+    draw : Draw
+        The draw that is looked at; the others run too. [-]
+    run : callable
+        Simulates changed documents. [-]
+
+    Returns
+    -------
+    tuple of School
+        As it is first; without a mixer before the outlet nothing is compared. [SI]
+
+    Notes
+    -----
+    At the fixture the mixer sits 0.3 m before the outlet and the hot run grows by what the
+    mixed one loses. A manual mixer is opened for the middle of the window from water as hot as
+    the store is set; nudged, a hand follows. With the set point as the mixer the store is kept
+    at the middle of the window, and all of it passes.
+    """
+    way = hot_way(known, draw.outlet or "")
+    parts = {part.id: part for part in system.parts}
+    mixer = next(
+        (parts[item.start.part] for item in way
+         if isinstance(parts[item.start.part],
+                       temperature.ThermostaticMixer | temperature.ManualMixer)), None,
+    )  # fmt: skip
+    if mixer is None:
+        return ()
+    low, high = draw.window_c(brief.cold_water_c or 12.0)
+    middle = 0.5 * (low + high)
+    settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
+    hot_c = max([*settings, middle + 5.0])
+    trials: list[tuple[str, str, Brief, System]] = [("as-is", "as it is", brief, system)]
+    mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
+    before = [item for item in way if item not in mixed]
+    spare = sum(item.length_m or 1.0 for item in mixed) - 0.3
+    if mixed and before and spare > 0.3:
+        changes: dict[str, dict[str, float]] = {
+            item.id: {"length_m": 0.3 / len(mixed)} for item in mixed
+        }
+        changes[before[0].id] = {"length_m": (before[0].length_m or 1.0) + spare}
+        trials.append(("fixture", "mixed at the fixture", brief, _with_runs(system, changes)))
+    cold_c = brief.cold_water_c or 12.0
+    share = min(0.95, max(0.1, (middle - cold_c) / (hot_c - cold_c)))
+    hand = temperature.ManualMixer(
+        id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
+    )
+    by_hand = _swap(system, mixer.id, hand)
+    nudged = tuple(
+        item.model_copy(update={"nudged": True}) if item.id == draw.id else item
+        for item in brief.draws
+    )
+    left = tuple(
+        item.model_copy(update={"nudged": False}) if item.id == draw.id else item
+        for item in brief.draws
+    )
+    trials.append(("nudged", "manual, nudged as it sags",
+                   brief.model_copy(update={"draws": nudged}), by_hand))  # fmt: skip
+    trials.append(("left", "manual, left alone",
+                   brief.model_copy(update={"draws": left}), by_hand))  # fmt: skip
+    wide = hand.model_copy(update={"hot_share": 0.98})
+    kept = _swap(system, mixer.id, wide)
+    for part in system.parts:
+        if isinstance(part, _SET):
+            kept = _with_part(kept, part.id, set_c=min(part.set_c, high - 0.5))
+    trials.append(("set-point", "the store’s setting is the mixer",
+                   brief.model_copy(update={"draws": left}), kept))  # fmt: skip
+    found = []
+    for key, title, asked, changed in trials:
+        try:
+            outcome = run(asked, changed)
+        except CoreError:
+            continue
+        result = next(item for item in outcome.draws if item.draw.id == draw.id)
+        found.append(School(
+            key, title, result.comfort_m3, result.comfort_s, result.wait_s,
+            result.largest_drop_k, result.peak_c, (result.peak_c or 0.0) > SCALD_C, result.met,
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _after(way: tuple[Pipe, ...], item: Pipe, mixer: str) -> bool:
+    """Say whether a run of a way lies between the mixer and the outlet."""
+    for run in way:  # from the outlet back
+        if run is item:
+            return True
+        if run.start.part == mixer:
+            return False
+    return False
+
+
+def _swap(system: System, part_id: str, new: temperature.ManualMixer) -> System:
+    parts = tuple(new if part.id == part_id else part for part in system.parts)
+    return system.model_copy(update={"parts": parts})
+
+
+@dataclass(frozen=True, slots=True)
+class FlowWindow:
+    """What a through-flow heater gives at every flow: where it lights, surges, falls short.
+
+    `points` are flow [m³/s], outlet [°C] and whether it burns; `lights` the flow it comes on
+    at, `from_m3_per_s` and `to_m3_per_s` the window in which it holds its setting.
+    """
+
+    part_id: str
+    label: str
+    set_c: float
+    lights: float
+    goes_out: float
+    from_m3_per_s: float
+    to_m3_per_s: float
+    hottest_c: float
+    points: tuple[tuple[float, float, bool], ...]
+
+
+def flow_windows(known: System, fresh_c: float) -> tuple[FlowWindow, ...]:
+    """Draw the window of flows in which through-flow heaters work.
+
+    Parameters
+    ----------
+    known : System
+        With likely figures written in. [-]
+    fresh_c : float
+        Water that enters. [°C]
+
+    Returns
+    -------
+    tuple of FlowWindow
+        One per heater whose heat is known. [SI]
+
+    Notes
+    -----
+    Steady: Q = clamp(ṁc(T_set − T_in), Q_min, Q_max), T_out = T_in + Q/ṁc; two knobs burn as
+    they are set. Below its least flow it is out, or goes out.
+
+    References
+    ----------
+    Energy balance of the water.
+    """
+    found = []
+    for part in known.parts:
+        if not isinstance(part, heat.ThroughFlow) or not part.heat_w:
+            continue
+        top, least, set_c = part.heat_w, 0.0, 0.0
+        if isinstance(part, heat.ThroughFlowGas):
+            season = (part.summer_share or 0.6) if part.season == "summer" else 1.0
+            top *= season
+            least = (part.least_w or 0.3 * part.heat_w) * season
+            set_c = part.set_c
+            if part.control == "two knobs":
+                top = least = part.heat_w * part.gas_share * season
+        else:
+            set_c = getattr(part, "set_c", None) or 0.0
+            least = 0.0 if set_c else top
+        lights = part.on_flow_m3_per_s or 2.5 / 6e4
+        out = part.off_flow_m3_per_s or 2.0 / 6e4
+        points = []
+        for step in range(1, 61):
+            flow = step * 0.2 / 6e4
+            rate = flow * 1000.0 * SPECIFIC_J
+            burns = flow >= out
+            power = min(top, max(least, rate * (set_c - fresh_c))) if burns else 0.0
+            points.append((flow, min(95.0, fresh_c + power / rate), burns))
+        rise = max(1.0, set_c - fresh_c)
+        start = max(out, least / (1000.0 * SPECIFIC_J * rise)) if set_c else out
+        end = top / (1000.0 * SPECIFIC_J * rise)
+        burning = [celsius for _, celsius, burns in points if burns]
+        found.append(FlowWindow(
+            part.id, part.label, set_c, lights, out, start, end, max(burning, default=fresh_c),
+            tuple(points),
+        ))  # fmt: skip
+    return tuple(found)

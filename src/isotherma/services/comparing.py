@@ -1,0 +1,119 @@
+"""What if: changes that are tried and not kept, and comparisons on the very draw."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from threading import Lock
+from typing import TypeVar
+
+from isotherma import catalogue
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.editing import set_values
+from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.results.cures import (
+    Cure,
+    FlowWindow,
+    School,
+    cold_slug,
+    flow_windows,
+    mixing_schools,
+)
+from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.system import System
+from isotherma.core.system.kinds import heat, temperature
+from isotherma.core.system.understood import settled
+
+KEPT = 40
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Knob:
+    """One thing that can be tried: its key, words, path in the project and style."""
+
+    key: str
+    title: str
+    path: str
+    style: str
+
+
+def knobs_of(variant: Variant, draw: Draw) -> tuple[Knob, ...]:
+    """List what can be tried on a draw of a variant: what is there."""
+    at = f"brief.draws.{draw.id}"
+    parts = f"variants.{variant.id}.system.parts"
+    found = [
+        Knob("flow", "Throttled to", f"{at}.flow_m3_per_s", "flow"),
+        Knob("low", "Warm enough from", f"{at}.low_c", "temperature"),
+        Knob("high", "Too hot above", f"{at}.high_c", "temperature"),
+        Knob("long", "Water runs for", f"{at}.duration_s", "minutes"),
+        Knob("cold", "Cold water", "brief.cold_water_c", "temperature"),
+    ]
+    seen = set()
+    for part in variant.system.parts:
+        for key, kind, name, title, style in (
+            ("set", temperature.ThermostaticMixer, "set_c", "Mixer set to", "temperature"),
+            ("volume", heat.Store, "volume_m3", "Store", "volume"),
+            ("foam", heat.Store, "insulation_m", "Its insulation", "bore"),
+            ("hot", heat.Element, "set_c", "Store kept at", "temperature"),
+            ("power", heat.Element, "power_w", "Element", "power"),
+            ("heat", heat.ThroughFlowGas, "heat_w", "Heater", "heat_power"),
+        ):
+            if isinstance(part, kind) and key not in seen:
+                seen.add(key)
+                found.append(Knob(key, title, f"{parts}.{part.id}.{name}", style))
+    return tuple(found)
+
+
+def tried(project: Project, knobs: tuple[Knob, ...], values: Mapping[str, float]) -> Project:
+    """Give the project with knobs turned; a ValidationError says which cannot be."""
+    paths = {knob.key: knob.path for knob in knobs}
+    return set_values(project, {paths[key]: value for key, value in values.items()})
+
+
+class Comparing:
+    """Compares cures and schools and remembers what came out."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[tuple[object, ...], object] = OrderedDict()
+        self._lock = Lock()
+
+    def _once(self, key: tuple[object, ...], find: Callable[[], T]) -> T:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]  # type: ignore[return-value]
+        found = find()
+        with self._lock:
+            self._kept[key] = found
+            while len(self._kept) > KEPT:
+                self._kept.popitem(last=False)
+        return found
+
+    def slug(
+        self, project: Project, variant: Variant, draw: Draw, pause_s: float
+    ) -> tuple[Cure, ...]:
+        """Compare cures of the cold slug on a draw after a pause."""
+        key = ("slug", canonical_json(project.brief), canonical_json(variant.system), draw.id,
+               pause_s)  # fmt: skip
+        return self._once(key, lambda: cold_slug(
+            project.brief, variant.system, settled(variant.system), draw, pause_s, _run(project)
+        ))  # fmt: skip
+
+    def mixing(self, project: Project, variant: Variant, draw: Draw) -> tuple[School, ...]:
+        """Compare the schools of mixing on a draw."""
+        key = ("mixing", canonical_json(project.brief), canonical_json(variant.system), draw.id)
+        return self._once(key, lambda: mixing_schools(
+            project.brief, variant.system, settled(variant.system), draw, _run(project)
+        ))  # fmt: skip
+
+    @staticmethod
+    def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
+        """Give the windows in which through-flow heaters work."""
+        return flow_windows(settled(variant.system), fresh_c)
+
+
+def _run(project: Project) -> Callable[[Brief, System], Outcome]:
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    return lambda brief, system: simulate(brief, system, climate)

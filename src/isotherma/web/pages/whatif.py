@@ -1,0 +1,335 @@
+"""Beside the shower: what is tried and not kept, cures of the cold slug, schools of mixing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Final
+
+from pydantic import ValidationError
+
+from isotherma.core.brief import Draw
+from isotherma.core.editing import value_at
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
+from isotherma.core.results.cures import Cure, FlowWindow, School
+from isotherma.core.results.outcome import Outcome
+from isotherma.files.wording import validation_sentences
+from isotherma.services.comparing import Comparing, Knob, knobs_of, tried
+from isotherma.services.computing import Computing
+from isotherma.services.vehicles import Opened
+from isotherma.services.wording import error_words
+from isotherma.web.pages.chart import NARROW, Chart, make_chart
+from isotherma.web.pages.frame import Cell, cell_of, find_variant
+
+PAUSE_S: Final = 900.0
+BOX: Final = (560.0, 190.0)
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIfAsked:
+    """What the address asks for: knobs as typed, a comparison, the pause before the slug."""
+
+    texts: Mapping[str, str] = field(default_factory=dict)
+    compare: str = ""
+    pause: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KnobView:
+    """One knob: as typed, what it is now, what is wrong with it."""
+
+    key: str
+    label: str
+    unit: str
+    text: str
+    now: str
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """What came of the turned knobs."""
+
+    verdict: str
+    cells: tuple[Cell, ...]
+    chart: Chart | None
+    narrow: Chart | None
+    query: str
+    kept: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CureRow:
+    """One cure, ready to read."""
+
+    title: str
+    needs: str
+    wait: str
+    litres: str
+    trip: str
+    heat: str
+    energy: str
+    flow: str
+    joints: str
+    first: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class SchoolRow:
+    """One way to make the temperature, ready to read."""
+
+    title: str
+    warm: str
+    wait: str
+    sag: str
+    peak: str
+    scalds: bool
+    met: bool
+    first: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WindowView:
+    """The window of a through-flow heater, drawn."""
+
+    label: str
+    line: str
+    dead_width: str
+    good_x: str
+    good_width: str
+    set_y: str
+    x_ticks: tuple[tuple[str, str], ...]
+    y_ticks: tuple[tuple[str, str], ...]
+    x_unit: str
+    here_x: str
+    sentences: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """Everything beside the chart."""
+
+    knobs: tuple[KnobView, ...]
+    error: str
+    tried: Tried | None
+    compare: str
+    pause: str
+    pause_error: str
+    cures: tuple[CureRow, ...]
+    schools: tuple[SchoolRow, ...]
+    windows: tuple[WindowView, ...]
+    mixes: bool
+
+
+def _knob_views(
+    opened: Opened, knobs: tuple[Knob, ...], asked: WhatIfAsked, habit: Habit,
+    effective: Mapping[str, float],
+) -> tuple[tuple[KnobView, ...], dict[str, float]]:  # fmt: skip
+    views, values = [], {}
+    for knob in knobs:
+        text, error = asked.texts.get(knob.key, "").strip(), ""
+        if text:
+            try:
+                values[knob.key] = parse(text, knob.style, habit)
+            except QuantityError as problem:
+                error = error_words(problem, habit)
+        now = value_at(opened.project, knob.path)
+        if now is None:
+            now = effective.get(knob.key)
+        words = shown(now, knob.style, habit) if isinstance(now, float | int) else "not said"
+        views.append(
+            KnobView(
+                knob.key, knob.title, STYLES[knob.style].symbol(habit), text[:40], words, error
+            )
+        )
+    return tuple(views), values
+
+
+def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[str, float]:
+    """Give what stands in the place of what nobody entered."""
+    found = {"flow": outcome.draws[index].flow_m3_per_s, "cold": outcome.fresh_c}
+    for knob in knobs:
+        *_, part_id, name = knob.path.split(".")
+        part = outcome.course.circuit.parts.get(part_id)
+        value = getattr(part, name, None)
+        if isinstance(value, float | int):
+            found[knob.key] = float(value)
+    return found
+
+
+def _cure_row(cure: Cure, place: int, times: float, habit: Habit) -> CureRow:
+    energy = "–"
+    if abs(cure.day_j) > 1800.0:
+        sign = "+" if cure.day_j > 0 else "−"
+        energy = sign + with_unit(abs(cure.day_j), "energy", habit, 2)
+    note = cure.kept if cure.computed else "estimated from the loss of twice the way"
+    return CureRow(
+        title=cure.title, needs=cure.needs,
+        wait="never" if cure.wait_s is None else duration_words(cure.wait_s),
+        litres=with_unit(cure.lost_m3, "volume", habit, 2),
+        trip=with_unit(cure.lost_m3 * times, "volume", habit, 2),
+        heat=with_unit(max(0.0, cure.lost_j), "battery_energy", habit, 2), energy=energy,
+        flow=with_unit(cure.flow_m3_per_s, "flow", habit, 2),
+        joints=str(cure.joints) if cure.joints else "–", first=place == 0, note=note,
+    )  # fmt: skip
+
+
+def _school_row(school: School, place: int, habit: Habit) -> SchoolRow:
+    return SchoolRow(
+        title=school.title,
+        warm=f"{with_unit(school.warm_m3, 'volume', habit, 3)}, {duration_words(school.warm_s)}",
+        wait="never" if school.wait_s is None else duration_words(school.wait_s),
+        sag=with_unit(school.sag_k, "difference", habit, 2),
+        peak="–" if school.peak_c is None else with_unit(school.peak_c, "temperature", habit, 3),
+        scalds=school.scalds, met=school.met, first=place == 0,
+    )  # fmt: skip
+
+
+def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> WindowView:
+    width, height = BOX
+    left, right, top, bottom = 44.0, width - 8.0, 10.0, height - 28.0
+    most = window.points[-1][0]
+
+    def x_of(flow: float) -> float:
+        return left + (right - left) * min(1.0, flow / most)
+
+    def y_of(celsius: float) -> float:
+        return bottom - (bottom - top) * min(1.0, max(0.0, celsius / 90.0))
+
+    line, broken = "", True
+    for flow, celsius, burns in window.points:
+        if not burns:
+            broken = True
+            continue
+        line += f"{'M' if broken else 'L'}{x_of(flow):.1f},{y_of(celsius):.1f}"
+        broken = False
+    unit = 6e4 if habit is Habit.METRIC else 6e4 / 3.785411784
+    step = 2.0 if habit is Habit.METRIC else 0.5
+    ticks = [k * step for k in range(1, int(most * unit / step) + 1)]
+    marks = (20.0, 40.0, 60.0, 80.0)
+    if habit is Habit.US:
+        marks = (15.56, 37.78, 60.0, 82.22)  # 60, 100, 140, 180 °F
+
+    def flow_words(value: float) -> str:
+        return with_unit(value, "flow", habit, 2)
+
+    sentences = [
+        f"{window.label} lights from {flow_words(window.lights)} and goes out below "
+        f"{flow_words(window.goes_out)}."
+    ]
+    if window.set_c and window.from_m3_per_s < window.to_m3_per_s:
+        sentences.append(
+            f"It holds {with_unit(window.set_c, 'temperature', habit)} between "
+            f"{flow_words(window.from_m3_per_s)} and {flow_words(window.to_m3_per_s)}; below it "
+            "surges, above it falls short."
+        )
+    if window.hottest_c > 50.0:
+        sentences.append(
+            f"At little flow it reaches {with_unit(window.hottest_c, 'temperature', habit, 3)}: "
+            "feel the water before anyone steps under it."
+        )
+    return WindowView(
+        label=window.label, line=line,
+        dead_width=f"{x_of(window.goes_out) - left:.1f}",
+        good_x=f"{x_of(window.from_m3_per_s):.1f}",
+        good_width=f"{max(0.0, x_of(window.to_m3_per_s) - x_of(window.from_m3_per_s)):.1f}",
+        set_y=f"{y_of(window.set_c):.1f}" if window.set_c else "",
+        x_ticks=tuple((f"{x_of(value / unit):.1f}", f"{value:g}") for value in ticks),
+        y_ticks=tuple(
+            (f"{y_of(value):.1f}", shown(value, "temperature", habit, 3))
+            for value in marks
+        ),
+        x_unit="L/min" if habit is Habit.METRIC else "gal/min",
+        here_x=f"{x_of(here_m3_per_s):.1f}", sentences=tuple(sentences),
+    )  # fmt: skip
+
+
+def beside(
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    computing: Computing,
+    comparing: Comparing,
+    outcome: Outcome,
+    index: int,
+    by: str,
+    asked: WhatIfAsked,
+) -> Beside:
+    """Put together what stands beside the chart of a draw."""
+    project = opened.project
+    variant = find_variant(project, variant_id)
+    result = outcome.draws[index]
+    draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
+    knobs = knobs_of(variant, draw)
+    views, values = _knob_views(opened, knobs, asked, habit, _effective(outcome, knobs, index))
+    error = ""
+    came: Tried | None = None
+    if values and not any(view.error for view in views):
+        try:
+            changed = tried(project, knobs, values)
+            after = computing.result(changed, find_variant(changed, variant_id))
+            if isinstance(after, CoreError):
+                raise after
+            came = _came(outcome, after, index, by, habit, views)
+        except ValidationError as problem:
+            error = "That cannot be: " + "; ".join(validation_sentences(problem))
+        except CoreError as problem:
+            error = error_words(problem, habit)
+    placed = draw.model_copy(update={"outlet": result.outlet})
+    pause, pause_error = asked.pause.strip(), ""
+    pause_s = PAUSE_S
+    if pause:
+        try:
+            pause_s = parse(pause, "minutes", habit)
+            if not 0.0 <= pause_s <= 12 * 3600.0:
+                raise QuantityError(
+                    text=pause, dimension="time", reason="that is over twelve hours",
+                    example="15 min",
+                )  # fmt: skip
+        except QuantityError as problem:
+            pause_error, pause_s = error_words(problem, habit), PAUSE_S
+    cures: tuple[CureRow, ...] = ()
+    schools: tuple[SchoolRow, ...] = ()
+    if asked.compare == "slug" and not pause_error:
+        times = float(project.brief.days * max(1, len(project.brief.draws)))
+        cures = tuple(
+            _cure_row(cure, place, times, habit)
+            for place, cure in enumerate(comparing.slug(project, variant, placed, pause_s))
+        )
+    elif asked.compare == "mixing":
+        schools = tuple(
+            _school_row(school, place, habit)
+            for place, school in enumerate(comparing.mixing(project, variant, placed))
+        )
+    return Beside(
+        knobs=views, error=error, tried=came, compare=asked.compare,
+        pause=pause or shown(PAUSE_S, "minutes", habit), pause_error=pause_error, cures=cures,
+        schools=schools,
+        windows=tuple(
+            _window_view(window, result.flow_m3_per_s, habit)
+            for window in comparing.windows(variant, outcome.fresh_c)
+        ),
+        mixes=any("mixer" in part.kind for part in variant.system.parts),
+    )  # fmt: skip
+
+
+def _came(
+    before: Outcome, after: Outcome, index: int, by: str, habit: Habit,
+    views: tuple[KnobView, ...],
+) -> Tried:  # fmt: skip
+    was = {entry.budget: entry for entry in before.ledger}
+    turned = [(view.key, view.text) for view in views if view.text]
+    return Tried(
+        verdict=after.verdict(habit),
+        cells=tuple(
+            cell_of(entry, was.get(entry.budget), habit)
+            for entry in after.ledger
+            if entry.used > 0.0
+        ),
+        chart=make_chart(after, index, by, habit, before=before),
+        narrow=make_chart(after, index, by, habit, NARROW, before=before),
+        query="&".join(f"w.{key}={text}" for key, text in turned),
+        kept=tuple((f"w.{key}", text) for key, text in turned),
+    )  # fmt: skip
