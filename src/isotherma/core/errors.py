@@ -9,6 +9,7 @@
     ├── ChangeRefused          an edit that cannot be made to this document
     ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
     ├── FlowNotSolved          a network whose flows could not be found
+    ├── CannotBe               values of a bench sum that contradict each other
     ├── NoKicks                leak arithmetic with no interval and no leak
     └── BalanceBroken          a run whose energy or water does not add up
 
@@ -139,3 +140,13 @@ class BalanceBroken(CoreError):
         super().__init__(self.code, energy_error_share, water_error_share)
         self.energy_error_share = energy_error_share
         self.water_error_share = water_error_share
+
+
+class CannotBe(CoreError):
+    """Values that contradict each other, or are none."""
+
+    code = "cannot_be"
+
+    def __init__(self, *, reason: str) -> None:
+        super().__init__(self.code, reason)
+        self.reason = reason

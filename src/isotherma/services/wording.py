@@ -46,6 +46,8 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
                 f"{with_unit(error.residual_pa, 'pressure', habit)} after {error.rounds} rounds. "
                 "Look at its figures: a bore, a curve or a setting is out of the ordinary."
             )
+        case errors.CannotBe():
+            return f"That cannot be: {error.reason}."
         case errors.NoKicks():
             return (
                 "That says nothing of a leak: give a time between two kicks above nothing. "

@@ -24,7 +24,7 @@ from isotherma.web.context import Services
 from isotherma.web.guards import Guards
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
-from isotherma.web.routes import design, home
+from isotherma.web.routes import design, home, sums
 
 log = structlog.get_logger()
 
@@ -49,6 +49,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.add_middleware(Guards, hosts=hosts)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.include_router(home.router)
+    app.include_router(sums.router)
     app.include_router(design.router)
     _errors(app)
     return app

@@ -1,0 +1,401 @@
+"""Bench sums: one-line answers that need no vehicle, and their inverses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from math import inf, isfinite, log, pi, sqrt
+from typing import Final
+
+from isotherma.core import water
+from isotherma.core.errors import CannotBe
+from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
+from isotherma.core.hydraulics.pulsing import accumulator_water_m3, leak_m3_per_s
+from isotherma.core.supply.bottle import Bottle, hold, sustained_kg_per_s
+from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
+from isotherma.core.thermal.estimates import time_to_heat
+
+Values = Mapping[str, float]
+COPPER_OHM_M: Final = 1.93e-8  # at about 50 °C: a cable that carries what it may is warm
+VALVE_K: Final = 10.0
+SLACK_M3_PER_PA: Final = 1e-5 / 1e5  # 10 mL/bar of tubes without an accumulator
+NET_J_PER_KG: Final = 46.34e6  # propane
+
+
+@dataclass(frozen=True, slots=True)
+class Asks:
+    """One thing a sum asks for, with what stands there at first."""
+
+    key: str
+    title: str
+    style: str
+    start: float
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One figure of an answer."""
+
+    title: str
+    value: float
+    style: str
+
+
+@dataclass(frozen=True, slots=True)
+class Put:
+    """What of an answer can go into a design: a kind of part and its property."""
+
+    kind: str
+    name: str
+    value: float
+    style: str
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Figures, the first the answer itself; a remark; what can be put into a design."""
+
+    figures: tuple[Figure, ...]
+    remark: str = ""
+    put: Put | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """One bench sum."""
+
+    id: str
+    question: str
+    asks: tuple[Asks, ...]
+    work: Callable[[Values], Answer]
+    formula: str
+    source: str
+    caution: str = ""
+
+
+def _need(value: float, least: float, what: str, *, above: bool = True) -> None:
+    if (value <= least) if above else (value < least):
+        raise CannotBe(reason=what)
+
+
+def _capacity(litres_m3: float, low_c: float, high_c: float) -> float:
+    middle = 0.5 * (low_c + high_c)
+    c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
+    return litres_m3 * water.density_kg_per_m3(middle) * c
+
+
+def _heat_up(v: Values) -> Answer:
+    _need(v["volume"], 0.0, "the volume must be more than nothing")
+    _need(v["power"], 0.0, "the power must be more than nothing")
+    _need(v["to"], v["from"], "the water must get warmer than it is")
+    seconds = time_to_heat(
+        capacity_j_per_k=_capacity(v["volume"], v["from"], v["to"]), power_w=v["power"],
+        start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
+        ambient_c=v["air"],
+    )  # fmt: skip
+    return Answer((
+        Figure("takes", seconds, "minutes"), Figure("energy", v["power"] * seconds, "energy"),
+    ))  # fmt: skip
+
+
+def _heated(v: Values) -> Answer:
+    _need(v["volume"], 0.0, "the volume must be more than nothing")
+    _need(v["time"], 0.0, "the time must be more than nothing")
+    _need(v["to"], v["from"], "the water must get warmer than it was")
+    mean = 0.5 * (v["from"] + v["to"]) - v["air"]
+    power = _capacity(v["volume"], v["from"], v["to"]) * (v["to"] - v["from"]) / v["time"]
+    power += v["loss"] * mean
+    _need(power, 0.0, "with that loss no heat was given; look at the air's temperature")
+    return Answer(
+        (Figure("the element is", power, "power"),),
+        "The vessel itself takes some too: a tenth more with a small steel store.",
+        Put("element", "power_w", power, "power"),
+    )
+
+
+def _litres(v: Values) -> Answer:
+    _need(v["volume"], 0.0, "the volume must be more than nothing")
+    _need(v["want"], v["cold"], "wanted must be warmer than cold")
+    _need(v["hot"], v["want"], "the store must be hotter than wanted")
+    span = v["want"] - v["cold"]
+    most = v["volume"] * (v["hot"] - v["cold"]) / span
+    least = v["volume"] * max(0.0, v["hot"] - v["want"] - VALVE_K) / span
+    rate = v["flow"] if v["flow"] > 0 else inf
+    figures = [
+        Figure("likely, in layers", 0.5 * (least + most) + 0.2 * (most - least), "volume"),
+        Figure("at least, all mixed", least, "volume"), Figure("at most", most, "volume"),
+    ]  # fmt: skip
+    if isfinite(rate):
+        figures.append(Figure("likely lasts", figures[0].value / rate, "minutes"))
+    return Answer(tuple(figures), "Without reheating; the valve needs 10 K over what it gives.")
+
+
+def _rise(v: Values) -> Answer:
+    _need(v["flow"], 0.0, "the flow must be more than nothing")
+    rate = v["flow"] * water.density_kg_per_m3(v["cold"]) * 4186.0
+    rise = v["power"] / rate
+    return Answer((
+        Figure("warmer by", rise, "difference"),
+        Figure("comes out at", min(100.0, v["cold"] + rise), "temperature"),
+    ))  # fmt: skip
+
+
+def _power(v: Values) -> Answer:
+    _need(v["flow"], 0.0, "the flow must be more than nothing")
+    _need(v["want"], v["cold"], "wanted must be warmer than cold")
+    rate = v["flow"] * water.density_kg_per_m3(v["cold"]) * 4186.0
+    power = rate * (v["want"] - v["cold"])
+    return Answer(
+        (Figure("takes", power, "heat_power"),),
+        put=Put("through_flow_gas", "heat_w", power, "heat_power"),
+    )
+
+
+def _element(v: Values) -> Answer:
+    for key, words in (("watts", "watts"), ("volts", "volts on the label"), ("area", "cable")):
+        _need(v[key], 0.0, f"the {words} must be more than nothing")
+    ohm = v["volts"] ** 2 / v["watts"]
+    cable = 2.0 * v["length"] * COPPER_OHM_M / v["area"]
+    amps = v["supply"] / (ohm + cable)
+    return Answer(
+        (
+            Figure("heats with", amps * amps * ohm, "power"), Figure("draws", amps, "current"),
+            Figure("gets", amps * ohm, "voltage"),
+            Figure("lost in the cable", amps * amps * cable, "power"),
+            Figure("its resistance", ohm, "resistance"),
+        ),
+        "Cable there and back. A fuse protects the cable: never larger than the cable carries.",
+        Put("element", "power_w", amps * amps * ohm, "power"),
+    )  # fmt: skip
+
+
+def _measured(v: Values) -> Answer:
+    _need(v["amps"], 0.0, "the current must be more than nothing")
+    ohm = v["supply"] / v["amps"]
+    return Answer(
+        (
+            Figure("it is", v["supply"] * v["amps"], "power"),
+            Figure("resistance", ohm, "resistance"),
+        ),
+        "Volts measured at the element while it heats, not at the battery.",
+        Put("element", "power_w", v["supply"] * v["amps"], "power"),
+    )
+
+
+def _pipe(v: Values) -> Answer:
+    for key in ("bore", "length", "flow"):
+        _need(v[key], 0.0, f"the {key} must be more than nothing")
+    volume = pi / 4 * v["bore"] ** 2 * v["length"]
+    drop = run_drop_pa(
+        flow_m3_per_s=v["flow"], bore_m=v["bore"], length_m=v["length"], loss_k=0.0, celsius=30.0
+    )
+    return Answer((
+        Figure("holds", volume, "volume"), Figure("passes in", volume / v["flow"], "seconds"),
+        Figure("speed", velocity_m_per_s(flow_m3_per_s=v["flow"], bore_m=v["bore"]), "speed"),
+        Figure("takes", drop, "pressure"),
+    ), "Warm water comes a third later than it passes: the wall takes heat first.")  # fmt: skip
+
+
+def _bucket(v: Values) -> Answer:
+    _need(v["volume"], 0.0, "the volume must be more than nothing")
+    _need(v["time"], 0.0, "the time must be more than nothing")
+    flow = v["volume"] / v["time"]
+    figures = [Figure("runs at", flow, "flow")]
+    put = None
+    if v["pressure"] > 0.0:
+        factor = flow / sqrt(v["pressure"])
+        figures += [
+            Figure("flow factor", factor, "flow_factor"),
+            Figure("at twice the pressure", factor * sqrt(2 * v["pressure"]), "flow"),
+        ]
+        put = Put("shower_head", "flow_factor_si", factor, "flow_factor")
+    return Answer(tuple(figures), put=put)
+
+
+def _kicks(v: Values) -> Answer:
+    _need(v["off"], v["on"], "the pump must stop at more than it starts at")
+    _need(v["every"], 0.0, "the time must be more than nothing")
+    kept = (v["off"] - v["on"]) * SLACK_M3_PER_PA
+    if v["volume"] > 0.0:
+        kept += accumulator_water_m3(
+            volume_m3=v["volume"], precharge_pa=v["pre"], low_pa=v["on"], high_pa=v["off"],
+            exponent=1.0,
+        )  # fmt: skip
+    leak = leak_m3_per_s(kept_m3=kept, interval_s=v["every"])
+    return Answer((
+        Figure("leaks in a day", leak * 86400.0, "volume"),
+        Figure("each kick is", kept, "millilitres"),
+    ), "A hot store that cools shrinks its water and makes kicks too: test it cold.")  # fmt: skip
+
+
+def _bottle(v: Values) -> Answer:
+    _need(v["gas"], 0.0, "the gas must be more than nothing")
+    _need(v["power"], 0.0, "the power must be more than nothing")
+    load = v["power"] / NET_J_PER_KG
+    ua = 1.2 * (v["gas"] / 2.0) ** 0.5
+    start = Bottle(v["gas"], v["gas"], ua, 1.1 * v["gas"], {"propane": 1.0}, v["air"])
+    held = hold(start, kg_per_s=load, air_c=v["air"], at_most_s=4 * 86400.0, step_s=20.0)
+    lasts = sustained_kg_per_s(start, air_c=v["air"])
+    figures = [Figure("burns", load, "mass_flow"),
+               Figure("would be empty after", v["gas"] / load, "hours")]  # fmt: skip
+    remark = "It carries this load until it is empty."
+    if held.held_s is not None and held.ended == "too cold":
+        figures.insert(0, Figure("too cold after", held.held_s, "minutes"))
+        remark = "The bottle cools as it boils: then its pressure no longer feeds the regulator."
+    figures.append(Figure("gives without end", lasts, "mass_flow"))
+    return Answer(tuple(figures), remark)
+
+
+def _panel(v: Values) -> Answer:
+    for key, words in (("short", "short-circuit current"), ("ohm", "resistance")):
+        _need(v[key], 0.0, f"the {words} must be more than nothing")
+    _need(v["short"], v["best_a"], "the short-circuit current is larger than that at best")
+    _need(v["open"], v["best_v"], "the open voltage is higher than that at best")
+    _need(v["best_a"], 0.0, "the current at best must be more than nothing")
+    _need(v["best_v"], 0.0, "the voltage at best must be more than nothing")
+    _need(v["sun"], 0.0, "the sun must be more than nothing")
+    curve = Curve(v["short"], v["open"], v["best_a"], v["best_v"])
+    watts, volts = on_element(curve, v["ohm"], v["sun"])
+    best, _ = best_point(curve, v["sun"])
+    return Answer(
+        (
+            Figure("heats with", watts, "power"), Figure("of what it could", watts / best, "share"),
+            Figure("at", volts, "voltage"),
+            Figure("would match", matching_ohm(curve, v["sun"]), "resistance"),
+        ),
+        "A thermostat made for mains welds shut on a panel's direct current: only contacts rated "
+        "for it.",
+    )  # fmt: skip
+
+
+def _cooled(v: Values) -> Answer:
+    _need(v["volume"], 0.0, "the volume must be more than nothing")
+    _need(v["time"], 0.0, "the time must be more than nothing")
+    _need(v["to"], v["air"], "it cannot have cooled to less than the air around it")
+    _need(v["from"], v["to"], "it must have been warmer before")
+    capacity = _capacity(v["volume"], v["to"], v["from"])
+    loss = capacity / v["time"] * log((v["from"] - v["air"]) / (v["to"] - v["air"]))
+    return Answer(
+        (Figure("loses", loss, "loss"),
+         Figure("in a day, kept hot", loss * (v["from"] - v["air"]) * 86400.0, "energy")),
+        put=Put("store", "loss_w_per_k", loss, "loss"),
+    )  # fmt: skip
+
+
+def _mix(v: Values) -> Answer:
+    _need(v["hot"], v["cold"], "hot must be warmer than cold")
+    _need(v["hot"], v["want"], "hot must be warmer than wanted", above=False)
+    _need(v["want"], v["cold"], "wanted must be warmer than cold", above=False)
+    share = (v["want"] - v["cold"]) / (v["hot"] - v["cold"])
+    return Answer((
+        Figure("hot", share, "share"), Figure("that is", share * v["flow"], "flow"),
+        Figure("and cold", (1 - share) * v["flow"], "flow"),
+    ), "By mass. A through-flow heater sees only the hot part of the flow.")  # fmt: skip
+
+
+_L, _LPM, _BAR = 1e-3, 1e-3 / 60, 1e5
+_COLD, _HOT, _WANT, _AIR = (
+    Asks("cold", "Cold water", "temperature", 10.0), Asks("hot", "Store", "temperature", 65.0),
+    Asks("want", "Wanted", "temperature", 38.0), Asks("air", "Air around it", "temperature", 15.0),
+)  # fmt: skip
+_FLOW = Asks("flow", "Flow", "flow", 5 * _LPM)
+_VOLUME = Asks("volume", "Water", "volume", 10 * _L)
+_LOSS = Asks("loss", "Loses", "loss", 0.8)
+_MAINS = (
+    "Mains wiring is work for a licensed electrician. Never heat a vessel without water, nor a "
+    "closed one without relief."
+)
+
+SUMS: Final[tuple[Sum, ...]] = (
+    Sum("heat-up", "How long until it is hot?",
+        (_VOLUME, Asks("from", "From", "temperature", 10.0),
+         Asks("to", "To", "temperature", 60.0), Asks("power", "Heat", "power", 800.0), _LOSS,
+         _AIR), _heat_up, "t = −(C/U) ln(1 − U (T₁ − T₀)/(P − U (T₀ − Tₐ)))",
+        "Incropera et al., ch. 5; one temperature throughout.", _MAINS),
+    Sum("heated", "It took this long: what is the element?",
+        (_VOLUME, Asks("from", "From", "temperature", 10.0),
+         Asks("to", "To", "temperature", 60.0), Asks("time", "Took", "minutes", 3000.0), _LOSS,
+         _AIR), _heated, "P = C (T₁ − T₀)/t + U (T̄ − Tₐ)", "Energy balance.", _MAINS),
+    Sum("litres", "How many warm litres are in a store?",
+        (Asks("volume", "Store holds", "volume", 10 * _L), _HOT, _COLD, _WANT, _FLOW), _litres,
+        "V (T_hot − T_cold)/(T_mix − T_cold) at most; V (T_hot − T_mix − 10 K)/(T_mix − T_cold) "
+        "at least", "Mixing by mass; perfect displacement and one temperature are the bounds.",
+        "Water over 48 °C at an outlet scalds: mix it down."),
+    Sum("rise", "How warm does it get passing through?",
+        (_FLOW, Asks("power", "Heat to the water", "heat_power", 10000.0), _COLD), _rise,
+        "ΔT = P/(ṁ c)", "Energy balance of the water."),
+    Sum("power", "How much heat for this flow?", (_FLOW, _COLD, _WANT), _power,
+        "P = ṁ c ΔT", "Energy balance of the water."),
+    Sum("element", "What does an element draw here?",
+        (Asks("watts", "Watts on the label", "power", 200.0),
+         Asks("volts", "At volts on the label", "voltage", 12.0),
+         Asks("supply", "Volts at the source", "voltage", 12.8),
+         Asks("length", "Cable, one way", "length", 3.0),
+         Asks("area", "Cable", "cable_area", 6e-6)), _element,
+        "I = V/(R + 2ρL/A), R = V₀²/P₀", "Ohm; copper at 50 °C.", _MAINS),
+    Sum("measured", "I measured amps: what is the element?",
+        (Asks("amps", "Current", "current", 15.0), Asks("supply", "Volts at it", "voltage", 12.4)),
+        _measured, "P = V I", "Ohm.", _MAINS),
+    Sum("pipe", "What does a pipe hold, and how long does it take?",
+        (Asks("bore", "Inside diameter", "bore", 0.009), Asks("length", "Length", "length", 4.0),
+         _FLOW), _pipe, "V = π d² L/4, t = V/q", "Darcy with Colebrook's friction."),
+    Sum("bucket", "How much does a head pass?",
+        (Asks("volume", "Filled", "volume", 10 * _L), Asks("time", "In", "seconds", 120.0),
+         Asks("pressure", "At a pressure of", "pressure", 1.5 * _BAR)), _bucket,
+        "q = V/t, K = q/√Δp", "Outlet law."),
+    Sum("kicks", "The pump kicks: how large is the leak?",
+        (Asks("every", "Kicks every", "minutes", 600.0), Asks("on", "Starts at", "pressure",
+         1.7 * _BAR), Asks("off", "Stops at", "pressure", 2.4 * _BAR),
+         Asks("volume", "Accumulator", "volume", 0.75 * _L),
+         Asks("pre", "Its pre-charge", "pressure", 1.5 * _BAR)), _kicks,
+        "V = V₀ p₀ (1/max(p₁, p₀) − 1/p₂) + 10 mL/bar", "Isothermal gas."),
+    Sum("bottle", "How long does a bottle carry a burner?",
+        (Asks("gas", "Propane in it", "mass", 6.0), Asks("power", "Burner, net input",
+         "heat_power", 12000.0), _AIR), _bottle, "C dT/dt = UA (Tₐ − T) − ṁ h",
+        "Lumped boiling liquid; CoolProp tables.",
+        "Bottles upright, outside the living space; gas work is for a licensed fitter."),
+    Sum("panel", "A panel straight on an element: what comes of it?",
+        (Asks("short", "Short-circuit current", "current", 6.5),
+         Asks("open", "Open voltage", "voltage", 40.2),
+         Asks("best_a", "Current at best", "current", 6.06),
+         Asks("best_v", "Voltage at best", "voltage", 33.1),
+         Asks("ohm", "Element", "resistance", 5.46), Asks("sun", "Sun", "share", 0.5)), _panel,
+        "where I(V) of the panel meets V/R", "Rauschenbach's four-figure curve.", _MAINS),
+    Sum("cooled", "It cooled this much: what does it lose?",
+        (_VOLUME, Asks("from", "From", "temperature", 65.0), Asks("to", "To", "temperature", 52.0),
+         Asks("time", "In", "hours", 12 * 3600.0), _AIR), _cooled,
+        "U = (C/t) ln((T₀ − Tₐ)/(T₁ − Tₐ))", "Incropera et al., ch. 5."),
+    Sum("mix", "How much hot is in the mix?", (_HOT, _COLD, _WANT, _FLOW), _mix,
+        "x = (T_mix − T_cold)/(T_hot − T_cold)", "Mixing by mass."),
+)  # fmt: skip
+
+
+def answer(sum_id: str, values: Values) -> Answer:
+    """Work out a bench sum.
+
+    Parameters
+    ----------
+    sum_id : str
+        Its id. [-]
+    values : mapping of str to float
+        What it asks for, all of it; the start stands for what is left out. [SI]
+
+    Returns
+    -------
+    Answer
+        Figures, the answer first. [SI]
+
+    Raises
+    ------
+    KeyError
+        If there is no such sum.
+    CannotBe
+        If the values contradict each other.
+    TargetNotReached
+        If the loss is no less than the heat.
+    """
+    found = next((item for item in SUMS if item.id == sum_id), None)
+    if found is None:
+        raise KeyError(sum_id)
+    filled = {ask.key: values.get(ask.key, ask.start) for ask in found.asks}
+    return found.work(filled)

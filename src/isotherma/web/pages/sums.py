@@ -1,0 +1,143 @@
+"""Bench sums: a question, what is known, the answer; no vehicle needed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import ClassVar, Final
+
+from isotherma.core.bench_sums import SUMS, Answer, Figure, Put, Sum, answer
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.project import Project
+from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
+from isotherma.services.wording import error_words
+
+_TIMES: Final = {"seconds", "minutes", "hours"}
+
+
+@dataclass(frozen=True, slots=True)
+class AskView:
+    """One field of a sum."""
+
+    id: str
+    name: str
+    label: str
+    unit: str
+    text: str
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class SumView:
+    """One sum with its answer."""
+
+    id: str
+    question: str
+    fields: tuple[AskView, ...]
+    answer: str
+    lead: str
+    figures: tuple[tuple[str, str], ...]
+    remark: str
+    formula: str
+    source: str
+    caution: str
+    error: str
+    targets: tuple[tuple[str, str], ...]
+    put_words: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SumsPage:
+    """Every bench sum."""
+
+    template: ClassVar[str] = "sums.html"
+    sums: tuple[SumView, ...]
+    notice: str
+    put_path: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SumAsked:
+    """Which sum was worked out, with what."""
+
+    id: str = ""
+    texts: Mapping[str, str] = field(default_factory=dict)
+
+
+def _words(figure: Figure, habit: Habit) -> str:
+    if figure.style in _TIMES:
+        return duration_words(figure.value)
+    return with_unit(figure.value, figure.style, habit)
+
+
+def read_values(
+    item: Sum, asked: SumAsked, habit: Habit
+) -> tuple[dict[str, float], dict[str, str]]:
+    """Read what was typed into a sum: values, and what is wrong by field."""
+    values: dict[str, float] = {}
+    errors: dict[str, str] = {}
+    for ask in item.asks:
+        text = asked.texts.get(ask.key, "").strip() if asked.id == item.id else ""
+        if not text:
+            values[ask.key] = ask.start
+            continue
+        try:
+            values[ask.key] = parse(text, ask.style, habit)
+        except QuantityError as problem:
+            errors[ask.key] = error_words(problem, habit)
+    return values, errors
+
+
+def targets_of(put: Put, vehicles: Sequence[tuple[int, Project]]) -> tuple[tuple[str, str], ...]:
+    """List parts of designs an answer can go into: key and words."""
+    return tuple(
+        (f"{number}.{variant.id}.{part.id}", f"{project.name}, {variant.name}: {part.label}")
+        for number, project in vehicles
+        for variant in project.variants
+        for part in variant.system.parts
+        if part.kind == put.kind
+    )[:80]
+
+
+def _view(
+    item: Sum, asked: SumAsked, habit: Habit, vehicles: Sequence[tuple[int, Project]]
+) -> SumView:
+    mine = asked.id == item.id
+    values, errors = read_values(item, asked, habit)
+    found: Answer | None = None
+    error = ""
+    if not errors:
+        try:
+            found = answer(item.id, values)
+        except CoreError as problem:
+            error = error_words(problem, habit)
+    fields = tuple(
+        AskView(
+            f"{item.id}-{ask.key}".replace("_", "-"), ask.key, ask.title,
+            STYLES[ask.style].symbol(habit),
+            asked.texts.get(ask.key, "")[:40] if mine and asked.texts.get(ask.key, "").strip()
+            else shown(ask.start, ask.style, habit, 3),
+            errors.get(ask.key, ""),
+        )
+        for ask in item.asks
+    )  # fmt: skip
+    figures = found.figures if found else ()
+    put = found.put if found and mine else None
+    return SumView(
+        id=item.id, question=item.question, fields=fields,
+        answer=_words(figures[0], habit) if figures else "",
+        lead=figures[0].title if figures else "",
+        figures=tuple((figure.title, _words(figure, habit)) for figure in figures[1:]),
+        remark=found.remark if found else "", formula=item.formula, source=item.source,
+        caution=item.caution, error=error, chosen=mine,
+        targets=targets_of(put, vehicles) if put else (),
+        put_words=with_unit(put.value, put.style, habit) if put else "",
+    )  # fmt: skip
+
+
+def sums_page(
+    habit: Habit, asked: SumAsked, vehicles: Sequence[tuple[int, Project]], notice: str = ""
+) -> SumsPage:
+    """Put the page of bench sums together; one of them may be worked out."""
+    return SumsPage(sums=tuple(_view(item, asked, habit, vehicles) for item in SUMS), notice=notice)

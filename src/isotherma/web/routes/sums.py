@@ -1,0 +1,77 @@
+"""Bench sums: worked out from the address, put into a design when asked."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+from pydantic import ValidationError
+from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import FormData
+
+from isotherma.core.bench_sums import SUMS, answer
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project
+from isotherma.core.quantity import Habit
+from isotherma.files.wording import validation_sentences
+from isotherma.services.vehicles import NewerElsewhere, NotFound
+from isotherma.services.wording import error_words
+from isotherma.web.context import Have
+from isotherma.web.pages.sums import SumAsked, read_values, sums_page, targets_of
+from isotherma.web.rendering import go_to, habit_of, render
+
+router = APIRouter()
+
+
+def _vehicles(have: Have) -> list[tuple[int, Project]]:
+    return [(item.vehicle_id, item.project) for item in have.vehicles.overview()]
+
+
+@router.get("/sums", name="sums.show")
+def show(request: Request, have: Have) -> Response:
+    """Show every sum; the one the address asks for with its answer."""
+    query = request.query_params
+    texts = {key: value[:40] for key, value in query.items() if key != "sum"}
+    asked = SumAsked(query.get("sum", "")[:40], texts)
+    return render(request, sums_page(habit_of(request), asked, _vehicles(have)))
+
+
+@router.post("/sums/put", name="sums.put")
+async def put(request: Request, have: Have) -> Response:
+    """Put the answer of a sum into a part of a design."""
+    form = await request.form(max_files=0, max_fields=40)
+    return await run_in_threadpool(_put, request, have, form)
+
+
+def _put(request: Request, have: Have, form: FormData) -> Response:
+    texts = {key: str(value)[:40] for key, value in form.items()}
+    asked = SumAsked(texts.get("sum", ""), texts)
+    item = next((each for each in SUMS if each.id == asked.id), None)
+    if item is None:
+        raise NotFound
+    habit = Habit.US if texts.get("_habit") == "us" else Habit.METRIC
+    values, wrong = read_values(item, asked, habit)
+    vehicles = _vehicles(have)
+    words = ""
+    try:
+        found = answer(item.id, values) if not wrong else None
+        target = str(form.get("target", ""))[:160]
+        if found is None or found.put is None:
+            words = "There is nothing to put yet: mend the fields first."
+        elif target not in {key for key, _ in targets_of(found.put, vehicles)}:
+            words = "That part is not there any more. Nothing was changed."
+        else:
+            number, variant_id, part_id = target.split(".")
+            opened = have.vehicles.open(int(number))
+            path = f"variants.{variant_id}.system.parts.{part_id}.{found.put.name}"
+            have.vehicles.set_values(
+                int(number), opened.head_id, {path: found.put.value}, "From a bench sum"
+            )
+            there = request.url_for("design.parts", vehicle_id=number, variant_id=variant_id).path
+            return go_to(request, f"{there}?piece=part-{part_id}#piece")
+    except CoreError as error:
+        words = error_words(error, habit)
+    except ValidationError as error:
+        words = "That was not put in: " + "; ".join(validation_sentences(error))
+    except NewerElsewhere:
+        words = "Another window has just changed that part. Nothing was changed; try again."
+    return render(request, sums_page(habit, asked, vehicles, words), 422)
