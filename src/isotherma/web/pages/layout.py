@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import pairwise
+from math import isfinite
 from typing import ClassVar, Final, Literal
 
 from isotherma.catalogue.classes import classes
@@ -219,6 +220,8 @@ def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[flo
 
 def _pressure(pressure_pa: float, habit: Habit) -> str:
     """Write a pressure to a millibar: less is not felt by anybody."""
+    if not isfinite(pressure_pa):
+        return "not known"
     return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", habit, 2)
 
 

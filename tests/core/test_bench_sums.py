@@ -1,0 +1,151 @@
+"""Bench sums against hand arithmetic, and each inverse against its sum."""
+
+from __future__ import annotations
+
+from math import isfinite, pi
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from isotherma.core.bench_sums import SUMS, answer
+from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
+from isotherma.core.quantity import STYLES
+from isotherma.core.system.kinds import KINDS
+
+LITRE, LPM, BAR = 1e-3, 1e-3 / 60, 1e5
+
+
+def figure(found, title):
+    return next(item.value for item in found.figures if item.title == title)
+
+
+def first(sum_id, **values):
+    return answer(sum_id, values).figures[0].value
+
+
+def test_a1_by_the_bench():
+    """11.999 kg from 8 to 65 °C with 1.8 kW and no loss: 1589 s; 0.0121 m³ at the mean 36.5 °C."""
+    took = first("heat-up", volume=0.01207, **{"from": 8.0}, to=65.0, power=1800.0, loss=0.0)
+    assert took == pytest.approx(1589.0, rel=0.002)
+
+
+@given(st.floats(1e-3, 0.1), st.floats(100, 3000), st.floats(0.0, 1.5))
+def test_what_took_so_long_is_the_element(volume, power, loss):
+    values = {"volume": volume, "from": 10.0, "to": 50.0, "loss": loss, "air": 15.0}
+    try:
+        took = first("heat-up", power=power, **values)
+    except TargetNotReached:
+        return
+    if took * loss > 0.3 * volume * 4.18e6:  # the mean loss is no more than a first guess then
+        return
+    assert first("heated", time=took, **values) == pytest.approx(power, rel=0.03)
+
+
+def test_litres_lie_between_their_bounds():
+    """15 L at 62 °C, cold 9, wanted 38: 15 × 53/29 at most."""
+    found = answer("litres", {"volume": 0.015, "hot": 62.0, "cold": 9.0, "want": 38.0})
+    assert figure(found, "at most") == pytest.approx(0.015 * 53 / 29)
+    assert figure(found, "at least, all mixed") == pytest.approx(0.015 * 14 / 29)
+    likely = found.figures[0].value
+    assert figure(found, "at least, all mixed") < likely < figure(found, "at most")
+    assert figure(found, "likely lasts") == pytest.approx(likely / (5 * LPM))
+
+
+def test_rise_and_power_are_each_other_s_inverse():
+    power = first("power", flow=5 * LPM, cold=10.0, want=38.0)
+    assert power == pytest.approx(5 * LPM * 999.7 * 4186 * 28, rel=1e-3)
+    assert first("rise", flow=5 * LPM, power=power, cold=10.0) == pytest.approx(28.0)
+
+
+def test_an_element_on_a_long_thin_cable():
+    """200 W at 12 V is 0.72 Ω; 2 × 10 m of 2.5 mm² are 0.154 Ω."""
+    found = answer("element", {"watts": 200.0, "volts": 12.0, "supply": 12.0, "length": 10.0,
+                               "area": 2.5e-6})  # fmt: skip
+    assert figure(found, "draws") == pytest.approx(12 / (0.72 + 0.1544), rel=1e-3)
+    assert figure(found, "heats with") == pytest.approx(0.72 * (12 / 0.8744) ** 2, rel=1e-3)
+    assert found.put is not None and found.put.kind == "element"
+    assert first("measured", amps=15.0, supply=12.0) == 180.0
+
+
+def test_a_pipe_by_its_bore():
+    found = answer("pipe", {"bore": 0.009, "length": 4.0, "flow": 5 * LPM})
+    assert found.figures[0].value == pytest.approx(pi / 4 * 0.009**2 * 4.0)
+    assert figure(found, "passes in") == pytest.approx(3.05, abs=0.01)
+    assert figure(found, "speed") == pytest.approx(1.31, rel=0.01)
+
+
+def test_a_bucket_and_a_clock():
+    found = answer("bucket", {"volume": 0.01, "time": 120.0, "pressure": 1.0 * BAR})
+    assert found.figures[0].value == pytest.approx(5 * LPM)
+    assert figure(found, "at twice the pressure") == pytest.approx(5 * LPM * 2**0.5)
+    assert answer("bucket", {"pressure": 0.0}).put is None
+
+
+def test_a8_through_the_kicks():
+    """0.75 L, pre-charge 1.0 bar, 1.6 to 2.8 bar: 0.182 L each kick, and 12 mL of tubes."""
+    found = answer("kicks", {"every": 3600.0, "on": 1.6 * BAR, "off": 2.8 * BAR,
+                             "volume": 0.75e-3, "pre": 1.0 * BAR})  # fmt: skip
+    assert figure(found, "each kick is") == pytest.approx(0.182e-3 + 0.012e-3, rel=0.006)
+    assert found.figures[0].value == pytest.approx(24 * 0.194e-3, rel=0.006)
+
+
+def test_a9_and_a7_by_the_bench():
+    burner = 1.5 / 3600 * 46.34e6
+    found = answer("bottle", {"gas": 6.0, "power": burner, "air": -5.0})
+    assert found.figures[0].title == "too cold after"
+    assert found.figures[0].value / 60 == pytest.approx(55.0, rel=0.08)
+    warm = answer("bottle", {"gas": 11.0, "power": 2000.0, "air": 25.0})
+    assert all(item.title != "too cold after" for item in warm.figures)
+    assert first("panel", ohm=0.96, sun=1.0) == pytest.approx(40.6, rel=0.01)
+    assert first("panel", ohm=5.46, sun=0.5) == pytest.approx(57.0, rel=0.03)
+
+
+def test_a3_backwards():
+    """29.4 kg that fell from 65 to 51.93 °C in 12 h at 5 °C lost 0.7 W/K."""
+    loss = first("cooled", volume=0.0299, **{"from": 65.0}, to=51.93, time=12 * 3600.0, air=5.0)
+    assert loss == pytest.approx(0.7, rel=0.02)
+
+
+def test_the_mix_by_mass():
+    found = answer("mix", {"hot": 62.0, "cold": 9.0, "want": 38.0, "flow": 6 * LPM})
+    assert found.figures[0].value == pytest.approx(29 / 53)
+    parts = [figure(found, "that is"), figure(found, "and cold")]
+    assert sum(parts) == pytest.approx(6 * LPM)
+
+
+@pytest.mark.parametrize("item", SUMS, ids=lambda item: item.id)
+def test_every_sum_answers_as_it_stands_and_says_where_from(item):
+    found = answer(item.id, {})
+    assert found.figures and all(isfinite(row.value) for row in found.figures)
+    assert item.question.endswith("?") and item.formula and item.source
+    for ask in item.asks:
+        assert ask.style in STYLES
+    for row in found.figures:
+        assert row.style in STYLES
+    if found.put is not None:
+        assert found.put.name in KINDS[found.put.kind].model_fields
+
+
+@pytest.mark.parametrize("item", SUMS, ids=lambda item: item.id)
+@given(data=st.data())
+def test_absurd_values_are_answered_or_refused(item, data):
+    values = {
+        ask.key: data.draw(st.one_of(st.just(0.0), st.floats(-1e3, 1e6, allow_nan=False)))
+        for ask in item.asks
+    }
+    try:
+        found = answer(item.id, values)
+    except CoreError:
+        return
+    assert all(row.value == row.value for row in found.figures)
+
+
+def test_contradictions_say_what():
+    with pytest.raises(CannotBe) as caught:
+        answer("mix", {"hot": 30.0, "cold": 40.0})
+    assert "hot must be warmer" in caught.value.reason
+    with pytest.raises(TargetNotReached):
+        answer("heat-up", {"power": 1.0, "loss": 5.0})
+    with pytest.raises(KeyError):
+        answer("nonsense", {})

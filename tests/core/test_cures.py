@@ -1,0 +1,113 @@
+"""Cures of the cold slug, schools of mixing, the window of a through-flow heater."""
+
+from __future__ import annotations
+
+import pytest
+
+from isotherma import catalogue
+from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.results.cures import cold_slug, flow_windows, hot_way, mixing_schools
+from isotherma.core.results.outcome import simulate
+from isotherma.core.system.understood import settled
+from tests.support import changed
+
+
+def setting(project):
+    variant = project.variants[0]
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+
+    def run(brief, system):
+        return simulate(brief, system, climate)
+
+    outcome = run(project.brief, variant.system)
+    draw = outcome.draws[0].draw.model_copy(update={"outlet": outcome.draws[0].outlet})
+    return project.brief, variant.system, settled(variant.system), draw, run
+
+
+@pytest.fixture(scope="module")
+def box():
+    return setting(drover())
+
+
+@pytest.fixture(scope="module")
+def cures(box):
+    brief, system, known, draw, run = box
+    return {cure.id: cure for cure in cold_slug(brief, system, known, draw, 900.0, run)}
+
+
+def test_the_way_goes_back_to_the_heat(box):
+    _, _, known, draw, _ = box
+    way = hot_way(known, draw.outlet)
+    assert way[0].end.part == draw.outlet
+    assert way[-1].start.part == "store"
+    assert any(run.end.port == "hot" for run in way)
+
+
+def test_every_cure_does_what_it_is_for(cures):
+    base = cures["as-is"]
+    assert base.wait_s is not None and base.lost_m3 > 1e-4 and base.lost_j > 0.0
+    for key in ("shorter", "thinner", "at-outlet"):
+        assert (cures[key].wait_s or 1e9) < base.wait_s
+        assert cures[key].lost_m3 < base.lost_m3
+    assert cures["at-outlet"].lost_m3 < cures["shorter"].lost_m3
+    assert cures["thinner"].flow_m3_per_s < base.flow_m3_per_s
+    assert cures["insulated"].day_j < 0.0  # less is lost between
+    assert cures["jug"].lost_m3 == 0.0 and cures["jug"].lost_j == base.lost_j
+    assert cures["diverter"].lost_m3 == cures["diverter"].lost_j == 0.0
+    assert cures["continuous"].day_j == pytest.approx(10 * cures["timed"].day_j)
+    assert not cures["continuous"].computed and cures["shorter"].computed
+
+
+def test_no_pause_no_slug(box, cures):
+    brief, system, known, draw, run = box
+    at_once = cold_slug(brief, system, known, draw, 5.0, run)[0]
+    assert at_once.lost_m3 < cures["as-is"].lost_m3
+
+
+def test_a_loop_that_is_there_is_run():
+    layout = layouts()["coolant-coil"].project()
+    brief, system, known, draw, run = setting(layout)
+    short = brief.model_copy(update={"day_start": "cold"})
+    found = {cure.id: cure for cure in cold_slug(short, system, known, draw, 900.0, run)}
+    assert found["timed"].computed and "button" not in found
+    assert found["timed"].day_j > 0.0
+
+
+def test_schools_differ_as_people_say(box):
+    brief, system, known, draw, run = box
+    found = {item.id: item for item in mixing_schools(brief, system, known, draw, run)}
+    assert set(found) >= {"as-is", "nudged", "left", "set-point"}
+    assert found["left"].warm_s < found["as-is"].warm_s
+    assert found["left"].sag_k > found["as-is"].sag_k
+    assert found["set-point"].warm_m3 < found["as-is"].warm_m3
+    assert not found["set-point"].scalds and found["as-is"].scalds
+
+
+def test_without_a_mixer_nothing_is_compared():
+    brief, system, known, draw, run = setting(layouts()["mini-store"].project())
+    assert mixing_schools(brief, system, known, draw, run) == ()
+
+
+def test_the_window_of_a_gas_heater():
+    """6 to 20 kW, set to 42 °C from 10: 6 kW / (32 K c) = 2.7 L/min to 9 L/min."""
+    layout = layouts()["cupboard-through-flow"]
+    heater = next(part.id for part in layout.system.parts if part.kind == "through_flow_gas")
+    built = changed(layout.system, heater, heat_w=20e3, least_w=6e3, set_c=42.0,
+                    on_flow_m3_per_s=2.5e-3 / 60, off_flow_m3_per_s=2.0e-3 / 60)  # fmt: skip
+    (window,) = flow_windows(settled(built), 10.0)
+    assert window.from_m3_per_s * 6e4 == pytest.approx(2.69, abs=0.02)
+    assert window.to_m3_per_s * 6e4 == pytest.approx(8.96, abs=0.03)
+    inside = [celsius for flow, celsius, burns in window.points
+              if window.from_m3_per_s < flow < window.to_m3_per_s and burns]  # fmt: skip
+    assert inside and all(celsius == pytest.approx(42.0, abs=0.05) for celsius in inside)
+    assert window.hottest_c == pytest.approx(10 + 6e3 / (2e-3 / 60 * 1000 * 4186), abs=0.3)
+    assert not window.points[0][2]
+
+
+def test_two_knobs_have_no_setting_to_hold():
+    layout = layouts()["two-knob-selector"]
+    (window,) = flow_windows(settled(layout.system), 10.0)
+    burning = [celsius for _, celsius, burns in window.points if burns]
+    assert burning == sorted(burning, reverse=True)
+    assert flow_windows(settled(drover().variants[0].system), 10.0) == ()

@@ -1,0 +1,282 @@
+"""The Layout page, what is tried on the Shower page, and bench sums, as a person reads them."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+from xml.etree import ElementTree
+
+import pytest
+
+from isotherma.catalogue.demo import curlew, folio
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.project import Project, Variant
+from isotherma.core.system import System
+from tests.web.test_flow import keep
+from tests.web.test_pages import HTMX, soup, text
+
+
+@pytest.fixture
+def library(client):
+    return keep(client, folio())
+
+
+def labels(page):
+    return [node["aria-label"] for node in page.select("svg.route-wide a.node")]
+
+
+def press(client, path, action, item, kind="", piece=""):
+    return client.post(f"{path}/act", headers=HTMX, data={
+        "action": action, "item": item, "kind": kind, "_page": "layout", "_piece": piece,
+    })  # fmt: skip
+
+
+# --- the drawing ---
+
+
+def test_every_part_of_the_route_is_on_the_drawing(client, library):
+    page = soup(client.get(f"{library}/layout?o.head=1"))
+    names = " ".join(labels(page))
+    for part in ("Tank under the shelves", "Coil store, 28 L", "Central mixing valve", "Hand set"):
+        assert part in names
+    assert "40\u00a0°C" in names and "bar" in names
+    lines = page.select("svg.route-wide a.line-link")
+    assert len(lines) == len(folio().variants[0].system.pipes)
+    assert any("L/min" in line["aria-label"] for line in lines)
+    assert {"pipe-cold", "pipe-hot", "pipe-mixed", "pipe-primary", "pipe-return"} <= {
+        name for path in page.select("svg.route-wide .pipe") for name in path["class"]
+    }
+
+
+def test_it_is_the_same_part_and_whole(client, library):
+    whole = client.get(f"{library}/layout")
+    part = client.get(f"{library}/layout", headers=HTMX)
+    assert "<html" in whole.text and "<html" not in part.text
+    assert len(labels(soup(whole))) == len(labels(soup(part)))
+
+
+def test_an_outlet_is_turned_on_the_drawing(client, library):
+    page = soup(client.get(f"{library}/layout?o.head=1"))
+    toggle = next(a for a in page.select("svg.route-wide a.toggle") if "Kitchen" in a["aria-label"])
+    assert "is shut: open it" in toggle["aria-label"]
+    both = soup(client.get(toggle["href"]))
+    assert "Kitchen tap gives" in text(both)
+    again = next(a for a in both.select("svg.route-wide a.toggle") if "Kitchen" in a["aria-label"])
+    assert "is open: shut it" in again["aria-label"]
+
+
+def test_a_state_lists_the_moves_to_it(client, library):
+    state = folio().variants[0].system.states[-1]
+    page = soup(client.get(f"{library}/layout?state={state.id}"))
+    assert page.find(id="moves-title") is not None
+    assert page.select(".moves li")
+
+
+def test_a_chosen_run_says_what_it_does_and_what_can_go_there(client, library):
+    page = soup(client.get(f"{library}/layout?o.head=1&piece=run-split-check"))
+    piece = page.find(id="piece")
+    assert "flow" in text(piece) and "takes" in text(piece)
+    offers = [option.get_text() for option in piece.select("#insert-kind option")]
+    assert any("takes" in offer and "bar here" in offer for offer in offers)
+    assert page.select_one("svg.route-wide a.line-link.chosen") is not None
+
+
+def test_a_chosen_part_says_what_its_failure_means(client, library):
+    page = soup(client.get(f"{library}/layout?piece=part-store"))
+    words = text(page.find(id="piece"))
+    assert "If it leaks: shut Ball valve" in words and "no water" in words
+
+
+def test_putting_in_and_taking_away_stays_on_the_drawing(client, library):
+    before = len(labels(soup(client.get(f"{library}/layout"))))
+    page = soup(press(client, library, "insert", "split-check", "check-valve-usual"))
+    assert len(labels(page)) == before + 1
+    chosen = page.select_one("svg.route-wide a.node.chosen")
+    assert chosen is not None
+    key = dict(pair.split("=") for pair in urlsplit(chosen["href"]).query.split("&"))["piece"]
+    page = soup(press(client, library, "remove_part", key.removeprefix("part-"), piece=key))
+    assert len(labels(page)) == before
+
+
+def test_a_part_is_replaced_or_refused_in_words(client, library):
+    page = soup(press(client, library, "replace", "head", "shower-head-fine", "part-head"))
+    assert any("Fine" in label for label in labels(page))
+    refused = press(client, library, "replace", "mixer", "shower-head-fine", "part-mixer")
+    assert refused.status_code == 422 and "remove that run first" in text(soup(refused))
+
+
+def test_runs_are_changed_where_they_are_drawn(client, library):
+    page = soup(client.get(f"{library}/layout?piece=run-split-check"))
+    form = page.find(id="piece").find("form", {"class": "sheet"})
+    sent = {field["name"]: field.get("value", "") for field in form.find_all("input")}
+    for select in form.find_all("select"):
+        chosen = select.find("option", selected=True)
+        sent[select["name"]] = chosen["value"] if chosen else ""
+    sent["length_m"] = "2,5 m"
+    answer = client.post(f"{library}/edit", headers=HTMX, data=sent)
+    assert answer.status_code == 200 and 'value="2.5"' in answer.text
+    wrong = client.post(f"{library}/edit", headers=HTMX, data={**sent, "length_m": "long"})
+    assert wrong.status_code == 422 and 'value="long"' in wrong.text
+
+
+def test_an_empty_route_offers_layouts_with_their_verdict(client):
+    made = Project(name="Bare", brief=curlew().brief,
+                   variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
+    page = soup(client.get(f"{keep(client, made)}/layout"))
+    found = page.select(".layouts .on-brief")
+    assert len(found) == len(layouts())
+    assert all(text(words) for words in found)
+    chooser = soup(client.get(f"{keep(client, curlew())}/layout?choose=true"))
+    assert "Another layout in its place" in text(chooser)
+
+
+def test_the_drawing_is_a_file_too(client, library):
+    answer = client.get(f"{library}/route.svg?o.head=1")
+    assert answer.headers["content-type"].startswith("image/svg+xml")
+    assert "attachment" in answer.headers["content-disposition"]
+    drawn = ElementTree.fromstring(answer.text.encode())
+    assert drawn.tag.endswith("svg")
+    assert sum(item.get("class") == "node" for item in drawn.iter()) > 20
+    assert "<a " not in answer.text and "--ink" in answer.text
+    bare = Project(name="Bare", brief=curlew().brief,
+                   variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
+    assert client.get(f"{keep(client, bare)}/route.svg").status_code == 404
+
+
+@pytest.mark.parametrize("query", [
+    "o.head=nan", "o.head=7", "o.nothing=1", "state=<b>", "piece=part-<x>", "piece=" + "a" * 59,
+    "o.head=0.01", "choose=maybe",
+])  # fmt: skip
+def test_awkward_addresses_are_answered(client, library, query):
+    assert client.get(f"{library}/layout?{query}").status_code in (200, 422)
+
+
+@pytest.mark.parametrize("name", layouts())
+def test_every_layout_is_drawn_on_its_page(client, name):
+    page = soup(client.get(f"{keep(client, layouts()[name].project())}/layout"))
+    assert labels(page)
+    ids = [node["href"] for node in page.select("svg.route-wide a.node")]
+    assert len(ids) == len(set(ids))
+
+
+# --- what if ---
+
+
+def test_a_knob_is_tried_and_kept_only_when_wanted(client, demo):
+    page = soup(client.get(f"{demo}/shower?draw=1&w.volume=14"))
+    tried = page.select_one(".tried")
+    assert tried is not None and "warm" in text(tried)
+    assert tried.select_one("path.ghost") is not None
+    assert "→" in text(tried)
+    assert 'placeholder="10"' in client.get(f"{demo}/shower?draw=1").text
+    form = tried.find("form")
+    data = {field["name"]: field["value"] for field in form.find_all("input")}
+    kept = client.post(f"{demo}/whatif", headers=HTMX, data=data)
+    assert kept.status_code == 200
+    assert 'placeholder="14"' in client.get(f"{demo}/shower?draw=1").text
+    assert "Kept what was tried" in kept.text
+
+
+def test_nonsense_on_a_knob_is_kept_and_explained(client, demo):
+    page = soup(client.get(f"{demo}/shower?w.volume=lots&w.flow=4"))
+    field = page.find(id="w-volume")
+    assert field["value"] == "lots" and field["aria-invalid"] == "true"
+    assert page.find(id="w-flow")["value"] == "4"
+    assert page.select_one(".tried") is None
+    upside = soup(client.get(f"{demo}/shower?w.low=45&w.high=40"))
+    assert "That cannot be" in text(upside)
+    wrong = client.post(f"{demo}/whatif", headers=HTMX, data={
+        "_base": "1", "_habit": "metric", "draw_id": "early-shower", "w.volume": "lots",
+    })  # fmt: skip
+    assert wrong.status_code == 422
+
+
+def test_two_windows_are_told(client, demo):
+    number = int(demo.split("/")[2])
+    vehicles = client.app.state.services.vehicles
+    opened = vehicles.open(number)
+    path = "variants.ten-litres.system.parts.store.volume_m3"
+    vehicles.set_values(number, opened.head_id, {path: 0.012}, "Elsewhere")
+    late = client.post(f"{demo}/whatif", headers=HTMX, data={
+        "_base": str(opened.head_id), "_habit": "metric", "draw_id": "early-shower",
+        "w.volume": "14",
+    })  # fmt: skip
+    assert late.status_code == 409 and "Another window" in text(soup(late))
+    gone = client.post(f"{demo}/whatif", headers=HTMX, data={"draw_id": "nobody"})
+    assert gone.status_code == 404
+
+
+def test_cures_are_compared_on_the_very_draw(client, demo):
+    page = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=20"))
+    rows = page.select("table.cures tbody tr")
+    names = [text(row.find("th")) for row in rows]
+    assert names[0].startswith("as it is") and any("jug" in name for name in names)
+    assert any("estimated" in name for name in names)
+    wrong = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=ages"))
+    assert wrong.find(id="pause")["aria-invalid"] == "true"
+    assert "twelve hours" in text(soup(client.get(f"{demo}/shower?compare=slug&pause=900 h")))
+
+
+def test_schools_are_compared_and_scalds_are_marked(client, demo):
+    page = text(soup(client.get(f"{demo}/shower?draw=0&compare=mixing")))
+    assert "manual, left alone" in page and "scalds" in page
+
+
+def test_a_through_flow_heater_shows_its_window(client):
+    path = keep(client, layouts()["cupboard-through-flow"].project())
+    page = text(soup(client.get(f"{path}/shower")))
+    assert "flows in which it works" in page and "lights from" in page
+    client.cookies.set("habit", "us")
+    assert "gal/min" in text(soup(client.get(f"{path}/shower")))
+
+
+def test_panels_follow_the_draw(client, library):
+    page = soup(client.get(f"{library}/shower?draw=0"))
+    titles = " ".join(text(row) for row in page.select(".chart-wide .panel-row figcaption"))
+    for word in ("Store, top", "Heat given", "Diesel", "Battery", "Fresh", "Grey"):
+        assert word in titles
+
+
+# --- bench sums ---
+
+
+def test_every_sum_has_an_answer_at_once(client):
+    page = soup(client.get("/sums"))
+    assert len(page.select(".sum")) == len(page.select(".sum-figure")) >= 12
+    assert len(page.select(".sum-list a")) == len(page.select(".sum"))
+
+
+def test_a_sum_in_the_habit_of_the_person(client):
+    page = soup(client.get("/sums?sum=mix&hot=65&cold=5&want=35"))
+    assert "50 %" in text(page.find(id="mix"))
+    client.cookies.set("habit", "us")
+    us = soup(client.get("/sums?sum=heat-up&volume=5 gal&power=1500"))
+    assert us.find(id="heat-up-volume")["value"] == "5 gal"
+    assert "min" in text(us.find(id="heat-up"))
+
+
+def test_a_sum_says_what_is_wrong(client):
+    page = soup(client.get("/sums?sum=mix&hot=abc"))
+    assert page.find(id="mix-hot")["aria-invalid"] == "true"
+    assert page.find(id="mix-hot")["value"] == "abc"
+    cold = soup(client.get("/sums?sum=mix&hot=5&cold=40"))
+    assert "hot must be warmer than cold" in text(cold.find(id="mix"))
+    slow = soup(client.get("/sums?sum=heat-up&power=1&loss=9"))
+    assert "never gets past" in text(slow.find(id="heat-up"))
+    assert client.get("/sums?sum=nothing&x=1").status_code == 200
+
+
+def test_an_answer_is_put_into_a_design(client, demo):
+    asked = {"sum": "heated", "volume": "10", "time": "40", "_habit": "metric"}
+    page = soup(client.get("/sums?sum=heated&volume=10&time=40"))
+    options = page.select("#heated-target option")
+    target = next(option["value"] for option in options if "Ten litres" in option.get_text())
+    answer = client.post("/sums/put", data={**asked, "target": target})
+    assert answer.status_code == 303 and "piece=part-element" in answer.headers["location"]
+    opened = client.app.state.services.vehicles.open(int(demo.split("/")[2]))
+    element = next(p for p in opened.project.variants[0].system.parts if p.id == "element")
+    assert element.power_w == pytest.approx(887.0, rel=0.02)
+    gone = client.post("/sums/put", data={**asked, "target": "9.x.y"})
+    assert gone.status_code == 422 and "not there any more" in text(soup(gone))
+    odd = client.post("/sums/put", data={**asked, "time": "soon", "target": target})
+    assert odd.status_code == 422
+    assert client.post("/sums/put", data={"sum": "nothing"}).status_code == 404
