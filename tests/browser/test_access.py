@@ -13,7 +13,10 @@ from isotherma.core.system.layouts import usual_route
 SIZES = {"wide": (1280, 800), "phone": (390, 844)}
 PAGES = ["/", "/elements", "/kinds", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
          "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
-         "{}/shower", "{}/shower?draw=1&by=time",
+         "{}/shower", "{}/shower?draw=1&by=time", "/sums",
+         "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "{}/layout",
+         "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer", "{}/layout?choose=true",
+         "{}/shower?w.volume=14&compare=slug", "{}/shower?w.flow=lots&compare=mixing",
          "{}/trace/wait", "/nowhere"]  # fmt: skip
 
 
@@ -48,6 +51,8 @@ def test_pages_fit_and_pass_the_checker(page, demo, unknown, hung, serious, size
         *(f"{hung}/flow?state=hot&view={view}" for view in ("flow", "leak", "waste", "drain")),
         f"{unknown}/flow",
         f"{hung}/parts?piece=part-heater",
+        f"{hung}/layout",
+        f"{unknown}/layout",
     ]:
         page.goto(path)
         assert serious() == [], path

@@ -14,6 +14,7 @@ from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import Chart, Glance, make_chart, make_glance
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, make_frame
+from isotherma.web.pages.layout import GLYPHS
 from isotherma.web.ramp import STOPS, colour, ink_on
 
 
@@ -28,6 +29,7 @@ class ElementsPage:
     frame: Frame
     chart: Chart | None
     glance: Glance | None
+    signs: tuple[str, ...]
 
 
 def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
@@ -56,4 +58,5 @@ def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
         frame=frame,
         chart=make_chart(outcome, 1, "litres", habit),
         glance=make_glance(outcome, habit),
+        signs=tuple(dict.fromkeys([*GLYPHS.values(), "part"])),
     )

@@ -1,0 +1,192 @@
+"""A builder lays out a route, turns taps on the drawing, tries things and does sums on a phone."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.project import Project, Variant
+from isotherma.core.system import System
+
+
+@pytest.fixture
+def library(vehicles):
+    return f"/vehicles/{vehicles.create(folio(), 'x')}/button"
+
+
+@pytest.fixture
+def box(vehicles):
+    return f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres"
+
+
+@pytest.fixture
+def bare(vehicles):
+    made = Project(name="Bare", brief=curlew().brief,
+                   variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
+    return f"/vehicles/{vehicles.create(made, 'x')}/first"
+
+
+def node(page, name):
+    return (
+        page.locator("svg.route-wide a.node")
+        .filter(has=page.locator("text"))
+        .and_(page.locator(f'[aria-label^="{name}"]'))
+    )
+
+
+def test_from_a_brief_to_a_two_outlet_layout_by_keyboard(page, bare):
+    page.goto(f"{bare}/layout")
+    expect(page.locator(".on-brief").first).not_to_be_empty()
+    begin = page.get_by_role("button", name="Begin with Small 12 V store behind the seats")
+    begin.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("svg.route-wide a.node").first).to_be_visible()
+    assert page.locator("svg.route-wide a.toggle").count() >= 2
+    expect(page.locator("#verdict")).to_contain_text("washes in December")
+
+
+def test_a_check_valve_goes_in_and_out_on_the_drawing(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    before = page.locator("svg.route-wide a.node").count()
+    line = page.locator('svg.route-wide a.line-link[href*="piece=run-mixed-split-head&"]')
+    line.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#piece h2")).to_contain_text("hand set", ignore_case=True)
+    page.get_by_label("Put in here").select_option("check-valve-usual")
+    page.get_by_role("button", name="Put in", exact=True).click()
+    expect(page.locator("svg.route-wide a.node")).to_have_count(before + 1)
+    expect(page.locator("#piece h2")).to_contain_text("Check valve")
+    page.keyboard.press("Control+z")
+    expect(page.locator("svg.route-wide a.node")).to_have_count(before)
+
+
+def test_a_second_tap_is_opened_on_the_drawing(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    words = page.locator(".sentences").last
+    expect(words).to_contain_text("Hand set gives 5.6")
+    page.locator('svg.route-wide a.toggle[aria-label^="Kitchen tap is shut"]').click()
+    expect(words).to_contain_text("Kitchen tap gives")
+    page.get_by_label("Kitchen tap", exact=True).select_option("half")
+    expect(page.locator('svg.route-wide a.toggle[aria-label^="Kitchen tap"]')).to_contain_text(
+        "50%"
+    )
+
+
+def test_states_show_their_moves(page, library):
+    page.goto(f"{library}/layout")
+    select = page.get_by_label("State", exact=True)
+    last = select.locator("option").last.get_attribute("value")
+    select.select_option(last)
+    expect(page.locator("#moves-title")).to_be_visible()
+    assert page.locator(".moves li").count() >= 1
+
+
+def test_a_longer_hot_run_makes_the_wait_longer(page, box):
+    page.goto(f"{box}/layout")
+    wait = page.locator(".cell").filter(has_text="Longest wait")
+    before = wait.inner_text()
+    last = next(run.id for run in drover().variants[0].system.pipes if run.end.part == "head")
+    line = page.locator(f'svg.route-wide a.line-link[href*="piece=run-{last}&"]')
+    line.focus()
+    page.keyboard.press("Enter")
+    length = page.get_by_label("Length").first
+    length.fill("9 m")
+    length.press("Enter")
+    expect(wait).to_contain_text("→")
+    assert wait.inner_text() != before
+
+
+def test_a_broken_network_says_how_to_mend_it(page, box):
+    page.goto(f"{box}/layout?piece=part-pump")
+    page.get_by_role("button", name="Remove", exact=False).last.click()
+    expect(page.locator("#design")).to_contain_text("wait", ignore_case=True)
+    page.goto(f"{box}/layout")
+    expect(page.locator("svg.route-wide a.node").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.locator("#verdict")).to_contain_text("Four washes")
+
+
+def test_the_drawing_downloads(page, library):
+    page.goto(f"{library}/layout")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="SVG").click()
+    assert download.value.suggested_filename.endswith("-route.svg")
+
+
+def test_a_knob_is_tried_by_keyboard_and_kept(page, box):
+    page.goto(f"{box}/shower?draw=1")
+    knob = page.locator("#w-volume")
+    knob.fill("14")
+    knob.press("Enter")
+    expect(page.locator(".tried .verdict")).to_contain_text("all warm to the end")
+    expect(page.locator("#verdict")).to_contain_text("runs cool")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.locator("#verdict")).to_contain_text("all warm to the end")
+    page.keyboard.press("Control+z")
+    expect(page.locator("#verdict")).to_contain_text("runs cool")
+
+
+def test_one_cursor_for_all_panels(page, box):
+    page.goto(f"{box}/shower?draw=1")
+    slider = page.locator("#moment")
+    slider.focus()
+    line = page.locator(".chart-wide .panel-row [data-cursor] line").first
+    before = line.get_attribute("x1")
+    store = page.locator('.chart-wide [data-readout-key][data-key="top"]')
+    words = store.inner_text()
+    for _ in range(30):
+        page.keyboard.press("ArrowRight")
+    assert line.get_attribute("x1") != before
+    assert store.inner_text() != words
+
+
+def test_cures_and_schools_are_compared(page, box):
+    page.goto(f"{box}/shower")
+    page.get_by_role("button", name="Compare cures").click()
+    expect(page.locator("table.cures")).to_contain_text("diverter back to the tank")
+    page.get_by_role("link", name="Compare schools").click()
+    expect(page.locator("main")).to_contain_text("manual, left alone")
+
+
+def test_a_bench_sum_on_a_phone(page):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/")
+    page.get_by_role("link", name="Bench sums").click()
+    page.get_by_role("link", name="It took this long: what is the element?").click()
+    page.locator("#heated-time").fill("50 min")
+    page.locator("#heated-volume").fill("14 l")
+    page.locator("#heated-volume").press("Enter")
+    expect(page.locator("#heated .sum-figure")).to_contain_text("986")
+    page.locator("#heated-time").fill("never")
+    page.keyboard.press("Enter")
+    expect(page.locator("#heated-time-error")).to_be_visible()
+    expect(page.locator("#heated-time")).to_have_value("never")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_twenty_pasted_runs_are_drawn(page, library):
+    page.goto(f"{library}/parts?view=runs")
+    area = page.locator("textarea").first
+    rows = area.input_value().splitlines()
+    assert len(rows) > 20
+    page.get_by_role("link", name="Layout").first.click()
+    assert page.locator("svg.route-wide a.line-link").count() >= 20
+
+
+def test_the_layout_works_without_scripts(browser, server, library):
+    context = browser.new_context(java_script_enabled=False, base_url=server)
+    page = context.new_page()
+    page.goto(f"{library}/layout?o.head=1")
+    page.locator('svg.route-wide a.toggle[aria-label^="Kitchen tap is shut"]').click()
+    expect(page.locator(".sentences").last).to_contain_text("Kitchen tap gives")
+    page.locator('svg.route-wide a.node[aria-label^="Coil store"]').click()
+    expect(page.locator("#piece h2")).to_contain_text("Coil store")
+    context.close()
+
+
+def test_every_sign_is_on_the_elements_page(page):
+    page.goto("/elements")
+    expect(page.locator(".signs figure")).to_have_count(27)
+    assert layouts()
