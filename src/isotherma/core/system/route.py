@@ -9,29 +9,18 @@ from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 
 # what has no part in a simulated day yet, with the reason that is shown
 _LEFT_OUT: Final = {
-    "gas_bottle": "its cooling while it boils, and the drop of its pressure",
+    "gas_bottle": "what a flame does when it is too cold; that it gets so is told",
     "regulator": "its pressure drop",
     "gas_coupling": "its pressure drop",
-    "panel": "what it yields",
-    "alternator": "what it yields",
-    "charger": "what it yields",
-    "controller": "what it yields",
-    "circuit": "its fuse and its voltage drop",
-    "inverter": "its idle watts",
-    "heat_pad": "its watts and what it keeps from freezing",
-    "fresh_tank": "its drift to the temperature of its space",
+    "circuit": "its voltage drop; a fuse too small is told",
     "reuse_loop": "the shower water it sends round again",
-    "sun_container": "the sun on it: it starts the day at 38 °C",
     "air_heater": "its start; its hot air is taken as there",
-    "grey_tank": "its level through the day",
+    "grey_tank": "that it is full; the day it is full is told",
     "level_switch": "when it acts",
-    "interlock": "when it acts",
-    "kettle": "its fuel; a bag beside it counts as filled at 40 °C",
+    "heat_pad": "what it keeps from freezing; its watts are counted",
+    "kettle": "when it boils; a bag beside it counts as filled at 40 °C",
 }
 _RULES: Final = {
-    "on hook-up": "its rule “on hook-up” is taken as: whenever this state has it ready",
-    "while driving": "its rule “while driving” is not computed yet: taken as always",
-    "surplus sun": "its rule “surplus sun” is not computed yet: taken as always",
     "when switched on": "its rule “when switched on” is taken as always",
 }
 

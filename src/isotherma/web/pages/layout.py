@@ -16,7 +16,7 @@ from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
 from isotherma.core.flows.report import FlowReport
 from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.outages import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
@@ -157,6 +157,7 @@ class LayoutPage:
     empty: bool
     offers: tuple[Began, ...]
     crossings: int
+    flow_unit: str
 
 
 def _text_lines(label: str, most: int = 13) -> tuple[str, ...]:
@@ -288,7 +289,7 @@ def draw(
             title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', habit, 2)}, "
             title += f"takes {_pressure(now.drop_pa, habit)}, "
             title += with_unit(now.temperature_c, "temperature", habit, 3)
-            label = flow
+            label = shown(abs(now.flow_m3_per_s), "flow", habit, 2) if arrow in ("0", "180") else ""
             if now.flow_m3_per_s < 0:
                 arrow = str((int(arrow) + 180) % 360) if arrow else ""
         drawn.append(Drawn(
@@ -503,4 +504,5 @@ def layout_page(
         empty=not system.parts,
         offers=_began(opened, computing, habit) if choose or not system.parts else (),
         crossings=plan.crossings if plan is not None else 0,
+        flow_unit=STYLES["flow"].symbol(habit),
     )  # fmt: skip
