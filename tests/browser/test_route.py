@@ -150,6 +150,13 @@ def test_cures_and_schools_are_compared(page, box):
     expect(page.locator("main")).to_contain_text("manual, left alone")
 
 
+def test_how_sure_comes_when_it_is_scrolled_to(page, box):
+    page.goto(f"{box}/shower")
+    expect(page.locator(".deciding")).to_have_count(0)
+    page.locator("#sure-title").scroll_into_view_if_needed()
+    expect(page.locator(".deciding")).to_contain_text("as asked", timeout=20_000)
+
+
 def test_a_bench_sum_on_a_phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")

@@ -236,6 +236,28 @@ def test_panels_follow_the_draw(client, library):
         assert word in titles
 
 
+# --- how sure ---
+
+
+def test_how_sure_says_what_would_turn(client, demo):
+    whole = client.get(f"{demo}/certainty")
+    page = soup(whole)
+    words = text(page)
+    assert "may be as asked after all" in words or "may not be as asked" in words
+    assert "standing loss" in words and "runs: each figure alone" in words
+    part = client.get(f"{demo}/certainty", headers=HTMX)
+    assert "<html" in whole.text and "<html" not in part.text
+    assert "How sure is this?" in client.get(f"{demo}/shower").text
+    client.cookies.set("habit", "us")
+    assert "°F" in text(soup(client.get(f"{demo}/certainty")))
+
+
+def test_how_sure_of_what_cannot_be_computed(client):
+    made = Project(name="Bare", brief=curlew().brief,
+                   variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
+    assert "has no parts" in text(soup(client.get(f"{keep(client, made)}/certainty")))
+
+
 # --- bench sums ---
 
 

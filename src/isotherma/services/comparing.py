@@ -12,6 +12,7 @@ from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.editing import set_values
 from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
     Cure,
     FlowWindow,
@@ -24,6 +25,7 @@ from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
+from isotherma.services.computing import compute_band
 
 KEPT = 40
 T = TypeVar("T")
@@ -107,6 +109,11 @@ class Comparing:
         return self._once(key, lambda: mixing_schools(
             project.brief, variant.system, settled(variant.system), draw, _run(project)
         ))  # fmt: skip
+
+    def band(self, project: Project, variant: Variant, outcome: Outcome) -> Range:
+        """Run a day again with each uncertain figure low and high."""
+        key = ("band", canonical_json(project.brief), canonical_json(variant.system))
+        return self._once(key, lambda: compute_band(project, variant, outcome))
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:

@@ -36,6 +36,7 @@ from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
+from isotherma.web.pages.certainty import certainty_page
 from isotherma.web.pages.flow import FlowAsked, flow_page
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
@@ -298,6 +299,14 @@ def _whatif_asked(query: QueryParams) -> WhatIfAsked:
         compare=text.get("compare", ""),
         pause=text.get("pause", ""),
     )
+
+
+@router.get("/certainty", name="design.certainty")
+def certainty(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """How sure the figures are; a part of the Shower page, or a page of its own."""
+    opened = have.vehicles.open(vehicle_id)
+    page = certainty_page(opened, variant_id, habit_of(request), have.computing, have.comparing)
+    return render(request, page)
 
 
 @router.post("/whatif", name="design.whatif")

@@ -1,0 +1,130 @@
+"""How sure the figures are: the band of a day in words, where it decides and where it does not."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from isotherma.core.errors import CoreError
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.results.band import Range, Reach
+from isotherma.core.results.ledger import TITLES
+from isotherma.core.results.outcome import Outcome
+from isotherma.services.comparing import Comparing
+from isotherma.services.computing import Computing
+from isotherma.services.vehicles import Opened
+from isotherma.services.wording import error_words
+from isotherma.web.pages.frame import find_variant
+
+_SAME = 1e-3  # a reach that moves by less than a thousandth is not worth a line
+
+
+@dataclass(frozen=True, slots=True)
+class DoubtRow:
+    """One uncertain figure: where it is entered, what it may be, why."""
+
+    key: str
+    words: str
+    low: str
+    likely: str
+    high: str
+    because: str
+
+
+@dataclass(frozen=True, slots=True)
+class ReachRow:
+    """One result with its band."""
+
+    title: str
+    low: str
+    likely: str
+    high: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class CertaintyPage:
+    """The band of a variant's day."""
+
+    template: ClassVar[str] = "certainty.html"
+    vehicle: str
+    vehicle_id: int
+    variant_id: str
+    sentences: tuple[str, ...]
+    doubts: tuple[DoubtRow, ...]
+    reaches: tuple[ReachRow, ...]
+    runs: int
+    error: str
+
+
+def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
+    """Say what one of the doubts alone would turn, and which."""
+    found = []
+    names = {draw.draw.id: draw for draw in outcome.draws}
+    for key in band.decides:
+        kind, _, item = key.partition(".")
+        if kind == "draw" and item in names:
+            draw = names[item]
+            reach = band.reach(f"warm.{item}")
+            by = reach.moved_by[0] if reach and reach.moved_by else "one of the figures below"
+            turn = "may not be as asked" if draw.met else "may be as asked after all"
+            found.append(f"“{draw.draw.name}” {turn}; most by {by}.")
+        elif kind == "budget":
+            entry = next((row for row in outcome.ledger if row.budget == item), None)
+            title = TITLES[entry.budget] if entry is not None else item
+            turn = "may last after all" if entry and entry.ends_on_day else "may run out"
+            reach = band.reach(f"used.{item}")
+            by = reach.moved_by[0] if reach and reach.moved_by else "one of the figures below"
+            found.append(f"{title} {turn}; most by {by}.")
+    return tuple(found)
+
+
+def _reach_row(reach: Reach, habit: Habit) -> ReachRow | None:
+    if reach.likely is None or not reach.moved_by:
+        return None
+    low, high = reach.low or 0.0, reach.high
+    if high is not None and high - low <= _SAME * max(abs(reach.likely), 1e-12):
+        return None
+
+    def words(value: float) -> str:
+        return with_unit(value, reach.style, habit, 3)
+
+    return ReachRow(
+        reach.title, words(low), words(reach.likely),
+        "never" if high is None else words(high), reach.moved_by[0],
+    )  # fmt: skip
+
+
+def certainty_page(
+    opened: Opened, variant_id: str, habit: Habit, computing: Computing, comparing: Comparing
+) -> CertaintyPage:
+    """Run the day again with its doubts, and say what they would change."""
+    variant = find_variant(opened.project, variant_id)
+    outcome = computing.result(opened.project, variant)
+    if isinstance(outcome, CoreError):
+        return CertaintyPage(
+            opened.project.name, opened.vehicle_id, variant_id, (), (), (), 0,
+            error_words(outcome, habit),
+        )  # fmt: skip
+    band = comparing.band(opened.project, variant, outcome)
+    rows = (_reach_row(reach, habit) for reach in band.reaches)
+    return CertaintyPage(
+        vehicle=opened.project.name,
+        vehicle_id=opened.vehicle_id,
+        variant_id=variant_id,
+        sentences=_sentences(outcome, band),
+        doubts=tuple(
+            DoubtRow(
+                key=f"part-{item.part_id}" if item.part_id else "",
+                words=f"{item.label}: {item.title.lower()}" if item.part_id else item.label,
+                low=with_unit(item.low, item.style, habit),
+                likely=with_unit(item.likely, item.style, habit),
+                high=with_unit(item.high, item.style, habit),
+                because=item.because,
+            )
+            for item in band.doubts
+        ),
+        reaches=tuple(row for row in rows if row is not None),
+        runs=band.runs,
+        error="",
+    )
