@@ -16,7 +16,7 @@ PAGES = ["/", "/elements", "/kinds", "{}/brief", "{}/parts", "{}/parts?piece=par
          "{}/shower", "{}/shower?draw=1&by=time", "/sums",
          "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "{}/layout",
          "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer", "{}/layout?choose=true",
-         "{}/certainty", "{}/shower?w.volume=14&compare=slug",
+         "{}/certainty", "{}/versions", "{}/shower?w.volume=14&compare=slug",
          "{}/shower?w.flow=lots&compare=mixing",
          "{}/trace/wait", "/nowhere"]  # fmt: skip
 

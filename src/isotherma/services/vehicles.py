@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from datetime import datetime
 from functools import lru_cache
 
 from sqlalchemy.orm import Session, sessionmaker
@@ -35,6 +36,19 @@ class NewerElsewhere(Exception):
 
 class Moved(Exception):
     """Undo or redo was asked for a state that is no longer the shown one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Version:
+    """One kept state: its number, what was done, what it was called, when."""
+
+    id: int
+    label: str
+    name: str | None
+    at: datetime
+
+
+MOST_VERSIONS = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,6 +218,39 @@ class Vehicles:
             if revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
             return _project_of(revision)
+
+    def history(self, vehicle_id: int) -> list[Version]:
+        """List kept states, the newest first: the last hundred, and all that have a name."""
+        with self._sessions() as session:
+            if queries.find(session, vehicle_id) is None:
+                raise NotFound
+            return [
+                Version(row.id, row.label, row.name, row.created_at)
+                for row in queries.history(session, vehicle_id, MOST_VERSIONS)
+            ]
+
+    def name_revision(self, vehicle_id: int, revision_id: int, name: str) -> None:
+        """Give a kept state a name; an empty one takes it away."""
+        with self._sessions.begin() as session:
+            revision = queries.revision(session, revision_id)
+            vehicle = queries.find(session, vehicle_id)
+            if vehicle is None or revision is None or revision.vehicle_id != vehicle_id:
+                raise NotFound
+            revision.name = name or None
+
+    def bring_back(self, vehicle_id: int, base_id: int, revision_id: int) -> Opened:
+        """Put an earlier state on top; Moved if the shown state is not the base."""
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            revision = queries.revision(session, revision_id)
+            if vehicle is None or revision is None or revision.vehicle_id != vehicle_id:
+                raise NotFound
+            if vehicle.head_id != base_id:
+                raise Moved
+            then = _project_of(revision)
+            if then != _project_of(self._head(session, vehicle)):
+                self._append(session, vehicle, then, f"Back to {revision.name or revision.label}")
+            return self._opened(session, vehicle)
 
     def delete(self, vehicle_id: int) -> str:
         """Hide a vehicle and give its name; `restore` brings it back."""

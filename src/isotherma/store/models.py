@@ -47,7 +47,10 @@ class Vehicle(Base):
 
 
 class Revision(Base):
-    """One state of a project, never changed once written. `document` is canonical JSON."""
+    """One state of a project, never changed once written but for its name.
+
+    `document` is canonical JSON, `name` what a person called this state.
+    """
 
     __tablename__ = "revision"
 
@@ -58,6 +61,7 @@ class Revision(Base):
     format_version: Mapped[int]
     document: Mapped[str] = mapped_column(Text)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    name: Mapped[str | None] = mapped_column(Text, default=None)
 
 
 class Note(Base):

@@ -48,6 +48,21 @@ def revision(session: Session, revision_id: int | None) -> Revision | None:
     return session.get(Revision, revision_id)
 
 
+def history(session: Session, vehicle_id: int, most: int) -> Sequence[Revision]:
+    """List the named states of a vehicle and its newest others, the newest first."""
+    newest = select(Revision.id).where(Revision.vehicle_id == vehicle_id)
+    newest = newest.order_by(Revision.id.desc()).limit(most)
+    found = session.scalars(
+        select(Revision)
+        .where(
+            Revision.vehicle_id == vehicle_id,
+            Revision.id.in_(newest) | Revision.name.is_not(None),
+        )
+        .order_by(Revision.id.desc())
+    )
+    return list(found)
+
+
 def child_towards(session: Session, head_id: int, tip_id: int) -> Revision | None:
     """Find the child of head on the way to tip: what redo would bring back."""
     if head_id == tip_id:

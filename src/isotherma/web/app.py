@@ -24,7 +24,7 @@ from isotherma.web.context import Services
 from isotherma.web.guards import Guards
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
-from isotherma.web.routes import design, home, sums
+from isotherma.web.routes import design, home, sums, versions
 
 log = structlog.get_logger()
 
@@ -50,6 +50,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.include_router(home.router)
     app.include_router(sums.router)
+    app.include_router(versions.router)
     app.include_router(design.router)
     _errors(app)
     return app

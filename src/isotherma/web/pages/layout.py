@@ -31,6 +31,14 @@ from isotherma.web.pages.flow import FlowAsked, OpenChoice, choice_of, opens_of,
 from isotherma.web.pages.forms import FormView, Typed, make_form, names_of
 from isotherma.web.pages.frame import Frame, find_variant, make_frame, mend_piece
 from isotherma.web.pages.parts import LayoutOffer, Offer, key_of
+from isotherma.web.pages.profile import (
+    NARROW,
+    WIDE,
+    Eaten,
+    Profile,
+    draw_profile,
+    eaten_rows,
+)
 from isotherma.web.ramp import colour
 
 Way = Literal["wide", "narrow"]
@@ -125,6 +133,7 @@ class Piece:
     inserts: tuple[Offer, ...]
     replacements: tuple[Offer, ...]
     fails: tuple[str, ...]
+    warnings: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +167,10 @@ class LayoutPage:
     offers: tuple[Began, ...]
     crossings: int
     flow_unit: str
+    profile_to: str
+    wide_profile: Profile | None
+    narrow_profile: Profile | None
+    eaten: tuple[Eaten, ...]
 
 
 def _text_lines(label: str, most: int = 13) -> tuple[str, ...]:
@@ -341,7 +354,7 @@ def _takes(class_part: PartBase, flow_m3_per_s: float, habit: Habit) -> str:
 
 def _piece(
     system: System, piece: AnyKind | AnyRun, variant_id: str, habit: Habit, typed: Typed | None,
-    flows: Flows | None, outcome: Outcome | None,
+    flows: Flows | None, outcome: Outcome | None, warnings: tuple[str, ...] = (),
 ) -> Piece:  # fmt: skip
     labels = {part.id: part.label for part in system.parts}
     live: list[tuple[str, str]] = []
@@ -400,6 +413,7 @@ def _piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.caution, is_run=is_run, live=tuple(live), form=form, inserts=inserts,
         replacements=replacements, fails=fails,
+        warnings=tuple(words for words in warnings if piece.label in words),
     )  # fmt: skip
 
 
@@ -457,6 +471,10 @@ def layout_page(
                 for part in system.parts:
                     if part.label in words and part.id not in warned:
                         warned[part.id] = words
+    running = ""
+    if flows is not None:
+        moving = [item.id for item in flows.report.outlets if item.flow_m3_per_s > 0.0]
+        running = next(iter(moving), "")
     toggles = {}
     for part_id in outlets_of(system):
         other = {key: share for key, share in opens.items() if key != part_id}
@@ -494,7 +512,7 @@ def layout_page(
         error=error,
         mend=mend,
         piece=_piece(system, chosen, variant_id, habit, typed,
-                     flows, outcome) if chosen is not None else None,
+                     flows, outcome, warnings) if chosen is not None else None,
         spaces=tuple(
             (index + 1, space.name) for index, space in enumerate(system.spaces)
             if space.id in used
@@ -505,4 +523,10 @@ def layout_page(
         offers=_began(opened, computing, habit) if choose or not system.parts else (),
         crossings=plan.crossings if plan is not None else 0,
         flow_unit=STYLES["flow"].symbol(habit),
+        profile_to=next((part.label for part in system.parts if part.id == running), ""),
+        wide_profile=draw_profile(flows.report, running, habit, WIDE)
+        if flows is not None and running else None,
+        eaten=eaten_rows(flows.report, running, habit) if flows is not None and running else (),
+        narrow_profile=draw_profile(flows.report, running, habit, NARROW)
+        if flows is not None and running else None,
     )  # fmt: skip

@@ -1,0 +1,105 @@
+"""Versions: what was kept, named states, and what differs between one and now."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from isotherma.core.editing.difference import Difference, differences
+from isotherma.core.project import Project
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.services.vehicles import Opened, Version
+
+
+@dataclass(frozen=True, slots=True)
+class VersionRow:
+    """One kept state."""
+
+    id: int
+    label: str
+    name: str
+    at: str
+    current: bool
+    compared: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeRow:
+    """One value that differs."""
+
+    where: str
+    title: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
+class VersionsPage:
+    """Every kept state of a vehicle."""
+
+    template: ClassVar[str] = "versions.html"
+    vehicle: str
+    vehicle_id: int
+    variant_id: str
+    head_id: int
+    rows: tuple[VersionRow, ...]
+    only_named: bool
+    against: str
+    against_id: int
+    changes: tuple[ChangeRow, ...]
+    notice: str
+
+
+def _words(value: object, style: str, habit: Habit) -> str:
+    if value is None:
+        return "–"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int) and style:
+        return with_unit(float(value), style, habit, 4)
+    return str(value)[:80]
+
+
+def _change(item: Difference, habit: Habit) -> ChangeRow:
+    return ChangeRow(
+        item.where, item.title, _words(item.before, item.style, habit),
+        _words(item.after, item.style, habit),
+    )  # fmt: skip
+
+
+def versions_page(
+    opened: Opened,
+    variant_id: str,
+    habit: Habit,
+    history: list[Version],
+    then: tuple[int, Project] | None,
+    *,
+    only_named: bool = False,
+    notice: str = "",
+) -> VersionsPage:
+    """Put the page of versions together, against one of them if asked."""
+    found: tuple[Difference, ...] = ()
+    against = ""
+    if then is not None:
+        found = differences(then[1], opened.project)
+        row = next((item for item in history if item.id == then[0]), None)
+        against = (row.name or row.label) if row is not None else "an earlier state"
+    return VersionsPage(
+        vehicle=opened.project.name,
+        vehicle_id=opened.vehicle_id,
+        variant_id=variant_id,
+        head_id=opened.head_id,
+        rows=tuple(
+            VersionRow(
+                item.id, item.label, item.name or "", item.at.strftime("%Y-%m-%d %H:%M"),
+                item.id == opened.head_id, then is not None and item.id == then[0],
+            )
+            for item in history
+            if item.name or not only_named
+        ),
+        only_named=only_named,
+        against=against,
+        against_id=then[0] if then is not None else 0,
+        changes=tuple(_change(item, habit) for item in found[:300]),
+        notice=notice,
+    )  # fmt: skip
