@@ -1,0 +1,121 @@
+"""Laws that hold for any system, stated so that they are true."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import settings as hypothesis_settings
+from hypothesis import strategies as st
+
+from isotherma.core.climate import Climate
+from isotherma.core.engine import kernel
+from isotherma.core.engine.course import Course, run_day
+from isotherma.core.system import System
+from isotherma.core.system.vehicle import Space
+from tests.networks import network, part, pipe, pump, tank, tap
+from tests.support import brief, shower
+
+STILL = Climate(region="x", month=6, air_c=10.0, swing_k=0.0)
+
+
+def stored(volume_m3=0.012, **store):
+    """A store whose element never runs, in a space kept at 10 °C."""
+    built = network(
+        [tank(), pump(), part("store", "store", volume_m3=volume_m3, **store), tap(),
+         part("element", "element", fitted_in="store", power_w=800.0, rule="while driving")],
+        [pipe("tank", "pump", 0.05, 0.02), pipe("pump", "store", 0.3, 0.01),
+         pipe("store", "tap", 1.0, 0.01)],
+    )  # fmt: skip
+    data = built.model_dump()
+    data["spaces"] = [Space(id="here", name="Here", kept_c=10.0).model_dump()]
+    for piece in (*data["parts"], *data["runs"]):
+        piece["space"] = "here"
+    return System.model_validate(data)
+
+
+def wash(minutes=4.0, **values):
+    return shower(duration_s=minutes * 60, clock="open", low_c=36.0, high_c=90.0, outlet="tap",
+                  **values)  # fmt: skip
+
+
+def test_with_all_differences_zero_nothing_moves():
+    asked = brief(day_start="cold", inside_c=10.0)
+    course = Course(asked, stored(), None, STILL)
+    before = [array.copy() for array in (course.state.layers, course.state.water,
+                                         course.state.wall)]  # fmt: skip
+    day = course.day((), 100.0, 0.0)
+    after = (course.state.layers, course.state.water, course.state.wall)
+    for one, two in zip(before, after, strict=True):
+        assert np.abs(one - two).max() < 1e-9
+    assert day.balance.store_loss_j == pytest.approx(0.0, abs=1e-3)
+    assert day.balance.pipe_loss_j == pytest.approx(0.0, abs=1e-3)
+
+
+def test_a_draw_at_one_temperature_keeps_it():
+    asked = brief(wash(), day_start="cold", inside_c=10.0)
+    _, day = run_day(asked, stored(), None, STILL)
+    rows = day.log[day.log[:, kernel.MASS] > 0.0]
+    assert len(rows) and np.abs(rows[:, kernel.HEAD] - 10.0).max() < 1e-9
+
+
+def warm_litres(volume_m3, hot_c, **store):
+    """Litres over 36 °C from a store that begins uniform, nothing heating it."""
+    asked = brief(wash(8.0, start_s=60.0), day_start="cold", inside_c=10.0)
+    course = Course(asked, stored(volume_m3, **store), None, STILL)
+    course.state.layers[:] = hot_c
+    day = course.day(tuple(draw.settled(10.0) for draw in asked.draws), 500.0, 0.0)
+    rows = day.log[day.log[:, kernel.HEAD] >= 36.0]
+    return float(rows[:, kernel.MASS].sum())
+
+
+@given(st.floats(0.004, 0.04), st.floats(1.02, 2.5), st.floats(45.0, 80.0))
+@hypothesis_settings(max_examples=25)
+def test_the_larger_store_never_gives_fewer_warm_litres(volume, factor, hot):
+    layers = {"layers": 8, "insulation_m": 0.03}
+    small = warm_litres(volume, hot, **layers)
+    large = warm_litres(volume * factor, hot, **layers)
+    assert large >= small - 0.06  # a quarter of a second of flow
+
+
+@given(st.floats(0.005, 0.05), st.floats(1.1, 4.0))
+@hypothesis_settings(max_examples=20)
+def test_more_insulation_never_costs_energy_net_of_what_is_stored(thick, factor):
+    nets = []
+    for insulation in (thick, thick * factor):
+        built = stored(insulation_m=insulation)
+        parts = [
+            {**item.model_dump(), "rule": "always"} if item.id == "element" else item.model_dump()
+            for item in built.parts
+        ]
+        built = System.model_validate({**built.model_dump(), "parts": parts})
+        course = Course(brief(wash(), day_start="cold"), built, None, STILL)
+        held = float(kernel.total_heat(course.named.bodies, course.state))
+        day = course.day(tuple(draw.settled(10.0) for draw in course.brief.draws), 500.0, 0.0)
+        kept = float(kernel.total_heat(course.named.bodies, course.state)) - held
+        out = day.balance.heat_out_j - day.balance.heat_in_j
+        nets.append(sum(day.balance.sources_j.values()) - kept - out)
+    assert nets[1] <= nets[0] + 500.0  # half a kilojoule of stopping and starting
+
+
+@pytest.mark.parametrize("noon", [21600.0, 43200.0, 64800.0])
+def test_a_day_in_two_parts_is_the_day(noon):
+    """Stopped at an edge of the hours and taken up again: the same bits."""
+    asked = brief(day_start="cold", inside_c=10.0)
+    moving = Climate(region="x", month=6, air_c=5.0, swing_k=12.0)
+    whole, parts = (Course(asked, stored(), None, moving) for _ in range(2))
+    for course in (whole, parts):
+        course.state.layers[:] = 60.0
+    whole._pass_time(86400.0)
+    parts._pass_time(noon)
+    parts._pass_time(86400.0)
+    assert (whole.state.layers == parts.state.layers).all()
+
+
+def test_the_cost_grows_with_the_days_alone():
+    """Ten days take ten times the steps of one, not more."""
+    asked = brief(wash(), day_start="cold")
+    course = Course(asked, stored(), None, STILL)
+    draws = tuple(draw.settled(10.0) for draw in asked.draws)
+    rows = [len(course.day(draws, 500.0, 0.0).log) for _ in range(10)]
+    assert max(rows[1:]) <= 1.2 * min(rows[1:])
