@@ -17,7 +17,8 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
 from isotherma.core.engine import kernel
 from isotherma.core.engine.columns import COUNT, LAYER_J
-from isotherma.core.engine.course import Course, run_day
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.running import run_day
 from isotherma.core.errors import CoreError
 from isotherma.core.results.outcome import simulate
 from isotherma.core.system.kinds.heat import LiquidHeater

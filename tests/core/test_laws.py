@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from isotherma.core.climate import Climate
 from isotherma.core.engine import kernel
-from isotherma.core.engine.course import Course, run_day
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.running import run_day
 from isotherma.core.system import System
 from isotherma.core.system.vehicle import Space
 from tests.networks import network, part, pipe, pump, tank, tap

@@ -14,7 +14,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import kernel
-from isotherma.core.engine.course import run_day
+from isotherma.core.engine.running import run_day
 from isotherma.core.quantity import Habit
 from isotherma.core.results.band import MOST, doubts_of, make_band
 from isotherma.core.results.damp import saturated_kg_per_m3, vapour_of, vapours

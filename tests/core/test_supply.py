@@ -15,8 +15,10 @@ from isotherma import catalogue
 from isotherma.catalogue.demo import curlew
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine.course import Course, run_day
-from isotherma.core.results.ledger import battery_level, bottle, bottle_days, spent
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.running import run_day
+from isotherma.core.results.carried import battery_level, bottle, bottle_days
+from isotherma.core.results.spending import spent
 from isotherma.core.supply import battery, panel
 from isotherma.core.supply.bottle import Bottle, after_step, hold, over_days, sustained_kg_per_s
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
@@ -365,7 +367,7 @@ def test_a_sun_container_warms_by_day_and_cools_by_night():
 
 def test_a_kettle_takes_gas_for_the_bag():
     layout = layouts()["kettle-and-bag"]
-    from isotherma.core.results.ledger import kettle_takes
+    from isotherma.core.results.spending import kettle_takes
 
     course, day = run_day(layout.brief, layout.system, None, MILD)
     took = kettle_takes(course, day)

@@ -7,10 +7,11 @@ from typing import Any
 
 from isotherma.core.quantity import STYLES, Habit
 from isotherma.core.results.band import Range
+from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.damp import vapours
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.frost import freezes
-from isotherma.core.results.ledger import Entry, battery_level, bottle, bottle_days
+from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.verdict import reason_words

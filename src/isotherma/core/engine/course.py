@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Final, NoReturn
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,15 +35,17 @@ from isotherma.core.engine.kernel import (
     Flowing,
     State,
 )
-from isotherma.core.errors import BalanceBroken, MissingValue, NotComputedYet
+from isotherma.core.engine.needs import main_outlet, refuse_missing
+from isotherma.core.engine.record import Balance, Day, Drawn, Stretch
+from isotherma.core.errors import NotComputedYet
 from isotherma.core.flows.circuit import Circuit, make_circuit
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.supply.hours import Hours, battery_side
-from isotherma.core.system import AnyKind, System
-from isotherma.core.system.kinds import heat, primary, temperature, use
+from isotherma.core.system import System
+from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
@@ -54,87 +56,12 @@ Floats = NDArray[np.float64]
 
 FINE_S: Final = 0.25
 SEGMENT_S: Final = 300.0
-BALANCE_LIMIT: Final = 1e-3
-MOST_WARM_UP_DAYS: Final = 5
 REST, WAITING, RUNNING, STOPPED = range(4)
 NEVER_C: Final = -300.0  # nobody gives up
 LONGEST_QUEUE_S: Final = 3 * 3600.0
 QUEUE_STEP_S: Final = 60.0
-COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
-
-
-@dataclass(frozen=True, slots=True)
-class Drawn:
-    """One draw as it ran."""
-
-    draw: Draw
-    outlet: str
-    opened_s: float
-    warm_s: float | None
-    closed_s: float
-    dry: bool
-    flow_m3_per_s: float
-    point: Point
-
-
-@dataclass(frozen=True, slots=True)
-class Balance:
-    """What came in, went out and stayed, in a day [J, kg]."""
-
-    heat_in_j: float
-    sources_j: Mapping[str, float]
-    bodies_j: Mapping[str, float]
-    held_j: float
-    air_j: float
-    heat_out_j: float
-    store_loss_j: float
-    pipe_loss_j: float
-    body_loss_j: float
-    stored_change_j: float
-    taken_kg: Mapping[str, float]
-    energy_error_share: float
-    water_error_share: float
-
-
-@dataclass(frozen=True, slots=True)
-class Stretch:
-    """What a stretch of the day took, from one edge of the hours to the next.
-
-    `sources_j` heat of elements and burners, `bodies_j` of heaters [J], `pumped_s` of pumps
-    [s], `starts` of heaters; `charge_w` what might have charged the battery, `standing_w` what
-    it gave whatever the water did, `air_c` outside.
-    """
-
-    start_s: float
-    span_s: float
-    sources_j: Mapping[str, float]
-    bodies_j: Mapping[str, float]
-    pumped_s: Mapping[str, float]
-    starts: Mapping[str, float]
-    charge_w: float
-    standing_w: float
-    air_c: float
-    air_j: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Day:
-    """One simulated day: the log as its columns say, the draws, the balance.
-
-    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `stretches`
-    what it took in order of time.
-    """
-
-    log: Floats
-    drawn: tuple[Drawn, ...]
-    balance: Balance
-    pumped_s: Mapping[str, float]
-    starts: Mapping[str, float]
-    vessel: str
-    layers: int
-    stretches: tuple[Stretch, ...] = ()
 
 
 @dataclass(slots=True)
@@ -833,136 +760,3 @@ class Course:
             energy_error_share=float(abs(came - out - lost - change) / scale),
             water_error_share=float(abs(into - away - kept) / max(into, away, 1e-3)),
         )  # fmt: skip
-
-
-def refuse_missing(circuit: Circuit) -> None:
-    """Refuse a day that hangs on litres nobody knows, or on a store nothing heats.
-
-    Parameters
-    ----------
-    circuit : Circuit
-        The network of a state. [-]
-
-    Returns
-    -------
-    None
-        If nothing needed is missing. [-]
-
-    Raises
-    ------
-    MissingValue
-        Naming the first of them.
-    """
-    joined = {part_id for part_id, _ in circuit.node}
-    heats = {
-        part.fitted_in for part in circuit.parts.values()
-        if isinstance(part, heat.Element | heat.Burner | heat.Coil)
-    }  # fmt: skip
-    for part in circuit.parts.values():
-        if part.id not in joined or part.id in circuit.dry:
-            continue
-        held = isinstance(
-            part,
-            moved.FreshTank | moved.GravityBag | moved.LooseContainer | heat.Store | heat.Combi
-            | heat.Canister | heat.SunContainer,
-        )  # fmt: skip
-        if held and getattr(part, "volume_m3", None) is None:
-            _missing(part, "volume_m3")
-        if isinstance(part, heat.Store | heat.Canister) and part.id not in heats:
-            raise MissingValue(
-                path=f"parts.{part.id}", part_name=part.label, label="element or burner in it"
-            )
-    for part in circuit.parts.values():
-        if isinstance(part, heat.Element) and part.power_w is None:
-            _missing(part, "power_w")
-        if isinstance(part, heat.Burner) and part.input_w is None:
-            _missing(part, "input_w")
-
-
-def _missing(part: AnyKind, name: str) -> NoReturn:
-    title = type(part).model_fields[name].title or name
-    raise MissingValue(path=f"parts.{part.id}.{name}", part_name=part.label, label=title.lower())
-
-
-def main_outlet(system: System) -> str:
-    """Give the outlet a draw without one is at: a shower head, else any.
-
-    Parameters
-    ----------
-    system : System
-        The network. [-]
-
-    Returns
-    -------
-    str
-        Part id; empty if there is none. [-]
-    """
-    heads = [part.id for part in system.parts if isinstance(part, use.ShowerHead)]
-    others = [part.id for part in system.parts if isinstance(part, use.Outlet)]
-    return next(iter([*heads, *others]), "")
-
-
-def run_day(
-    brief: Brief,
-    system: System,
-    standing: Standing | None,
-    climate: Climate,
-    *,
-    fine_s: float = FINE_S,
-) -> tuple[Course, Day]:
-    """Run a day as the brief has it: as the day before left it, or just filled.
-
-    Parameters
-    ----------
-    brief, system, climate : Brief, System, Climate
-        The documents. [-]
-    standing : State or None
-        How everything stands. [-]
-    fine_s : float
-        Step while something moves, > 0. [s]
-
-    Returns
-    -------
-    tuple of Course and Day
-        What ran, and its last day. [-]
-
-    Raises
-    ------
-    BalanceBroken
-        If energy or water misses by more than a thousandth.
-    """
-    course = Course(brief, system, standing, climate, fine_s)
-    fresh_c = course.conditions.fresh_c
-    order = tuple(
-        draw.settled(fresh_c) for draw in sorted(brief.draws, key=lambda item: item.start_s)
-    )
-    tank = sum(
-        part.volume_m3 or 0.0
-        for part in course.circuit.parts.values()
-        if isinstance(part, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
-    )
-    kept = 1 - brief.reserve
-    fresh_kg = tank * kept * 999.0
-    if any(isinstance(part, moved.OutsideSource | moved.PressurisedInlet)
-           for part in system.parts):  # fmt: skip
-        fresh_kg = max(fresh_kg, 1e6)
-    other = brief.other_fresh_m3 * 999.0 / 86400
-    if brief.day_start == "standing":  # coarse days come near; they are never shown
-        course.fine_s = COARSE * fine_s
-        for _ in range(MOST_WARM_UP_DAYS):
-            before = course.state.layers.copy()
-            course.day(order, fresh_kg, other)
-            if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
-                break
-        course.fine_s = fine_s
-    day = course.day(order, fresh_kg, other)
-    balance = day.balance
-    if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
-        raise BalanceBroken(
-            energy_error_share=balance.energy_error_share,
-            water_error_share=balance.water_error_share,
-        )
-    return course, day
-
-
-__all__ = ["Balance", "Course", "Day", "Drawn", "main_outlet", "run_day"]

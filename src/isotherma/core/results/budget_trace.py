@@ -6,19 +6,12 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
 from isotherma.core import water
-from isotherma.core.engine.course import Course, Day
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day
+from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.ledger import (
-    TITLES,
-    BudgetName,
-    Entry,
-    Term,
-    battery_level,
-    heats_of,
-    kettle_takes,
-    pitch_w,
-    terms,
-)
+from isotherma.core.results.ledger import TITLES, Entry
+from isotherma.core.results.spending import BudgetName, Term, heats_of, kettle_takes, pitch_w, terms
 from isotherma.core.results.traced import Input, Trace
 
 Rule = Callable[[Mapping[str, Sequence[float]]], float]

@@ -12,7 +12,8 @@ from isotherma.core import water
 from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
 from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
-from isotherma.core.engine.course import RUNNING, Course, Day
+from isotherma.core.engine.course import RUNNING, Course
+from isotherma.core.engine.record import Day
 
 Floats = NDArray[np.float64]
 

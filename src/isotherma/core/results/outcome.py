@@ -7,7 +7,9 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
-from isotherma.core.engine.course import FINE_S, Course, Day, run_day
+from isotherma.core.engine.course import FINE_S, Course
+from isotherma.core.engine.record import Day
+from isotherma.core.engine.running import run_day
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results

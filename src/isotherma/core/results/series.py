@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.engine import kernel
-from isotherma.core.engine.course import Course, Day
-from isotherma.core.results.ledger import battery_level, heats_of, pitch_w, take
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day
+from isotherma.core.results.carried import battery_level
+from isotherma.core.results.spending import heats_of, pitch_w, take
 
 Floats = NDArray[np.float64]
 NAMES: Final = ("fresh_m3", "grey_m3", "gas_kg", "diesel_m3", "mains_j", "battery_left_j")

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from math import inf
 
-from isotherma.core.engine.course import Course, Day
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day
 from isotherma.core.quantity import Habit, duration_words, with_unit
-from isotherma.core.results.ledger import battery_level, bottle, bottle_days
+from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
 from isotherma.core.supply.bottle import LEAST_PA, sustained_kg_per_s
 from isotherma.core.supply.feeds import feeds_of, on_battery

@@ -5,11 +5,13 @@ from __future__ import annotations
 from math import pi
 
 from isotherma.core.engine.columns import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
-from isotherma.core.engine.course import Course, Day, Drawn
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day, Drawn
 from isotherma.core.flows.report import profile
 from isotherma.core.results.budget_trace import budget_traces
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.ledger import Entry, spent
+from isotherma.core.results.ledger import Entry
+from isotherma.core.results.spending import spent
 from isotherma.core.results.traced import Input, Trace
 
 

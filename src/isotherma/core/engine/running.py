@@ -1,0 +1,83 @@
+"""One day as the brief has it: as the day before left it, or just filled."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate
+from isotherma.core.engine.course import FINE_S, Course
+from isotherma.core.engine.record import Day
+from isotherma.core.errors import BalanceBroken
+from isotherma.core.system import System
+from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.states import State as Standing
+
+MOST_WARM_UP_DAYS: Final = 5
+COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
+BALANCE_LIMIT: Final = 1e-3
+
+
+def run_day(
+    brief: Brief,
+    system: System,
+    standing: Standing | None,
+    climate: Climate,
+    *,
+    fine_s: float = FINE_S,
+) -> tuple[Course, Day]:
+    """Run a day as the brief has it: as the day before left it, or just filled.
+
+    Parameters
+    ----------
+    brief, system, climate : Brief, System, Climate
+        The documents. [-]
+    standing : State or None
+        How everything stands. [-]
+    fine_s : float
+        Step while something moves, > 0. [s]
+
+    Returns
+    -------
+    tuple of Course and Day
+        What ran, and its last day. [-]
+
+    Raises
+    ------
+    BalanceBroken
+        If energy or water misses by more than a thousandth.
+    """
+    course = Course(brief, system, standing, climate, fine_s)
+    fresh_c = course.conditions.fresh_c
+    order = tuple(
+        draw.settled(fresh_c) for draw in sorted(brief.draws, key=lambda item: item.start_s)
+    )
+    tank = sum(
+        part.volume_m3 or 0.0
+        for part in course.circuit.parts.values()
+        if isinstance(part, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
+    )
+    kept = 1 - brief.reserve
+    fresh_kg = tank * kept * 999.0
+    if any(isinstance(part, moved.OutsideSource | moved.PressurisedInlet)
+           for part in system.parts):  # fmt: skip
+        fresh_kg = max(fresh_kg, 1e6)
+    other = brief.other_fresh_m3 * 999.0 / 86400
+    if brief.day_start == "standing":  # coarse days come near; they are never shown
+        course.fine_s = COARSE * fine_s
+        for _ in range(MOST_WARM_UP_DAYS):
+            before = course.state.layers.copy()
+            course.day(order, fresh_kg, other)
+            if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
+                break
+        course.fine_s = fine_s
+    day = course.day(order, fresh_kg, other)
+    balance = day.balance
+    if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
+        raise BalanceBroken(
+            energy_error_share=balance.energy_error_share,
+            water_error_share=balance.water_error_share,
+        )
+    return course, day
