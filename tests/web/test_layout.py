@@ -121,10 +121,17 @@ def test_runs_are_changed_where_they_are_drawn(client, library):
 def test_an_empty_route_offers_layouts_with_their_verdict(client):
     made = Project(name="Bare", brief=curlew().brief,
                    variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
-    page = soup(client.get(f"{keep(client, made)}/layout"))
+    path = keep(client, made)
+    page = soup(client.get(f"{path}/layout"))
     found = page.select(".layouts .on-brief")
     assert len(found) == len(layouts())
-    assert all(text(words) for words in found)
+    first = found[0]
+    said = client.get(first["hx-get"], headers=HTMX).text.strip()
+    assert "in December" in said and "<" not in said
+    assert said in text(soup(client.get(first["hx-get"])))  # a page of its own without scripts
+    again = soup(client.get(f"{path}/layout")).select(".layouts .on-brief")[0]
+    assert text(again) == said  # known now, so it stands there at once
+    assert client.get(f"{path}/offer/nothing").status_code == 404
     chooser = soup(client.get(f"{keep(client, curlew())}/layout?choose=true"))
     assert "Another layout in its place" in text(chooser)
 

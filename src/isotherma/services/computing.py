@@ -36,6 +36,12 @@ class Computing:
                 self._kept.popitem(last=False)
         return found
 
+    def peek(self, project: Project, variant: Variant) -> Outcome | CoreError | None:
+        """Give what is known of a variant without computing it."""
+        key = (canonical_json(project.brief), canonical_json(variant.system))
+        with self._lock:
+            return self._kept.get(key)
+
 
 def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
     """Simulate a variant, in its first state unless told; no answer is given, not raised."""

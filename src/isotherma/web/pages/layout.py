@@ -16,6 +16,7 @@ from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
 from isotherma.core.flows.report import FlowReport
 from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
+from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.outages import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
@@ -417,15 +418,46 @@ def _piece(
     )  # fmt: skip
 
 
+def _on_brief(opened: Opened, layout_id: str) -> Project:
+    """Put a starting layout under the vehicle's brief."""
+    made = layouts()[layout_id].project()
+    return opened.project.model_copy(update={"variants": made.variants})
+
+
 def _began(opened: Opened, computing: Computing, habit: Habit) -> tuple[Began, ...]:
-    """Give every starting layout's verdict on this brief."""
+    """Offer every starting layout, with its verdict on this brief where it is known already."""
     found = []
     for item in layouts().values():
-        project = opened.project.model_copy(update={"variants": item.project().variants})
-        result = computing.result(project, project.variants[0])
-        words = result.verdict(habit) if isinstance(result, Outcome) else error_words(result, habit)
+        project = _on_brief(opened, item.id)
+        result = computing.peek(project, project.variants[0])
+        words = "" if result is None else _verdict(result, habit)
         found.append(Began(LayoutOffer(item.id, item.name, item.heat, item.summary), words))
     return tuple(found)
+
+
+def _verdict(result: Outcome | CoreError, habit: Habit) -> str:
+    return result.verdict(habit) if isinstance(result, Outcome) else error_words(result, habit)
+
+
+@dataclass(frozen=True, slots=True)
+class OfferPage:
+    """The verdict of one starting layout on a vehicle's brief."""
+
+    template: ClassVar[str] = "offer.html"
+    vehicle: str
+    name: str
+    verdict: str
+
+
+def offer_page(
+    opened: Opened, layout_id: str, habit: Habit, computing: Computing
+) -> OfferPage | None:
+    """Compute a starting layout on the vehicle's brief; None if there is no such layout."""
+    if layout_id not in layouts():
+        return None
+    project = _on_brief(opened, layout_id)
+    result = computing.result(project, project.variants[0])
+    return OfferPage(opened.project.name, layouts()[layout_id].name, _verdict(result, habit))
 
 
 def layout_page(

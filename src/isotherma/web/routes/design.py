@@ -40,7 +40,7 @@ from isotherma.web.pages.certainty import certainty_page
 from isotherma.web.pages.flow import FlowAsked, flow_page
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
-from isotherma.web.pages.layout import layout_page
+from isotherma.web.pages.layout import layout_page, offer_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.whatif import WhatIfAsked
@@ -142,6 +142,18 @@ def layout(
         opened, variant_id, habit_of(request), have.computing, have.flowing,
         _flow_asked(request.query_params), piece=_known_piece(piece), choose=choose,
     )  # fmt: skip
+    return render(request, page)
+
+
+@router.get("/offer/{layout_id}", name="design.offer")
+def offer(
+    request: Request, have: Have, vehicle_id: int, variant_id: str, layout_id: str
+) -> Response:
+    """What a starting layout would do on this brief."""
+    opened = have.vehicles.open(vehicle_id)
+    page = offer_page(opened, layout_id, habit_of(request), have.computing)
+    if page is None:
+        raise NotFound
     return render(request, page)
 
 
