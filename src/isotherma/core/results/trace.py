@@ -40,8 +40,11 @@ def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
                                 f"{group}.{step.id}"))  # fmt: skip
     return Trace(
         id=key,
-        title=("Flow at the head" if outlet.kind == "shower_head" else "Flow at the outlet")
-        + ("" if key == "flow" else f": {drawn.draw.name}"),
+        title=f"Flow: {drawn.draw.name}"
+        if key != "flow"
+        else "Flow at the head"
+        if outlet.kind == "shower_head"
+        else "Flow at the outlet",
         value=drawn.flow_m3_per_s,
         style="flow",
         formula=f"q = {'s ' if opening < 1.0 else ''}K √Δp, with what drives the water = "
