@@ -183,6 +183,18 @@ def test_a_knob_is_tried_and_kept_only_when_wanted(client, demo):
     assert "Kept what was tried" in kept.text
 
 
+def test_stops_and_who_comes_next_are_tried(client, demo):
+    page = soup(client.get(f"{demo}/shower?draw=0&w.stops=3&w.next=8:30"))
+    assert page.select_one(".tried") is not None
+    later = text(page.select_one(".tried"))
+    assert "washes" in later
+    assert "Second shower" in text(page.find("label", {"for": "w-next"}))
+    half = soup(client.get(f"{demo}/shower?draw=0&w.stops=2.5"))
+    assert "That cannot be" in text(half)
+    last = soup(client.get(f"{demo}/shower?draw=3"))
+    assert last.find(id="w-next") is None
+
+
 def test_nonsense_on_a_knob_is_kept_and_explained(client, demo):
     page = soup(client.get(f"{demo}/shower?w.volume=lots&w.flow=4"))
     field = page.find(id="w-volume")

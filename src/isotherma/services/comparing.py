@@ -41,8 +41,8 @@ class Knob:
     style: str
 
 
-def knobs_of(variant: Variant, draw: Draw) -> tuple[Knob, ...]:
-    """List what can be tried on a draw of a variant: what is there."""
+def knobs_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Knob, ...]:
+    """List what can be tried on a draw of a variant: what is there, and who comes next."""
     at = f"brief.draws.{draw.id}"
     parts = f"variants.{variant.id}.system.parts"
     found = [
@@ -50,8 +50,14 @@ def knobs_of(variant: Variant, draw: Draw) -> tuple[Knob, ...]:
         Knob("low", "Warm enough from", f"{at}.low_c", "temperature"),
         Knob("high", "Too hot above", f"{at}.high_c", "temperature"),
         Knob("long", "Water runs for", f"{at}.duration_s", "minutes"),
+        Knob("stops", "Stops while soaping", f"{at}.stops", "number"),
         Knob("cold", "Cold water", "brief.cold_water_c", "temperature"),
     ]
+    later = sorted((item for item in brief.draws if item.start_s > draw.start_s),
+                   key=lambda item: item.start_s)  # fmt: skip
+    if later:
+        path = f"brief.draws.{later[0].id}.start_s"
+        found.append(Knob("next", f"Next, {later[0].name}, at", path, "clock"))
     seen = set()
     for part in variant.system.parts:
         for key, kind, name, title, style in (

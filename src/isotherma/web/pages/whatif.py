@@ -262,7 +262,7 @@ def beside(
     variant = find_variant(project, variant_id)
     result = outcome.draws[index]
     draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
-    knobs = knobs_of(variant, draw)
+    knobs = knobs_of(project.brief, variant, draw)
     views, values = _knob_views(opened, knobs, asked, habit, _effective(outcome, knobs, index))
     error = ""
     came: Tried | None = None

@@ -341,7 +341,7 @@ def _keep(
     paths: dict[str, object] = {}
     notice, status = "", 200
     try:
-        for knob in knobs_of(variant, draw):
+        for knob in knobs_of(opened.project.brief, variant, draw):
             text = str(form.get(f"w.{knob.key}", ""))[:60].strip()
             if text:
                 paths[knob.path] = parse(text, knob.style, habit)
