@@ -19,7 +19,7 @@ from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.flows.waste import Waste, waste_of
 from isotherma.core.project import Project, Variant, canonical_json
 from isotherma.core.system import System
-from isotherma.core.system.kinds.use import Outlet, ShowerHead
+from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
 
@@ -72,13 +72,6 @@ def solve_flows(project: Project, variant: Variant, state: State | None, asked: 
 def _solved(circuit: Circuit, asked: Asked) -> Flows:
     point = operate(circuit, asked.opens)
     return Flows(circuit, point, flow_report(point), shocks(circuit, point))
-
-
-def main_outlet(system: System) -> str:
-    """Give the outlet people ask about first: a shower head, else any; empty if there is none."""
-    heads = [part.id for part in system.parts if isinstance(part, ShowerHead)]
-    others = [part.id for part in system.parts if isinstance(part, Outlet)]
-    return next(iter([*heads, *others]), "")
 
 
 def outlets_of(system: System) -> dict[str, str]:

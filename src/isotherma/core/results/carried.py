@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
-from isotherma.core.results.spending import NET_J_PER_KG, heats_of, take
+from isotherma.core.results.spending import COMBI_SHARE, NET_J_PER_KG, heats_of, take, taken_in
 from isotherma.core.supply.battery import Level, over_days
 from isotherma.core.supply.bottle import Bottle, Hold
 from isotherma.core.supply.bottle import over_days as bottle_over_days
@@ -34,7 +34,7 @@ def battery_level(course: Course, day: Day, days: int) -> Level | None:
         return None
     rows = []
     for row in day.stretches:
-        took = take(course, heats_of(course, row), row.pumped_s, row.starts).battery_j
+        took = taken_in(course, row).battery_j
         rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
     lead = any(
         isinstance(part, electric.Battery) and part.chemistry in ("lead", "gel or mat")
@@ -116,5 +116,5 @@ def _full_kg_per_s(course: Course, part_id: str) -> float:
     if isinstance(part, heat.ThroughFlowGas):
         return (part.input_w or (part.heat_w or 0.0) / 0.84) / NET_J_PER_KG[part.fuel]
     if isinstance(part, heat.Combi) and part.fuel in ("propane", "butane"):
-        return (part.rated_w or 4000.0) / 0.85 / NET_J_PER_KG[part.fuel]
+        return (part.rated_w or 4000.0) / COMBI_SHARE / NET_J_PER_KG[part.fuel]
     return 0.0

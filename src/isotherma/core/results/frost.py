@@ -8,10 +8,10 @@ from typing import Final
 
 from isotherma.core.engine.columns import COUNT, FIRST, LAYER_J
 from isotherma.core.engine.course import Course
+from isotherma.core.supply.hours import tank_loss_w_per_k
 from isotherma.core.system.kinds.water import FreshTank
 
 FUSION_J_PER_KG: Final = 333.6e3
-TANK_W_PER_M2_K: Final = 6.0  # bare plastic in still air
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +115,7 @@ def freezes(course: Course) -> tuple[Freeze, ...]:
         water = part.volume_m3 * 999.0
         zero, solid = freezing_s(
             heat_j_per_k=water * 4186.0,
-            loss_w_per_k=TANK_W_PER_M2_K * 6.0 * part.volume_m3 ** (2 / 3),
+            loss_w_per_k=tank_loss_w_per_k(part.volume_m3),
             water_kg=water, start_c=fresh, air_c=air,
         )  # fmt: skip
         if zero < inf:

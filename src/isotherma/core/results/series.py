@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Final
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,10 +10,9 @@ from isotherma.core.engine import kernel
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.results.carried import battery_level
-from isotherma.core.results.spending import heats_of, pitch_w, take
+from isotherma.core.results.spending import pitch_w, taken_in
 
 Floats = NDArray[np.float64]
-NAMES: Final = ("fresh_m3", "grey_m3", "gas_kg", "diesel_m3", "mains_j", "battery_left_j")
 
 
 def day_series(course: Course, day: Day) -> dict[str, Floats]:
@@ -47,7 +44,7 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     share = times / 86400.0
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
-        took = take(course, heats_of(course, row), row.pumped_s, row.starts)
+        took = taken_in(course, row)
         edges.append(row.start_s + row.span_s)
         gas.append(gas[-1] + took.gas_kg)
         diesel.append(diesel[-1] + took.diesel_m3)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from isotherma.core.engine.course import Course
+from isotherma.core.engine.course import BAG_C, Course
 from isotherma.core.engine.record import Balance, Day, Stretch
 from isotherma.core.flows.report import pump_current_a
 from isotherma.core.supply.feeds import direct_panel, feeds_of
@@ -20,7 +20,6 @@ DIESEL_J_PER_M3: Final = 35.7e9  # net at 15 °C, middle of 35.2 to 36.2 MJ/L
 PETROL_J_PER_M3: Final = 31.8e9
 COMBI_SHARE: Final = 0.85  # of the net heat, middle of combi heaters
 AIR_SHARE: Final = 0.8  # of the net heat into air heaters' air
-BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,6 +228,24 @@ def take(
     return Spent(total("gas"), total("diesel"), total("mains"), total("battery"), 0.0)
 
 
+def taken_in(course: Course, stretch: Stretch) -> Spent:
+    """Add up what a stretch of a day burnt and drew.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    stretch : Stretch
+        A stretch of its day. [-]
+
+    Returns
+    -------
+    Spent
+        Without what stands by. [-]
+    """
+    return take(course, heats_of(course, stretch), stretch.pumped_s, stretch.starts)
+
+
 def kettle_takes(course: Course, day: Day) -> Spent:
     """Count what a kettle takes to warm the water of bags beside it.
 
@@ -283,7 +300,7 @@ def pitch_w(course: Course, stretch: Stretch) -> float:
         return 0.0
     shares = [part.efficiency or 0.88 for part in course.hours.system.parts
               if isinstance(part, electric.Charger)]  # fmt: skip
-    took = take(course, heats_of(course, stretch), stretch.pumped_s, stretch.starts).battery_j
+    took = taken_in(course, stretch).battery_j
     needed = stretch.standing_w + took / stretch.span_s
     return min(putting, needed) / (shares[0] if shares else 0.88)
 

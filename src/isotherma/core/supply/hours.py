@@ -167,7 +167,7 @@ class Hours:
         if swing <= 0.0:
             return 0.0
         capacity = HALF_FULL * tank.volume_m3 * 4.18e6
-        tau = capacity / (TANK_W_PER_M2_K * 6.0 * tank.volume_m3 ** (2 / 3))
+        tau = capacity / tank_loss_w_per_k(tank.volume_m3)
         turn = 2 * pi / DAY_S
         late = atan(turn * tau) / turn
         shrunk = 0.5 * swing / sqrt(1.0 + (turn * tau) ** 2)
@@ -183,6 +183,11 @@ class Hours:
         return air + (hot - air) * exp(-since / (ENGINE_S_PER_TAIL * tail))
 
     # --- electricity ---
+
+    @property
+    def charging_v(self) -> float:
+        """Give the volts of the battery while it is charged [V]."""
+        return BUCK_V * (self.system.volts_v or 12.0) / 12.0
 
     def curve(self, part: electric.Panel) -> Curve | None:
         """Give a panel's curve from what is printed, all of its count side by side."""
@@ -217,10 +222,9 @@ class Hours:
                 continue  # a panel without controller charges nothing
             watts, _ = best_point(curve, sun, over_k=over)
             if not control.tracks:  # a plain controller holds the panel at the battery's volts
-                volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
-                watts = min(watts, volts * sun * curve.short_a)
+                watts = min(watts, self.charging_v * sun * curve.short_a)
             share = control.efficiency or 0.96
-            most = (control.amps_a or 1e6) * BUCK_V * (self.system.volts_v or 12.0) / 12.0
+            most = (control.amps_a or 1e6) * self.charging_v
             total += min(watts * share, most)
         return total
 
@@ -234,7 +238,7 @@ class Hours:
 
     def _charge_w(self, clock_s: float) -> float:
         total = self.panel_w(clock_s)
-        volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
+        volts = self.charging_v
         spare = [part.spare_a or 30.0 for part in self._of(electric.Alternator)]
         if spare and self.driving(clock_s):
             chargers = [
@@ -249,7 +253,7 @@ class Hours:
         """Give what a charger on the pitch's mains puts into the battery [W]."""
         if not self.plugged:
             return 0.0
-        volts = BUCK_V * (self.system.volts_v or 12.0) / 12.0
+        volts = self.charging_v
         return sum(
             volts * part.amps_a for part in self.system.parts
             if isinstance(part, electric.Charger) and part.source in ("mains", "both")
@@ -355,6 +359,26 @@ class Hours:
         own = part.power_w if isinstance(part, heat.Element) else None
         watts = min(spare, own or spare)
         return Allowed(full and watts > 0.5, max(watts, 0.0))
+
+
+def tank_loss_w_per_k(volume_m3: float) -> float:
+    """Give what a bare plastic tank loses: the faces of a cube of its volume in still air.
+
+    Parameters
+    ----------
+    volume_m3 : float
+        Of the tank, > 0. [m³]
+
+    Returns
+    -------
+    float
+        Loss. [W/K]
+
+    References
+    ----------
+    Judgement: 6 W/m²K.
+    """
+    return float(TANK_W_PER_M2_K * 6.0 * volume_m3 ** (2 / 3))
 
 
 def feeds_of_panel(system: System, panel_id: str) -> bool:

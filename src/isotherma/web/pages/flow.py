@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import ClassVar, Final
 
+from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.leak import Kicking
@@ -37,7 +38,6 @@ from isotherma.services.flows import (
     Flows,
     drained,
     leaks,
-    main_outlet,
     outlets_of,
     wasted,
 )

@@ -166,7 +166,6 @@ class LayoutPage:
     moves: tuple[tuple[str, str], ...]
     empty: bool
     offers: tuple[Began, ...]
-    crossings: int
     flow_unit: str
     profile_to: str
     wide_profile: Profile | None
@@ -252,6 +251,7 @@ def draw(
     """Draw a plan in one orientation, with what flows."""
     spaces = {space.id: (index + 1, space.name) for index, space in enumerate(system.spaces)}
     medium = carried(system)
+    pipes = {run.id: run for run in system.pipes}
     runs = {run.id: run for run in report.runs} if report else {}
     parts = {part.id: part for part in report.parts} if report else {}
     nodes, drawn = [], []
@@ -293,7 +293,7 @@ def draw(
         if line.id.startswith("falls:"):
             drawn.append(Drawn("", path, "falls", "", True, False, x, y, "", "Water falls", arrow))
             continue
-        run = next(item for item in system.pipes if item.id == line.id)
+        run = pipes[line.id]
         now = runs.get(line.id)
         still = now is None or now.flow_m3_per_s == 0.0
         title = run.label
@@ -553,7 +553,6 @@ def layout_page(
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
         offers=_began(opened, computing, habit) if choose or not system.parts else (),
-        crossings=plan.crossings if plan is not None else 0,
         flow_unit=STYLES["flow"].symbol(habit),
         profile_to=next((part.label for part in system.parts if part.id == running), ""),
         wide_profile=draw_profile(flows.report, running, habit, WIDE)

@@ -54,7 +54,6 @@ class SumsPage:
     template: ClassVar[str] = "sums.html"
     sums: tuple[SumView, ...]
     notice: str
-    put_path: str = ""
 
 
 @dataclass(frozen=True, slots=True)

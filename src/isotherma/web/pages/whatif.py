@@ -55,7 +55,6 @@ class Tried:
     cells: tuple[Cell, ...]
     chart: Chart | None
     narrow: Chart | None
-    query: str
     kept: tuple[tuple[str, str], ...]
 
 
@@ -330,6 +329,5 @@ def _came(
         ),
         chart=make_chart(after, index, by, habit, before=before),
         narrow=make_chart(after, index, by, habit, NARROW, before=before),
-        query="&".join(f"w.{key}={text}" for key, text in turned),
         kept=tuple((f"w.{key}", text) for key, text in turned),
     )  # fmt: skip
