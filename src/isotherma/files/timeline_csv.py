@@ -10,7 +10,7 @@ from isotherma.core.engine import kernel
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
 
-PHASES = ("rest", "waiting", "running", "stopped")
+PHASES = ("rest", "waiting", "running", "stopped", "moving")
 _HEADINGS = (
     "time_s",
     "step_s",

@@ -23,6 +23,7 @@ from isotherma.core.fields import (
     Setting,
     Share,
     Slug,
+    StateRef,
     VolumeOrNone,
     Water,
     known,
@@ -56,6 +57,9 @@ class Draw(Document):
         description="The running time begins when the water is warm, or when the tap opens.",
     )
     outlet: PartRef | None = known("At which outlet", "Empty: the first shower head.")
+    state: StateRef | None = known(
+        "In which state", "Hands make the moves first and back after. Empty: as the day is seen."
+    )
     aim: Aim = Field(
         default="window",
         title="Wanted",

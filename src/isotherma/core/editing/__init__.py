@@ -22,6 +22,7 @@ from isotherma.core.editing.brief import (
 from isotherma.core.editing.parts import (
     add_part,
     add_run,
+    cap_port,
     fit_part,
     goes_in_line,
     insert_part,
@@ -38,9 +39,11 @@ from isotherma.core.editing.values import (
     with_system,
 )
 from isotherma.core.editing.variants import (
+    copy_system,
     duplicate_variant,
     lay,
     lay_usual_route,
+    lay_with_own,
     remove_variant,
 )
 
@@ -50,6 +53,8 @@ __all__ = [
     "add_piece",
     "add_run",
     "add_use",
+    "cap_port",
+    "copy_system",
     "duplicate_variant",
     "fit_part",
     "fresh_id",
@@ -58,6 +63,7 @@ __all__ = [
     "join",
     "lay",
     "lay_usual_route",
+    "lay_with_own",
     "new_part",
     "remove_draw",
     "remove_part",

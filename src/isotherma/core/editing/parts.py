@@ -13,6 +13,8 @@ from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.pieces import PartBase, joins
 from isotherma.core.system.runs import RUNS, RunBase
 
+STUB_M = 0.05  # a cap sits right on what it closes
+
 
 def goes_in_line(kind: type[PartBase], run: RunBase) -> bool:
     """Say whether a kind of part can be put into a run.
@@ -387,6 +389,55 @@ def add_run(project: Project, variant_id: str, kind: str, start: PortRef, end: P
     words = f"{names.get(start.part, start.part)} to {names.get(end.part, end.part).lower()}"
     run = RUNS[kind].model_validate({"id": run_id, "name": words[:80], "start": start, "end": end})
     return with_lists(project, variant_id, runs=(*system.runs, run))
+
+
+def cap_port(project: Project, variant_id: str, end: str, cap: PartBase) -> Project:
+    """Close an open port with a blanking cap on a short pipe.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    variant_id : str
+        Which variant. [-]
+    end : str
+        Part and port with a point between. [-]
+    cap : PartBase
+        The cap; it gets the part's space and phase. [-]
+
+    Returns
+    -------
+    Project
+        With the cap last in the list; the pipe is as those at the part. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If the part is gone.
+    pydantic.ValidationError
+        If something is joined there already, or it carries no water.
+    """
+    part_id, _, _ = end.partition(".")
+    system = variant_of(project, variant_id).system
+    part = next((item for item in system.parts if item.id == part_id), None)
+    if part is None:
+        raise ChangeRefused(path=f"parts.{part_id}", reason="it is not there any more")
+    near = next((run for run, _, _ in system.joined(part_id) if isinstance(run, Pipe)), None)
+    placed = add_part(
+        project, variant_id, cap.model_copy(update={"space": part.space, "phase": part.phase})
+    )
+    cap_id = variant_of(placed, variant_id).system.parts[-1].id
+    done = join(placed, variant_id, end, f"{cap_id}.inlet", "pipe")
+    run = variant_of(done, variant_id).system.runs[-1]
+    like: dict[str, Any] = {"length_m": STUB_M, "space": part.space, "phase": part.phase}
+    if near is not None:
+        like |= {"family": near.family, "nominal": near.nominal, "bore_m": near.bore_m,
+                 "wall_m": near.wall_m}  # fmt: skip
+    runs = [
+        item.model_copy(update=like) if item.id == run.id else item
+        for item in variant_of(done, variant_id).system.runs
+    ]
+    return with_runs(done, variant_id, runs)
 
 
 def with_runs(project: Project, variant_id: str, runs: Sequence[AnyRun]) -> Project:

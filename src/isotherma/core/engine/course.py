@@ -23,30 +23,30 @@ from isotherma.core.engine.columns import (
     S_ALLOWED,
     S_HYSTERESIS,
     S_SET,
+    S_SHARES,
     S_VESSEL,
     S_WATTS,
 )
 from isotherma.core.engine.kernel import (
     CALLED,
-    DRY,
     LOG_FULL,
-    TOO_COLD,
-    WARM,
     Flowing,
     State,
 )
-from isotherma.core.engine.needs import main_outlet, refuse_missing
-from isotherma.core.engine.record import Balance, Day, Drawn, Stretch
-from isotherma.core.errors import NotComputedYet
+from isotherma.core.engine.needs import refuse_missing
+from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
+from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, make_circuit
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.supply.hours import Hours, battery_side
+from isotherma.core.supply.loads import running_w
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.moves import Move, moves
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
 from isotherma.core.system.understood import settled
@@ -56,21 +56,29 @@ Floats = NDArray[np.float64]
 
 FINE_S: Final = 0.25
 SEGMENT_S: Final = 300.0
-REST, WAITING, RUNNING, STOPPED = range(4)
-NEVER_C: Final = -300.0  # nobody gives up
 LONGEST_QUEUE_S: Final = 3 * 3600.0
 QUEUE_STEP_S: Final = 60.0
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
+# what stands when the battery is empty; a reuse loop's pump and a combi's board are asked apart
+ON_BATTERY: Final = (
+    moved.Pump, moved.Submersible, primary.CirculationPump, temperature.LoopPump,
+    heat.LiquidHeater,
+)  # fmt: skip
+COMES_BACK: Final = 0.02  # of a battery, before a cut-off lets it give again
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
 @dataclass(slots=True)
 class _Mode:
-    """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on."""
+    """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on.
+
+    `dead`: the battery is empty, and what hangs on it stands.
+    """
 
     called: bool = False
     drawing: bool = False
     engine: bool = False
+    dead: bool = False
     loops: frozenset[str] = field(default_factory=frozenset)
 
 
@@ -88,7 +96,7 @@ class Course:
         self.fine_s = fine_s
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
-        self._circuits: dict[tuple[bool, bool, bool, frozenset[str]], Circuit] = {}
+        self._circuits: dict[tuple[bool, bool, bool, bool, frozenset[str]], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._known = settled(system)
         self.mode = _Mode()
@@ -102,6 +110,12 @@ class Course:
             for part in self.circuit.parts.values()
             if isinstance(part, heat.Element) and battery_side(known, part)
         )
+        self._watts = {
+            part.id: watts
+            for part in self.circuit.parts.values()
+            if (watts := running_w(part, self.system.volts_v)) > 0.0
+        }
+        self.powered, self._today_j = True, self.hours.usable_j or 0.0
         self.space_of = self._spaces()
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
@@ -124,13 +138,18 @@ class Course:
             # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
             # from its own heat, so only an entered figure holds it back
             bodies.air[slot, 1] = getattr(entered[engine.id], "heat_w", None) or 0.0
+        limit_w = self.hours.pitch_limit_w()
+        for row, part_id in zip(bodies.source, self.named.sources, strict=True):
+            if limit_w is not None and self.hours.on_pitch(self.circuit.parts[part_id]):
+                row[S_SHARES] = 0.0
         self._combi_w = {
             key: float(row[S_WATTS])
             for key, row in zip(self.named.sources, bodies.source, strict=True)
         }
         self.state = self._filled()
         self.trial = State(*(array.copy() for array in self.state))
-        self.shown = self._shown()
+        self.shown = self._shown(self._largest())
+        self._elsewhere: dict[str, Course] = {}
         self.clock = 0.0
         self.log: list[Floats] = []
         self.pumped: dict[str, float] = {}
@@ -158,7 +177,7 @@ class Course:
     def _circuit(self) -> Circuit:
         """Give the network as it runs now: pumps of primaries and loops by their rules."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.engine, mode.loops)
+        key = (mode.called, mode.drawing, mode.engine, mode.dead, mode.loops)
         if key not in self._circuits:
             base = self.standing or Standing(id="usual", name="As usual")
             put = {item.part: item.at for item in base.positions}
@@ -174,6 +193,8 @@ class Course:
                     put[part.id] = "on" if mode.engine else "off"
                 elif isinstance(part, temperature.LoopPump):
                     put[part.id] = "on" if part.id in mode.loops else "off"
+                if mode.dead and isinstance(part, ON_BATTERY):
+                    put[part.id] = "off"
             positions = tuple(Position(part=key, at=at) for key, at in put.items())
             state = base.model_copy(update={"positions": positions})
             self._circuits[key] = make_circuit(
@@ -205,35 +226,42 @@ class Course:
             rested=np.zeros(len(bodies.pipe)), layers=layers,
             sensors=np.full(len(bodies.source), fresh), relays=np.zeros(len(bodies.source)),
             given=np.zeros(len(bodies.source)), stirred=stirred, pool=pool,
-            plate=np.zeros((len(bodies.plate), 6)),
+            plate=np.zeros((len(bodies.plate), 6)), reuse=np.zeros((len(bodies.reuse), 5)),
             opening=opening, in_c=np.full(links, fresh),
             out_c=np.full(links, fresh), counted=np.zeros(kernel.COUNTED), taken=np.zeros(links),
         )  # fmt: skip
 
-    def _shown(self) -> tuple[str, int, int]:
+    def _largest(self) -> str:
         """Choose the vessel the pages show: the largest."""
-        best, size = -1, 0.0
-        for index, row in enumerate(self.named.bodies.vessel):
-            mass = row[1] * row[2]
-            if mass > size:
-                best, size = index, mass
-        if best < 0:
+        rows = self.named.bodies.vessel
+        masses = {key: row[1] * row[2] for key, row in zip(self.named.vessels, rows, strict=True)}
+        return max(masses, key=lambda key: masses[key]) if masses else ""
+
+    def _shown(self, vessel: str) -> tuple[str, int, int]:
+        """Give a vessel with its first layer and how many it has; nothing if it is not there."""
+        if vessel not in self.named.vessels:
             return "", 0, 0
-        row = self.named.bodies.vessel[best]
-        return self.named.vessels[best], int(row[0]), int(row[1])
+        row = self.named.bodies.vessel[self.named.vessels.index(vessel)]
+        return vessel, int(row[0]), int(row[1])
+
+    @property
+    def layers_shown(self) -> NDArray[np.int64]:
+        """First layer of the vessel shown and how many it has."""
+        return np.array(self.shown[1:], dtype=np.int64)
 
     # --- flows ---
 
-    def _flowing(self, point: Point, nudged_c: float | None = None) -> Flowing:
+    def _flowing(self, point: Point, nudged_c: Mapping[str, float] | None = None) -> Flowing:
         solved, circuit = point.solved, point.solved.circuit
         count = len(circuit.mixers)
         lag = np.ones(2 * count)
         for row, part_id in enumerate(circuit.mixers):
             lag[row] = getattr(circuit.parts[part_id], "lag_s", None) or 2.0
         mixer = circuit.valves.mixer.copy()
-        if nudged_c is not None:  # a hand on the mixer follows more slowly than a valve
+        for outlet, celsius in (nudged_c or {}).items():  # a hand is slower than a valve
             for at in np.flatnonzero(mixer[:, 4] == 0.0).tolist():
-                mixer[at, :2], mixer[at, 4], lag[at] = (nudged_c, 0.5), 1.0, HAND_LAG_S
+                if self._reaches(circuit, circuit.mixers[at], outlet):
+                    mixer[at, :2], mixer[at, 4], lag[at] = (celsius, 0.5), 1.0, HAND_LAG_S
         given = np.array(circuit.heat.given_c, dtype=np.float64)
         for link in circuit.links:
             part = circuit.parts.get(link.item)
@@ -251,18 +279,23 @@ class Course:
             legs=circuit.valves.legs, mixer=mixer, lag=lag, reducer=circuit.valves.reducer,
         )  # fmt: skip
 
-    def _held_back(
-        self, point: Point, outlet: str, nudged_c: float | None, wanted: float | None
+    def held_back(
+        self, point: Point, limits: Mapping[str, float], nudged_c: Mapping[str, float]
     ) -> tuple[Flowing, Net]:
-        """Give the network of a draw; a hand keeps the flow where it is wanted."""
+        """Give the network of draws; a hand keeps each flow where it is wanted.
+
+        `limits` are wanted flows by outlet [m³/s], `nudged_c` what hands steer mixers to, by
+        outlet [°C].
+        """
         flowing = self._flowing(point, nudged_c)
         circuit = point.solved.circuit
-        if wanted is None:
+        if not limits:
             return flowing, circuit.net
-        link = circuit.ends[outlet]
         law = circuit.net.law.copy()
-        law[link] = laws.LIMIT
-        flowing.parameters[link, :2] = circuit.net.parameters[link, 0], wanted
+        for outlet, wanted in limits.items():
+            link = circuit.ends[outlet]
+            law[link] = laws.LIMIT
+            flowing.parameters[link, :2] = circuit.net.parameters[link, 0], wanted
         return flowing, circuit.net._replace(law=law)
 
     def _ways(self, net: Net) -> Net:
@@ -275,18 +308,18 @@ class Course:
     def _kettle(self) -> bool:
         return any(isinstance(part, heat.Kettle) for part in self.system.parts)
 
-    def _watch(self, circuit: Circuit, outlet: str | None) -> NDArray[np.int64]:
-        _, first, layers = self.shown
-        watch = np.array([-1, -1, -1, -1, first, layers], dtype=np.int64)
-        if outlet is None:
-            return watch
-        watch[0] = circuit.ends[outlet]
+    def watch(self, circuit: Circuit, outlet: str) -> tuple[int, int, int, int]:
+        """Give the links of an outlet and of its mixer's legs, and the mixer; -1 where none is.
+
+        Below -1: water that goes round, see the kernel.
+        """
+        if outlet in self.named.rounds:
+            return -2 - self.named.rounds.index(outlet), -1, -1, -1
         for row, part_id in enumerate(circuit.mixers):
             if self._reaches(circuit, part_id, outlet):
-                watch[1], watch[2] = circuit.valves.legs[row]
-                watch[3] = row
-                break
-        return watch
+                hot, cold = circuit.valves.legs[row]
+                return circuit.ends[outlet], int(hot), int(cold), row
+        return circuit.ends[outlet], -1, -1, -1
 
     @staticmethod
     def _reaches(circuit: Circuit, mixer: str, outlet: str) -> bool:
@@ -308,32 +341,34 @@ class Course:
                     waiting.append(other)
         return False
 
-    def _point(self, opens: Mapping[str, float]) -> Point:
+    def point(self, opens: Mapping[str, float]) -> Point:
         """Give where flows settle for a mode and what is open; the same each time, so kept."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.engine, mode.loops, tuple(opens.items()))
+        key = (
+            mode.called, mode.drawing, mode.engine, mode.dead, mode.loops, tuple(opens.items()),
+        )  # fmt: skip
         if key not in self._points:
             self._points[key] = operate(self._circuit(), opens)
         return self._points[key]
 
-    def _throttled(self, draw: Draw, outlet: str) -> tuple[dict[str, float], Point, float | None]:
-        """Find how far the outlet is opened for the flow that is wanted, and that flow."""
-        point = self._point({outlet: 1.0})
+    def throttled(self, draw: Draw, outlet: str) -> tuple[float, float | None]:
+        """Find how far an outlet is opened for the flow that is wanted, and that flow."""
+        point = self.point({outlet: 1.0})
         link = point.solved.circuit.ends[outlet]
         full = float(point.solved.litres[link])
         wanted = draw.flow_m3_per_s
         if wanted is None or full <= wanted:
-            return {outlet: 1.0}, point, None
+            return 1.0, None
         opening = wanted / full
         for _ in range(6):
-            point = self._point({outlet: min(1.0, max(0.01, opening))})
+            point = self.point({outlet: min(1.0, max(0.01, opening))})
             now = float(point.solved.litres[link])
             if abs(now - wanted) < 0.003 * wanted:
                 break
             opening *= wanted / max(now, 0.1 * wanted)
-        return {outlet: min(1.0, max(0.01, opening))}, point, wanted
+        return min(1.0, max(0.01, opening)), wanted
 
-    def _wants(self) -> bool:
+    def wants(self) -> bool:
         """Set heaters of loops to what thermostats call for; say whether heat is called for."""
         called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
         for row in range(len(self.named.bodies.stirred)):
@@ -343,44 +378,41 @@ class Course:
 
     # --- time ---
 
-    def _run(
-        self, until_s: float, flowing: Flowing, watch: NDArray[np.int64],
-        window: tuple[float, float], inside: float, stop_warm: bool, left_kg: float, other: float,
-        draw: int, phase: int, net: Net, gives_up_c: float = NEVER_C,
-    ) -> tuple[int, float, float]:  # fmt: skip
-        """Run water until a time; give why it ended, kilograms left and seconds inside."""
-        circuit = self._circuit()
-        fine = self.fine_s if draw >= 0 else max(1.0, 4.0 * self.fine_s)
-        below = 0.0
+    def run(
+        self, until_s: float, flowing: Flowing, net: Net, taps: NDArray[np.int64],
+        windows: Floats, left_kg: float, other: float,
+    ) -> tuple[int, int, float]:  # fmt: skip
+        """Run water until a time; give why it ended, at which tap, and kilograms left."""
+        circuit, people = self._circuit(), len(taps)
+        fine = self.fine_s if people else max(1.0, 4.0 * self.fine_s)
+        ways = self._ways(net)
         while True:
-            rows = int((until_s - self.clock) / fine * 1.1) + 40 if draw >= 0 else 1
-            log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
-            edges = np.array([*window, inside, float(stop_warm), gives_up_c, below])
+            rows = people * (int((until_s - self.clock) / fine * 1.1) + 40)
+            log = np.empty((max(1, rows), kernel.LOG_COLUMNS + self.shown[2]))
             limits = np.array([until_s - self.clock, left_kg, other])
-            why, clock, written, left_kg, inside = kernel.run_flow(
-                net, self._ways(net), self.named.bodies, self.state, flowing, watch, edges,
-                self.clock, limits, fine, log, 0, draw, phase,
+            why, who, clock, written, left_kg = kernel.run_flow(
+                net, ways, self.named.bodies, self.state, flowing, taps, windows,
+                self.layers_shown, self.clock, limits, fine, log, 0,
             )  # fmt: skip
-            if draw >= 0:
+            if people:
                 self.log.append(log[:written])
             for pump, link in circuit.pumps.items():
                 if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S:
                     self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
-            self.clock, below = clock, float(edges[5])
+            self.clock = clock
             if why != LOG_FULL:
-                return why, left_kg, inside
+                return why, who, left_kg
 
-    def _pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
+    def pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
         """Let time pass with everything shut: rest, or heating through the primary."""
         pressed = self.mode.loops
         while self.clock < until_s - 1e-9:
-            if self.clock >= self._edge - 1e-9:
-                self._hour()
-            self.mode.called = self._wants()
+            self.turn()
+            self.mode.called = self.wants()
             self.mode.loops, goal = self._loops(pressed, until_s)
             goal = min(goal, self._edge)
             if self.mode.called or self.mode.loops or self._turns():
-                point = self._point({})
+                point = self.point({})
                 if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
                     self._heat(min(goal, self.clock + SEGMENT_S), point, draw, phase)
                     continue
@@ -448,6 +480,34 @@ class Course:
             level = self.hours.battery_j - taken
             level += (stretch.charge_w - stretch.standing_w) * span
             self.hours.battery_j = min(self.hours.usable_j, max(0.0, level))
+            self._drain_battery(stretch, taken)
+
+    def _drain_battery(self, stretch: Stretch, heat_j: float) -> None:
+        """Follow the battery from full at midnight; empty, it lets go of what hangs on it."""
+        usable = self.hours.usable_j or 0.0
+        took = heat_j + stretch.standing_w * stretch.span_s
+        took += sum(self._watts.get(key, 0.0) * s for key, s in stretch.pumped_s.items())
+        for key, joules in stretch.bodies_j.items():
+            part = self.circuit.parts.get(key)
+            if isinstance(part, heat.LiquidHeater) and part.heat_w:
+                took += (part.running_w or 0.0) * joules / part.heat_w
+                took += (part.firing_j or 0.0) * stretch.starts.get(key, 0.0)
+        level = self._today_j + stretch.charge_w * stretch.span_s - took
+        self._today_j = min(usable, max(0.0, level))
+        if self._today_j <= 0.0:
+            self.powered = False
+        elif self._today_j >= COMES_BACK * usable:
+            self.powered = True
+        self.mode.dead = not self.powered
+
+    def round_m3(self, part_id: str) -> float:
+        """Give the water that goes round in a loop of its own [m³]."""
+        return float(getattr(self.circuit.parts[part_id], "holds_m3", None) or 0.0)
+
+    def turn(self) -> None:
+        """Let the clock act where an edge of the hours has come."""
+        if self.clock >= self._edge - 1e-9:
+            self._hour()
 
     def _hour(self) -> None:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
@@ -471,6 +531,9 @@ class Course:
         bodies.pipe[:, 6] = [around(key) for key in self._runs]
         for index, part_id in enumerate(self.named.sources):
             self._gate(index, part_id, middle)
+        limit_w = self.hours.pitch_limit_w()
+        if limit_w is not None:
+            bodies.shared[0] = max(0.0, limit_w - self.hours.pitch_carries_w(middle))
         self.mode.engine = False
         for slot, part in self._engines:
             warm = hours.engine_c(part, middle)
@@ -486,6 +549,8 @@ class Course:
             watts = self.climate.sun_w_per_m2(clock_s) * face * (part.absorbed or 0.7)
             row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
             return
+        if isinstance(part, heat.Combi):
+            row[S_ALLOWED] = float(self.powered and self.circuit.at.get(part_id) != "off")
         if isinstance(part, heat.Combi) and not part.water_first:
             cold = self.climate.air_at_c(clock_s) < self.brief.inside_c - 1.0
             row[S_WATTS] = self._combi_w[part_id] * (1.0 - (part.cabin_share or 0.0) * cold)
@@ -496,7 +561,7 @@ class Course:
             row[S_ALLOWED] = 0.0
             return
         may = self.hours.allowed(part, clock_s)
-        row[S_ALLOWED] = float(may.may)
+        row[S_ALLOWED] = float(may.may and (self.powered or part_id not in self._on_battery))
         if may.watts is not None:
             row[S_WATTS] = max(may.watts, 1e-9)
 
@@ -514,9 +579,8 @@ class Course:
         began, before = self.clock, float(self.state.given.sum())
         flowing = self._flowing(point)
         body = float(self.state.counted[kernel.BODIES] + self.state.counted[kernel.HELD_HEAT])
-        watch = self._watch(point.solved.circuit, None)
-        self._run(until_s, flowing, watch, (0.0, 0.0), 0.0, False, np.inf, 0.0, -1, phase,
-                  point.solved.circuit.net)  # fmt: skip
+        self.run(until_s, flowing, point.solved.circuit.net, np.empty((0, 6), np.int64),
+                 np.empty((0, 6)), np.inf, 0.0)  # fmt: skip
         span = self.clock - began
         if span <= 0.0:
             return
@@ -535,87 +599,14 @@ class Course:
         while self.clock < until_s - 1e-9:
             log = np.empty((2000, kernel.LOG_COLUMNS + self.shown[2]))
             why, self.clock, written = kernel.run_rest(
-                self.named.bodies, self.state, self.trial, still, self._watch(self.circuit, None),
+                self.named.bodies, self.state, self.trial, still, self.layers_shown,
                 self.clock, until_s, log, 0, draw, phase,
             )  # fmt: skip
             self.log.append(log[:written])
             if why == CALLED:
                 return
 
-    def _draw(self, index: int, draw: Draw, left_kg: float, other: float) -> tuple[Drawn, float]:
-        outlet = draw.outlet or ""
-        if outlet not in self.circuit.parts:  # a variant may lack what the brief names
-            outlet = main_outlet(self.system)
-        if not self._joined(outlet):
-            raise NotComputedYet(
-                part_id=outlet, part_name=self._label(outlet),
-                reason="nothing is joined to it in this state",
-            )  # fmt: skip
-        if self.clock >= self._edge - 1e-9:
-            self._hour()
-        self._press_loops()
-        self.mode.called = self._wants()
-        self.mode.drawing = True
-        opens, point, wanted = self._throttled(draw, outlet)
-        nudged_c = 0.5 * (draw.low_c + draw.high_c) if draw.nudged else None
-        flowing, net = self._held_back(point, outlet, nudged_c, wanted)
-        watch = self._watch(point.solved.circuit, outlet)
-        opened = self.clock
-        kernel.catch_up_all(self.named.bodies, self.state, self.clock)
-        ends = point.solved.circuit.ends[outlet]
-        flow = float(point.solved.litres[ends])
-        warm: float | None = None
-        dry = False
-        window = (draw.low_c, draw.high_c)
-        inside, ran = 0.0, 0.0
-        phase = WAITING if draw.clock == "warm" else RUNNING
-        stretch = draw.duration_s / (draw.stops + 1)
-        stops_left, next_stop = draw.stops, stretch
-        while flow > 1e-8:
-            until = opened + self.brief.gives_up_s
-            if phase == RUNNING:
-                until = self.clock + (next_stop if stops_left else draw.duration_s) - ran
-            before = self.clock
-            why, left_kg, inside = self._run(
-                until, flowing, watch, window, inside, warm is None, left_kg, other, index,
-                phase, net,
-                draw.gives_up_c if draw.gives_up_c is not None and warm is not None else NEVER_C,
-            )  # fmt: skip
-            if phase == RUNNING:
-                ran += self.clock - before
-            if why == CALLED:
-                self.mode.called = self._wants()
-                point = self._point(opens)
-                flowing, net = self._held_back(point, outlet, nudged_c, wanted)
-                continue
-            if why == DRY:
-                dry = True
-                break
-            if why == TOO_COLD:
-                break
-            if why == WARM:
-                warm = self.clock - inside
-                if phase == WAITING:
-                    phase, ran = RUNNING, inside
-                continue
-            if phase == WAITING:
-                phase = RUNNING
-                continue
-            if stops_left and ran >= next_stop - 1e-9:
-                self._pass_time(self.clock + draw.stop_s, index, STOPPED)
-                left_kg -= other * draw.stop_s
-                stops_left -= 1
-                next_stop += stretch
-                inside = 0.0
-                continue
-            if ran >= draw.duration_s - 1e-9:
-                break
-        self.mode.drawing = False
-        self._refill()
-        drawn = Drawn(draw, outlet, opened, warm, self.clock, dry, flow, point)
-        return drawn, left_kg
-
-    def _await_hot(self) -> None:
+    def await_hot(self) -> None:
         """Wait until the sources of the shown store are content, as who hears them would."""
         until = min(self.clock + LONGEST_QUEUE_S, 86400.0)
         bodies, state = self.named.bodies, self.state
@@ -636,32 +627,35 @@ class Course:
             ]
             if not rows or any(content):
                 return
-            self._pass_time(min(until, self.clock + QUEUE_STEP_S))
+            self.pass_time(min(until, self.clock + QUEUE_STEP_S))
 
-    def _label(self, part_id: str) -> str:
+    def label(self, part_id: str) -> str:
+        """Give a part's name."""
         part = self.circuit.parts.get(part_id)
         return part.label if part is not None else "An outlet"
 
-    def _joined(self, outlet: str) -> bool:
-        """Say whether a run leads to an outlet."""
+    def joined(self, outlet: str) -> bool:
+        """Say whether a run leads to an outlet, or water goes round to it."""
+        if outlet in self.named.rounds:
+            return True
         if outlet not in self.circuit.ends:
             return False
         node = self.circuit.links[self.circuit.ends[outlet]].start
         return any(link.is_run and node in (link.start, link.end) for link in self.circuit.links)
 
-    def _press_loops(self) -> None:
+    def press_loops(self) -> None:
         """Run loops on a button before the tap is opened."""
         pressed = [loop for loop in self.loops if loop.rule == "button" and self._fitted(loop.id)]
         if not pressed:
             return
         self.mode.loops = frozenset(loop.id for loop in pressed)
-        self._pass_time(self.clock + max(loop.runs_s for loop in pressed))
+        self.pass_time(self.clock + max(loop.runs_s for loop in pressed))
         self.mode.loops = frozenset()
 
     def _fitted(self, part_id: str) -> bool:
         return part_id in self.circuit.ways and part_id not in self.circuit.dry
 
-    def _refill(self) -> None:
+    def refill(self) -> None:
         """Fill open boxes up again with fresh water."""
         bodies, fresh = self.named.bodies, self.conditions.fresh_c
         for row, now in zip(bodies.pool, self.state.pool, strict=True):
@@ -690,44 +684,114 @@ class Course:
         Day
             Every step, every draw, the balance. [-]
         """
-        bodies, state = self.named.bodies, self.state
         self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
-        self._edge = 0.0
-        state.rested[:] = 0.0
-        state.counted[:] = 0.0
-        state.given[:] = 0.0
-        state.taken[:] = 0.0
+        self.powered, self._today_j, self.mode.dead = True, self.hours.usable_j or 0.0, False
+        drawn: list[Drawn] = []
+        starts: dict[str, float] = {}
+        here, balances = self, []
+        begun = self._begin()
+        queue = list(enumerate(draws))
+        left, since = fresh_kg, 0.0
+        while queue or here is not self:
+            there = self._in_state(queue[0][1].state if queue else None)
+            if there is not here:
+                if queue:
+                    here.pass_time(max(here.clock, queue[0][1].start_s))
+                balances.append(here._end(begun, starts))
+                seconds = sum(move.seconds_s for move in here.moves_to(there))
+                moved_j = there._take_over(here)
+                balances[-1] = balances[-1].drained(moved_j)
+                here, begun = there, there._begin()
+                here.pass_time(min(86400.0, here.clock + seconds), -1, MOVING)
+                continue
+            done, left = wash(here, queue, left, other_kg_per_s, since)
+            since = here.clock
+            drawn += done
+        self.pass_time(86400.0)
+        balances.append(self._end(begun, starts))
+        vessel, _, layers = self.shown
+        width = kernel.LOG_COLUMNS + layers
+        log = np.concatenate(_filled_up(self.log, width)) if self.log else np.empty((0, width))
+        return Day(
+            log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
+            balance=merged(balances), pumped_s=dict(self.pumped), starts=starts,
+            vessel=vessel, layers=layers, stretches=tuple(self.stretches),
+        )  # fmt: skip
+
+    def _begin(self) -> tuple[float, float]:
+        """Count anew from here; give the heat and the open water there are."""
+        state, bodies = self.state, self.named.bodies
+        self._edge = self.clock
+        state.rested[:] = self.clock
+        for counted in (state.counted, state.given, state.taken):
+            counted[:] = 0.0
         if len(state.stirred):
             state.stirred[:, kernel.HEAT_GIVEN] = 0.0
             state.stirred[:, kernel.STARTS] = 0.0
         self._began = self._marks()
-        started = kernel.total_heat(bodies, state)
-        pooled = kernel.held_mass(state)
-        drawn: list[Drawn] = []
-        left = fresh_kg
-        for index, draw in enumerate(draws):
-            start, before = max(draw.start_s, self.clock), self.clock
-            self._pass_time(start)
-            if draw.waits_hot:
-                self._await_hot()
-            left -= other_kg_per_s * (self.clock - before)
-            done, left = self._draw(index, draw, left, other_kg_per_s)
-            drawn.append(done)
-        self._pass_time(86400.0)
+        return kernel.total_heat(bodies, state), kernel.held_mass(state)
+
+    def _end(self, begun: tuple[float, float], starts: dict[str, float]) -> Balance:
+        """Close the books of what ran in this state."""
         self._close()
-        kernel.catch_up_all(bodies, state, self.clock)
-        vessel, _, layers = self.shown
-        width = kernel.LOG_COLUMNS + layers
-        log = np.concatenate(self.log) if self.log else np.empty((0, width))
-        return Day(
-            log=log, drawn=tuple(drawn), balance=self._balance(started, pooled),
-            pumped_s=dict(self.pumped),
-            starts={
-                part_id: float(row[kernel.STARTS])
-                for part_id, row in zip(self.named.stirred, state.stirred, strict=True)
-            },
-            vessel=vessel, layers=layers, stretches=tuple(self.stretches),
-        )  # fmt: skip
+        kernel.catch_up_all(self.named.bodies, self.state, self.clock)
+        for part_id, row in zip(self.named.stirred, self.state.stirred, strict=True):
+            starts[part_id] = starts.get(part_id, 0.0) + float(row[kernel.STARTS])
+        return self._balance(*begun)
+
+    # --- other states within a day ---
+
+    def _in_state(self, state_id: str | None) -> Course:
+        """Give the system as it stands in a state of its own; this one where it has none such."""
+        if state_id is None or (self.standing is not None and state_id == self.standing.id):
+            return self
+        if state_id not in self._elsewhere:
+            standing = next((item for item in self.system.states if item.id == state_id), None)
+            if standing is None:
+                return self
+            there = Course(self.brief, self.system, standing, self.climate, self.fine_s)
+            there.shown = there._shown(self.shown[0])
+            self._elsewhere[state_id] = there
+        there = self._elsewhere[state_id]
+        there.fine_s = self.fine_s
+        return there
+
+    def moves_to(self, other: Course) -> tuple[Move, ...]:
+        """List what hands do to get from this state to another."""
+        return moves(self.system, self.standing, other.standing)
+
+    def _take_over(self, other: Course) -> float:
+        """Go on from another state of the same system; give the heat that was let out [J].
+
+        What both have keeps its heat; what only one has stands as it was left, or is empty.
+        """
+        self.clock, self.log, self.pumped = other.clock, other.log, other.pumped
+        self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
+        self.powered, self._today_j = other.powered, other._today_j
+        self.mode.dead = other.mode.dead
+        mine, theirs = self.state, other.state
+        held_j = kernel.total_heat(other.named.bodies, theirs)
+        kernel.catch_up_all(self.named.bodies, mine, self.clock)
+        for at, run in enumerate(self._runs):
+            if run in other._runs:
+                frm = other._runs.index(run)
+                one, two = self.named.bodies.pipe[at], other.named.bodies.pipe[frm]
+                a, b, cells = int(one[0]), int(two[0]), int(min(one[1], two[1]))
+                mine.water[a : a + cells] = theirs.water[b : b + cells]
+                mine.wall[a : a + cells] = theirs.wall[b : b + cells]
+                mine.ring[at] = theirs.ring[frm]
+        for at, vessel in enumerate(self.named.vessels):
+            if vessel in other.named.vessels:
+                frm = other.named.vessels.index(vessel)
+                one, two = self.named.bodies.vessel[at], other.named.bodies.vessel[frm]
+                a, b, layers = int(one[0]), int(two[0]), int(one[1])
+                mine.layers[a : a + layers] = theirs.layers[b : b + layers]
+        _by_name(self.named.sources, mine.sensors, other.named.sources, theirs.sensors)
+        _by_name(self.named.sources, mine.relays, other.named.sources, theirs.relays)
+        _by_name(self.named.stirred, mine.stirred, other.named.stirred, theirs.stirred)
+        _by_name(self.named.pools, mine.pool, other.named.pools, theirs.pool)
+        _by_name(self.circuit.mixers, mine.opening, other.circuit.mixers, theirs.opening)
+        return float(held_j - kernel.total_heat(self.named.bodies, mine))
 
     def _balance(self, started_j: float, pooled_kg: float) -> Balance:
         state, counted = self.state, self.state.counted
@@ -760,3 +824,26 @@ class Course:
             energy_error_share=float(abs(came - out - lost - change) / scale),
             water_error_share=float(abs(into - away - kept) / max(into, away, 1e-3)),
         )  # fmt: skip
+
+
+def _filled_up(rows: list[Floats], width: int) -> list[Floats]:
+    """Let a vessel that a state lacks stand as it last was, in the log."""
+    found: list[Floats] = []
+    last = np.zeros(width - kernel.LOG_COLUMNS)
+    for part in rows:
+        if part.shape[1] < width:
+            part = np.hstack([part, np.broadcast_to(last, (len(part), last.size))])
+        if len(part):
+            last = part[-1, kernel.LOG_COLUMNS :]
+        found.append(part)
+    return found
+
+
+def _by_name(names: tuple[str, ...], into: Floats, others: tuple[str, ...], source: Floats) -> None:
+    """Copy rows of what goes by the same name; of several alike, in their order."""
+    rows: dict[str, list[int]] = {}
+    for at, name in enumerate(others):
+        rows.setdefault(name, []).append(at)
+    for at, name in enumerate(names):
+        if rows.get(name):
+            into[at] = source[rows[name].pop(0)]

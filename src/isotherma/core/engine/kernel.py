@@ -45,14 +45,23 @@ from isotherma.core.engine.columns import (
     PLATE,
     POOL_IN,
     POOL_OUT,
+    R_AIR,
+    R_EXCHANGER,
+    R_FALL,
+    R_HEAT_J,
+    R_STREAM_KG,
+    R_STREAM_W,
+    REUSE,
     S_ALLOWED,
     S_AT,
     S_FROM,
     S_HYSTERESIS,
+    S_LAG,
     S_LEAST,
     S_LIMIT,
     S_SENSOR,
     S_SET,
+    S_SHARES,
     S_UNTIL,
     S_VESSEL,
     S_WATTS,
@@ -96,6 +105,17 @@ TEMP, PHASE, TIMER, POWER, WANTED, HEAT_GIVEN, STARTS = range(7)
 COLD, SENSING, LIGHTING, BURNING = range(4)
 # columns of the state of a pool
 POOL_KG, POOL_C, POOL_RELAY = range(3)
+# columns of the state of water that goes round: at the drain, at the head, power, whether it is
+# there and runs
+ROUND_C, ROUND_HEAD_C, ROUND_W, ROUND_THERE, ROUND_RUNS = range(5)
+# columns of `taps`: links of the head and of the mixer's legs, the mixer, whose draw, its phase
+T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE = range(6)
+# columns of `windows`: edges, seconds inside so far, whether to stop when warm, what somebody
+# gives up below and seconds below it
+W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW = range(6)
+WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
+CUT: Final = -2.0  # a relay that its cut-out holds off
+CUT_HYSTERESIS_K: Final = 5.0
 # columns of the log before the layers, as the pages read them
 END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
 LOG_COLUMNS: Final = 12
@@ -115,7 +135,7 @@ class State(NamedTuple):
     """Everything that changes, written in place.
 
     `ring`, `water`, `wall` of the pipes and `rested` until when each has been cooled [s];
-    `layers`, `sensors`, `relays`; `stirred`, `pool` and `plate` as their columns say;
+    `layers`, `sensors`, `relays`; `stirred`, `pool`, `plate` and `reuse` as their columns say;
     `opening` and `shut`, `flow`, `pressure`, `parameters` of the network.
     """
 
@@ -130,6 +150,7 @@ class State(NamedTuple):
     stirred: Floats
     pool: Floats
     plate: Floats
+    reuse: Floats
     opening: Floats
     in_c: Floats
     out_c: Floats
@@ -425,64 +446,119 @@ def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) 
 
 @compiled
 def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
-    """Let thermostats, hours and cut-outs act; say whether a call for heat changed."""
+    """Let thermostats, hours and cut-outs act; say whether a call for heat changed.
+
+    Sources that share a supply are served in their order; who finds too little waits.
+    """
+    rows, relays, shared = bodies.source, state.relays, bodies.shared
     changed = False
-    for s in range(bodies.source.shape[0]):
-        row = bodies.source[s]
-        before = state.relays[s]
-        allowed = row[S_ALLOWED] > 0.0 and _may_run(clock_s % 86400.0, row[S_FROM], row[S_UNTIL])
+    for s in range(rows.shape[0]):
+        before = relays[s]
+        allowed = rows[s, S_ALLOWED] > 0.0 and _may_run(
+            clock_s % 86400.0, rows[s, S_FROM], rows[s, S_UNTIL]
+        )
         reading = state.sensors[s]
-        if not allowed or reading >= row[S_SET]:
-            state.relays[s] = 0.0
-        elif reading <= row[S_SET] - row[S_HYSTERESIS]:
-            state.relays[s] = 1.0
-        if row[S_VESSEL] >= 0.0 and state.layers[int(row[S_AT])] >= row[S_LIMIT]:
-            state.relays[s] = 0.0
-        if row[S_VESSEL] < 0.0:  # a level interlock of an open box
-            pool = int(-1.0 - row[S_VESSEL])
-            if state.pool[pool, POOL_KG] < row[S_LEAST] * bodies.pool[pool, 0] - 1e-9:
-                state.relays[s] = 0.0
-        if row[S_WATTS] == 0.0 and state.relays[s] != before:
+        if not allowed or reading >= rows[s, S_SET]:
+            relays[s] = 0.0
+        elif reading <= rows[s, S_SET] - rows[s, S_HYSTERESIS] or before < 0.0:
+            relays[s] = 1.0
+        if rows[s, S_VESSEL] >= 0.0 and relays[s] != 0.0:
+            over = state.layers[int(rows[s, S_AT])] - rows[s, S_LIMIT]
+            if over >= 0.0 or (before == CUT and over > -CUT_HYSTERESIS_K):
+                relays[s] = CUT
+        if rows[s, S_VESSEL] < 0.0:  # a level interlock of an open box
+            pool = int(-1.0 - rows[s, S_VESSEL])
+            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * bodies.pool[pool, 0] - 1e-9
+            if short and relays[s] > 0.0:
+                relays[s] = WAITS
+        share = int(rows[s, S_SHARES])
+        if share >= 0 and relays[s] > 0.0:
+            taken = rows[s, S_WATTS]
+            for other in range(s):
+                if int(rows[other, S_SHARES]) == share and relays[other] > 0.0:
+                    taken += rows[other, S_WATTS]
+            if taken > shared[share] * (1.0 + 1e-9):
+                relays[s] = WAITS
+        if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
     return changed
 
 
 @compiled
-def _vessels(bodies: Bodies, state: State, coil_w: Floats, step_s: float) -> None:
-    """Heat, cool and turn over every vessel and pool for a while."""
-    for v in range(bodies.vessel.shape[0]):
-        row = bodies.vessel[v]
-        first, last = int(row[FIRST]), int(row[FIRST] + row[COUNT])
-        heat_w = coil_w[first:last].copy()
-        a, b = int(row[SOURCES_FROM]), int(row[SOURCES_TO])
-        at, lag = np.zeros(b - a), np.zeros(b - a)
+def _vessels(bodies: Bodies, state: State, heat_w: Floats, step_s: float) -> None:
+    """Heat, cool and turn over every vessel and pool for a while.
+
+    `heat_w` is what coils give each layer; it is used up and left at nothing.
+    """
+    vessel, source, loss_w = bodies.vessel, bodies.source, bodies.loss_w
+    layers, sensors, relays = state.layers, state.sensors, state.relays
+    given, counted = state.given, state.counted
+    for v in range(vessel.shape[0]):
+        first = int(vessel[v, FIRST])
+        last = first + int(vessel[v, COUNT])
+        a, b = int(vessel[v, SOURCES_FROM]), int(vessel[v, SOURCES_TO])
         for s in range(a, b):
-            if state.relays[s] > 0.0:
-                watts = bodies.source[s, S_WATTS]
-                heat_w[int(bodies.source[s, S_AT]) - first] += watts
-                state.given[s] += watts * step_s
-                state.counted[SOURCES] += watts * step_s
-            at[s - a] = bodies.source[s, S_SENSOR] - first
-            lag[s - a] = bodies.source[s, 5]
-        state.counted[LOST_STORE] += _advance(
-            state.layers[first:last], row[LAYER_J], bodies.loss_w[first:last], row[AIR_C],
-            row[LINK_W], heat_w, state.sensors[a:b], at, lag, step_s,
+            if relays[s] > 0.0:
+                joules = source[s, S_WATTS] * step_s
+                heat_w[int(source[s, S_AT])] += source[s, S_WATTS]
+                given[s] += joules
+                counted[SOURCES] += joules
+        counted[LOST_STORE] += _advance(
+            layers[first:last], vessel[v, LAYER_J], loss_w[first:last], vessel[v, AIR_C],
+            vessel[v, LINK_W], heat_w[first:last], sensors[a:b], source[a:b, S_SENSOR],
+            source[a:b, S_LAG], step_s,
         )  # fmt: skip
+        heat_w[first:last] = 0.0
     for p in range(bodies.pool.shape[0]):
         row, now = bodies.pool[p], state.pool[p]
         power = 0.0
-        for s in range(bodies.source.shape[0]):
-            if int(bodies.source[s, S_VESSEL]) == -1 - p:
-                if state.relays[s] > 0.0:
-                    power += bodies.source[s, S_WATTS]
-                    state.given[s] += bodies.source[s, S_WATTS] * step_s
-                    state.counted[SOURCES] += bodies.source[s, S_WATTS] * step_s
-                state.sensors[s] = now[POOL_C]
+        for s in range(source.shape[0]):
+            if int(source[s, S_VESSEL]) == -1 - p:
+                if relays[s] > 0.0:
+                    power += source[s, S_WATTS]
+                    given[s] += source[s, S_WATTS] * step_s
+                    counted[SOURCES] += source[s, S_WATTS] * step_s
+                sensors[s] = now[POOL_C]
         heat_j = now[POOL_KG] * row[4] + row[1]
         goal = row[3] + power / row[2]
         before = now[POOL_C]
         now[POOL_C] = goal + (before - goal) * exp(-row[2] * step_s / heat_j)
-        state.counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
+        counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
+
+
+@compiled
+def _exchange_round(rows: Floats, nows: Floats, slot: int, rate: float, enters_c: float) -> float:
+    """Let the primary warm water that goes round to a shower; give what leaves."""
+    nows[slot, ROUND_W] = 0.0
+    if nows[slot, ROUND_RUNS] < 0.5 or rate <= 0.0:
+        return enters_c
+    stream = rows[slot, R_STREAM_W]
+    least, most = min(rate, stream), max(rate, stream)
+    ntu, ratio = rows[slot, R_EXCHANGER] / least, least / most
+    if ratio > 0.9999:
+        effect = ntu / (1.0 + ntu)
+    else:
+        fade = exp(-ntu * (1.0 - ratio))
+        effect = (1.0 - fade) / (1.0 - ratio * fade)
+    power = effect * least * (enters_c - nows[slot, ROUND_C])
+    nows[slot, ROUND_W] = power
+    return float(enters_c - power / rate)
+
+
+@compiled
+def _go_round(rows: Floats, nows: Floats, counted: Floats, step_s: float) -> None:
+    """Send water once more from the drain through the exchanger to the head and down."""
+    for slot in range(rows.shape[0]):
+        if nows[slot, ROUND_RUNS] < 0.5:
+            nows[slot, ROUND_W] = 0.0
+            continue
+        power, stream = nows[slot, ROUND_W], rows[slot, R_STREAM_W]
+        head_c = nows[slot, ROUND_C] + power / stream
+        lost = stream * rows[slot, R_FALL] * (head_c - rows[slot, R_AIR])
+        nows[slot, ROUND_HEAD_C] = head_c
+        nows[slot, ROUND_C] += (power - lost) * step_s / rows[slot, R_HEAT_J]
+        counted[LOST_BODY] += lost * step_s
+        nows[slot, ROUND_W] = 0.0
 
 
 @compiled
@@ -523,12 +599,13 @@ def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> No
 @compiled
 def flow_step(
     net: Net, bodies: Bodies, state: State, flowing: Flowing, order: Ints, cut: Ints, total: int,
-    clock_s: float, step_s: float,
+    mass_at: Floats, heat_at: Floats, coil_w: Floats, clock_s: float, step_s: float,
 ) -> None:  # fmt: skip
     """Move everything on by one step at the flows there are.
 
     Arrays are taken out of their tuples once: each look through a tuple counts a reference
-    up and down, which would cost more than the physics.
+    up and down, which would cost more than the physics. `mass_at`, `heat_at` (by node) and
+    `coil_w` (by layer) are room to work in.
     """
     starts, ends, given = net.start, net.end, net.given
     act, slots, specifics = bodies.act, bodies.slot, bodies.specific
@@ -542,9 +619,8 @@ def flow_step(
     now_stirred, now_pool, now_plate = state.stirred, state.pool, state.plate
     in_c, out_c, counted, taken = state.in_c, state.out_c, state.counted, state.taken
     flow, given_c = flowing.flow, flowing.given_c
-    nodes = given.size
-    mass_at, heat_at = np.zeros(nodes), np.zeros(nodes)
-    coil_w = np.zeros(layers.size)
+    mass_at[:] = 0.0
+    heat_at[:] = 0.0
     for e in range(plate.shape[0]):
         now_plate[e, 4] = 0.0
         for side in range(2):
@@ -605,6 +681,8 @@ def flow_step(
             out = _pass_coil(coil, layers, coil_w, slot, rate, enters)
         elif kind == PLATE:
             out = _pass_plate(plate, now_plate, slot, link, rate, enters)
+        elif kind == REUSE:
+            out = _exchange_round(bodies.reuse, state.reuse, slot, rate, enters)
         elif kind == POOL_IN:
             held_j = now_pool[slot, POOL_KG] * pool[slot, 4] + pool[slot, 1]
             more_j = mass * pool[slot, 4]
@@ -633,6 +711,8 @@ def flow_step(
             rested[p] = clock_s + step_s
     counted[LOST_PIPE] += lost
     rest_bodies(bodies, state, flow, step_s)
+    if bodies.reuse.shape[0] > 0:
+        _go_round(bodies.reuse, state.reuse, counted, step_s)
     _vessels(bodies, state, coil_w, step_s)
 
 
@@ -745,25 +825,46 @@ def _learn(
 
 
 @compiled
-def run_flow(
-    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, watch: Ints,
-    window: Floats, clock_s: float, limits: Floats, fine_s: float, log: Floats, rows: int,
-    draw: int, phase: int,
-) -> tuple[int, float, int, float, float]:  # fmt: skip
-    """Run until the time is over, the water is warm, a tank is dry or heat is called for.
+def _total_given(given: Floats) -> float:
+    total = 0.0
+    for s in range(given.size):
+        total += given[s]
+    return total
 
-    `ways` is the network as heat goes through it, with a reducer's two sides joined.
-    `watch`: end link, hot and cold leg, mixer, first layer and layers of the store shown.
-    `window`: low and high edge, seconds inside so far, 1 to stop when warm, what somebody gives
-    up below [°C, s, -, °C]; seconds below it are written back as a sixth. `limits`:
-    seconds to run, kilograms left, other water per second. Gives why it ended, the clock,
-    rows of the log, kilograms left and seconds inside.
+
+@compiled
+def _from_outside(ways: Net, act: Ints, flow: Floats) -> float:
+    """Add up what comes out of tanks and sources [kg/s]."""
+    drawn = 0.0
+    for link in range(flow.size):
+        if ways.given[ways.start[link]] and act[link] != POOL_OUT and flow[link] > 0.0:
+            drawn += flow[link]
+    return drawn
+
+
+@compiled
+def run_flow(
+    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
+    windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
+    rows: int,
+) -> tuple[int, int, float, int, float]:  # fmt: skip
+    """Run until the time is over, water is warm, a tank is dry or heat is called for.
+
+    `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
+    and `windows` have a row for everybody who is washing, as their columns say; a head below
+    -1 is that of water going round. `shown`: first layer and layers of the store shown.
+    `limits`: seconds to run, kilograms left, other water per second. Gives why it ended, at
+    which tap, the clock, rows of the log and kilograms left; `windows` is written back.
     """
-    links = net.law.size
+    links, people = net.law.size, taps.shape[0]
     order, cut = np.empty(links, np.int64), np.empty(links, np.int64)
     rho, mu = np.empty(links), np.empty(links)
+    mass_at, heat_at = np.zeros(ways.given.size), np.zeros(ways.given.size)
     flow, opening, out_c, layers = flowing.flow, state.opening, state.out_c, state.layers
-    given, stirred, act = state.given, state.stirred, bodies.act
+    given, stirred, act, reuse, round_c = (
+        state.given, state.stirred, bodies.act, bodies.reuse, state.reuse,
+    )  # fmt: skip
+    coil_w = np.zeros(layers.size)
     solve_again(net, flowing, state, rho, mu)
     follows, swing = _follower(flowing), np.zeros(links)
     if follows >= 0:
@@ -773,83 +874,89 @@ def run_flow(
     sign = np.sign(flow)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
-    inside = window[2]
     moving = True
-    head, hot_leg, cold_leg, valve = watch[0], watch[1], watch[2], watch[3]
-    first_layer, shown = watch[4], watch[5]
-    before_head = before_hot = 0.0
+    before = np.zeros((people, 2))
     since = 0.0
-    drawn = 0.0
-    for at in range(total):
-        if ways.given[ways.start[order[at]]] and act[order[at]] != POOL_OUT:
-            drawn += abs(flow[order[at]])
+    drawn = _from_outside(ways, act, flow)
     while clock_s < until - 1e-9:
-        if rows >= log.shape[0]:
-            return LOG_FULL, clock_s, rows, left, inside
+        if rows + people > log.shape[0]:
+            return LOG_FULL, -1, clock_s, rows, left
         fast = moving or clock_s - event < 15.0
-        step = min(fine_s if fast and draw >= 0 else 4.0 * fine_s, until - clock_s, most_s)
+        step = min(fine_s if fast and people > 0 else 4.0 * fine_s, until - clock_s, most_s)
         rate = limits[2] + drawn
-        if draw >= 0 and step * rate > left:
+        if people > 0 and step * rate > left:
             step = left / rate
             if step < 1e-4:
-                return DRY, clock_s, rows, left, inside
+                return DRY, -1, clock_s, rows, left
         if _switch(clock_s, bodies, state):
-            return CALLED, clock_s, rows, left, inside
-        given_before = given.sum()
-        flow_step(ways, bodies, state, flowing, order, cut, total, clock_s, step)
+            return CALLED, -1, clock_s, rows, left
+        given_before = _total_given(given)
+        flow_step(
+            ways, bodies, state, flowing, order, cut, total, mass_at, heat_at, coil_w, clock_s,
+            step,
+        )  # fmt: skip
         clock_s += step
         left -= rate * step
         since += step
-        head_c = out_c[head] if head >= 0 else 0.0
-        hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
         stood = opening[follows] if follows >= 0 else 0.0
-        share = opening[valve] if valve >= 0 else 0.0
-        into = max(0.0, flow[hot_leg]) if cold_leg >= 0 else 0.0
-        both = into + max(0.0, flow[cold_leg]) if cold_leg >= 0 else 0.0
-        flows = abs(flow[head]) if head >= 0 else 0.0
-        moved = _move_mixers(flowing, state, step)
-        moving = abs(head_c - before_head) > 0.2 * step or abs(hot_c - before_hot) > 0.2 * step
-        before_head, before_hot = head_c, hot_c
-        if draw >= 0:
-            if window[0] <= head_c <= window[1] and flows > STILL_KG_PER_S:
-                inside += step
+        found = _move_mixers(flowing, state, step)
+        moving = False
+        why, who = TIME_OVER, -1
+        if people > 0:
+            element = (_total_given(given) - given_before) / step
+            fire = 0.0
+            for b in range(stirred.shape[0]):
+                fire += stirred[b, POWER]
+        for k in range(people):
+            head, hot_leg, cold_leg = taps[k, T_HEAD], taps[k, T_HOT], taps[k, T_COLD]
+            if head >= 0:
+                head_c, flows = out_c[head], abs(flow[head])
             else:
-                inside = 0.0
+                head_c, flows = round_c[-2 - head, ROUND_HEAD_C], reuse[-2 - head, R_STREAM_KG]
+            hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
+            if abs(head_c - before[k, 0]) > 0.2 * step or abs(hot_c - before[k, 1]) > 0.2 * step:
+                moving = True
+            before[k, 0], before[k, 1] = head_c, hot_c
+            window = windows[k]
+            if window[W_LOW] <= head_c <= window[W_HIGH] and flows > STILL_KG_PER_S:
+                window[W_INSIDE] += step
+            else:
+                window[W_INSIDE] = 0.0
             log[rows, :] = 0.0
             log[rows, END], log[rows, STEP] = clock_s, step
             log[rows, MASS] = flows * step
             log[rows, HEAD], log[rows, HOT] = head_c, hot_c
             log[rows, MIXED] = head_c
+            log[rows, SHARE] = 1.0
             if cold_leg >= 0:
+                into = max(0.0, flow[hot_leg])
+                both = into + max(0.0, flow[cold_leg])
                 log[rows, COLD_SIDE] = out_c[cold_leg]
-                log[rows, SHARE] = into / both if both > 0.0 else share
-            else:
-                log[rows, SHARE] = 1.0
-            log[rows, ELEMENT] = (given.sum() - given_before) / step
-            fire = 0.0
-            for b in range(stirred.shape[0]):
-                fire += stirred[b, POWER]
-            log[rows, BURNER] = fire
-            log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
-            for layer in range(shown):
-                log[rows, LOG_COLUMNS + layer] = layers[first_layer + layer]
+                log[rows, SHARE] = into / both if both > 0.0 else opening[taps[k, T_MIXER]]
+            log[rows, ELEMENT], log[rows, BURNER] = element, fire
+            log[rows, DRAW], log[rows, PHASE_OF] = taps[k, T_DRAW], taps[k, T_PHASE]
+            for layer in range(shown[1]):
+                log[rows, LOG_COLUMNS + layer] = layers[shown[0] + layer]
             rows += 1
-            if window[3] > 0.5 and inside >= 5.0 - 1e-9:
-                return WARM, clock_s, rows, left, inside
-            window[5] = window[5] + step if head_c < window[4] else 0.0
-            if window[5] >= BEARS_S:
-                return TOO_COLD, clock_s, rows, left, inside
+            window[W_BELOW] = window[W_BELOW] + step if head_c < window[W_GIVES_UP] else 0.0
+            if window[W_STOPS] > 0.5 and window[W_INSIDE] >= 5.0 - 1e-9:
+                if why == TIME_OVER:
+                    why, who = WARM, k
+            elif window[W_BELOW] >= BEARS_S and why == TIME_OVER:
+                why, who = TOO_COLD, k
+        if why != TIME_OVER:
+            return why, who, clock_s, rows, left
         if follows >= 0:
             solved_at = flowing.lag[flowing.legs.shape[0] + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
-            again = moved > far or since > SOLVED_EVERY_S
+            again = found > far or since > SOLVED_EVERY_S
             if not again and opening[follows] != stood:
                 for link in range(links):
                     flow[link] += swing[link] * (opening[follows] - stood)
         else:
             again = (
-                (moved > SHARE_MOVED and since > 0.7)
-                or moved > SHARE_JUMPED
+                (found > SHARE_MOVED and since > 0.7)
+                or found > SHARE_JUMPED
                 or since > SOLVED_EVERY_S
             )
         if again:
@@ -858,17 +965,15 @@ def run_flow(
             if follows >= 0:
                 _learn(net, flowing, state, rho, mu, follows, swing)
             turned = False
-            drawn = 0.0
             for link in range(links):
                 if np.sign(flow[link]) != sign[link]:
                     turned = True
-                if ways.given[ways.start[link]] and flow[link] > 0.0 and act[link] != POOL_OUT:
-                    drawn += flow[link]
+            drawn = _from_outside(ways, act, flow)
             if turned:
                 total = pass_order(ways, bodies, flow, order, cut)
                 most_s = _longest_step(bodies, flow, order, cut, total)
                 sign = np.sign(flow)
-    return TIME_OVER, clock_s, rows, left, inside
+    return TIME_OVER, -1, clock_s, rows, left
 
 
 @compiled
@@ -880,6 +985,7 @@ def _copy(into: State, source: State) -> None:
     into.stirred[:] = source.stirred
     into.pool[:] = source.pool
     into.counted[:] = source.counted
+    into.reuse[:] = source.reuse
 
 
 @compiled
@@ -898,7 +1004,7 @@ def _edge(clock_s: float, bodies: Bodies) -> float:
 
 @compiled
 def run_rest(
-    bodies: Bodies, state: State, trial: State, still: Floats, watch: Ints, clock_s: float,
+    bodies: Bodies, state: State, trial: State, still: Floats, shown: Ints, clock_s: float,
     until_s: float, log: Floats, rows: int, draw: int, phase: int,
 ) -> tuple[int, float, int]:  # fmt: skip
     """Let everything stand until a time, or until heat is called for; thermostats found inside."""
@@ -940,8 +1046,8 @@ def run_rest(
         log[rows, END], log[rows, STEP] = clock_s, high
         log[rows, ELEMENT] = (state.given.sum() - before) / high
         log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
-        for layer in range(watch[5]):
-            log[rows, LOG_COLUMNS + layer] = state.layers[watch[4] + layer]
+        for layer in range(shown[1]):
+            log[rows, LOG_COLUMNS + layer] = state.layers[shown[0] + layer]
         rows += 1
     return TIME_OVER, clock_s, rows
 
@@ -954,7 +1060,12 @@ def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial
         if state.relays[s] > 0.0:
             if trial.sensors[s] >= row[S_SET] + 1e-9:
                 return True
-        else:
+            if row[S_VESSEL] >= 0.0 and trial.layers[int(row[S_AT])] >= row[S_LIMIT] + 1e-9:
+                return True
+        elif state.relays[s] == CUT:
+            if trial.layers[int(row[S_AT])] <= row[S_LIMIT] - CUT_HYSTERESIS_K - 1e-9:
+                return True
+        elif state.relays[s] != WAITS:
             allowed = row[S_ALLOWED] > 0.0 and _may_run(
                 (clock_s + after_s) % 86400.0, row[S_FROM], row[S_UNTIL]
             )
@@ -986,6 +1097,8 @@ def total_heat(bodies: Bodies, state: State) -> float:
         )  # fmt: skip
     for b in range(bodies.stirred.shape[0]):
         heat += bodies.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
+    for r in range(bodies.reuse.shape[0]):
+        heat += state.reuse[r, ROUND_THERE] * bodies.reuse[r, R_HEAT_J] * state.reuse[r, ROUND_C]
     for p in range(bodies.pool.shape[0]):
         heat += (state.pool[p, POOL_KG] * bodies.pool[p, 4] + bodies.pool[p, 1]) * state.pool[
             p, POOL_C
@@ -995,7 +1108,7 @@ def total_heat(bodies: Bodies, state: State) -> float:
 
 @compiled
 def held_mass(state: State) -> float:
-    """Water in open pools, which alone may change [kg]."""
+    """Water in open pools, which alone may change [kg]; what goes round is counted by itself."""
     mass = 0.0
     for p in range(state.pool.shape[0]):
         mass += state.pool[p, POOL_KG]

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,11 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """One draw as it ran."""
+    """One draw as it ran.
+
+    `powered` says whether the pumps still had electricity, `round_m3` the water that went round
+    where it was a loop's [m³].
+    """
 
     draw: Draw
     outlet: str
@@ -26,6 +31,9 @@ class Drawn:
     dry: bool
     flow_m3_per_s: float
     point: Point
+    index: int = 0
+    powered: bool = True
+    round_m3: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +53,42 @@ class Balance:
     taken_kg: Mapping[str, float]
     energy_error_share: float
     water_error_share: float
+
+    def drained(self, heat_j: float) -> Balance:
+        """Count heat that went with what was drained or unjoined, or came with what was filled."""
+        gone, came = max(0.0, heat_j), max(0.0, -heat_j)
+        return replace(
+            self, heat_out_j=self.heat_out_j + gone, heat_in_j=self.heat_in_j + came,
+            stored_change_j=self.stored_change_j - heat_j,
+        )  # fmt: skip
+
+
+def merged(balances: Sequence[Balance]) -> Balance:
+    """Add up the balances of a day spent in several states.
+
+    Parameters
+    ----------
+    balances : sequence of Balance
+        At least one, in order of time. [-]
+
+    Returns
+    -------
+    Balance
+        Their sum; of the errors the largest. [-]
+    """
+    if len(balances) == 1:
+        return balances[0]
+    found: dict[str, Any] = {}
+    for item in fields(Balance):
+        values = [getattr(balance, item.name) for balance in balances]
+        if item.name.endswith("_share"):
+            found[item.name] = max(values)
+        elif isinstance(values[0], Mapping):
+            keys = {key: None for value in values for key in value}
+            found[item.name] = {key: sum(v.get(key, 0.0) for v in values) for key in keys}
+        else:
+            found[item.name] = sum(values)
+    return Balance(**found)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,8 +12,9 @@ from isotherma.core import water
 from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
 from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
-from isotherma.core.engine.course import RUNNING, Course
+from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
+from isotherma.core.engine.washing import RUNNING
 
 Floats = NDArray[np.float64]
 
@@ -22,6 +23,7 @@ class WhyNot(StrEnum):
     """The limit that kept a draw from being as asked."""
 
     NO_FLOW = "no_flow"
+    NO_POWER = "battery_empty"
     DRY = "fresh_water_ran_out"
     NEVER_WARM = "never_warm"
     TOO_HOT = "too_hot"
@@ -98,12 +100,11 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
         return 0.0
     log = timeline.log
     bodies, index = course.named.bodies, course.named.vessels.index(timeline.vessel)
-    first = int(bodies.vessel[index, 0])
     after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
     content = np.zeros(len(after), bool)
     for source, row in zip(course.named.sources, bodies.source, strict=True):
         if int(row[S_VESSEL]) == index and course.circuit.at.get(source) != "off":
-            reading = after[:, kernel.LOG_COLUMNS + int(row[S_SENSOR]) - first]
+            reading = after[:, kernel.LOG_COLUMNS + int(row[S_SENSOR])]
             content |= reading >= row[S_SET] - row[S_HYSTERESIS] - 0.5
     idle = after[content & (after[:, kernel.ELEMENT] + after[:, kernel.BURNER] <= 0.0)]
     if not len(idle):
@@ -116,6 +117,7 @@ def _why_not(
     draw: Draw,
     *,
     flowing: bool,
+    powered: bool,
     dry: bool,
     wait_s: float | None,
     hot_over_s: float,
@@ -126,7 +128,7 @@ def _why_not(
     if dry:
         return WhyNot.DRY
     if not flowing:
-        return WhyNot.NO_FLOW
+        return WhyNot.NO_FLOW if powered else WhyNot.NO_POWER
     if wait_s is None:
         return WhyNot.NEVER_WARM
     slack_s = max(5.0, 0.02 * asked_s)
@@ -198,6 +200,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         why = _why_not(
             draw,
             flowing=flow_kg > 0,
+            powered=drawn.powered,
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,
@@ -205,8 +208,12 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             asked_s=asked_s,
             longest_wait_s=longest_wait_s,
         )
-        following = timeline.drawn[index + 1 :]
-        next_s = following[0].opened_s if following else 86400.0
+        next_s = min(
+            (one.opened_s for one in timeline.drawn if one.opened_s > closed), default=86400.0
+        )
+        used_kg = float(mass.sum())
+        if drawn.round_m3 is not None:  # fresh water filled it once
+            used_kg = drawn.round_m3 * water.density_kg_per_m3(fresh_c)
         missing_s = draw.duration_s - ran_s if dry else 0.0
         results.append(
             DrawResult(
@@ -229,8 +236,10 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 final_c=float(head[-1]) if len(rows) else None,
                 largest_drop_k=drop,
                 flow_m3_per_s=float(flow_kg) / density,
-                hot_m3=_volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
-                used_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
+                hot_m3=0.0
+                if drawn.round_m3 is not None
+                else _volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
+                used_m3=used_kg / water.density_kg_per_m3(fresh_c),
                 cool_after_s=cool_after_s,
                 ready_again_s=_ready_again(timeline, float(closed), float(next_s), course),
                 pulsing=any(how.cycle is not None for how in drawn.point.running),

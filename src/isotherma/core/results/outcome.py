@@ -95,6 +95,16 @@ class Outcome:
                 f"This variant lacks the outlet of {_listed(lacking)}; taken at "
                 f"{self.course.circuit.parts[self.draws[0].outlet].label}."
             )
+        states = {state.id for state in self.course.system.states}
+        strange = [
+            draw.draw.name for draw in self.draws
+            if draw.draw.state is not None and draw.draw.state not in states
+        ]  # fmt: skip
+        if strange:
+            found.append(
+                f"This variant lacks the state of {_listed(strange)}; taken as it stands here."
+            )
+        found += self._round()
         found += supply_words(self.course, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
@@ -102,6 +112,14 @@ class Outcome:
                 f"The water of {_listed(warmed)} is counted, the heat for it is not computed yet."
             )
         return tuple(found)
+
+    def _round(self) -> list[str]:
+        """Say what water that goes round is not, where somebody washes with it."""
+        return [
+            f"“{drawn.draw.name}” washes with water that goes round: for one shower only, never to "
+            "drink and never joined to the fresh side. Drain and rinse the loop the same day."
+            for drawn in self.timeline.drawn if drawn.round_m3 is not None
+        ][:1]  # fmt: skip
 
     def _hot(self, habit: Habit) -> list[str]:
         """Say where water came hotter than skin bears."""

@@ -40,7 +40,13 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     log, brief = day.log, course.brief
     times = log[:, kernel.END]
     density = water.density_kg_per_m3(course.conditions.fresh_c)
-    drawn = np.cumsum(log[:, kernel.MASS]) / density
+    masses = log[:, kernel.MASS].copy()
+    for index, one in enumerate(day.drawn):
+        if one.round_m3 is not None:  # filled once, then it goes round
+            rows = np.flatnonzero((log[:, kernel.DRAW] == index) & (masses > 0.0))
+            masses[rows] = 0.0
+            masses[rows[:1]] = one.round_m3 * density
+    drawn = np.cumsum(masses) / density
     share = times / 86400.0
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:

@@ -8,11 +8,11 @@ from typing import Final, Literal
 
 from isotherma.core.engine.course import BAG_C, Course
 from isotherma.core.engine.record import Balance, Day, Stretch
-from isotherma.core.flows.report import pump_current_a
 from isotherma.core.supply.feeds import direct_panel, feeds_of
 from isotherma.core.supply.hours import battery_side
+from isotherma.core.supply.loads import running_w
 from isotherma.core.system.kinds import electric, heat
-from isotherma.core.system.kinds.water import GravityBag, Pump, Submersible
+from isotherma.core.system.kinds.water import GravityBag
 
 BudgetName = Literal["fresh", "grey", "gas", "diesel", "mains", "battery", "warmth", "waiting"]
 NET_J_PER_KG: Final = {"propane": 46.34e6, "butane": 45.72e6}
@@ -132,13 +132,8 @@ def terms(
     for part_id, joules in heats.items():
         if joules > 0.0:
             found += _heat_terms(course, part_id, joules, starts.get(part_id, 0.0))
-    volts = course.system.volts_v or 12.0
     for part_id, seconds in pumped_s.items():
-        pump = course.circuit.parts[part_id]
-        watts = getattr(pump, "running_w", None) or 0.0
-        if isinstance(pump, Pump | Submersible):
-            current = pump_current_a(pump, 1.2e5)
-            watts = volts * current if current is not None else 0.0
+        watts = running_w(course.circuit.parts[part_id], course.system.volts_v)
         if watts * seconds > 0.0:
             found.append(Term("battery", part_id, "seconds of", seconds, 1.0, watts, times=True))
     return tuple(found)

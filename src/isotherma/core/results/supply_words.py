@@ -43,8 +43,12 @@ def _battery_words(course: Course, day: Day) -> list[str]:
         return []
     return [
         f"The battery is empty at {_clock(level.empty_s)} on day "
-        f"{int(level.empty_s // 86400) + 1}; what hangs on it stops then. The figures of the day "
-        "are those before."
+        f"{int(level.empty_s // 86400) + 1}; what hangs on it stops then. "
+        + (
+            "The day shown goes on without it."
+            if level.empty_s < 86400.0
+            else "The figures of the day are those before."
+        )
     ]
 
 
@@ -75,7 +79,8 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
         if on_pitch > (item.limit_w or 0.0) * 1.001:
             found.append(
                 f"Elements on the pitch take {with_unit(on_pitch, 'power', habit)} together; it "
-                f"gives {with_unit(item.limit_w or 0.0, 'power', habit)} and trips."
+                f"gives {with_unit(item.limit_w or 0.0, 'power', habit)} and trips. The figures "
+                "let the later ones of the list wait until the earlier are done."
             )
     return found
 

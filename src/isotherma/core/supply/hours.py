@@ -11,7 +11,7 @@ from isotherma.core.brief import Brief
 from isotherma.core.climate import DAY_S, WARMEST_S, Climate
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.panel import Curve, best_point, cells_over_k, on_element, usual_curve
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.vehicle import Space
@@ -275,6 +275,40 @@ class Hours:
     def plugged(self) -> bool:
         """Say whether a hook-up is there and plugged in."""
         return any(self.positions.get(part.id) != "unplugged" for part in self._of(electric.HookUp))
+
+    def pitch_limit_w(self) -> float | None:
+        """Give what the pitch gives at most; None unplugged or where nobody knows [W]."""
+        if not self.plugged:
+            return None
+        known = [part.limit_w for part in self._of(electric.HookUp) if part.limit_w]
+        return sum(known) if known else None
+
+    def on_pitch(self, part: AnyKind) -> bool:
+        """Say whether a source of heat takes from the pitch.
+
+        Parameters
+        ----------
+        part : a kind of part
+            Elements do; a combi's mains side is an element of its own. [-]
+
+        Returns
+        -------
+        bool
+            By its cables; through an inverter only by its rule. [-]
+        """
+        if not isinstance(part, heat.Element) or battery_side(self.system, part):
+            return False
+        kinds = {item.id: item.kind for item in self.system.parts}
+        reached = {kinds[key] for key in feeds_of(self.system, part.id).sources}
+        if "inverter" in reached and part.rule != "on hook-up":
+            return False
+        return "hook_up" in reached
+
+    def pitch_carries_w(self, clock_s: float) -> float:
+        """Give what the charger on the pitch takes to carry what stands by [W]."""
+        putting = min(self.pitch_charge_w(), self.standing_w(clock_s))
+        shares = [part.efficiency or 0.88 for part in self._of(electric.Charger)]
+        return putting / (shares[0] if shares else 0.88)
 
     def standing_w(self, clock_s: float) -> float:
         """Give what the battery gives whatever the water does [W].

@@ -233,33 +233,35 @@ def advance(
     and `sensors` the thermostat readings, which follow their layers with a lag.
     """
     count = layers.shape[0]
-    longest = HEATING_SUBSTEP_S if heat_w.max() > 0.0 else RESTING_SUBSTEP_S
-    fastest = 0.2 * layer_j / (2.0 * link_w + loss_w.max() + 1e-12)
+    hottest = most_loss = 0.0
+    for i in range(count):
+        hottest = max(hottest, heat_w[i])
+        most_loss = max(most_loss, loss_w[i])
+    longest = HEATING_SUBSTEP_S if hottest > 0.0 else RESTING_SUBSTEP_S
+    fastest = 0.2 * layer_j / (2.0 * link_w + most_loss + 1e-12)
     steps = max(1, ceil(duration_s / min(longest, fastest)))
     step_s = duration_s / steps
+    per = step_s / layer_j
     slope = np.empty(count)
     ahead = np.empty(count)
     lost = 0.0
     for _ in range(steps):
-        for i in range(count):
-            power = heat_w[i] - loss_w[i] * (layers[i] - ambient_c)
-            if i > 0:
-                power += link_w * (layers[i - 1] - layers[i])
-            if i < count - 1:
-                power += link_w * (layers[i + 1] - layers[i])
-            slope[i] = power * step_s / layer_j
+        up = 0.0  # what the layer below takes
+        for i in range(count - 1):
+            over = link_w * (layers[i + 1] - layers[i])
+            slope[i] = (heat_w[i] - loss_w[i] * (layers[i] - ambient_c) + over - up) * per
             ahead[i] = layers[i] + slope[i]
+            up = over
+        i = count - 1
+        slope[i] = (heat_w[i] - loss_w[i] * (layers[i] - ambient_c) - up) * per
+        ahead[i] = layers[i] + slope[i]
+        up = 0.0
         for i in range(count):
-            power = heat_w[i] - loss_w[i] * (ahead[i] - ambient_c)
-            if i > 0:
-                power += link_w * (ahead[i - 1] - ahead[i])
-            if i < count - 1:
-                power += link_w * (ahead[i + 1] - ahead[i])
-            slope[i] = 0.5 * (slope[i] + power * step_s / layer_j)
-        for i in range(count):
-            lost += loss_w[i] * (0.5 * (layers[i] + ahead[i]) - ambient_c) * step_s
-        for i in range(count):
-            layers[i] += slope[i]
+            over = link_w * (ahead[i + 1] - ahead[i]) if i < count - 1 else 0.0
+            power = heat_w[i] - loss_w[i] * (ahead[i] - ambient_c) + over - up
+            up = over
+            lost += loss_w[i] * (0.5 * (layers[i] + ahead[i]) - ambient_c)
+            layers[i] += 0.5 * (slope[i] + power * per)
         turn_over(layers)
         for s in range(sensors.shape[0]):
             gap = layers[int(sensor_at[s])] - sensors[s]
@@ -267,4 +269,4 @@ def advance(
                 sensors[s] += gap * (1.0 - exp(-step_s / sensor_lag_s[s]))
             else:
                 sensors[s] += gap
-    return lost
+    return lost * step_s

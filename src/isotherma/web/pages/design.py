@@ -38,7 +38,7 @@ OTHER = ("reserve", "gives_up_s")
 # what only some draws need: shown when the rest is opened
 LATER_FIELDS = (
     "flow_m3_per_s", "stops", "stop_s", "clock", "outlet", "nudged", "child", "gives_up_c",
-    "waits_hot",
+    "waits_hot", "state",
 )  # fmt: skip
 
 
@@ -113,7 +113,13 @@ def brief_page(
         water = with_unit(outcome.fresh_c, "temperature", habit, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     system = find_variant(opened.project, variant_id).system
-    outlets = {"part": [(part.id, part.label) for part in system.parts if part.side == "use"]}
+    names = {
+        "part": [
+            (part.id, part.label) for part in system.parts
+            if part.side == "use" or part.kind == "reuse_loop"
+        ],
+        "state": [(state.id, state.name) for state in system.states],
+    }  # fmt: skip
     uses = tuple(
         UseForm(
             id=use.id,
@@ -137,7 +143,7 @@ def brief_page(
             more=make_form(
                 draw, f"brief.draws.{draw.id}", habit, typed,
                 only=LATER_FIELDS,
-                names=outlets,
+                names=names,
             ),
         )
         for draw in sorted(brief.draws, key=lambda draw: draw.start_s)

@@ -12,8 +12,8 @@ from isotherma.catalogue.classes import classes
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.drawing.media import WORDS, carried
 from isotherma.core.drawing.plan import Line, Plan, lay_out
-from isotherma.core.editing import goes_in_line
-from isotherma.core.errors import CoreError
+from isotherma.core.editing import goes_in_line, lay_with_own
+from isotherma.core.errors import ChangeRefused, CoreError
 from isotherma.core.flows.report import FlowReport
 from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
 from isotherma.core.project import Project
@@ -23,7 +23,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.kinds import KINDS, use
 from isotherma.core.system.moves import moves
-from isotherma.core.system.pieces import PartBase
+from isotherma.core.system.pieces import PartBase, joins
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing, Flows, outlets_of
 from isotherma.services.vehicles import Opened
@@ -46,6 +46,11 @@ Way = Literal["wide", "narrow"]
 RANK: Final[dict[Way, float]] = {"wide": 78.0, "narrow": 66.0}
 TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 112.0}
 EDGE: Final = 46.0
+HALFWAY: Final = 0.5
+OWN_KINDS: Final = (
+    "fresh_tank", "gravity_bag", "store", "combi", "canister", "through_flow_gas",
+    "through_flow_electric", "liquid_heater", "air_heater", "sun_container", "kettle",
+)  # fmt: skip
 RUN_FIELDS: Final = ("name", "length_m", "family", "nominal", "rise_m", "elbows", "bends",
                      "insulation_m", "space")  # fmt: skip
 GLYPHS: Final[dict[str, str]] = {
@@ -86,6 +91,7 @@ class Node:
     words: str
     toggle: str
     opened: str
+    then: str
     fill: str
 
 
@@ -134,6 +140,7 @@ class Piece:
     inserts: tuple[Offer, ...]
     replacements: tuple[Offer, ...]
     fails: tuple[str, ...]
+    open_ports: tuple[tuple[str, str], ...] = ()
     warnings: tuple[str, ...] = ()
 
 
@@ -166,6 +173,9 @@ class LayoutPage:
     moves: tuple[tuple[str, str], ...]
     empty: bool
     offers: tuple[Began, ...]
+    own: str
+    owned: tuple[tuple[str, str], ...]
+    others: tuple[tuple[str, str], ...]
     flow_unit: str
     profile_to: str
     wide_profile: Profile | None
@@ -269,14 +279,15 @@ def draw(
             )
             fill = colour(live.temperature_c)
         share = opens.get(part.id)
-        opened = ""
+        opened = then = ""
         if part.id in toggles:
             opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
+            then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
         nodes.append(Node(
             key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label),
             glyph=_glyph(part), x=x, y=y, ground=ground, space=space,
             chosen=chosen == f"part-{part.id}", warn=warned.get(part.id, ""), words=words,
-            toggle=toggles.get(part.id, ""), opened=opened, fill=fill,
+            toggle=toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
         ))  # fmt: skip
     # lines that turn between the same ranks keep apart: each its own lane
     lanes: dict[int, int] = {}
@@ -392,6 +403,7 @@ def _piece(
     inserts: tuple[Offer, ...] = ()
     replacements: tuple[Offer, ...] = ()
     fails: tuple[str, ...] = ()
+    open_ports: tuple[tuple[str, str], ...] = ()
     if isinstance(piece, Pipe):
         inserts = tuple(
             Offer(row.id, row.name, KINDS[row.kind].title, _takes(row.part, flow, habit), "")
@@ -400,6 +412,11 @@ def _piece(
         )
     elif isinstance(piece, PartBase):
         used = {here.port for _, here, _ in system.joined(piece.id)}
+        open_ports = tuple(
+            (f"{piece.id}.{port.name}", port.name.replace("_", " ")) for port in piece.ports
+            if port.name not in used and any(joins("fluid", medium) for medium in (port.medium,))
+            and piece.kind != "blanking_cap"
+        )  # fmt: skip
         replacements = tuple(
             Offer(row.id, row.name, KINDS[row.kind].title, "", "")
             for row in classes().values()
@@ -413,22 +430,40 @@ def _piece(
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.caution, is_run=is_run, live=tuple(live), form=form, inserts=inserts,
-        replacements=replacements, fails=fails,
+        replacements=replacements, fails=fails, open_ports=open_ports,
         warnings=tuple(words for words in warnings if piece.label in words),
     )  # fmt: skip
 
 
-def _on_brief(opened: Opened, layout_id: str) -> Project:
-    """Put a starting layout under the vehicle's brief."""
-    made = layouts()[layout_id].project()
+def _on_brief(opened: Opened, layout_id: str, own: str = "") -> Project:
+    """Put a starting layout under the vehicle's brief, with what is owned in it."""
+    layout = layouts()[layout_id]
+    made = layout.project()
+    if own in classes():
+        made = lay_with_own(made, made.variants[0].id, layout.system, classes()[own].part)
     return opened.project.model_copy(update={"variants": made.variants})
 
 
-def _began(opened: Opened, computing: Computing, habit: Habit) -> tuple[Began, ...]:
-    """Offer every starting layout, with its verdict on this brief where it is known already."""
+def _owned() -> tuple[tuple[str, str], ...]:
+    """List heaters and tanks one may own that some starting layout has a place for."""
+    there = {part.kind for item in layouts().values() for part in item.system.parts}
+    return tuple(
+        (row.id, row.name) for row in classes().values()
+        if row.kind in OWN_KINDS and row.kind in there
+    )  # fmt: skip
+
+
+def _began(opened: Opened, computing: Computing, habit: Habit, own: str) -> tuple[Began, ...]:
+    """Offer every starting layout, with its verdict on this brief where it is known already.
+
+    With something owned, those that have a place for it.
+    """
     found = []
+    mine = classes().get(own)
     for item in layouts().values():
-        project = _on_brief(opened, item.id)
+        if mine is not None and all(part.kind != mine.kind for part in item.system.parts):
+            continue
+        project = _on_brief(opened, item.id, own)
         result = computing.peek(project, project.variants[0])
         words = "" if result is None else _verdict(result, habit)
         found.append(Began(LayoutOffer(item.id, item.name, item.heat, item.summary), words))
@@ -450,14 +485,80 @@ class OfferPage:
 
 
 def offer_page(
-    opened: Opened, layout_id: str, habit: Habit, computing: Computing
+    opened: Opened, layout_id: str, habit: Habit, computing: Computing, own: str = ""
 ) -> OfferPage | None:
     """Compute a starting layout on the vehicle's brief; None if there is no such layout."""
     if layout_id not in layouts():
         return None
-    project = _on_brief(opened, layout_id)
+    try:
+        project = _on_brief(opened, layout_id, own)
+    except ChangeRefused:
+        return None
     result = computing.result(project, project.variants[0])
     return OfferPage(opened.project.name, layouts()[layout_id].name, _verdict(result, habit))
+
+
+@dataclass(frozen=True, slots=True)
+class EffectPage:
+    """What putting a part in, or another in its place, would change."""
+
+    template: ClassVar[str] = "effect.html"
+    vehicle: str
+    sentences: tuple[str, ...]
+
+
+def effect_page(
+    opened: Opened, changed: Project, variant_id: str, habit: Habit, computing: Computing,
+    flowing: Flowing, asked: FlowAsked,
+) -> EffectPage:  # fmt: skip
+    """Compare a variant with itself changed: flow at what is open, waiting, fuel, joints."""
+    sentences: list[str] = []
+    one, other = find_variant(opened.project, variant_id), find_variant(changed, variant_id)
+    state, then = state_of(one.system, asked.state), state_of(other.system, asked.state)
+    opens, _ = opens_of(one.system, asked)
+    before = flowing.result(opened.project, one, state, Asked(opens=opens))
+    after = flowing.result(changed, other, then, Asked(opens=opens))
+    if isinstance(after, CoreError):
+        sentences.append(f"Water would not run: {error_words(after, habit)}")
+    elif not isinstance(before, CoreError):
+        was = {item.id: item.flow_m3_per_s for item in before.report.outlets}
+        for item in after.report.outlets:
+            if max(item.flow_m3_per_s, was.get(item.id, 0.0)) > 0.0:
+                sentences.append(
+                    f"{item.label}: "
+                    + _from_to(was.get(item.id, 0.0), item.flow_m3_per_s, "flow", habit)
+                )
+    day, changed_day = computing.result(opened.project, one), computing.result(changed, other)
+    if isinstance(changed_day, CoreError):
+        sentences.append(f"The day could not be computed: {error_words(changed_day, habit)}")
+    elif not isinstance(day, CoreError):
+        sentences += [
+            f"{_BUDGET_WORDS[entry.budget]}: " + _from_to(first, second, entry.style, habit)
+            for entry, first, second in zip(
+                changed_day.ledger, [item.used_per_day for item in day.ledger],
+                [item.used_per_day for item in changed_day.ledger], strict=True,
+            ) if entry.budget in _BUDGET_WORDS and max(first, second) > 0.0
+        ]  # fmt: skip
+    joints = len(other.system.pipes) - len(one.system.pipes)
+    if joints:
+        sentences.append(f"{2 * joints} joints more." if joints > 0 else f"{-2 * joints} fewer.")
+    return EffectPage(opened.project.name, tuple(sentences))
+
+
+_BUDGET_WORDS: Final = {
+    "waiting": "Longest wait",
+    "fresh": "Fresh water a day",
+    "gas": "Gas a day",
+    "diesel": "Diesel a day",
+    "mains": "Mains a day",
+    "battery": "Battery a day",
+}
+
+
+def _from_to(before: float, after: float, style: str, habit: Habit) -> str:
+    """Write what changes; what does not, once."""
+    one, other = with_unit(before, style, habit, 3), with_unit(after, style, habit, 3)
+    return f"{one}, as before." if one == other else f"{one} → {other}."
 
 
 def layout_page(
@@ -472,6 +573,7 @@ def layout_page(
     typed: Typed | None = None,
     notice: str = "",
     choose: bool = False,
+    own: str = "",
 ) -> LayoutPage:
     """Put the Layout page together for what the address asks."""
     frame, outcome = make_frame(
@@ -510,8 +612,10 @@ def layout_page(
     toggles = {}
     for part_id in outlets_of(system):
         other = {key: share for key, share in opens.items() if key != part_id}
-        if part_id not in opens:
+        if part_id not in opens:  # shut, open, halfway, shut again
             other = {**other, part_id: 1.0}
+        elif opens[part_id] >= 1.0:
+            other = {**other, part_id: HALFWAY}
         toggles[part_id] = query_of(state, other, False)
     plan = lay_out(nodes, lines) if nodes else None
     pictures: list[Picture | None] = [None, None]
@@ -552,7 +656,13 @@ def layout_page(
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
-        offers=_began(opened, computing, habit) if choose or not system.parts else (),
+        offers=_began(opened, computing, habit, own) if choose or not system.parts else (),
+        own=own if own in classes() else "",
+        owned=_owned() if choose or not system.parts else (),
+        others=tuple(
+            (item.id, item.name) for item in project.variants
+            if item.id != variant_id and item.system.parts
+        ) if choose or not system.parts else (),
         flow_unit=STYLES["flow"].symbol(habit),
         profile_to=next((part.label for part in system.parts if part.id == running), ""),
         wide_profile=draw_profile(flows.report, running, habit, WIDE)

@@ -24,6 +24,7 @@ from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.quantity import Habit, parse, with_unit
+from isotherma.core.system import System
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
@@ -40,7 +41,7 @@ from isotherma.web.pages.certainty import certainty_page
 from isotherma.web.pages.flow import FlowAsked, flow_page
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
-from isotherma.web.pages.layout import layout_page, offer_page
+from isotherma.web.pages.layout import EffectPage, effect_page, layout_page, offer_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.whatif import WhatIfAsked
@@ -135,25 +136,54 @@ def layout(
     variant_id: str,
     piece: Annotated[str, Query(max_length=60)] = "",
     choose: Annotated[bool, Query()] = False,
+    own: Annotated[str, Query(max_length=60)] = "",
 ) -> Response:
     """The route, drawn; one of its pieces chosen."""
     opened = have.vehicles.open(vehicle_id)
     page = layout_page(
         opened, variant_id, habit_of(request), have.computing, have.flowing,
-        _flow_asked(request.query_params), piece=_known_piece(piece), choose=choose,
+        _flow_asked(request.query_params), piece=_known_piece(piece), choose=choose, own=own,
     )  # fmt: skip
     return render(request, page)
 
 
 @router.get("/offer/{layout_id}", name="design.offer")
 def offer(
-    request: Request, have: Have, vehicle_id: int, variant_id: str, layout_id: str
-) -> Response:
+    request: Request, have: Have, vehicle_id: int, variant_id: str, layout_id: str,
+    own: Annotated[str, Query(max_length=60)] = "",
+) -> Response:  # fmt: skip
     """What a starting layout would do on this brief."""
     opened = have.vehicles.open(vehicle_id)
-    page = offer_page(opened, layout_id, habit_of(request), have.computing)
+    page = offer_page(opened, layout_id, habit_of(request), have.computing, own)
     if page is None:
         raise NotFound
+    return render(request, page)
+
+
+@router.get("/effect", name="design.effect")
+def effect(
+    request: Request, have: Have, vehicle_id: int, variant_id: str,
+    action: Annotated[str, Query(pattern="^(insert|replace)$")],
+    item: Annotated[str, Query(max_length=100)],
+    kind: Annotated[str, Query(max_length=100)],
+) -> Response:  # fmt: skip
+    """What a part put in, or in another's place, would change; nothing is kept."""
+    opened = have.vehicles.open(vehicle_id)
+    found = _system_operation(Act(action, item, kind, "", variant_id))
+    if found is None:
+        raise NotFound
+    try:
+        changed = found[0](opened.project)
+    except (ChangeRefused, ValidationError) as error:
+        words = (
+            error_words(error, habit_of(request)) if isinstance(error, ChangeRefused)
+            else "; ".join(validation_sentences(error))
+        )  # fmt: skip
+        return render(request, EffectPage(opened.project.name, (f"It does not go in: {words}",)))
+    page = effect_page(
+        opened, changed, variant_id, habit_of(request), have.computing, have.flowing,
+        _flow_asked(request.query_params),
+    )  # fmt: skip
     return render(request, page)
 
 
@@ -614,7 +644,7 @@ def act(
 
 def _piece_after(before: Project, after: Project, wanted: Act, piece: str) -> str:
     """Open what was just added; close what was just removed."""
-    if wanted.action in {"add_part", "fit", "insert"}:
+    if wanted.action in {"add_part", "fit", "insert", "cap"}:
         there = {part.id for part in find_variant(before, wanted.variant_id).system.parts}
         new = [
             part.id
@@ -622,7 +652,8 @@ def _piece_after(before: Project, after: Project, wanted: Act, piece: str) -> st
             if part.id not in there
         ]
         return f"part-{new[-1]}" if new else piece
-    return "" if wanted.action in {"remove_part", "remove_run"} else piece
+    gone = {"remove_part", "remove_run", "empty", "layout", "copy_system"}
+    return "" if wanted.action in gone else piece
 
 
 Found = tuple[Callable[[Project], Project], str] | None
@@ -664,8 +695,22 @@ def _system_operation(act: Act) -> Found:
             return partial(editing.lay_usual_route, variant_id=here), "Usual route laid"
         case "layout" if act.item in layouts():
             layout = layouts()[act.item]
-            lay = partial(editing.lay, system=layout.system, variant_id=here)
-            return lay, f"Begun with “{layout.name}”"
+            own = _class_part(act.kind)
+            words = f"Begun with “{layout.name}”"
+            if own is None:
+                lay = partial(editing.lay, system=layout.system, variant_id=here, instead=True)
+                return lay, words
+            mine = partial(editing.lay_with_own, system=layout.system, variant_id=here, part=own)
+            return mine, f"{words} around {own.label.lower()}"
+        case "copy_system":
+            copy = partial(editing.copy_system, source_id=act.item, variant_id=here)
+            return copy, "Begun as in another variant"
+        case "empty":
+            lay = partial(editing.lay, system=System(), variant_id=here, instead=True)
+            return lay, "Begun with an empty route"
+        case "cap" if (part := _class_part("blanking-cap-usual")) is not None:
+            cap = partial(editing.cap_port, end=act.item, cap=part, variant_id=here)
+            return cap, f"{act.item.partition('.')[2].replace('_', ' ').capitalize()} capped"
         case "add_part" if (part := _class_part(act.item)) is not None:
             return partial(editing.add_part, part=part, variant_id=here), f"{part.label} added"
         case "fit" if (part := _class_part(act.kind, fitted_in=act.item)) is not None:

@@ -1,0 +1,346 @@
+"""People at the outlets: who waits for warm, who stops, who gives up, who comes beside them.
+
+Everybody at an outlet has a clock of their own. The network runs from one event to the
+next: somebody is done, shuts for soaping, comes back, or opens another outlet.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from isotherma.core.brief import Draw
+from isotherma.core.engine import kernel
+from isotherma.core.engine.bodies import ROUND_KG_PER_M3
+from isotherma.core.engine.columns import R_HEAT_J, R_STREAM_KG
+from isotherma.core.engine.kernel import CALLED, DRY, TOO_COLD, WARM
+from isotherma.core.engine.needs import main_outlet
+from isotherma.core.engine.record import Drawn
+from isotherma.core.errors import MissingValue, NotComputedYet
+from isotherma.core.flows.pulse import Point
+
+if TYPE_CHECKING:
+    from isotherma.core.engine.course import Course
+
+REST, WAITING, RUNNING, STOPPED, MOVING = range(5)
+NEVER_C: Final = -300.0  # nobody gives up
+LEAST_FLOW_M3_PER_S: Final = 1e-8
+
+Waiting = list[tuple[int, Draw]]
+
+
+@dataclass(slots=True)
+class _Tap:
+    """Somebody at an outlet: what they ask for, and how far they are."""
+
+    index: int
+    draw: Draw
+    outlet: str
+    opening: float
+    wanted: float | None
+    opened_s: float
+    phase: int
+    stretch_s: float
+    next_stop_s: float
+    stops_left: int
+    flow: float = 0.0
+    point: Point | None = None
+    warm_s: float | None = None
+    inside_s: float = 0.0
+    below_s: float = 0.0
+    ran_s: float = 0.0
+    stopped_until_s: float = 0.0
+
+    def until_s(self, clock_s: float, gives_up_s: float) -> float:
+        """Give when something is due: warm or given up, a stop, its end, or done."""
+        if self.phase == WAITING:
+            return self.opened_s + gives_up_s
+        if self.phase == STOPPED:
+            return self.stopped_until_s
+        goal = self.next_stop_s if self.stops_left else self.draw.duration_s
+        return clock_s + goal - self.ran_s
+
+    def window(self) -> list[float]:
+        """Give its row of the kernel's windows."""
+        gives_up = self.draw.gives_up_c
+        below_c = gives_up if gives_up is not None and self.warm_s is not None else NEVER_C
+        return [
+            self.draw.low_c, self.draw.high_c, self.inside_s, float(self.warm_s is None), below_c,
+            self.below_s,
+        ]  # fmt: skip
+
+
+def outlet_of(course: Course, draw: Draw) -> str:
+    """Give the outlet a draw is taken at.
+
+    Parameters
+    ----------
+    course : Course
+        A system in a state. [-]
+    draw : Draw
+        What somebody asks for. [-]
+
+    Returns
+    -------
+    str
+        Part id; the main outlet where the draw names none that is there. [-]
+    """
+    outlet = draw.outlet or ""
+    if outlet in course.named.rounds or outlet in course.circuit.ends:
+        return outlet
+    return outlet if outlet in course.circuit.parts else main_outlet(course.system)
+
+
+def wash(
+    course: Course, queue: Waiting, left_kg: float, other: float, since_s: float
+) -> tuple[list[Drawn], float]:
+    """Run the first draw of a queue and whoever comes beside it; take them off the queue.
+
+    Parameters
+    ----------
+    course : Course
+        A system in the state the first draw asks for. [-]
+    queue : list of pairs
+        Draws by their index, in order of time. [-]
+    left_kg : float
+        Fresh water left at `since_s`. [kg]
+    other : float
+        Other fresh water. [kg/s]
+    since_s : float
+        Until when it has been taken off. [s]
+
+    Returns
+    -------
+    list of Drawn, float
+        As they ended; fresh water left when the last shut. [-, kg]
+
+    Raises
+    ------
+    NotComputedYet
+        If nothing is joined to an outlet.
+    """
+    index, draw = queue.pop(0)
+    course.pass_time(max(draw.start_s, course.clock))
+    if draw.waits_hot:
+        course.await_hot()
+    course.turn()
+    people = _People(course, queue, left_kg - other * (course.clock - since_s), other)
+    people.open(index, draw)
+    while people.active:
+        people.step()
+    course.mode.drawing = False
+    course.refill()
+    return people.done, people.left_kg
+
+
+class _People:
+    """All who wash at once, from the first to open to the last to shut."""
+
+    def __init__(self, course: Course, queue: Waiting, left_kg: float, other: float) -> None:
+        self.course, self.queue, self.left_kg, self.other = course, queue, left_kg, other
+        self.active: list[_Tap] = []
+        self.done: list[Drawn] = []
+
+    def open(self, index: int, draw: Draw) -> None:
+        """Let somebody open an outlet now."""
+        course = self.course
+        outlet = outlet_of(course, draw)
+        if not course.joined(outlet):
+            raise NotComputedYet(
+                part_id=outlet, part_name=course.label(outlet),
+                reason="nothing is joined to it in this state",
+            )  # fmt: skip
+        if not self.active:
+            course.press_loops()
+            course.mode.called = course.wants()
+            course.mode.drawing = True
+            kernel.catch_up_all(course.named.bodies, course.state, course.clock)
+        opening, wanted = 1.0, None
+        if outlet in course.named.rounds:
+            self._fill_round(outlet)
+        else:
+            opening, wanted = course.throttled(draw, outlet)
+        stretch = draw.duration_s / (draw.stops + 1)
+        tap = _Tap(
+            index, draw, outlet, opening, wanted, course.clock,
+            WAITING if draw.clock == "warm" else RUNNING, stretch, stretch, draw.stops,
+        )  # fmt: skip
+        self.active.append(tap)
+        tap.point = course.point(self._opens())
+        tap.flow = self._flow_of(tap, tap.point)
+        if tap.flow <= LEAST_FLOW_M3_PER_S:
+            self._shut(tap, dry=False)
+
+    def _flow_of(self, tap: _Tap, point: Point) -> float:
+        course = self.course
+        if tap.outlet in course.named.rounds:
+            if not course.powered:
+                return 0.0
+            slot = course.named.rounds.index(tap.outlet)
+            return float(course.named.bodies.reuse[slot, R_STREAM_KG]) / ROUND_KG_PER_M3
+        return float(point.solved.litres[point.solved.circuit.ends[tap.outlet]])
+
+    def _opens(self) -> dict[str, float]:
+        """Give how far everything is open now."""
+        return {
+            tap.outlet: tap.opening for tap in self.active
+            if tap.phase != STOPPED and tap.outlet not in self.course.named.rounds
+        }  # fmt: skip
+
+    def _next(self) -> int | None:
+        """Find who may come next beside those who wash: at a free outlet, in the same state."""
+        course = self.course
+        busy = {tap.outlet for tap in self.active}
+        first = self.active[0].draw
+        for at, (_, draw) in enumerate(self.queue):
+            if draw.state != first.state or draw.waits_hot:
+                return None
+            outlet = outlet_of(course, draw)
+            if outlet not in busy:
+                return at
+            busy.add(outlet)
+        return None
+
+    def step(self) -> None:
+        """Run to the next event and let it happen."""
+        course = self.course
+        course.mode.drawing = True
+        goal = min(tap.until_s(course.clock, course.brief.gives_up_s) for tap in self.active)
+        joins = self._next()
+        comes_s = max(course.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
+        if joins is not None and comes_s <= course.clock:
+            self.open(*self.queue.pop(joins))
+            return
+        goal = min(goal, comes_s)
+        flowing = [tap for tap in self.active if tap.phase != STOPPED]
+        if not flowing:
+            before = course.clock
+            course.pass_time(goal, self.active[0].index, STOPPED)
+            self.left_kg -= self.other * (course.clock - before)
+            self._settle()
+            return
+        self._flow(flowing, goal)
+
+    def _flow(self, flowing: list[_Tap], goal: float) -> None:
+        """Run water until a time or until somebody is warm, cold, or without water."""
+        course = self.course
+        course.mode.called = course.wants()
+        point = course.point(self._opens())
+        limits = {tap.outlet: tap.wanted for tap in flowing if tap.wanted is not None}
+        nudged = {
+            tap.outlet: 0.5 * (tap.draw.low_c + tap.draw.high_c)
+            for tap in flowing if tap.draw.nudged
+        }  # fmt: skip
+        network, net = course.held_back(point, limits, nudged)
+        circuit = point.solved.circuit
+        taps = np.array(
+            [[*course.watch(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
+            dtype=np.int64,
+        )
+        windows = np.array([tap.window() for tap in flowing])
+        before = course.clock
+        rounds = [tap for tap in flowing if tap.outlet in course.named.rounds]
+        self._send_round(rounds)
+        if len(rounds) == len(flowing):  # needs no fresh water, and goes on without
+            why, who, _ = course.run(goal, network, net, taps, windows, np.inf, 0.0)
+            self.left_kg -= self.other * (course.clock - before)
+        else:
+            why, who, self.left_kg = course.run(
+                goal, network, net, taps, windows, self.left_kg, self.other
+            )
+        self._send_round([])
+        for tap, row in zip(flowing, windows, strict=True):
+            tap.inside_s, tap.below_s = float(row[kernel.W_INSIDE]), float(row[kernel.W_BELOW])
+            if tap.phase == RUNNING:
+                tap.ran_s += course.clock - before
+        if why == DRY:
+            for tap in list(self.active):
+                if tap.outlet not in course.named.rounds:
+                    self._shut(tap, dry=True)
+            return
+        if why == WARM:
+            tap = flowing[who]
+            tap.warm_s = course.clock - tap.inside_s
+            if tap.phase == WAITING:
+                tap.phase, tap.ran_s = RUNNING, tap.inside_s
+        elif why == TOO_COLD:
+            self._shut(flowing[who], dry=False)
+        if why != CALLED:
+            self._settle()
+
+    def _settle(self) -> None:
+        """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
+        course = self.course
+        for tap in list(self.active):
+            if tap.until_s(course.clock, course.brief.gives_up_s) > course.clock + 1e-9:
+                continue
+            if tap.phase == WAITING:
+                tap.phase = RUNNING
+            elif tap.phase == STOPPED:
+                tap.phase, tap.inside_s = RUNNING, 0.0
+            elif tap.stops_left:
+                tap.phase = STOPPED
+                tap.stopped_until_s = course.clock + tap.draw.stop_s
+                tap.stops_left -= 1
+                tap.next_stop_s += tap.stretch_s
+            else:
+                self._shut(tap, dry=False)
+
+    def _shut(self, tap: _Tap, *, dry: bool) -> None:
+        """Let somebody shut their outlet for good."""
+        self.active.remove(tap)
+        assert tap.point is not None
+        if tap.outlet in self.course.named.rounds:
+            self._drain_round(tap.outlet)
+        self.done.append(
+            Drawn(
+                tap.draw,
+                tap.outlet,
+                tap.opened_s,
+                tap.warm_s,
+                self.course.clock,
+                dry,
+                tap.flow,
+                tap.point,
+                tap.index,
+                self.course.powered,
+                self.course.round_m3(tap.outlet)
+                if tap.outlet in self.course.named.rounds
+                else None,
+            )
+        )
+
+    # --- water that goes round ---
+
+    def _fill_round(self, part_id: str) -> None:
+        """Fill a loop of its own with fresh water, once for each wash."""
+        course = self.course
+        slot = course.named.rounds.index(part_id)
+        row, now = course.named.bodies.reuse[slot], course.state.reuse[slot]
+        if row[R_HEAT_J] <= 0.0:
+            raise MissingValue(
+                path=f"parts.{part_id}.holds_m3", part_name=course.label(part_id),
+                label="water going round",
+            )  # fmt: skip
+        fresh_c = course.conditions.fresh_c
+        now[:] = fresh_c, fresh_c, 0.0, 1.0, 0.0
+        self.left_kg -= course.round_m3(part_id) * ROUND_KG_PER_M3
+        course.state.counted[kernel.IN] += row[R_HEAT_J] * fresh_c
+
+    def _send_round(self, taps: list[_Tap]) -> None:
+        """Let water go round at these outlets and stand at the others."""
+        course = self.course
+        if course.named.rounds:
+            course.state.reuse[:, kernel.ROUND_RUNS] = 0.0
+            for tap in taps:
+                course.state.reuse[course.named.rounds.index(tap.outlet), kernel.ROUND_RUNS] = 1.0
+
+    def _drain_round(self, part_id: str) -> None:
+        """Let it out again."""
+        course = self.course
+        slot = course.named.rounds.index(part_id)
+        row, now = course.named.bodies.reuse[slot], course.state.reuse[slot]
+        course.state.counted[kernel.OUT] += row[R_HEAT_J] * now[kernel.ROUND_C]
+        now[kernel.ROUND_THERE] = now[kernel.ROUND_RUNS] = 0.0
