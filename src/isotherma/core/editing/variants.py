@@ -138,7 +138,7 @@ def lay_with_own(project: Project, variant_id: str, system: System, part: PartBa
     ChangeRefused
         If the layout has no such kind.
     """
-    old = next((item for item in system.parts if item.kind == part.kind), None)
+    old = next((item for item in system.parts if type(item) is type(part)), None)
     if old is None:
         raise ChangeRefused(
             path=f"variants.{variant_id}.system", reason=f"it has no {part.title.lower()}"

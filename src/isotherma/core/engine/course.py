@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Final
 
@@ -82,6 +82,32 @@ class _Mode:
     loops: frozenset[str] = field(default_factory=frozenset)
 
 
+@dataclass(frozen=True, slots=True)
+class _Lasting:
+    """What of a circuit does not change while it runs; it holds the circuit, so its id lasts."""
+
+    circuit: Circuit
+    lag: Floats
+    mixer: Floats
+    given_c: Floats
+    fixed_pa: Floats
+    tanks: tuple[tuple[moved.FreshTank, int], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Slot:
+    """What the clock says until its next edge: air around things [°C], charge and loads [W]."""
+
+    edge_s: float
+    vessel_c: Floats
+    pool_c: Floats
+    stirred_c: Floats
+    pipe_c: Floats
+    charge_w: float
+    standing_w: float
+    air_c: float
+
+
 class Course:
     """A system in a state under a brief, ready to run days."""
 
@@ -98,6 +124,7 @@ class Course:
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[bool, bool, bool, bool, frozenset[str]], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
+        self._fixed: dict[int, _Lasting] = {}
         self._known = settled(system)
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
@@ -138,7 +165,19 @@ class Course:
             # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
             # from its own heat, so only an entered figure holds it back
             bodies.air[slot, 1] = getattr(entered[engine.id], "heat_w", None) or 0.0
-        limit_w = self.hours.pitch_limit_w()
+        self._coiled = len(bodies.coil) > 0
+        self._always = any(
+            isinstance(part, primary.CirculationPump) and part.runs == "always"
+            for part in self.circuit.parts.values()
+        )
+        self._slots: dict[float, _Slot] = {}
+        self._gated = [
+            (index, key) for index, key in enumerate(self.named.sources)
+            if index not in self.named.calls and isinstance(
+                self.circuit.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
+            )
+        ]  # fmt: skip
+        self._pitch_w = limit_w = self.hours.pitch_limit_w()
         for row, part_id in zip(bodies.source, self.named.sources, strict=True):
             if limit_w is not None and self.hours.on_pitch(self.circuit.parts[part_id]):
                 row[S_SHARES] = 0.0
@@ -150,6 +189,7 @@ class Course:
         self.trial = State(*(array.copy() for array in self.state))
         self.shown = self._shown(self._largest())
         self._elsewhere: dict[str, Course] = {}
+        self._still = np.zeros(len(self.circuit.links))
         self.clock = 0.0
         self.log: list[Floats] = []
         self.pumped: dict[str, float] = {}
@@ -253,30 +293,45 @@ class Course:
 
     def _flowing(self, point: Point, nudged_c: Mapping[str, float] | None = None) -> Flowing:
         solved, circuit = point.solved, point.solved.circuit
-        count = len(circuit.mixers)
-        lag = np.ones(2 * count)
-        for row, part_id in enumerate(circuit.mixers):
-            lag[row] = getattr(circuit.parts[part_id], "lag_s", None) or 2.0
-        mixer = circuit.valves.mixer.copy()
+        kept = self._fixed.get(id(circuit))
+        if kept is None:
+            kept = self._fixed[id(circuit)] = self._lasting(circuit)
+        lag, mixer, given = kept.lag.copy(), kept.mixer, kept.given_c.copy()
+        if nudged_c:
+            mixer = mixer.copy()
         for outlet, celsius in (nudged_c or {}).items():  # a hand is slower than a valve
             for at in np.flatnonzero(mixer[:, 4] == 0.0).tolist():
                 if self._reaches(circuit, circuit.mixers[at], outlet):
                     mixer[at, :2], mixer[at, 4], lag[at] = (celsius, 0.5), 1.0, HAND_LAG_S
+        for tank, node in kept.tanks:
+            given[node] += self._shift_k(tank)
+        return Flowing(
+            shut=solved.shut.copy(), flow=solved.mass.copy(), pressure=solved.state.pressure.copy(),
+            parameters=solved.state.parameters.copy(),
+            fixed=kept.fixed_pa, outflow=solved.state.outflow.copy(),
+            fluid=circuit.heat.fluid, tables=circuit.heat.tables, given_c=given,
+            legs=circuit.valves.legs, mixer=mixer, lag=lag, reducer=circuit.valves.reducer,
+        )  # fmt: skip
+
+    def _lasting(self, circuit: Circuit) -> _Lasting:
+        """Gather what of a circuit stays the same from one stretch of flow to the next."""
+        count = len(circuit.mixers)
+        lag = np.ones(2 * count)
+        for row, part_id in enumerate(circuit.mixers):
+            lag[row] = getattr(circuit.parts[part_id], "lag_s", None) or 2.0
         given = np.array(circuit.heat.given_c, dtype=np.float64)
         for link in circuit.links:
             part = circuit.parts.get(link.item)
             if isinstance(part, moved.GravityBag) and self._kettle():
                 given[link.start] = max(BAG_C, self.conditions.fresh_c)
+        tanks = []
         for part in circuit.parts.values():
             node = circuit.node.get((part.id, "outlet"))
             if isinstance(part, moved.FreshTank) and node is not None and circuit.net.given[node]:
-                given[node] += self._shift_k(part)
-        return Flowing(
-            shut=solved.shut.copy(), flow=solved.mass.copy(), pressure=solved.state.pressure.copy(),
-            parameters=solved.state.parameters.copy(),
-            fixed=np.array(circuit.fixed, dtype=np.float64), outflow=solved.state.outflow.copy(),
-            fluid=circuit.heat.fluid, tables=circuit.heat.tables, given_c=given,
-            legs=circuit.valves.legs, mixer=mixer, lag=lag, reducer=circuit.valves.reducer,
+                tanks.append((part, node))
+        return _Lasting(
+            circuit, lag, circuit.valves.mixer, given,
+            np.array(circuit.fixed, dtype=np.float64), tuple(tanks),
         )  # fmt: skip
 
     def held_back(
@@ -384,7 +439,9 @@ class Course:
     ) -> tuple[int, int, float]:  # fmt: skip
         """Run water until a time; give why it ended, at which tap, and kilograms left."""
         circuit, people = self._circuit(), len(taps)
-        fine = self.fine_s if people else max(1.0, 4.0 * self.fine_s)
+        # a loop's water is felt at the head, a primary's by nobody: its slugs may be longer
+        felt = people or self.mode.loops
+        fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
         ways = self._ways(net)
         while True:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 40)
@@ -443,10 +500,10 @@ class Course:
 
     def _marks(self) -> tuple[float, Floats, Floats, dict[str, float], float]:
         """Take down what has been given so far."""
-        columns = [kernel.HEAT_GIVEN, kernel.STARTS]
+        stirred = self.state.stirred
         return (
             self.clock, self.state.given.copy(),
-            self.state.stirred[:, columns].copy(), dict(self.pumped),
+            stirred[:, kernel.HEAT_GIVEN : kernel.STARTS + 1].copy(), dict(self.pumped),
             float(self.state.counted[kernel.AIR_HEAT]),
         )  # fmt: skip
 
@@ -459,20 +516,23 @@ class Course:
         if span <= 1e-9:
             return
         sources: dict[str, float] = {}
-        for part_id, joules in zip(self.named.sources, given_now - given, strict=True):
+        for part_id, joules in zip(self.named.sources, (given_now - given).tolist(), strict=True):
             if joules > 0.0:
-                sources[part_id] = sources.get(part_id, 0.0) + float(joules)
-        changed = bodies_now - bodies
+                sources[part_id] = sources.get(part_id, 0.0) + joules
+        changed = (bodies_now - bodies).tolist()
         middle = 0.5 * (start + end)
+        slot = self._slots.get(round(start, 3))
+        if slot is not None and abs(slot.edge_s - end) < 1e-6:
+            charge, standing, air_c = slot.charge_w, slot.standing_w, slot.air_c
+        else:
+            charge, standing = self.hours.charge_w(middle), self.hours.standing_w(middle)
+            air_c = self.climate.air_at_c(middle)
         stretch = Stretch(
             start_s=start, span_s=span, sources_j=sources,
-            bodies_j={key: float(row[0]) for key, row in
-                      zip(self.named.stirred, changed, strict=True)},
+            bodies_j={key: row[0] for key, row in zip(self.named.stirred, changed, strict=True)},
             pumped_s={key: now - pumped.get(key, 0.0) for key, now in pumped_now.items()},
-            starts={key: float(row[1]) for key, row in
-                    zip(self.named.stirred, changed, strict=True)},
-            charge_w=self.hours.charge_w(middle), standing_w=self.hours.standing_w(middle),
-            air_c=self.climate.air_at_c(middle), air_j=air_now_j - air_j,
+            starts={key: row[1] for key, row in zip(self.named.stirred, changed, strict=True)},
+            charge_w=charge, standing_w=standing, air_c=air_c, air_j=air_now_j - air_j,
         )  # fmt: skip
         self.stretches.append(stretch)
         if self.hours.usable_j is not None:
@@ -512,33 +572,44 @@ class Course:
     def _hour(self) -> None:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
         self._close()
-        hours, bodies, now = self.hours, self.named.bodies, self.clock
+        bodies, now = self.named.bodies, self.clock
         kernel.catch_up_all(bodies, self.state, now)
-        self._edge = hours.next_edge_s(now)
+        key = round(now, 3)
+        slot = self._slots.get(key)
+        if slot is None:
+            slot = self._slots[key] = self._slot(now)
+        self._edge = slot.edge_s
         middle = 0.5 * (now + self._edge)
-        spaces = {*self.space_of.values(), None}
-        found = {at: hours.space_c(at, middle) for at in spaces}
-
-        def around(part_id: str) -> float:
-            return found[self.space_of.get(part_id)]
-
-        for row, part_id in zip(bodies.vessel, self.named.vessels, strict=True):
-            row[AIR_C] = around(part_id)
-        for row, part_id in zip(bodies.pool, self.named.pools, strict=True):
-            row[3] = around(part_id)
-        for row, part_id in zip(bodies.stirred, self.named.stirred, strict=True):
-            row[B_AIR] = around(part_id)
-        bodies.pipe[:, 6] = [around(key) for key in self._runs]
-        for index, part_id in enumerate(self.named.sources):
+        bodies.vessel[:, AIR_C] = slot.vessel_c
+        bodies.pool[:, 3] = slot.pool_c
+        bodies.stirred[:, B_AIR] = slot.stirred_c
+        bodies.pipe[:, 6] = slot.pipe_c
+        for index, part_id in self._gated:
             self._gate(index, part_id, middle)
-        limit_w = self.hours.pitch_limit_w()
+        limit_w = self._pitch_w
         if limit_w is not None:
             bodies.shared[0] = max(0.0, limit_w - self.hours.pitch_carries_w(middle))
         self.mode.engine = False
-        for slot, part in self._engines:
-            warm = hours.engine_c(part, middle)
-            bodies.air[slot, 0] = GONE_C if warm is None else warm
+        for at, part in self._engines:
+            warm = self.hours.engine_c(part, middle)
+            bodies.air[at, 0] = GONE_C if warm is None else warm
             self.mode.engine = self.mode.engine or warm is not None
+
+    def _slot(self, now_s: float) -> _Slot:
+        """Work out what the clock says from now to the next edge; days repeat it."""
+        edge = self.hours.next_edge_s(now_s)
+        middle = 0.5 * (now_s + edge)
+        found = {at: self.hours.space_c(at, middle) for at in {*self.space_of.values(), None}}
+
+        def around(names: Iterable[str]) -> Floats:
+            return np.array([found[self.space_of.get(key)] for key in names], dtype=np.float64)
+
+        named = self.named
+        return _Slot(
+            edge, around(named.vessels), around(named.pools), around(named.stirred),
+            around(self._runs), self.hours.charge_w(middle), self.hours.standing_w(middle),
+            self.climate.air_at_c(middle),
+        )  # fmt: skip
 
     def _gate(self, index: int, part_id: str, clock_s: float) -> None:
         """Let a source run, or not, and with the watts it gets."""
@@ -567,13 +638,7 @@ class Course:
 
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
-        parts = self.circuit.parts.values()
-        moves = any(
-            (isinstance(part, heat.EngineCoolant) and self.mode.engine)
-            or (isinstance(part, primary.CirculationPump) and part.runs == "always")
-            for part in parts
-        )
-        return moves and len(self.named.bodies.coil) > 0
+        return self._coiled and (self._always or (self.mode.engine and bool(self._engines)))
 
     def _heat(self, until_s: float, point: Point, draw: int, phase: int) -> None:
         began, before = self.clock, float(self.state.given.sum())
@@ -595,9 +660,10 @@ class Course:
         self.log.append(row)
 
     def _rest(self, until_s: float, draw: int, phase: int) -> None:
-        still = np.zeros(len(self.circuit.links))
+        still = self._still
         while self.clock < until_s - 1e-9:
-            log = np.empty((2000, kernel.LOG_COLUMNS + self.shown[2]))
+            rows = int((until_s - self.clock) / kernel.REST_STEP_S) + 24
+            log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
             why, self.clock, written = kernel.run_rest(
                 self.named.bodies, self.state, self.trial, still, self.layers_shown,
                 self.clock, until_s, log, 0, draw, phase,

@@ -81,13 +81,14 @@ from isotherma.core.water import fluids
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 _push = pipe_law.push
 _exchange = pipe_law.exchange
 _cool = pipe_law.rest
 _pipe_heat = pipe_law.stored_heat
-_draw = store_law.draw
-_advance = store_law.advance
+_draw = store_law.draw_at
+_advance = store_law.advance_at
 _turn_over = store_law.turn_over
 _solve = network.solve_flows
 _wanted = mixer_law.wanted_hot_share
@@ -126,7 +127,9 @@ STILL_KG_PER_S: Final = 1e-7
 SHARE_MOVED: Final = 0.0012  # 0.05 K at the head
 SHARE_JUMPED: Final = 0.01
 SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
-KEEPS_TO: Final = 0.05  # how far one valve may move, of its nearer stop, on a straight line
+UNWATCHED_EVERY_S: Final = 120.0  # the same, with nobody at an outlet
+KEEPS_TO: Final = 0.15  # how far one valve may move, of its nearer stop, on a straight line
+SECANT_FROM: Final = 1e-3  # two solutions nearer to each other than this give no slope
 LEARNS_BY: Final = 0.004
 REST_STEP_S: Final = 300.0
 
@@ -408,20 +411,23 @@ def _pass_plate(
 
 @compiled
 def _draw_layers(
-    vessel: Floats, layers: Floats, slot: int, specific_j: float, mass: float, enters_c: float,
-    back: bool,
+    vessel: Floats, layers: Floats, room: Floats, slot: int, specific_j: float, mass: float,
+    enters_c: float, back: bool,
 ) -> float:  # fmt: skip
     """Push water through a layered vessel, up or, backwards, down; give what leaves."""
     first, last = int(vessel[slot, FIRST]), int(vessel[slot, FIRST] + vessel[slot, COUNT])
     kg, joules = vessel[slot, LAYER_KG], vessel[slot, LAYER_J]
     if back:
         turned = layers[first:last][::-1].copy()
-        out = _draw(turned, kg, joules, specific_j, mass, enters_c, 0.0)
+        out = _draw(turned, 0, last - first, kg, joules, specific_j, mass, enters_c, 0.0, room)
         layers[first:last] = turned[::-1]
         return float(out)
     return float(
-        _draw(layers[first:last], kg, joules, specific_j, mass, enters_c, vessel[slot, JET])
-    )
+        _draw(
+            layers, first, last - first, kg, joules, specific_j, mass, enters_c,
+            vessel[slot, JET], room,
+        )
+    )  # fmt: skip
 
 
 @compiled
@@ -485,17 +491,17 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
 
 
 @compiled
-def _vessels(bodies: Bodies, state: State, heat_w: Floats, step_s: float) -> None:
-    """Heat, cool and turn over every vessel and pool for a while.
+def _vessels(
+    vessel: Floats, source: Floats, loss_w: Floats, layers: Floats, sensors: Floats,
+    relays: Floats, given: Floats, counted: Floats, heat_w: Floats, room: Floats, step_s: float,
+) -> None:  # fmt: skip
+    """Heat, cool and turn over every vessel for a while.
 
-    `heat_w` is what coils give each layer; it is used up and left at nothing.
+    `heat_w` is what coils give each layer; it is used up and left at nothing. `room` is to work
+    in, two rows as long as the layers.
     """
-    vessel, source, loss_w = bodies.vessel, bodies.source, bodies.loss_w
-    layers, sensors, relays = state.layers, state.sensors, state.relays
-    given, counted = state.given, state.counted
     for v in range(vessel.shape[0]):
-        first = int(vessel[v, FIRST])
-        last = first + int(vessel[v, COUNT])
+        first, count = int(vessel[v, FIRST]), int(vessel[v, COUNT])
         a, b = int(vessel[v, SOURCES_FROM]), int(vessel[v, SOURCES_TO])
         for s in range(a, b):
             if relays[s] > 0.0:
@@ -504,11 +510,18 @@ def _vessels(bodies: Bodies, state: State, heat_w: Floats, step_s: float) -> Non
                 given[s] += joules
                 counted[SOURCES] += joules
         counted[LOST_STORE] += _advance(
-            layers[first:last], vessel[v, LAYER_J], loss_w[first:last], vessel[v, AIR_C],
-            vessel[v, LINK_W], heat_w[first:last], sensors[a:b], source[a:b, S_SENSOR],
-            source[a:b, S_LAG], step_s,
+            layers, first, count, vessel[v, LAYER_J], loss_w, vessel[v, AIR_C],
+            vessel[v, LINK_W], heat_w, source, sensors, a, b, S_SENSOR, S_LAG, room, step_s,
         )  # fmt: skip
-        heat_w[first:last] = 0.0
+        for layer in range(first, first + count):
+            heat_w[layer] = 0.0
+
+
+@compiled
+def _pools(bodies: Bodies, state: State, step_s: float) -> None:
+    """Heat and cool every open box for a while."""
+    source, relays, sensors = bodies.source, state.relays, state.sensors
+    given, counted = state.given, state.counted
     for p in range(bodies.pool.shape[0]):
         row, now = bodies.pool[p], state.pool[p]
         power = 0.0
@@ -524,6 +537,17 @@ def _vessels(bodies: Bodies, state: State, heat_w: Floats, step_s: float) -> Non
         before = now[POOL_C]
         now[POOL_C] = goal + (before - goal) * exp(-row[2] * step_s / heat_j)
         counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
+
+
+@compiled
+def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: float) -> None:
+    """Let every vessel and box stand for a while."""
+    _vessels(
+        bodies.vessel, bodies.source, bodies.loss_w, state.layers, state.sensors, state.relays,
+        state.given, state.counted, heat_w, room, step_s,
+    )  # fmt: skip
+    if bodies.pool.shape[0] > 0:
+        _pools(bodies, state, step_s)
 
 
 @compiled
@@ -576,12 +600,11 @@ def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
 
 
 @compiled
-def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> None:
+def rest_bodies(
+    act: Ints, slots: Ints, rows: Floats, nows: Floats, counted: Floats, flow: Floats,
+    step_s: float,
+) -> None:  # fmt: skip
     """Cool heaters that stand; what flows is cooled by its own step."""
-    if bodies.stirred.shape[0] == 0:
-        return
-    act, slots, rows, nows = bodies.act, bodies.slot, bodies.stirred, state.stirred
-    counted = state.counted
     for link in range(act.size):
         if act[link] != STIRRED or abs(flow[link]) > STILL_KG_PER_S:
             continue
@@ -598,29 +621,23 @@ def rest_bodies(bodies: Bodies, state: State, flow: Floats, step_s: float) -> No
 
 @compiled
 def flow_step(
-    net: Net, bodies: Bodies, state: State, flowing: Flowing, order: Ints, cut: Ints, total: int,
-    mass_at: Floats, heat_at: Floats, coil_w: Floats, clock_s: float, step_s: float,
+    starts: Ints, ends: Ints, node_given: Bools, act: Ints, slots: Ints, specifics: Floats,
+    pipe: Floats, vessel: Floats, source: Floats, loss_w: Floats, coil: Floats, plate: Floats,
+    air: Floats, pool: Floats, stirred: Floats, reuse: Floats, water: Floats, wall: Floats,
+    ring: Floats, rested: Floats, layers: Floats, sensors: Floats, relays: Floats, given: Floats,
+    now_stirred: Floats, now_pool: Floats, now_plate: Floats, now_reuse: Floats, in_c: Floats,
+    out_c: Floats, counted: Floats, taken: Floats, flow: Floats, given_c: Floats, order: Ints,
+    cut: Ints, total: int, mass_at: Floats, heat_at: Floats, coil_w: Floats, room: Floats,
+    bodies: Bodies, state: State, clock_s: float, step_s: float,
 ) -> None:  # fmt: skip
     """Move everything on by one step at the flows there are.
 
-    Arrays are taken out of their tuples once: each look through a tuple counts a reference
-    up and down, which would cost more than the physics. `mass_at`, `heat_at` (by node) and
-    `coil_w` (by layer) are room to work in.
+    Arrays come one by one: a look through a tuple counts a reference up and down, and forty of
+    them at every step cost more than the physics. `mass_at`, `heat_at` (by node), `coil_w` and
+    `room` (by layer) are to work in; `bodies` and `state` are looked into only where it is rare.
     """
-    starts, ends, given = net.start, net.end, net.given
-    act, slots, specifics = bodies.act, bodies.slot, bodies.specific
-    pipe, vessel, coil, plate, air = (
-        bodies.pipe, bodies.vessel, bodies.coil, bodies.plate, bodies.air,
-    )  # fmt: skip
-    pool, stirred = bodies.pool, bodies.stirred
-    water, wall, ring, rested, layers = (
-        state.water, state.wall, state.ring, state.rested, state.layers,
-    )  # fmt: skip
-    now_stirred, now_pool, now_plate = state.stirred, state.pool, state.plate
-    in_c, out_c, counted, taken = state.in_c, state.out_c, state.counted, state.taken
-    flow, given_c = flowing.flow, flowing.given_c
-    mass_at[:] = 0.0
-    heat_at[:] = 0.0
+    for node in range(mass_at.size):
+        mass_at[node] = heat_at[node] = 0.0
     for e in range(plate.shape[0]):
         now_plate[e, 4] = 0.0
         for side in range(2):
@@ -644,7 +661,7 @@ def flow_step(
         start = ends[link] if back else starts[link]
         to = starts[link] if back else ends[link]
         kind, slot, c = act[link], slots[link], specifics[link]
-        if given[start]:
+        if node_given[start]:
             enters = given_c[start]
             if kind == POOL_OUT:
                 enters = now_pool[slot, POOL_C]
@@ -666,7 +683,7 @@ def flow_step(
                 enters,
             )  # fmt: skip
         elif kind == LAYERED:
-            out = _draw_layers(vessel, layers, slot, c, mass, enters, back)
+            out = _draw_layers(vessel, layers, room, slot, c, mass, enters, back)
         elif kind == STIRRED:
             litres = abs(flow[link]) / 995.0
             out = _heat_body(stirred, now_stirred, counted, slot, rate, enters, litres, step_s)
@@ -682,7 +699,7 @@ def flow_step(
         elif kind == PLATE:
             out = _pass_plate(plate, now_plate, slot, link, rate, enters)
         elif kind == REUSE:
-            out = _exchange_round(bodies.reuse, state.reuse, slot, rate, enters)
+            out = _exchange_round(reuse, now_reuse, slot, rate, enters)
         elif kind == POOL_IN:
             held_j = now_pool[slot, POOL_KG] * pool[slot, 4] + pool[slot, 1]
             more_j = mass * pool[slot, 4]
@@ -696,7 +713,7 @@ def flow_step(
             out_c[link] = out
             mass_at[to] += mass
             heat_at[to] += mass * out
-        if given[to] and kind != POOL_IN:
+        if node_given[to] and kind != POOL_IN:
             counted[OUT] += mass * c * out_c[link]
             counted[MASS_OUT] += mass
     lost = 0.0
@@ -710,10 +727,13 @@ def flow_step(
             )  # fmt: skip
             rested[p] = clock_s + step_s
     counted[LOST_PIPE] += lost
-    rest_bodies(bodies, state, flow, step_s)
-    if bodies.reuse.shape[0] > 0:
-        _go_round(bodies.reuse, state.reuse, counted, step_s)
-    _vessels(bodies, state, coil_w, step_s)
+    if stirred.shape[0] > 0:
+        rest_bodies(act, slots, stirred, now_stirred, counted, flow, step_s)
+    if reuse.shape[0] > 0:
+        _go_round(reuse, now_reuse, counted, step_s)
+    _vessels(vessel, source, loss_w, layers, sensors, relays, given, counted, coil_w, room, step_s)
+    if pool.shape[0] > 0:
+        _pools(bodies, state, step_s)
 
 
 @inlined
@@ -723,27 +743,29 @@ def _open_legs(flowing: Flowing, state: State, m: int) -> None:
     flowing.parameters[flowing.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
 
 
-@inlined
-def _move_mixers(flowing: Flowing, state: State, step_s: float) -> float:
+@compiled
+def _move_mixers(
+    legs: Ints, mixer: Floats, lag: Floats, flow: Floats, out_c: Floats, opening: Floats,
+    step_s: float,
+) -> float:  # fmt: skip
     """Let thermostatic valves follow with their lag; give the largest move since last solved."""
     most = 0.0
-    for m in range(flowing.legs.shape[0]):
-        hot, cold = flowing.legs[m, 0], flowing.legs[m, 1]
-        if flowing.mixer[m, 4] == 0.0:
+    count = legs.shape[0]
+    for m in range(count):
+        hot, cold = legs[m, 0], legs[m, 1]
+        if mixer[m, 4] == 0.0:
             continue
-        into_hot, into_cold = max(0.0, flowing.flow[hot]), max(0.0, flowing.flow[cold])
+        into_hot, into_cold = max(0.0, flow[hot]), max(0.0, flow[cold])
         total = into_hot + into_cold
         if total < STILL_KG_PER_S:
             continue
-        want = _wanted(
-            state.out_c[hot], state.out_c[cold], flowing.mixer[m, 0], flowing.mixer[m, 1]
-        )
+        want = _wanted(out_c[hot], out_c[cold], mixer[m, 0], mixer[m, 1])
         found = min(1.0 - 1e-9, max(1e-9, into_hot / total))
-        now = state.opening[m]
+        now = opening[m]
         odds = now / (1.0 - now) * (want / (1.0 - want)) / (found / (1.0 - found))
         aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, odds / (1.0 + odds)))
-        state.opening[m] = now + (1.0 - exp(-step_s / flowing.lag[m])) * (aim - now)
-        most = max(most, abs(state.opening[m] - flowing.lag[flowing.legs.shape[0] + m]))
+        opening[m] = now + (1.0 - exp(-step_s / lag[m])) * (aim - now)
+        most = max(most, abs(opening[m] - lag[count + m]))
     return most
 
 
@@ -843,6 +865,28 @@ def _from_outside(ways: Net, act: Ints, flow: Floats) -> float:
 
 
 @compiled
+def _bend(
+    flow: Floats, shut: Ints, swing: Floats, last_flow: Floats, last_shut: Ints, now: float,
+    before: float,
+) -> None:  # fmt: skip
+    """Take the slope of every flow from two solutions one after the other, for nothing.
+
+    What enters a node leaves it in both, so it does in their difference.
+    """
+    moved = now - before
+    same = True
+    for link in range(flow.size):
+        same = same and shut[link] == last_shut[link]
+    if not same:  # something lifted or shut in between: no straight line until the next
+        for link in range(flow.size):
+            swing[link] = 0.0
+    elif abs(moved) >= SECANT_FROM:
+        for link in range(flow.size):
+            more = abs(flow[link]) + abs(last_flow[link]) > STILL_KG_PER_S
+            swing[link] = (flow[link] - last_flow[link]) / moved if more else 0.0
+
+
+@compiled
 def run_flow(
     net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
     windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
@@ -861,14 +905,32 @@ def run_flow(
     rho, mu = np.empty(links), np.empty(links)
     mass_at, heat_at = np.zeros(ways.given.size), np.zeros(ways.given.size)
     flow, opening, out_c, layers = flowing.flow, state.opening, state.out_c, state.layers
-    given, stirred, act, reuse, round_c = (
+    given, now_stirred, act, reuse, now_reuse = (
         state.given, state.stirred, bodies.act, bodies.reuse, state.reuse,
     )  # fmt: skip
-    coil_w = np.zeros(layers.size)
+    starts, ends, node_given = ways.start, ways.end, ways.given
+    slots, specifics, pipe, vessel, source = (
+        bodies.slot, bodies.specific, bodies.pipe, bodies.vessel, bodies.source,
+    )  # fmt: skip
+    loss_w, coil, plate, air, pool, stirred = (
+        bodies.loss_w, bodies.coil, bodies.plate, bodies.air, bodies.pool, bodies.stirred,
+    )  # fmt: skip
+    water, wall, ring, rested = state.water, state.wall, state.ring, state.rested
+    sensors, relays, now_pool, now_plate = (
+        state.sensors, state.relays, state.pool, state.plate,
+    )  # fmt: skip
+    in_c, counted, taken = state.in_c, state.counted, state.taken
+    legs, mixer, lag, given_c = flowing.legs, flowing.mixer, flowing.lag, flowing.given_c
+    mixers, width = legs.shape[0], log.shape[1]
+    coil_w, room = np.zeros(layers.size), np.empty((2, layers.size))
+    every_s = SOLVED_EVERY_S if people > 0 else UNWATCHED_EVERY_S
     solve_again(net, flowing, state, rho, mu)
     follows, swing = _follower(flowing), np.zeros(links)
     if follows >= 0:
         _learn(net, flowing, state, rho, mu, follows, swing)
+    last = opening[follows] if follows >= 0 else 0.0
+    last_flow, last_shut = flow.copy(), flowing.shut.copy()
+    shut = flowing.shut
     total = pass_order(ways, bodies, flow, order, cut)
     most_s = _longest_step(bodies, flow, order, cut, total)
     sign = np.sign(flow)
@@ -892,37 +954,40 @@ def run_flow(
             return CALLED, -1, clock_s, rows, left
         given_before = _total_given(given)
         flow_step(
-            ways, bodies, state, flowing, order, cut, total, mass_at, heat_at, coil_w, clock_s,
+            starts, ends, node_given, act, slots, specifics, pipe, vessel, source, loss_w, coil,
+            plate, air, pool, stirred, reuse, water, wall, ring, rested, layers, sensors, relays,
+            given, now_stirred, now_pool, now_plate, now_reuse, in_c, out_c, counted, taken, flow,
+            given_c, order, cut, total, mass_at, heat_at, coil_w, room, bodies, state, clock_s,
             step,
         )  # fmt: skip
         clock_s += step
         left -= rate * step
         since += step
         stood = opening[follows] if follows >= 0 else 0.0
-        found = _move_mixers(flowing, state, step)
+        found = _move_mixers(legs, mixer, lag, flow, out_c, opening, step) if mixers > 0 else 0.0
         moving = False
         why, who = TIME_OVER, -1
         if people > 0:
             element = (_total_given(given) - given_before) / step
             fire = 0.0
-            for b in range(stirred.shape[0]):
-                fire += stirred[b, POWER]
+            for b in range(now_stirred.shape[0]):
+                fire += now_stirred[b, POWER]
         for k in range(people):
             head, hot_leg, cold_leg = taps[k, T_HEAD], taps[k, T_HOT], taps[k, T_COLD]
             if head >= 0:
                 head_c, flows = out_c[head], abs(flow[head])
             else:
-                head_c, flows = round_c[-2 - head, ROUND_HEAD_C], reuse[-2 - head, R_STREAM_KG]
+                head_c, flows = now_reuse[-2 - head, ROUND_HEAD_C], reuse[-2 - head, R_STREAM_KG]
             hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
             if abs(head_c - before[k, 0]) > 0.2 * step or abs(hot_c - before[k, 1]) > 0.2 * step:
                 moving = True
             before[k, 0], before[k, 1] = head_c, hot_c
-            window = windows[k]
-            if window[W_LOW] <= head_c <= window[W_HIGH] and flows > STILL_KG_PER_S:
-                window[W_INSIDE] += step
+            if windows[k, W_LOW] <= head_c <= windows[k, W_HIGH] and flows > STILL_KG_PER_S:
+                windows[k, W_INSIDE] += step
             else:
-                window[W_INSIDE] = 0.0
-            log[rows, :] = 0.0
+                windows[k, W_INSIDE] = 0.0
+            for column in range(width):
+                log[rows, column] = 0.0
             log[rows, END], log[rows, STEP] = clock_s, step
             log[rows, MASS] = flows * step
             log[rows, HEAD], log[rows, HOT] = head_c, hot_c
@@ -938,32 +1003,35 @@ def run_flow(
             for layer in range(shown[1]):
                 log[rows, LOG_COLUMNS + layer] = layers[shown[0] + layer]
             rows += 1
-            window[W_BELOW] = window[W_BELOW] + step if head_c < window[W_GIVES_UP] else 0.0
-            if window[W_STOPS] > 0.5 and window[W_INSIDE] >= 5.0 - 1e-9:
+            windows[k, W_BELOW] = (
+                windows[k, W_BELOW] + step if head_c < windows[k, W_GIVES_UP] else 0.0
+            )
+            if windows[k, W_STOPS] > 0.5 and windows[k, W_INSIDE] >= 5.0 - 1e-9:
                 if why == TIME_OVER:
                     why, who = WARM, k
-            elif window[W_BELOW] >= BEARS_S and why == TIME_OVER:
+            elif windows[k, W_BELOW] >= BEARS_S and why == TIME_OVER:
                 why, who = TOO_COLD, k
         if why != TIME_OVER:
             return why, who, clock_s, rows, left
         if follows >= 0:
-            solved_at = flowing.lag[flowing.legs.shape[0] + follows]
+            solved_at = lag[mixers + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
-            again = found > far or since > SOLVED_EVERY_S
+            again = found > far or since > every_s
             if not again and opening[follows] != stood:
                 for link in range(links):
                     flow[link] += swing[link] * (opening[follows] - stood)
+                    if flow[link] * sign[link] < 0.0:  # it would run the other way
+                        again = True
         else:
-            again = (
-                (found > SHARE_MOVED and since > 0.7)
-                or found > SHARE_JUMPED
-                or since > SOLVED_EVERY_S
-            )
+            again = (found > SHARE_MOVED and since > 0.7) or found > SHARE_JUMPED or since > every_s
         if again:
             since = 0.0
             solve_again(net, flowing, state, rho, mu)
             if follows >= 0:
-                _learn(net, flowing, state, rho, mu, follows, swing)
+                _bend(flow, shut, swing, last_flow, last_shut, opening[follows], last)
+                last = opening[follows]
+                for link in range(links):
+                    last_flow[link], last_shut[link] = flow[link], shut[link]
             turned = False
             for link in range(links):
                 if np.sign(flow[link]) != sign[link]:
@@ -1008,7 +1076,7 @@ def run_rest(
     until_s: float, log: Floats, rows: int, draw: int, phase: int,
 ) -> tuple[int, float, int]:  # fmt: skip
     """Let everything stand until a time, or until heat is called for; thermostats found inside."""
-    nothing = np.zeros(state.layers.size)
+    nothing, room = np.zeros(state.layers.size), np.empty((2, state.layers.size))
     while clock_s < until_s - 1e-9:
         if rows >= log.shape[0]:
             return LOG_FULL, clock_s, rows
@@ -1021,7 +1089,7 @@ def run_rest(
         low, high = 0.0, step
         for _ in range(24):
             _copy(trial, state)
-            _vessels(bodies, trial, nothing, high)
+            stand(bodies, trial, nothing, room, high)
             if high <= 0.05 or not _crosses(clock_s, high, bodies, state, trial):
                 break
             # the first crossing lies between: halve until it is within a twentieth of a second
@@ -1029,18 +1097,21 @@ def run_rest(
             while top - low > 0.05:
                 middle = 0.5 * (low + top)
                 _copy(trial, state)
-                _vessels(bodies, trial, nothing, middle)
+                stand(bodies, trial, nothing, room, middle)
                 if _crosses(clock_s, middle, bodies, state, trial):
                     top = middle
                 else:
                     low = middle
             high = top
             _copy(trial, state)
-            _vessels(bodies, trial, nothing, high)
+            stand(bodies, trial, nothing, room, high)
             break
         before = state.given.sum()
         _copy(state, trial)
-        rest_bodies(bodies, state, still, high)
+        if bodies.stirred.shape[0] > 0:
+            rest_bodies(
+                bodies.act, bodies.slot, bodies.stirred, state.stirred, state.counted, still, high
+            )
         clock_s += high
         log[rows, :] = 0.0
         log[rows, END], log[rows, STEP] = clock_s, high

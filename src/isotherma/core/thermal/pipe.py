@@ -146,32 +146,6 @@ def push(
 
 
 @compiled
-def _pair(water: Floats, wall: Floats, gives: float, per_cell: float, per_wall: float) -> None:
-    """Let cells and as many wall cells exchange a share of their difference, pair by pair."""
-    for j in range(water.size):
-        heat = (water[j] - wall[j]) * gives
-        water[j] -= heat * per_cell
-        wall[j] += heat * per_wall
-
-
-@compiled
-def _cool_walls(wall: Floats, ambient_c: float, share: float) -> float:
-    """Let walls lose a share of their excess; give the sum of what they fell by [K]."""
-    a = b = c = d = 0.0  # four sums side by side are four times as fast as one
-    whole = wall.size // 4 * 4
-    for j in range(0, whole, 4):
-        a += wall[j]
-        b += wall[j + 1]
-        c += wall[j + 2]
-        d += wall[j + 3]
-    for j in range(whole, wall.size):
-        a += wall[j]
-    for j in range(wall.size):
-        wall[j] -= (wall[j] - ambient_c) * share
-    return share * (((a + b) + (c + d)) - wall.size * ambient_c)
-
-
-@compiled
 def exchange(
     water: Floats,
     wall: Floats,
@@ -191,55 +165,58 @@ def exchange(
 
     Conductances are per cell [W/K], `wall_j` the heat of one wall cell [J/K]. Cells stand
     astride two walls: first all meet the wall they are mostly of, then all the one beyond.
-    Pairs do not share anything, so each pass is a plain loop the compiler does four at a time.
+    No pair waits for another so, and the processor does several at once.
     """
     head = int(ring[index, 0])
     offset = ring[index, 1] / cell_kg  # how far the cells stand past their walls
     per_cell = 1.0 / (cell_kg * specific_j)
     per_wall = 1.0 / wall_j
     full = per_cell + per_wall
-    here = (1.0 - exp(-film_w * (1.0 - offset) * duration_s * full)) / full
+    grip = film_w * duration_s
+    here = (1.0 - exp(-grip * (1.0 - offset) * full)) / full
+    here_cell, here_wall = here * per_cell, here * per_wall
     # the ring's cells in the order of the walls, without the last: two plain stretches
-    start, turn, end = first + head, first + count - head, first + count
-    before = end - start if head > 0 else count - 1  # cells of the first stretch
-    after = count - 1 - before
-    _pair(water[start : start + before], wall[first : first + before], here, per_cell, per_wall)
-    if after > 0:
-        _pair(water[first : first + after], wall[turn : turn + after], here, per_cell, per_wall)
+    turn = count - head if head > 0 else count - 1
+    start, wrapped, last = first + head, first - turn, first + count - 1
+    for j in range(turn):
+        gap = water[start + j] - wall[first + j]
+        water[start + j] -= gap * here_cell
+        wall[first + j] += gap * here_wall
+    for j in range(turn, count - 1):
+        gap = water[wrapped + j] - wall[first + j]
+        water[wrapped + j] -= gap * here_cell
+        wall[first + j] += gap * here_wall
     last_kg = (1.0 - offset) * cell_kg
     if last_kg > 1e-9 * cell_kg:
-        at = start - 1 if head > 0 else end - 1
+        at = start - 1 if head > 0 else last
         per_last = 1.0 / (last_kg * specific_j)
         pair = per_last + per_wall
-        heat = (
-            (water[at] - wall[end - 1])
-            * (1.0 - exp(-film_w * (1.0 - offset) * duration_s * pair))
-            / pair
-        )
+        heat = (water[at] - wall[last]) * (1.0 - exp(-grip * (1.0 - offset) * pair)) / pair
         water[at] -= heat * per_last
-        wall[end - 1] += heat * per_wall
+        wall[last] += heat * per_wall
     if offset > 1e-9:
-        beyond = (1.0 - exp(-film_w * offset * duration_s * full)) / full
-        _pair(
-            water[start : start + before], wall[first + 1 : first + 1 + before],
-            beyond, per_cell, per_wall,
-        )  # fmt: skip
-        if after > 0:
-            _pair(
-                water[first : first + after], wall[turn + 1 : turn + 1 + after],
-                beyond, per_cell, per_wall,
-            )  # fmt: skip
+        beyond = (1.0 - exp(-grip * offset * full)) / full
+        beyond_cell, beyond_wall = beyond * per_cell, beyond * per_wall
+        for j in range(turn):
+            gap = water[start + j] - wall[first + j + 1]
+            water[start + j] -= gap * beyond_cell
+            wall[first + j + 1] += gap * beyond_wall
+        for j in range(turn, count - 1):
+            gap = water[wrapped + j] - wall[first + j + 1]
+            water[wrapped + j] -= gap * beyond_cell
+            wall[first + j + 1] += gap * beyond_wall
         per_buffer = 1.0 / (ring[index, 1] * specific_j)
         pair = per_buffer + per_wall
-        heat = (
-            (ring[index, 2] - wall[first])
-            * (1.0 - exp(-film_w * offset * duration_s * pair))
-            / pair
-        )
+        heat = (ring[index, 2] - wall[first]) * (1.0 - exp(-grip * offset * pair)) / pair
         ring[index, 2] -= heat * per_buffer
         wall[first] += heat * per_wall
     left = 1.0 - exp(-loss_w * duration_s * per_wall)
-    return _cool_walls(wall[first:end], ambient_c, left) * wall_j
+    lost = 0.0
+    for j in range(first, last + 1):
+        fall = (wall[j] - ambient_c) * left
+        wall[j] -= fall
+        lost += fall
+    return lost * wall_j
 
 
 @compiled

@@ -139,28 +139,50 @@ def draw(
     Second-order steps in time, so the layers mix as N stirred tanks do and no more;
     `layer_j` is the heat of a layer with its vessel [J/K].
     """
-    count = layers.shape[0]
+    room = np.empty((2, layers.size))
+    return draw_at(
+        layers, 0, layers.size, layer_kg, layer_j, specific_j, mass_kg, inlet_c, jet_share, room
+    )
+
+
+@compiled
+def draw_at(
+    layers: Floats,
+    first: int,
+    count: int,
+    layer_kg: float,
+    layer_j: float,
+    specific_j: float,
+    mass_kg: float,
+    inlet_c: float,
+    jet_share: float,
+    room: Floats,
+) -> float:
+    """Draw from one of several stores in a row: `count` layers from `first`.
+
+    `room` is to work in: slices and new arrays at each step would cost more than the sums.
+    """
+    end = first + count
     if mass_kg <= 0.0:
-        return float(layers[count - 1])
+        return float(layers[end - 1])
     steps = max(1, ceil(mass_kg / (COURANT * layer_kg)))
     part = mass_kg / steps
     ratio = part * specific_j / layer_j
     heat = 0.0
-    slope = np.empty(count)
     for _ in range(steps):
         below = inlet_c
-        for i in range(count):
-            slope[i] = ratio * (below - layers[i])
+        for i in range(first, end):
+            room[0, i] = ratio * (below - layers[i])
             below = layers[i]
-        heat += layers[count - 1] + 0.5 * slope[count - 1]
+        heat += layers[end - 1] + 0.5 * room[0, end - 1]
         below_next = inlet_c
-        for i in range(count):
-            ahead = layers[i] + slope[i]
+        for i in range(first, end):
+            ahead = layers[i] + room[0, i]
             second = ratio * (below_next - ahead)
             below_next = ahead
-            layers[i] += 0.5 * (slope[i] + second)
+            layers[i] += 0.5 * (room[0, i] + second)
         mixed = min(jet_share * part * specific_j, 0.25 * layer_j)
-        for i in range(min(max(1, count // 4), count - 1)):
+        for i in range(first, first + min(max(1, count // 4), count - 1)):
             moved = mixed * (layers[i + 1] - layers[i]) / layer_j
             layers[i] += moved
             layers[i + 1] -= moved
@@ -184,34 +206,43 @@ def turn_over(layers: Floats) -> None:
 
     Density, not temperature, decides: water is heaviest at 4 °C.
     """
-    count = layers.shape[0]
-    settled = True
-    for i in range(count - 1):
+    if not _settled(layers, 0, layers.size):
+        _pool(layers, 0, layers.size, np.empty((2, layers.size)))
+
+
+@compiled
+def _settled(layers: Floats, first: int, count: int) -> bool:
+    """Say whether it is warmer upwards and above 4 °C: nothing to do, by far the usual case."""
+    for i in range(first, first + count - 1):
         if layers[i] > layers[i + 1] or layers[i] < 5.0:
-            settled = False
-    if settled:  # warmer upwards and above 4 °C: nothing to do, and by far the usual case
-        return
-    start = np.empty(count, np.int64)
-    mean = np.empty(count)
-    size = np.empty(count, np.int64)
-    pools = 0
-    for i in range(count):
-        start[pools] = i
-        mean[pools] = layers[i]
-        size[pools] = 1
+            return False
+    return True
+
+
+@compiled
+def _pool(layers: Floats, first: int, count: int, room: Floats) -> None:
+    """Pool layers that stand on lighter ones; `room` holds the means and sizes of pools."""
+    pools = first
+    for i in range(first, first + count):
+        room[0, pools], room[1, pools] = layers[i], 1.0
         pools += 1
-        while pools > 1 and density_at(mean[pools - 2]) < density_at(mean[pools - 1]) - 1e-12:
-            total = size[pools - 2] + size[pools - 1]
-            mean[pools - 2] = (
-                mean[pools - 2] * size[pools - 2] + mean[pools - 1] * size[pools - 1]
-            ) / total
-            size[pools - 2] = total
+        while (
+            pools > first + 1
+            and density_at(room[0, pools - 2]) < density_at(room[0, pools - 1]) - 1e-12
+        ):
+            one, other = room[1, pools - 2], room[1, pools - 1]
+            room[0, pools - 2] = (room[0, pools - 2] * one + room[0, pools - 1] * other) / (
+                one + other
+            )
+            room[1, pools - 2] = one + other
             pools -= 1
-    if pools == count:
+    if pools == first + count:
         return
-    for p in range(pools):
-        for i in range(start[p], start[p] + size[p]):
-            layers[i] = mean[p]
+    at = first
+    for p in range(first, pools):
+        for _ in range(int(room[1, p])):
+            layers[at] = room[0, p]
+            at += 1
 
 
 @compiled
@@ -232,9 +263,43 @@ def advance(
     `heat_w` is the power into each layer, `link_w` the conductance between neighbours
     and `sensors` the thermostat readings, which follow their layers with a lag.
     """
-    count = layers.shape[0]
+    room = np.empty((2, layers.size))
+    columns = np.empty((sensors.size, 2))
+    for sensor in range(sensors.size):
+        columns[sensor, 0], columns[sensor, 1] = sensor_at[sensor], sensor_lag_s[sensor]
+    return advance_at(
+        layers, 0, layers.size, layer_j, loss_w, ambient_c, link_w, heat_w, columns, sensors, 0,
+        sensors.size, 0, 1, room, duration_s,
+    )  # fmt: skip
+
+
+@compiled
+def advance_at(
+    layers: Floats,
+    first: int,
+    count: int,
+    layer_j: float,
+    loss_w: Floats,
+    ambient_c: float,
+    link_w: float,
+    heat_w: Floats,
+    sources: Floats,
+    sensors: Floats,
+    begin: int,
+    end: int,
+    at_column: int,
+    lag_column: int,
+    room: Floats,
+    duration_s: float,
+) -> float:
+    """Advance one of several stores in a row: `count` layers from `first`.
+
+    Sensors are those from `begin` to `end`; two columns of `sources` say in which layer of the
+    store each sits and its lag. `room` is to work in.
+    """
+    last = first + count - 1
     hottest = most_loss = 0.0
-    for i in range(count):
+    for i in range(first, last + 1):
         hottest = max(hottest, heat_w[i])
         most_loss = max(most_loss, loss_w[i])
     longest = HEATING_SUBSTEP_S if hottest > 0.0 else RESTING_SUBSTEP_S
@@ -242,31 +307,30 @@ def advance(
     steps = max(1, ceil(duration_s / min(longest, fastest)))
     step_s = duration_s / steps
     per = step_s / layer_j
-    slope = np.empty(count)
-    ahead = np.empty(count)
     lost = 0.0
     for _ in range(steps):
         up = 0.0  # what the layer below takes
-        for i in range(count - 1):
+        for i in range(first, last):
             over = link_w * (layers[i + 1] - layers[i])
-            slope[i] = (heat_w[i] - loss_w[i] * (layers[i] - ambient_c) + over - up) * per
-            ahead[i] = layers[i] + slope[i]
+            room[0, i] = (heat_w[i] - loss_w[i] * (layers[i] - ambient_c) + over - up) * per
+            room[1, i] = layers[i] + room[0, i]
             up = over
-        i = count - 1
-        slope[i] = (heat_w[i] - loss_w[i] * (layers[i] - ambient_c) - up) * per
-        ahead[i] = layers[i] + slope[i]
+        room[0, last] = (heat_w[last] - loss_w[last] * (layers[last] - ambient_c) - up) * per
+        room[1, last] = layers[last] + room[0, last]
         up = 0.0
-        for i in range(count):
-            over = link_w * (ahead[i + 1] - ahead[i]) if i < count - 1 else 0.0
-            power = heat_w[i] - loss_w[i] * (ahead[i] - ambient_c) + over - up
+        for i in range(first, last + 1):
+            ahead = room[1, i]
+            over = link_w * (room[1, i + 1] - ahead) if i < last else 0.0
+            power = heat_w[i] - loss_w[i] * (ahead - ambient_c) + over - up
             up = over
-            lost += loss_w[i] * (0.5 * (layers[i] + ahead[i]) - ambient_c)
-            layers[i] += 0.5 * (slope[i] + power * per)
-        turn_over(layers)
-        for s in range(sensors.shape[0]):
-            gap = layers[int(sensor_at[s])] - sensors[s]
-            if sensor_lag_s[s] > 0.0:
-                sensors[s] += gap * (1.0 - exp(-step_s / sensor_lag_s[s]))
+            lost += loss_w[i] * (0.5 * (layers[i] + ahead) - ambient_c)
+            layers[i] += 0.5 * (room[0, i] + power * per)
+        if not _settled(layers, first, count):
+            _pool(layers, first, count, room)
+        for s in range(begin, end):
+            gap = layers[first + int(sources[s, at_column])] - sensors[s]
+            if sources[s, lag_column] > 0.0:
+                sensors[s] += gap * (1.0 - exp(-step_s / sources[s, lag_column]))
             else:
                 sensors[s] += gap
     return lost * step_s
