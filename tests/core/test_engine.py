@@ -104,10 +104,10 @@ def test_two_days_are_two_halves_of_one_course():
     one, other = (Course(asked, system, None, MILD) for _ in range(2))
     one.day((), 100.0, 0.0)
     one.day((), 100.0, 0.0)
-    other._pass_time(86400.0)
+    other.pass_time(86400.0)
     other.state.rested[:] -= 86400.0
     other.clock = other._edge = 0.0
-    other._pass_time(86400.0)
+    other.pass_time(86400.0)
     assert one.state.layers == pytest.approx(other.state.layers, abs=1e-9)
 
 
@@ -271,7 +271,7 @@ def test_a_coil_warms_a_store_like_the_stiff_solver_says():
     course = Course(asked, system, None, MILD)
     course.day((), 100.0, 0.0)
     mark = Course(asked, system, None, MILD)
-    mark._pass_time(1800.0)
+    mark.pass_time(1800.0)
     row = mark.named.bodies.vessel[0]
     flow = abs(float(mark._point({}).solved.mass[mark.circuit.ways["coil"][0]]))
     rate = flow * mark.named.bodies.specific[mark.circuit.ways["coil"][0]]

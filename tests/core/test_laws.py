@@ -107,9 +107,9 @@ def test_a_day_in_two_parts_is_the_day(noon):
     whole, parts = (Course(asked, stored(), None, moving) for _ in range(2))
     for course in (whole, parts):
         course.state.layers[:] = 60.0
-    whole._pass_time(86400.0)
-    parts._pass_time(noon)
-    parts._pass_time(86400.0)
+    whole.pass_time(86400.0)
+    parts.pass_time(noon)
+    parts.pass_time(86400.0)
     assert (whole.state.layers == parts.state.layers).all()
 
 

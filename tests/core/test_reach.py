@@ -197,10 +197,9 @@ def test_a_level_interlock_stops_heat_in_a_low_box():
         built = changed(built, "element", rule="always")
         built = changed(built, "store", refill="in batches")
         state = built.states[0] if built.states else None
-        course, day = run_day(layout.brief, built, state, climate)
+        _, day = run_day(layout.brief, built, state, climate)
         draws = [row for row in day.stretches if 18 * 3600 < row.start_s < 19.5 * 3600]
         heats.append(sum(row.sources_j.get("element", 0.0) for row in draws))
-        assert course.named.bodies.source.shape[1] == 12
     assert heats[1] < heats[0]
 
 

@@ -337,9 +337,9 @@ def test_half_days_make_a_day():
     """Stopping at noon and going on changes nothing, hours and sun included."""
     layout = layouts()["sun-first"]
     whole, halves = (Course(layout.brief, layout.system, None, SUNNY) for _ in range(2))
-    whole._pass_time(86400.0)
-    halves._pass_time(43200.0)
-    halves._pass_time(86400.0)
+    whole.pass_time(86400.0)
+    halves.pass_time(43200.0)
+    halves.pass_time(86400.0)
     assert (whole.state.layers == halves.state.layers).all()
     assert whole.hours.battery_j == halves.hours.battery_j
 
@@ -358,7 +358,7 @@ def test_a_sun_container_warms_by_day_and_cools_by_night():
     course = Course(brief(day_start="cold"), system, None, SUNNY)
     temps = []
     for hour in range(1, 25):
-        course._pass_time(hour * 3600.0)
+        course.pass_time(hour * 3600.0)
         temps.append(float(course.state.layers[0]))
     assert max(temps) > 30.0 and 12 <= temps.index(max(temps)) <= 17
     assert temps[-1] < max(temps) - 5.0

@@ -10,16 +10,19 @@ from typing import TypeVar
 
 from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.editing import set_values
+from isotherma.core.editing import set_values, with_system
+from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import Project, Variant, canonical_json
 from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
     Cure,
     FlowWindow,
     School,
+    SchoolTrial,
     cold_slug,
     flow_windows,
     mixing_schools,
+    school_trials,
 )
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system import System
@@ -29,6 +32,12 @@ from isotherma.services.computing import compute_band
 
 KEPT = 40
 T = TypeVar("T")
+Stopped = Callable[[], bool]
+
+
+def never() -> bool:
+    """Nobody stops it."""
+    return False
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +89,31 @@ def tried(project: Project, knobs: tuple[Knob, ...], values: Mapping[str, float]
     return set_values(project, {paths[key]: value for key, value in values.items()})
 
 
+def schools_of(project: Project, variant: Variant, draw: Draw) -> tuple[SchoolTrial, ...]:
+    """List the schools of mixing that can be tried on a draw, as it is left out."""
+    known = settled(variant.system)
+    return school_trials(project.brief, variant.system, known, draw)[1:]
+
+
+def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Project:
+    """Give the project with the temperature made in another way; ChangeRefused if it cannot."""
+    variant = next(item for item in project.variants if item.id == variant_id)
+    placed = next(item for item in project.brief.draws if item.id == draw.id).model_copy(
+        update={"outlet": draw.outlet}
+    )
+    trial = next((row for row in schools_of(project, variant, placed) if row.id == school), None)
+    if trial is None:
+        raise ChangeRefused(
+            path=f"variants.{variant_id}.system", reason="its mixer cannot be changed so"
+        )
+    changed = with_system(project, variant_id, trial.system)
+    return Project.model_validate({**changed.model_dump(), "brief": trial.brief.model_dump()})
+
+
+class Cancelled(Exception):
+    """Somebody stopped waiting."""
+
+
 class Comparing:
     """Compares cures and schools and remembers what came out."""
 
@@ -100,20 +134,24 @@ class Comparing:
         return found
 
     def slug(
-        self, project: Project, variant: Variant, draw: Draw, pause_s: float
-    ) -> tuple[Cure, ...]:
-        """Compare cures of the cold slug on a draw after a pause."""
+        self, project: Project, variant: Variant, draw: Draw, pause_s: float,
+        stopped: Stopped = never,
+    ) -> tuple[Cure, ...]:  # fmt: skip
+        """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
         key = ("slug", canonical_json(project.brief), canonical_json(variant.system), draw.id,
                pause_s)  # fmt: skip
+        run = _run(project, stopped)
         return self._once(key, lambda: cold_slug(
-            project.brief, variant.system, settled(variant.system), draw, pause_s, _run(project)
+            project.brief, variant.system, settled(variant.system), draw, pause_s, run
         ))  # fmt: skip
 
-    def mixing(self, project: Project, variant: Variant, draw: Draw) -> tuple[School, ...]:
-        """Compare the schools of mixing on a draw."""
+    def mixing(
+        self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
+    ) -> tuple[School, ...]:
+        """Compare the schools of mixing on a draw; Cancelled when stopped."""
         key = ("mixing", canonical_json(project.brief), canonical_json(variant.system), draw.id)
         return self._once(key, lambda: mixing_schools(
-            project.brief, variant.system, settled(variant.system), draw, _run(project)
+            project.brief, variant.system, settled(variant.system), draw, _run(project, stopped)
         ))  # fmt: skip
 
     def band(self, project: Project, variant: Variant, outcome: Outcome) -> Range:
@@ -127,6 +165,12 @@ class Comparing:
         return flow_windows(settled(variant.system), fresh_c)
 
 
-def _run(project: Project) -> Callable[[Brief, System], Outcome]:
+def _run(project: Project, stopped: Stopped) -> Callable[[Brief, System], Outcome]:
     climate = catalogue.climate(project.brief.region, project.brief.month)
-    return lambda brief, system: simulate(brief, system, climate)
+
+    def run(brief: Brief, system: System) -> Outcome:
+        if stopped():
+            raise Cancelled
+        return simulate(brief, system, climate)
+
+    return run

@@ -761,7 +761,9 @@ class Course:
         while queue or here is not self:
             there = self._in_state(queue[0][1].state if queue else None)
             if there is not here:
-                if queue:
+                if here is not self:  # back at once: things stand as usual between draws
+                    there = self
+                else:
                     here.pass_time(max(here.clock, queue[0][1].start_s))
                 balances.append(here._end(begun, starts))
                 seconds = sum(move.seconds_s for move in here.moves_to(there))

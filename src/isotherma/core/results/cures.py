@@ -246,10 +246,20 @@ def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
     ]  # fmt: skip
 
 
-def mixing_schools(
-    brief: Brief, system: System, known: System, draw: Draw, run: Run
-) -> tuple[School, ...]:
-    """Make the temperature in every way, on the same draws.
+@dataclass(frozen=True, slots=True)
+class SchoolTrial:
+    """One way to make the temperature: its brief and its system."""
+
+    id: str
+    title: str
+    brief: Brief
+    system: System
+
+
+def school_trials(
+    brief: Brief, system: System, known: System, draw: Draw
+) -> tuple[SchoolTrial, ...]:
+    """Change brief and system for every school of mixing.
 
     Parameters
     ----------
@@ -258,14 +268,12 @@ def mixing_schools(
     known : System
         The same with likely figures written in. [-]
     draw : Draw
-        The draw that is looked at; the others run too. [-]
-    run : callable
-        Simulates changed documents. [-]
+        The draw that is looked at; its outlet named. [-]
 
     Returns
     -------
-    tuple of School
-        As it is first; without a mixer before the outlet nothing is compared. [SI]
+    tuple of SchoolTrial
+        As it is first; without a mixer before the outlet none. [-]
 
     Notes
     -----
@@ -287,7 +295,7 @@ def mixing_schools(
     middle = 0.5 * (low + high)
     settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
     hot_c = max([*settings, middle + 5.0])
-    trials: list[tuple[str, str, Brief, System]] = [("as-is", "as it is", brief, system)]
+    trials = [SchoolTrial("as-is", "as it is", brief, system)]
     mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
     before = [item for item in way if item not in mixed]
     spare = sum(item.length_m or 1.0 for item in mixed) - 0.3
@@ -296,41 +304,63 @@ def mixing_schools(
             item.id: {"length_m": 0.3 / len(mixed)} for item in mixed
         }
         changes[before[0].id] = {"length_m": (before[0].length_m or 1.0) + spare}
-        trials.append(("fixture", "mixed at the fixture", brief, _with_runs(system, changes)))
+        at_fixture = _with_runs(system, changes)
+        trials.append(SchoolTrial("fixture", "mixed at the fixture", brief, at_fixture))
     cold_c = brief.cold_water_c or 12.0
     share = min(0.95, max(0.1, (middle - cold_c) / (hot_c - cold_c)))
     hand = temperature.ManualMixer(
         id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
     )
     by_hand = _swap(system, mixer.id, hand)
-    nudged = tuple(
-        item.model_copy(update={"nudged": True}) if item.id == draw.id else item
-        for item in brief.draws
-    )
-    left = tuple(
-        item.model_copy(update={"nudged": False}) if item.id == draw.id else item
-        for item in brief.draws
-    )
-    trials.append(("nudged", "manual, nudged as it sags",
-                   brief.model_copy(update={"draws": nudged}), by_hand))  # fmt: skip
-    trials.append(("left", "manual, left alone",
-                   brief.model_copy(update={"draws": left}), by_hand))  # fmt: skip
+    nudged, left = (
+        brief.model_copy(update={"draws": tuple(
+            item.model_copy(update={"nudged": hands}) if item.id == draw.id else item
+            for item in brief.draws
+        )}) for hands in (True, False)
+    )  # fmt: skip
     wide = hand.model_copy(update={"hot_share": 0.98})
     kept = _swap(system, mixer.id, wide)
     for part in system.parts:
         if isinstance(part, _SET):
             kept = _with_part(kept, part.id, set_c=min(part.set_c, high - 0.5))
-    trials.append(("set-point", "the store’s setting is the mixer",
-                   brief.model_copy(update={"draws": left}), kept))  # fmt: skip
+    return (
+        *trials,
+        SchoolTrial("nudged", "manual, nudged as it sags", nudged, by_hand),
+        SchoolTrial("left", "manual, left alone", left, by_hand),
+        SchoolTrial("set-point", "the store’s setting is the mixer", left, kept),
+    )
+
+
+def mixing_schools(
+    brief: Brief, system: System, known: System, draw: Draw, run: Run
+) -> tuple[School, ...]:
+    """Make the temperature in every way, on the same draws.
+
+    Parameters
+    ----------
+    brief, system : Brief, System
+        The documents. [-]
+    known : System
+        The same with likely figures written in. [-]
+    draw : Draw
+        The draw that is looked at; the others run too. [-]
+    run : callable
+        Simulates changed documents. [-]
+
+    Returns
+    -------
+    tuple of School
+        As it is first; without a mixer before the outlet nothing is compared. [SI]
+    """
     found = []
-    for key, title, asked, changed in trials:
+    for trial in school_trials(brief, system, known, draw):
         try:
-            outcome = run(asked, changed)
+            outcome = run(trial.brief, trial.system)
         except CoreError:
             continue
         result = next(item for item in outcome.draws if item.draw.id == draw.id)
         found.append(School(
-            key, title, result.comfort_m3, result.comfort_s, result.wait_s,
+            trial.id, trial.title, result.comfort_m3, result.comfort_s, result.wait_s,
             result.largest_drop_k, result.peak_c, (result.peak_c or 0.0) > SCALD_C, result.met,
         ))  # fmt: skip
     return tuple(found)

@@ -33,7 +33,10 @@ class WhyNot(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class DrawResult:
-    """One draw as it came out; volumes in m³ at the stream's own temperature."""
+    """One draw as it came out; volumes in m³ at the stream's own temperature.
+
+    `used_m3` is fresh water, `through_m3` what passed the outlet: more, where water goes round.
+    """
 
     draw: Draw
     start_s: float
@@ -56,6 +59,7 @@ class DrawResult:
     flow_m3_per_s: float
     hot_m3: float
     used_m3: float
+    through_m3: float
     cool_after_s: float | None
     ready_again_s: float | None
     pulsing: bool
@@ -209,8 +213,12 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             longest_wait_s=longest_wait_s,
         )
         next_s = min(
-            (one.opened_s for one in timeline.drawn if one.opened_s > closed), default=86400.0
-        )
+            (
+                one.opened_s for place, one in enumerate(timeline.drawn)
+                if place != index and one.opened_s >= closed - 1e-6
+            ),
+            default=86400.0,
+        )  # fmt: skip
         used_kg = float(mass.sum())
         if drawn.round_m3 is not None:  # fresh water filled it once
             used_kg = drawn.round_m3 * water.density_kg_per_m3(fresh_c)
@@ -240,6 +248,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 if drawn.round_m3 is not None
                 else _volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
                 used_m3=used_kg / water.density_kg_per_m3(fresh_c),
+                through_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
                 cool_after_s=cool_after_s,
                 ready_again_s=_ready_again(timeline, float(closed), float(next_s), course),
                 pulsing=any(how.cycle is not None for how in drawn.point.running),

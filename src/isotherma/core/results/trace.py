@@ -15,7 +15,31 @@ from isotherma.core.results.spending import spent
 from isotherma.core.results.traced import Input, Trace
 
 
+def _flow_round(course: Course, drawn: Drawn, key: str) -> Trace:
+    part = course.circuit.parts[drawn.outlet]
+    path = f"parts.{part.id}"
+    return Trace(
+        id=key,
+        title=f"Flow: {drawn.draw.name}" if key != "flow" else "Flow at the head",
+        value=drawn.flow_m3_per_s,
+        style="flow",
+        formula="q = the flow of the loop's own pump",
+        words="The same water goes round: down the drain, through filter and exchanger, up again.",
+        inputs=(
+            Input("q", f"flow of {part.label}", drawn.flow_m3_per_s, "flow",
+                  f"{path}.flow_m3_per_s"),
+            Input("V", "water going round", drawn.round_m3 or 0.0, "volume", f"{path}.holds_m3"),
+            Input("UA", "its exchanger", getattr(part, "conductance_w_per_k", None) or 0.0,
+                  "conductance", f"{path}.conductance_w_per_k"),
+        ),
+        valid="Its pump is taken to give its flow whatever the filter holds back.",
+        source="The figures of the part.",
+    )  # fmt: skip
+
+
 def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
+    if drawn.round_m3 is not None:
+        return _flow_round(course, drawn, key)
     solved = drawn.point.solved
     outlet = course.circuit.parts[drawn.outlet]
     factor = getattr(outlet, "flow_factor_si", None) or 0.0
@@ -60,6 +84,8 @@ def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
 def _standing_m3(course: Course, drawn: Drawn) -> float:
     """Water in the runs between the last heat and the outlet [m³]."""
     circuit, volume = drawn.point.solved.circuit, 0.0
+    if drawn.round_m3 is not None:
+        return drawn.round_m3
     hot = {LAYERED, STIRRED, HELD, PLATE, POOL_OUT}
     ways = {
         circuit.links[index].item
@@ -84,7 +110,8 @@ def _wait(course: Course, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
               f"brief.draws.{draw.draw.id}.low_c"),
         Input("high", "too hot above", draw.draw.high_c, "temperature",
               f"brief.draws.{draw.draw.id}.high_c"),
-        Input("V", "water standing on the strongest way to the outlet",
+        Input("V", "water going round" if drawn.round_m3 is not None
+              else "water standing on the strongest way to the outlet",
               _standing_m3(course, drawn), "volume"),
         Input("q", "flow", draw.flow_m3_per_s, "flow"),
     )  # fmt: skip

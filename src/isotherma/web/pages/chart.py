@@ -175,7 +175,7 @@ def make_chart(
     draw = outcome.draws[index]
     if len(rows) < 2:
         return None
-    volume = rows[:, kernel.MASS] / 1000.0 * (draw.used_m3 * 1000.0 / rows[:, kernel.MASS].sum())
+    volume = rows[:, kernel.MASS] / 1000.0 * (draw.through_m3 * 1000.0 / rows[:, kernel.MASS].sum())
     if by == "litres":
         ends = np.cumsum(volume)
         starts = ends - volume
@@ -190,7 +190,7 @@ def make_chart(
     was = np.empty(0)
     if before is not None and len(earlier) > 1:
         if by == "litres":
-            share = before.draws[index].used_m3 / earlier[:, kernel.MASS].sum()
+            share = before.draws[index].through_m3 / earlier[:, kernel.MASS].sum()
             was = np.cumsum(earlier[:, kernel.MASS]) * share
         else:
             was = earlier[:, kernel.END] - before.draws[index].start_s

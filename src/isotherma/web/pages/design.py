@@ -225,7 +225,7 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
         return with_unit(value, "temperature", habit) if value is not None else "–"
 
     wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never warm"
-    figures = (
+    figures: tuple[tuple[str, str], ...] = (
         ("wait", wait),
         ("cold first", with_unit(draw.cold_m3, "volume", habit, 2)),
         ("good", f"{with_unit(draw.comfort_m3, 'volume', habit)}, "
@@ -239,6 +239,9 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
         ("hot again", ready_words(draw)),
     )  # fmt: skip
     limit_s = outcome.brief.budgets.longest_wait_s
+    states = {state.id: state.name for state in outcome.course.system.states}
+    if draw.draw.state in states:
+        figures = (("stands as", states[draw.draw.state]), *figures)
     return Card(
         index=index,
         draw_id=draw.draw.id,

@@ -15,7 +15,16 @@ from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown,
 from isotherma.core.results.cures import Cure, FlowWindow, School
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.wording import validation_sentences
-from isotherma.services.comparing import Comparing, Knob, knobs_of, tried
+from isotherma.services.comparing import (
+    Comparing,
+    Knob,
+    Stopped,
+    in_school,
+    knobs_of,
+    never,
+    schools_of,
+    tried,
+)
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
 from isotherma.services.wording import error_words
@@ -28,11 +37,16 @@ BOX: Final = (560.0, 190.0)
 
 @dataclass(frozen=True, slots=True)
 class WhatIfAsked:
-    """What the address asks for: knobs as typed, a comparison, the pause before the slug."""
+    """What the address asks for: knobs as typed, a comparison, the pause before the slug.
+
+    `stopped` says whether whoever asked is still there.
+    """
 
     texts: Mapping[str, str] = field(default_factory=dict)
     compare: str = ""
     pause: str = ""
+    school: str = ""
+    stopped: Stopped = never
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +125,8 @@ class Beside:
     """Everything beside the chart."""
 
     knobs: tuple[KnobView, ...]
+    ways: tuple[tuple[str, str], ...]
+    school: str
     error: str
     tried: Tried | None
     compare: str
@@ -265,18 +281,22 @@ def beside(
     views, values = _knob_views(opened, knobs, asked, habit, _effective(outcome, knobs, index))
     error = ""
     came: Tried | None = None
-    if values and not any(view.error for view in views):
+    placed = draw.model_copy(update={"outlet": result.outlet})
+    ways = schools_of(project, variant, placed)
+    school = asked.school if asked.school in {way.id for way in ways} else ""
+    if (values or school) and not any(view.error for view in views):
         try:
             changed = tried(project, knobs, values)
+            if school:
+                changed = in_school(changed, variant_id, placed, school)
             after = computing.result(changed, find_variant(changed, variant_id))
             if isinstance(after, CoreError):
                 raise after
-            came = _came(outcome, after, index, by, habit, views)
+            came = _came(outcome, after, index, by, habit, views, school)
         except ValidationError as problem:
             error = "That cannot be: " + "; ".join(validation_sentences(problem))
         except CoreError as problem:
             error = error_words(problem, habit)
-    placed = draw.model_copy(update={"outlet": result.outlet})
     pause, pause_error = asked.pause.strip(), ""
     pause_s = PAUSE_S
     if pause:
@@ -295,15 +315,20 @@ def beside(
         times = float(project.brief.days * max(1, len(project.brief.draws)))
         cures = tuple(
             _cure_row(cure, place, times, habit)
-            for place, cure in enumerate(comparing.slug(project, variant, placed, pause_s))
+            for place, cure in enumerate(
+                comparing.slug(project, variant, placed, pause_s, asked.stopped)
+            )
         )
     elif asked.compare == "mixing":
         schools = tuple(
             _school_row(school, place, habit)
-            for place, school in enumerate(comparing.mixing(project, variant, placed))
+            for place, school in enumerate(
+                comparing.mixing(project, variant, placed, asked.stopped)
+            )
         )
     return Beside(
-        knobs=views, error=error, tried=came, compare=asked.compare,
+        knobs=views, ways=tuple((way.id, way.title) for way in ways), school=school,
+        error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", habit), pause_error=pause_error, cures=cures,
         schools=schools,
         windows=tuple(
@@ -316,7 +341,7 @@ def beside(
 
 def _came(
     before: Outcome, after: Outcome, index: int, by: str, habit: Habit,
-    views: tuple[KnobView, ...],
+    views: tuple[KnobView, ...], school: str,
 ) -> Tried:  # fmt: skip
     was = {entry.budget: entry for entry in before.ledger}
     turned = [(view.key, view.text) for view in views if view.text]
@@ -329,5 +354,8 @@ def _came(
         ),
         chart=make_chart(after, index, by, habit, before=before),
         narrow=make_chart(after, index, by, habit, NARROW, before=before),
-        kept=tuple((f"w.{key}", text) for key, text in turned),
+        kept=(
+            *((f"w.{key}", text) for key, text in turned),
+            *((("school", school),) if school else ()),
+        ),
     )  # fmt: skip

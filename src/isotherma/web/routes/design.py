@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import asyncio
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
+from threading import Event
 from typing import Annotated, Any, get_args
 from urllib.parse import urlsplit
 
@@ -20,6 +22,7 @@ from isotherma.catalogue.classes import classes
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.core.brief import Purpose
+from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
@@ -31,7 +34,7 @@ from isotherma.core.system.vehicle import Hole, Space
 from isotherma.files.run_table import TableRefused, read_runs, write_runs
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.files.wording import validation_sentences
-from isotherma.services.comparing import knobs_of
+from isotherma.services.comparing import Cancelled, in_school, knobs_of
 from isotherma.services.forms import Read, field_errors, properties, read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.services.wording import error_words
@@ -49,6 +52,7 @@ from isotherma.web.pages.words import PAGES
 from isotherma.web.rendering import go_to, habit_of, is_htmx, render, svg_file
 from isotherma.web.routes.home import file_name
 
+LOOKS_EVERY_S = 0.25  # whether whoever asked is still there
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 _VIEWS = frozenset({"list", "runs"})  # views of the parts page that stand in for a piece
 
@@ -315,7 +319,7 @@ def _flow_asked(query: QueryParams) -> FlowAsked:
 
 
 @router.get("/shower", name="design.shower")
-def shower(
+async def shower(
     request: Request,
     have: Have,
     vehicle_id: int,
@@ -324,22 +328,39 @@ def shower(
     by: Annotated[str, Query(pattern="^(litres|time)$")] = "litres",
     at: Annotated[int | None, Query(ge=0, le=100_000)] = None,
 ) -> Response:
-    """What comes out of the head."""
-    opened = have.vehicles.open(vehicle_id)
-    page = pages.shower_page(
-        opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at,
-        comparing=have.comparing, asked=_whatif_asked(request.query_params),
-    )  # fmt: skip
-    return render(request, page)
+    """What comes out of the head; a long comparison ends when nobody waits for it any more."""
+    stopped = Event()
+
+    def make() -> Response:
+        opened = have.vehicles.open(vehicle_id)
+        asked = _whatif_asked(request.query_params, stopped.is_set)
+        page = pages.shower_page(
+            opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at,
+            comparing=have.comparing, asked=asked,
+        )  # fmt: skip
+        return render(request, page)
+
+    work = asyncio.ensure_future(run_in_threadpool(make))
+    try:
+        while not (await asyncio.wait({work}, timeout=LOOKS_EVERY_S))[0]:
+            if await request.is_disconnected():
+                stopped.set()
+        return work.result()
+    except Cancelled:
+        return Response(status_code=204)
+    finally:
+        stopped.set()
 
 
-def _whatif_asked(query: QueryParams) -> WhatIfAsked:
+def _whatif_asked(query: QueryParams, stopped: Callable[[], bool]) -> WhatIfAsked:
     """Read what is tried and compared; texts are cut to what a field takes."""
     text = {key: value[:60] for key, value in query.multi_items()}
     return WhatIfAsked(
         texts={key[2:]: value for key, value in text.items() if key.startswith("w.")},
         compare=text.get("compare", ""),
         pause=text.get("pause", ""),
+        school=text.get("school", ""),
+        stopped=stopped,
     )
 
 
@@ -379,9 +400,18 @@ def _keep(
             opened = have.vehicles.set_values(
                 vehicle_id, _number(form, "_base"), paths, "Kept what was tried"
             )
-    except (QuantityError, ValidationError, NewerElsewhere) as error:
+        school = str(form.get("school", ""))[:40]
+        if school:
+            outlet = draw.outlet or main_outlet(variant.system)
+            placed = draw.model_copy(update={"outlet": outlet})
+            opened = have.vehicles.change(
+                vehicle_id,
+                partial(in_school, variant_id=variant_id, draw=placed, school=school),
+                "Temperature made in another way",
+            )
+    except (QuantityError, ChangeRefused, ValidationError, NewerElsewhere) as error:
         status = 422
-        if isinstance(error, QuantityError):
+        if isinstance(error, QuantityError | ChangeRefused):
             notice = error_words(error, habit)
         elif isinstance(error, ValidationError):
             notice = "That was not kept: " + "; ".join(validation_sentences(error))

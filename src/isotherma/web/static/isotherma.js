@@ -97,6 +97,10 @@ document.addEventListener("submit", (event) => {
   else leaving = () => sendAgain(event.target, event.submitter);
 }, true);
 document.addEventListener("click", (event) => {
+  const cancel = event.target.closest("[data-cancel]");
+  if (cancel) htmx.trigger(cancel.form, "htmx:abort");
+});
+document.addEventListener("click", (event) => {
   // the page is left only when the edit under way has been answered, and not when it was refused
   const link = event.target.closest("a[href]");
   if (!running || !link || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey) return;
