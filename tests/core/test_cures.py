@@ -7,9 +7,11 @@ import pytest
 from isotherma import catalogue
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.errors import ChangeRefused
 from isotherma.core.results.cures import cold_slug, flow_windows, hot_way, mixing_schools
 from isotherma.core.results.outcome import simulate
 from isotherma.core.system.understood import settled
+from isotherma.services.comparing import Cancelled, Comparing, in_school, schools_of
 from tests.support import changed
 
 
@@ -111,3 +113,36 @@ def test_two_knobs_have_no_setting_to_hold():
     burning = [celsius for _, celsius, burns in window.points if burns]
     assert burning == sorted(burning, reverse=True)
     assert flow_windows(settled(drover().variants[0].system), 10.0) == ()
+
+
+def test_a_comparison_ends_when_nobody_waits():
+    project = drover()
+    variant = project.variants[0]
+    asked = []
+
+    def stopped():
+        asked.append(1)
+        return len(asked) > 2
+
+    comparing = Comparing()
+    draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
+    with pytest.raises(Cancelled):
+        comparing.slug(project, variant, draw, 900.0, stopped)
+    assert len(asked) == 3  # two were run, the third was not
+    assert len(comparing.mixing(project, variant, draw)) > 2  # and nothing half is kept
+    again = comparing.mixing(project, variant, draw, lambda: True)
+    assert len(again) > 2  # what is known needs no run
+
+
+def test_a_school_is_put_into_the_project():
+    project = drover()
+    variant = project.variants[0]
+    draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
+    ids = [trial.id for trial in schools_of(project, variant, draw)]
+    assert {"nudged", "left", "set-point"} <= set(ids) and "as-is" not in ids
+    hand = in_school(project, variant.id, draw, "nudged")
+    assert next(item for item in hand.brief.draws if item.id == draw.id).nudged
+    assert any(part.kind == "manual_mixer" for part in hand.variants[0].system.parts)
+    assert hand.variants[1:] == project.variants[1:]
+    with pytest.raises(ChangeRefused):
+        in_school(project, variant.id, draw, "as-is")

@@ -6,7 +6,9 @@ import pytest
 from pydantic import ValidationError
 
 from isotherma.catalogue import PRESETS, climate
+from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.core.errors import ChangeRefused, MissingValue
 from isotherma.core.results.outcome import simulate
@@ -234,3 +236,51 @@ def test_the_usual_route_is_laid_only_on_nothing():
 )
 def test_ids_are_plain_and_new(stem, taken, expected):
     assert editing.fresh_id(stem, taken) == expected
+
+
+# --- own starts and caps ---
+
+
+def test_a_layout_is_laid_around_what_is_owned():
+    own = classes()["store-large"].part.model_copy(update={"name": "My old store"})
+    layout = layouts()["pitch-store"]
+    done = editing.lay_with_own(drover(), "ten-litres", layout.system, own)
+    system = done.variants[0].system
+    store = next(part for part in system.parts if part.kind == "store")
+    old = next(part for part in layout.system.parts if part.kind == "store")
+    assert store.name == "My old store" and store.owned == "owned"
+    assert (store.id, store.space) == (old.id, old.space)
+    assert [part.id for part in system.fitted(store.id)] == [
+        part.id for part in layout.system.fitted(old.id)
+    ]
+    kettle = classes()["kettle-usual"].part
+    with pytest.raises(ChangeRefused, match="kettle"):
+        editing.lay_with_own(drover(), "ten-litres", layout.system, kettle)
+
+
+def test_a_variant_begins_as_another():
+    done = editing.copy_system(drover(), "fourteen", "ten-litres")
+    assert done.variants[1].system == done.variants[0].system
+    assert done.variants[1].name == drover().variants[1].name
+    for source in ("fourteen", "castle"):
+        with pytest.raises((ChangeRefused, MissingValue)):
+            editing.copy_system(drover(), "fourteen", source)
+
+
+def test_a_port_is_capped_with_a_pipe_like_its_neighbours():
+    base = drover()
+    system = base.variants[0].system
+    last = next(run for run in system.pipes if run.end.part == "head")
+    cut = editing.remove_piece(base, "ten-litres", "runs", last.id)
+    cap = classes()["blanking-cap-usual"].part
+    end = f"{last.start.part}.{last.start.port}"
+    done = editing.cap_port(cut, "ten-litres", end, cap)
+    run = done.variants[0].system.pipes[-1]
+    assert run.end.part.startswith("blanking-cap") and run.length_m == 0.05
+    near = next(item for item in system.pipes if last.start.part in (item.start.part,
+                                                                      item.end.part))  # fmt: skip
+    assert run.family == near.family and run.nominal == near.nominal
+    with pytest.raises(ValidationError):
+        editing.cap_port(done, "ten-litres", end, cap)
+    with pytest.raises(ChangeRefused):
+        editing.cap_port(cut, "ten-litres", "castle.outlet", cap)

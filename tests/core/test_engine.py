@@ -273,7 +273,7 @@ def test_a_coil_warms_a_store_like_the_stiff_solver_says():
     mark = Course(asked, system, None, MILD)
     mark.pass_time(1800.0)
     row = mark.named.bodies.vessel[0]
-    flow = abs(float(mark._point({}).solved.mass[mark.circuit.ways["coil"][0]]))
+    flow = abs(float(mark.point({}).solved.mass[mark.circuit.ways["coil"][0]]))
     rate = flow * mark.named.bodies.specific[mark.circuit.ways["coil"][0]]
 
     def right(_, t):

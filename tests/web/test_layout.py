@@ -7,12 +7,12 @@ from xml.etree import ElementTree
 
 import pytest
 
-from isotherma.catalogue.demo import curlew, folio
+from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from tests.web.test_flow import keep
-from tests.web.test_pages import HTMX, soup, text
+from tests.web.test_pages import HTMX, project, soup, text
 
 
 @pytest.fixture
@@ -61,7 +61,11 @@ def test_an_outlet_is_turned_on_the_drawing(client, library):
     both = soup(client.get(toggle["href"]))
     assert "Kitchen tap gives" in text(both)
     again = next(a for a in both.select("svg.route-wide a.toggle") if "Kitchen" in a["aria-label"])
-    assert "is open: shut it" in again["aria-label"]
+    assert "is open: halfway" in again["aria-label"]
+    half = soup(client.get(again["href"]))
+    last = next(a for a in half.select("svg.route-wide a.toggle") if "Kitchen" in a["aria-label"])
+    assert "is 50%: shut it" in last["aria-label"]
+    assert "Kitchen tap gives" not in text(soup(client.get(last["href"])))
 
 
 def test_a_state_lists_the_moves_to_it(client, library):
@@ -134,6 +138,95 @@ def test_an_empty_route_offers_layouts_with_their_verdict(client):
     assert client.get(f"{path}/offer/nothing").status_code == 404
     chooser = soup(client.get(f"{keep(client, curlew())}/layout?choose=true"))
     assert "Another layout in its place" in text(chooser)
+
+
+def test_one_begins_with_what_one_owns(client):
+    path = keep(client, curlew())
+    page = soup(client.get(f"{path}/layout?choose=true"))
+    owned = [option["value"] for option in page.select("#own option") if option["value"]]
+    assert "store-large" in owned and not any(key.startswith("shut-off") for key in owned)
+    mine = soup(client.get(f"{path}/layout?choose=true&own=combi-diesel"))
+    offers = mine.select(".layouts li")
+    assert 0 < len(offers) < len(layouts())
+    button = offers[0].select_one("button")
+    assert button is not None
+    form = button.find_parent("form")
+    assert form is not None
+    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
+    assert data["kind"] == "combi-diesel"
+    done = client.post(f"{path}/act", headers=HTMX, data=data)
+    assert done.status_code == 200
+    parts = soup(client.get(f"{path}/parts?view=list"))
+    assert "owned" in text(parts) and soup(done).select_one("svg.route-wide") is not None
+    strange = soup(client.get(f"{path}/layout?choose=true&own=castle"))
+    assert len(strange.select(".layouts li")) == len(layouts())
+
+
+def test_one_begins_as_in_another_variant_or_with_nothing(client, library):
+    other = library.replace("/button", "/timed")
+    assert press(client, other, "copy_system", "button").status_code == 200
+    one, two = (client.get(f"{path}/route.svg").text for path in (library, other))
+    assert one == two
+    assert "choose another" in press(client, other, "copy_system", "timed").text
+    assert press(client, other, "copy_system", "castle").status_code in (404, 422)
+    bare = soup(press(client, other, "empty", ""))
+    assert bare.select_one("svg.route-wide") is None and "Begin with a layout" in text(bare)
+    back = soup(press(client, other, "layout", "mini-store"))
+    assert back.select_one("svg.route-wide") is not None
+    again = soup(press(client, other, "layout", "pitch-store"))  # in the place of what is there
+    assert "Begin with a layout" not in text(again)
+
+
+def test_an_open_end_is_capped_where_it_is(client, library):
+    press(client, library, "remove_run", "mixed-split-head")
+    page = soup(client.get(f"{library}/layout?piece=part-mixed-split"))
+    button = page.find("button", string=lambda words: bool(words and "Cap the" in words))
+    assert button is not None
+    form = button.find_parent("form")
+    assert form is not None
+    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
+    done = client.post(f"{library}/act", headers=HTMX, data=data)
+    assert done.status_code == 200 and "Blanking cap" in text(soup(done))
+    capped = soup(client.get(f"{library}/layout?piece=part-mixed-split"))
+    assert capped.find("button", string=lambda words: bool(words and "Cap the" in words)) is None
+    refused = press(client, library, "cap", data["item"])
+    assert refused.status_code == 422 and "That was not done" in refused.text
+
+
+def test_what_a_part_would_change_is_said_before(client, library):
+    page = soup(client.get(f"{library}/layout?o.head=1&piece=run-mixed-split-head"))
+    chooser = page.select_one("#insert-kind")
+    assert chooser is not None
+    path = f"{chooser['hx-get']}&action=insert&item=mixed-split-head&kind="
+    said = client.get(f"{path}strainer-usual", headers=HTMX)
+    assert "Hand set" in said.text and "→" in said.text and "joints more" in said.text
+    assert "<html" in client.get(f"{path}strainer-usual").text
+    assert "does not go in" in client.get(f"{path}tap-basin", headers=HTMX).text.lower()
+    assert client.get(f"{path}castle", headers=HTMX).status_code == 404
+    before = client.get(f"{library}/runs.tsv").text
+    assert client.get(f"{library}/runs.tsv").text == before  # nothing was kept
+    smaller = client.get(
+        f"{library}/effect?o.head=1&action=replace&item=pump&kind=pump-small", headers=HTMX
+    )
+    assert "L/min" in smaller.text and "joints" not in smaller.text
+
+
+def test_the_way_temperature_is_made_is_tried_and_kept(client):
+    path = keep(client, drover())
+    page = soup(client.get(f"{path}/shower?draw=1&school=left"))
+    tried = page.select_one(".tried")
+    assert tried is not None
+    form = tried.select_one("form")
+    assert form is not None
+    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
+    assert data["school"] == "left"
+    assert client.post(f"{path}/whatif", headers=HTMX, data=data).status_code == 200
+    kinds = {part.kind for part in project(client).variants[0].system.parts}
+    assert "manual_mixer" in kinds and "thermostatic_mixer" not in kinds
+    none = soup(client.get(f"{path}/shower?draw=1&school=castle"))
+    assert none.select_one(".tried") is None
+    wrong = client.post(f"{path}/whatif", headers=HTMX, data={**data, "school": "castle"})
+    assert wrong.status_code == 422 and "cannot be changed so" in wrong.text
 
 
 def test_the_drawing_is_a_file_too(client, library):

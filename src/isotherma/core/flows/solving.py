@@ -201,8 +201,8 @@ def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
                 continue
             if link.way.role in {"end", "divert"} or link.way.law in (laws.STROKE, laws.ROUND):
                 return True
-            if link.way.role == "pump":
-                continue
+            if link.way.role == "pump" and node != link.start:
+                continue  # nothing is drawn out of a pump backwards; into one, it is
             other = link.end if link.start == node else link.start
             if other not in seen and not circuit.net.given[other]:
                 seen.add(other)

@@ -625,6 +625,7 @@ class Act:
     kind: str
     run: str
     variant_id: str
+    page: str = ""
 
 
 @router.post("/act", name="design.act")
@@ -642,7 +643,7 @@ def act(
 ) -> Response:
     """Add, remove, fit, join or copy one piece of the design."""
     page, piece = _known_page(page), _known_piece(piece)
-    wanted = Act(action, item, kind, run, variant_id)
+    wanted = Act(action, item, kind, run, variant_id, page)
     found = _brief_operation(wanted) or _system_operation(wanted) or _state_operation(wanted)
     if found is None:
         raise NotFound
@@ -728,7 +729,10 @@ def _system_operation(act: Act) -> Found:
             own = _class_part(act.kind)
             words = f"Begun with “{layout.name}”"
             if own is None:
-                lay = partial(editing.lay, system=layout.system, variant_id=here, instead=True)
+                lay = partial(
+                    editing.lay, system=layout.system, variant_id=here,
+                    instead=act.page == "layout",  # which says that it takes the place
+                )  # fmt: skip
                 return lay, words
             mine = partial(editing.lay_with_own, system=layout.system, variant_id=here, part=own)
             return mine, f"{words} around {own.label.lower()}"
