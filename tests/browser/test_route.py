@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -197,3 +199,49 @@ def test_every_sign_is_on_the_elements_page(page):
     page.goto("/elements")
     expect(page.locator(".signs figure")).to_have_count(27)
     assert layouts()
+
+
+def test_an_outlet_is_pressed_open_halfway_and_shut(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    toggle = page.locator("svg.route-wide a.toggle[aria-label^='Kitchen tap']")
+    for then in ("is open: halfway", "is 50%: shut it", "is shut: open it"):
+        toggle.click()
+        expect(toggle).to_have_attribute("aria-label", f"Kitchen tap {then}")
+    expect(page.locator("svg.route-wide a.toggle[aria-label^='Hand set is open']")).to_be_visible()
+
+
+def test_what_a_part_would_change_follows_the_choice(page, library):
+    page.goto(f"{library}/layout?o.head=1&piece=run-mixed-split-head#piece")
+    chooser = page.get_by_label("Put in here")
+    chooser.scroll_into_view_if_needed()
+    chooser.select_option("strainer-usual")
+    said = page.locator("#insert-effect")
+    expect(said).to_contain_text("Hand set: 5.")
+    expect(said).to_contain_text("2 joints more")
+    first = said.inner_text()
+    chooser.select_option("flow-limiter-five")
+    expect(said).not_to_have_text(first)
+
+
+def test_a_long_comparison_is_cancelled(page, library):
+    page.goto(f"{library}/shower?draw=1")
+    compare = page.get_by_role("button", name="Compare cures")
+    cancel = page.locator("form", has=compare).get_by_text("Cancel")
+    expect(cancel).to_be_hidden()
+    compare.click()
+    expect(cancel).to_be_visible()
+    cancel.click()
+    expect(page).to_have_url(re.compile(r"shower\?draw=1&by=litres$"))
+    expect(cancel).to_be_hidden()
+    expect(page.locator("table.cures")).to_have_count(0)
+    page.get_by_role("link", name="Layout").first.click()  # the page is free again
+    expect(page).to_have_url(re.compile("/layout"))
+
+
+def test_one_owns_a_heater_and_begins_with_it(page, bare):
+    page.goto(f"{bare}/layout")
+    page.get_by_label("I own").select_option("combi-gas")
+    page.get_by_role("button", name="Show layouts for it").click()
+    expect(page.get_by_label("I own")).to_have_value("combi-gas")
+    page.get_by_role("button", name="Begin with").first.click()
+    expect(page.locator('svg.route-wide a.node[aria-label^="Gas combi"]')).to_be_visible()

@@ -97,12 +97,9 @@ document.addEventListener("submit", (event) => {
   else leaving = () => sendAgain(event.target, event.submitter);
 }, true);
 document.addEventListener("click", (event) => {
-  const cancel = event.target.closest("[data-cancel]");
-  if (cancel) htmx.trigger(cancel.form, "htmx:abort");
-});
-document.addEventListener("click", (event) => {
   // the page is left only when the edit under way has been answered, and not when it was refused
   const link = event.target.closest("a[href]");
+  if (link && link.matches("[data-cancel]")) return; // what is under way is only a question: it may go
   if (!running || !link || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey) return;
   event.preventDefault();
   leaving = () => { window.location = link.href; };
