@@ -37,12 +37,12 @@ from isotherma.core.engine.needs import refuse_missing
 from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
 from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, make_circuit
+from isotherma.core.flows.loads import running_w
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.supply.hours import Hours, battery_side
-from isotherma.core.supply.loads import running_w
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved

@@ -8,9 +8,9 @@ from typing import Final, Literal
 
 from isotherma.core.engine.course import BAG_C, Course
 from isotherma.core.engine.record import Balance, Day, Stretch
+from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import direct_panel, feeds_of
 from isotherma.core.supply.hours import battery_side
-from isotherma.core.supply.loads import running_w
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import GravityBag
 
