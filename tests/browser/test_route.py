@@ -148,7 +148,7 @@ def test_cures_and_schools_are_compared(page, box):
     page.goto(f"{box}/shower")
     page.get_by_role("button", name="Compare cures").click()
     expect(page.locator("table.cures")).to_contain_text("diverter back to the tank")
-    page.get_by_role("link", name="Compare schools").click()
+    page.get_by_role("button", name="Compare schools").click()
     expect(page.locator("main")).to_contain_text("manual, left alone")
 
 

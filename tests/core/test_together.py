@@ -18,6 +18,7 @@ from isotherma.core.engine.columns import R_EXCHANGER, R_FALL, R_HEAT_J, R_STREA
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.running import run_day
 from isotherma.core.engine.washing import STOPPED
+from isotherma.core.errors import CoreError
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import simulate
@@ -27,6 +28,7 @@ from isotherma.core.system.kinds.electric import Battery, HookUp, Load
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.kinds.waste import ReuseLoop
 from isotherma.core.system.moves import moves
+from isotherma.services.wording import error_words
 from tests.support import brief, changed, piece, run, shower, system
 
 # the loop on a button runs a minute before the shower opens
@@ -325,3 +327,52 @@ def test_a_cut_out_does_not_chatter():
     outcome = run(brief(day_start="cold"), changed(built, "store", layers=13, wall_w_m_per_k=0.0))
     assert len(outcome.timeline.log) < 3000
     assert outcome.timeline.log[:, kernel.LOG_COLUMNS :].max() < 100.5
+
+
+# --- every layout, moved about and let down ---
+
+
+def moved_into(name: str, state_id: str):
+    layout = layouts()[name]
+    first, *rest = layout.brief.draws
+    draws = (first.model_copy(update={"state": state_id}), *rest)
+    return layout.brief.model_copy(update={"draws": draws, "day_start": "cold"}), layout.system
+
+
+@pytest.mark.parametrize(
+    ("name", "state_id"),
+    [(name, state.id) for name, layout in layouts().items() for state in layout.system.states[1:]],
+)
+def test_every_layout_is_moved_within_a_day_or_refuses_clearly(name, state_id):
+    asked, built = moved_into(name, state_id)
+    climate = catalogue.climate(asked.region, asked.month)
+    try:
+        _, day = run_day(asked, built, built.states[0], climate)
+    except CoreError as error:
+        assert error_words(error, Habit.METRIC)
+        return
+    assert day.balance.energy_error_share < 1e-4 and day.balance.water_error_share < 1e-6
+    assert np.isfinite(day.log).all()
+    assert (np.diff(day.log[:, kernel.END]) >= 0.0).all()
+    assert day.log[-1, kernel.END] == pytest.approx(86400.0)
+
+
+@pytest.mark.parametrize(
+    "name", [key for key, row in layouts().items()
+             if any(isinstance(part, Battery) for part in row.system.parts)],
+)  # fmt: skip
+def test_every_layout_with_a_battery_stands_when_it_is_empty(name):
+    layout = layouts()[name]
+    built = layout.system
+    for item in built.parts:
+        if isinstance(item, Battery):
+            built = changed(built, item.id, usable_j=3600.0)
+    late = shower(1, start_s=22 * 3600.0, duration_s=60.0)
+    asked = layout.brief.model_copy(update={"draws": (late,), "day_start": "cold"})
+    drains = Load(id="box-that-cools", name="Box that cools", day_j=5e6)
+    climate = catalogue.climate(asked.region, 1)
+    course, day = run_day(asked, with_parts(built, drains), built.states[0]
+                          if built.states else None, climate)  # fmt: skip
+    assert day.balance.energy_error_share < 1e-6
+    if not course.powered:  # nothing charges it at night
+        assert not day.drawn[0].powered

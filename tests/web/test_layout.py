@@ -229,6 +229,55 @@ def test_the_way_temperature_is_made_is_tried_and_kept(client):
     assert wrong.status_code == 422 and "cannot be changed so" in wrong.text
 
 
+def test_a_draw_in_another_state_is_asked_for_and_shown(client):
+    path = keep(client, layouts()["coolant-coil"].project())
+    page = soup(client.get(f"{path}/brief"))
+    chooser = page.select_one("select[name=state]")
+    assert chooser is not None
+    assert {"driving", "pitch"} <= {option["value"] for option in chooser.select("option")}
+    form = chooser.find_parent("form")
+    assert form is not None
+    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input[type=hidden]")}
+    saved = client.post(f"{path}/edit", headers=HTMX, data={**data, "state": "driving"})
+    assert saved.status_code == 200
+    assert any(draw.state == "driving" for draw in project(client).brief.draws)
+    shown = soup(client.get(f"{path}/shower"))
+    assert "stands as" in text(shown) and "Driving, engine" in text(shown)
+    wrong = client.post(f"{path}/edit", headers=HTMX, data={**data, "state": "Not a state!"})
+    assert wrong.status_code == 422
+    # a variant that lacks the state says so and goes on
+    moved = project(client)
+    bare = Project(
+        name="Bare", brief=moved.brief, variants=(Variant(
+            id="first", name="First", system=layouts()["pitch-store"].system),),
+    )  # fmt: skip
+    assert "lacks the state" in text(soup(client.get(f"{keep(client, bare)}/shower")))
+
+
+def test_water_that_goes_round_stands_on_every_page(client):
+    made = layouts()["closed-primary"].project()
+    draws = (
+        *made.brief.draws[:1],
+        made.brief.draws[0].model_copy(
+            update={"id": "round", "name": "Once more", "outlet": "reuse", "state": "reuse",
+                    "start_s": 20 * 3600.0}),
+    )  # fmt: skip
+    again = made.model_copy(
+        update={"brief": made.brief.model_copy(update={"draws": draws, "people": None})}
+    )
+    path = keep(client, again)
+    for page in ("brief", "layout", "parts", "spaces", "flow", "shower?draw=1",
+                 "shower?draw=1&by=time", "certainty"):  # fmt: skip
+        assert client.get(f"{path}/{page}").status_code == 200, page
+    shower = text(soup(client.get(f"{path}/shower?draw=1")))
+    assert "never to drink" in shower and "Reuse shower" in shower
+    for trace in ("flow.round", "wait.round", "fresh", "battery"):
+        assert client.get(f"{path}/trace/{trace}").status_code in (200, 404), trace
+    rows = client.get(f"{path}/timeline.csv").text.splitlines()
+    assert any(",round,running," in row or "round" in row for row in rows)
+    assert any("moving" in row for row in rows)
+
+
 def test_the_drawing_is_a_file_too(client, library):
     answer = client.get(f"{library}/route.svg?o.head=1")
     assert answer.headers["content-type"].startswith("image/svg+xml")

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from threading import Lock
-from typing import TypeVar
 
 from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
@@ -29,9 +26,9 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute_band
+from isotherma.services.kept import Kept
 
 KEPT = 40
-T = TypeVar("T")
 Stopped = Callable[[], bool]
 
 
@@ -118,30 +115,18 @@ class Comparing:
     """Compares cures and schools and remembers what came out."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[object, ...], object] = OrderedDict()
-        self._lock = Lock()
-
-    def _once(self, key: tuple[object, ...], find: Callable[[], T]) -> T:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]  # type: ignore[return-value]
-        found = find()
-        with self._lock:
-            self._kept[key] = found
-            while len(self._kept) > KEPT:
-                self._kept.popitem(last=False)
-        return found
+        self._slugs: Kept[tuple[Cure, ...]] = Kept(KEPT)
+        self._schools: Kept[tuple[School, ...]] = Kept(KEPT)
+        self._bands: Kept[Range] = Kept(KEPT)
 
     def slug(
         self, project: Project, variant: Variant, draw: Draw, pause_s: float,
         stopped: Stopped = never,
     ) -> tuple[Cure, ...]:  # fmt: skip
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
-        key = ("slug", canonical_json(project.brief), canonical_json(variant.system), draw.id,
-               pause_s)  # fmt: skip
+        key = (canonical_json(project.brief), canonical_json(variant.system), draw.id, pause_s)
         run = _run(project, stopped)
-        return self._once(key, lambda: cold_slug(
+        return self._slugs.once(key, lambda: cold_slug(
             project.brief, variant.system, settled(variant.system), draw, pause_s, run
         ))  # fmt: skip
 
@@ -149,15 +134,15 @@ class Comparing:
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[School, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
-        key = ("mixing", canonical_json(project.brief), canonical_json(variant.system), draw.id)
-        return self._once(key, lambda: mixing_schools(
+        key = (canonical_json(project.brief), canonical_json(variant.system), draw.id)
+        return self._schools.once(key, lambda: mixing_schools(
             project.brief, variant.system, settled(variant.system), draw, _run(project, stopped)
         ))  # fmt: skip
 
     def band(self, project: Project, variant: Variant, outcome: Outcome) -> Range:
         """Run a day again with each uncertain figure low and high."""
-        key = ("band", canonical_json(project.brief), canonical_json(variant.system))
-        return self._once(key, lambda: compute_band(project, variant, outcome))
+        key = (canonical_json(project.brief), canonical_json(variant.system))
+        return self._bands.once(key, lambda: compute_band(project, variant, outcome))
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:

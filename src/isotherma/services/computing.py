@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from threading import Lock
-
 from isotherma import catalogue
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant, canonical_json
 from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system.states import State
+from isotherma.services.kept import Kept
 
 KEPT = 200
 
@@ -19,28 +17,19 @@ class Computing:
     """Simulates variants and remembers what came out, errors included."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[str, str], Outcome | CoreError] = OrderedDict()
-        self._lock = Lock()
+        self._kept: Kept[Outcome | CoreError] = Kept(KEPT)
 
     def result(self, project: Project, variant: Variant) -> Outcome | CoreError:
         """Give a variant's outcome under the project's brief, or why there is none."""
-        key = (canonical_json(project.brief), canonical_json(variant.system))
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
-        found = compute(project, variant)
-        with self._lock:
-            self._kept[key] = found
-            while len(self._kept) > KEPT:
-                self._kept.popitem(last=False)
-        return found
+        return self._kept.once(_key(project, variant), lambda: compute(project, variant))
 
     def peek(self, project: Project, variant: Variant) -> Outcome | CoreError | None:
         """Give what is known of a variant without computing it."""
-        key = (canonical_json(project.brief), canonical_json(variant.system))
-        with self._lock:
-            return self._kept.get(key)
+        return self._kept.peek(_key(project, variant))
+
+
+def _key(project: Project, variant: Variant) -> tuple[str, str]:
+    return canonical_json(project.brief), canonical_json(variant.system)
 
 
 def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from threading import Lock
 
 from isotherma import catalogue
 from isotherma.core.errors import CoreError, NoSuchOutlet
@@ -22,6 +20,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
+from isotherma.services.kept import Kept
 
 KEPT = 60
 
@@ -115,9 +114,8 @@ class Flowing:
     """Solves flows for pages and remembers networks and points, errors included."""
 
     def __init__(self) -> None:
-        self._circuits: OrderedDict[tuple[object, ...], Circuit] = OrderedDict()
-        self._points: OrderedDict[tuple[object, ...], Flows | CoreError] = OrderedDict()
-        self._lock = Lock()
+        self._circuits: Kept[Circuit] = Kept(KEPT)
+        self._points: Kept[Flows | CoreError] = Kept(KEPT)
 
     def result(
         self, project: Project, variant: Variant, state: State | None, asked: Asked
@@ -132,24 +130,14 @@ class Flowing:
             tuple(sorted(asked.level_m.items())),
             asked.dirty,
         )
-        key = (*base, tuple(asked.opens.items()))
-        with self._lock:
-            if key in self._points:
-                self._points.move_to_end(key)
-                return self._points[key]
-            circuit = self._circuits.get(base)
-        found: Flows | CoreError
-        try:
-            if circuit is None:
-                circuit = circuit_of(project, variant, state, asked)
-            found = _solved(circuit, asked)
-        except CoreError as error:
-            found = error
-        with self._lock:
-            if circuit is not None:
-                self._circuits[base] = circuit
-            self._points[key] = found
-            for kept in (self._circuits, self._points):
-                while len(kept) > KEPT:
-                    kept.popitem(last=False)
-        return found
+
+        def find() -> Flows | CoreError:
+            try:
+                circuit = self._circuits.once(
+                    base, lambda: circuit_of(project, variant, state, asked)
+                )
+                return _solved(circuit, asked)
+            except CoreError as error:
+                return error
+
+        return self._points.once((*base, tuple(asked.opens.items())), find)

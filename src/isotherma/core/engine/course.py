@@ -444,7 +444,7 @@ class Course:
         fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
         ways = self._ways(net)
         while True:
-            rows = people * (int((until_s - self.clock) / fine * 1.1) + 40)
+            rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
             log = np.empty((max(1, rows), kernel.LOG_COLUMNS + self.shown[2]))
             limits = np.array([until_s - self.clock, left_kg, other])
             why, who, clock, written, left_kg = kernel.run_flow(

@@ -132,6 +132,9 @@ KEEPS_TO: Final = 0.15  # how far one valve may move, of its nearer stop, on a s
 SECANT_FROM: Final = 1e-3  # two solutions nearer to each other than this give no slope
 LEARNS_BY: Final = 0.004
 REST_STEP_S: Final = 300.0
+RUSH_K_PER_S: Final = 3.0  # a front at a mixer or head: a spike hangs on how late the valve sees it
+RUSH: Final = 0.25  # of the fine step then
+OPENING_S: Final = 15.0  # after an outlet opens or shuts fronts are on their way
 
 
 class State(NamedTuple):
@@ -936,15 +939,19 @@ def run_flow(
     sign = np.sign(flow)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
-    moving = True
+    moving, rushing = True, False
     before = np.zeros((people, 2))
     since = 0.0
     drawn = _from_outside(ways, act, flow)
     while clock_s < until - 1e-9:
         if rows + people > log.shape[0]:
             return LOG_FULL, -1, clock_s, rows, left
-        fast = moving or clock_s - event < 15.0
-        step = min(fine_s if fast and people > 0 else 4.0 * fine_s, until - clock_s, most_s)
+        longest = 4.0 * fine_s
+        if people > 0 and rushing:
+            longest = RUSH * fine_s
+        elif people > 0 and (moving or clock_s - event < OPENING_S):
+            longest = fine_s
+        step = min(longest, until - clock_s, most_s)
         rate = limits[2] + drawn
         if people > 0 and step * rate > left:
             step = left / rate
@@ -965,7 +972,7 @@ def run_flow(
         since += step
         stood = opening[follows] if follows >= 0 else 0.0
         found = _move_mixers(legs, mixer, lag, flow, out_c, opening, step) if mixers > 0 else 0.0
-        moving = False
+        moving = rushing = False
         why, who = TIME_OVER, -1
         if people > 0:
             element = (_total_given(given) - given_before) / step
@@ -979,8 +986,11 @@ def run_flow(
             else:
                 head_c, flows = now_reuse[-2 - head, ROUND_HEAD_C], reuse[-2 - head, R_STREAM_KG]
             hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
-            if abs(head_c - before[k, 0]) > 0.2 * step or abs(hot_c - before[k, 1]) > 0.2 * step:
+            change = max(abs(head_c - before[k, 0]), abs(hot_c - before[k, 1]))
+            if change > 0.2 * step:
                 moving = True
+            if change > RUSH_K_PER_S * step:
+                rushing = True
             before[k, 0], before[k, 1] = head_c, hot_c
             if windows[k, W_LOW] <= head_c <= windows[k, W_HIGH] and flows > STILL_KG_PER_S:
                 windows[k, W_INSIDE] += step
