@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from isotherma.core.brief import Brief
+from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
 from isotherma.core.engine.course import FINE_S, Course
 from isotherma.core.engine.record import Day
@@ -15,7 +15,8 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.states import State as Standing
 
-MOST_WARM_UP_DAYS: Final = 5
+MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
+SAME_K: Final = 0.1
 COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 BALANCE_LIMIT: Final = 1e-3
 
@@ -65,15 +66,10 @@ def run_day(
            for part in system.parts):  # fmt: skip
         fresh_kg = max(fresh_kg, 1e6)
     other = brief.other_fresh_m3 * 999.0 / 86400
-    if brief.day_start == "standing":  # coarse days come near; they are never shown
-        course.fine_s = COARSE * fine_s
-        for _ in range(MOST_WARM_UP_DAYS):
-            before = course.state.layers.copy()
-            course.day(order, fresh_kg, other)
-            if np.abs(course.state.layers - before).max(initial=0.0) < 0.1:
-                break
-        course.fine_s = fine_s
-    day = course.day(order, fresh_kg, other)
+    if brief.day_start == "standing":
+        day = _standing_day(course, order, fresh_kg, other, fine_s)
+    else:
+        day = course.day(order, fresh_kg, other)
     balance = day.balance
     if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
         raise BalanceBroken(
@@ -81,3 +77,25 @@ def run_day(
             water_error_share=balance.water_error_share,
         )
     return course, day
+
+
+def _standing_day(
+    course: Course, order: tuple[Draw, ...], fresh_kg: float, other: float, fine_s: float
+) -> Day:
+    """Run days until one ends as it began, and give that one.
+
+    Days that only warm up are coarse and come near; they are never shown. Most systems repeat
+    themselves on the second day already, so the second is run as if it were the one.
+    """
+    course.fine_s = COARSE * fine_s
+    course.day(order, fresh_kg, other)
+    for _ in range(MOST_WARM_UP_DAYS):
+        course.fine_s = fine_s
+        before = course.state.layers.copy()
+        day = course.day(order, fresh_kg, other)
+        if np.abs(course.state.layers - before).max(initial=0.0) < SAME_K:
+            break
+        course.fine_s = COARSE * fine_s
+        course.day(order, fresh_kg, other)
+    course.fine_s = fine_s
+    return day

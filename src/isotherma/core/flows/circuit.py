@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import inf
 from typing import Final
 
@@ -317,15 +318,21 @@ def make_circuit(
     return _arrays(build)
 
 
+# States, modes and most edits leave a network's shape as it was: what follows from the shape alone
+# is worked out once. What comes back is shared and only read.
+_heights = lru_cache(maxsize=128)(heights)
+_structure = lru_cache(maxsize=128)(structure)
+
+
 def _arrays(build: _Builder) -> Circuit:
     links = build.links
     nodes = len(build.node)
     count = len(links)
-    level, miss = heights(
-        nodes, [(link.start, link.end, link.rise_m, _trust(link)) for link in links]
+    level, miss = _heights(
+        nodes, tuple((link.start, link.end, link.rise_m, _trust(link)) for link in links)
     )
-    given = [node in build.given for node in range(nodes)]
-    shape = structure(nodes, [(link.start, link.end) for link in links], given)
+    given = tuple(node in build.given for node in range(nodes))
+    shape = _structure(nodes, tuple((link.start, link.end) for link in links), given)
     parameters = np.zeros((max(count, 1), laws.PARAMETERS))[:count]
     points: list[tuple[float, float]] = []
     for index, link in enumerate(links):
