@@ -291,8 +291,9 @@ BESIDE = {
 @pytest.mark.parametrize("name", BESIDE)
 def test_what_stands_beside_the_route_does_not_hide_the_shower(name):
     built = altered(BESIDE[name])
-    plain, beside = (run(brief(shower()), made).draws[0] for made in (system(), built))
-    assert beside.wait_s == pytest.approx(plain.wait_s, abs=1.0)
+    asked = brief(shower(), day_start="cold")  # so that no thermostat stands elsewhere in its cycle
+    plain, beside = (run(asked, made).draws[0] for made in (system(), built))
+    assert beside.wait_s == pytest.approx(plain.wait_s, abs=1.5)  # a split holds water too
     assert beside.comfort_s == pytest.approx(plain.comfort_s, rel=0.05)
     assert set(not_computed(built)) <= {part.id for part in built.parts}
 

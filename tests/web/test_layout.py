@@ -237,12 +237,21 @@ def test_a_draw_in_another_state_is_asked_for_and_shown(client):
     assert {"driving", "pitch"} <= {option["value"] for option in chooser.select("option")}
     form = chooser.find_parent("form")
     assert form is not None
-    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input[type=hidden]")}
+    data = {
+        str(i["name"]): str(i.get("value", "")) for i in form.select("input")
+        if i.get("type") != "checkbox" or i.has_attr("checked")
+    }  # fmt: skip
+    for option in form.select("option[selected]"):
+        assert option.parent is not None
+        data[str(option.parent["name"])] = str(option["value"])
     saved = client.post(f"{path}/edit", headers=HTMX, data={**data, "state": "driving"})
     assert saved.status_code == 200
     assert any(draw.state == "driving" for draw in project(client).brief.draws)
     shown = soup(client.get(f"{path}/shower"))
     assert "stands as" in text(shown) and "Driving, engine" in text(shown)
+    newer = soup(saved).select_one("input[name=_base]")
+    assert newer is not None
+    data["_base"] = str(newer["value"])
     wrong = client.post(f"{path}/edit", headers=HTMX, data={**data, "state": "Not a state!"})
     assert wrong.status_code == 422
     # a variant that lacks the state says so and goes on

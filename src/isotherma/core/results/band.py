@@ -46,6 +46,13 @@ class Doubt:
     high: float
     because: str
 
+    @property
+    def words(self) -> str:
+        """Its part and its name; the name alone where they are the same."""
+        if self.label == self.title:
+            return self.title.lower()
+        return f"{self.label}: {self.title.lower()}"
+
 
 @dataclass(frozen=True, slots=True)
 class Reach:
@@ -233,7 +240,7 @@ def make_band(
             rises[key] += max(0.0, *ways, 0.0)
             most = max(abs(change) for change in ways)
             if most > 1e-9:
-                moved[key].append((most, f"{doubt.label}: {doubt.title.lower()}"))
+                moved[key].append((most, doubt.words))
     reaches = []
     for key, (title, style, here) in base.items():
         names = tuple(dict.fromkeys(name for _, name in sorted(moved[key], reverse=True)))

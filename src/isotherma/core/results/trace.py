@@ -30,7 +30,7 @@ def _flow_round(course: Course, drawn: Drawn, key: str) -> Trace:
                   f"{path}.flow_m3_per_s"),
             Input("V", "water going round", drawn.round_m3 or 0.0, "volume", f"{path}.holds_m3"),
             Input("UA", "its exchanger", getattr(part, "conductance_w_per_k", None) or 0.0,
-                  "conductance", f"{path}.conductance_w_per_k"),
+                  "loss", f"{path}.conductance_w_per_k"),
         ),
         valid="Its pump is taken to give its flow whatever the filter holds back.",
         source="The figures of the part.",
