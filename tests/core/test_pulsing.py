@@ -8,16 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
+from isotherma.catalogue.demo import folio
 from isotherma.core import water
-from isotherma.core.errors import NoKicks
+from isotherma.core.errors import NoKicks, NoSuchOutlet
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.leak import kicking
-from isotherma.core.flows.pulse import operate
+from isotherma.core.flows.pulse import operate, operate_once
 from isotherma.core.flows.report import flow_report, pump_current_a
 from isotherma.core.hydraulics import pulsing
 from isotherma.core.system.kinds.water import Pump
 from tests.networks import FACTOR, LITRE_PER_MIN, network, part, pipe, pump, tank, tap
+from tests.support import changed
 
 TEN = Conditions(fresh_c=10.0)
 
@@ -192,3 +194,43 @@ def test_two_pumps_on_one_mixer_are_told():
     point = point_of(network(parts, runs))
     assert len(point.running) == 2
     assert point.solved.litres[-1] > 0
+
+
+# --- what is asked again ---
+
+
+def folio_circuit(**store: object):
+    base = folio().variants[0].system
+    return make_circuit(changed(base, "store", **store) if store else base, base.states[0])
+
+
+def test_a_point_asked_again_is_the_same_and_names_the_asker():
+    plain, other = folio_circuit(), folio_circuit(insulation_m=0.05)
+    first, second = (operate_once(one, {"head": 1.0}) for one in (plain, other))
+    assert second.solved.mass is first.solved.mass  # worked out once
+    assert first.solved.circuit is plain and second.solved.circuit is other
+    fresh = operate(other, {"head": 1.0})
+    assert (fresh.solved.mass == second.solved.mass).all()
+    assert (fresh.solved.opening == second.solved.opening).all()
+
+
+@pytest.mark.parametrize(
+    ("part_id", "values"),
+    [("pump", {"cut_in_pa": 1.2e5}), ("mixer", {"set_c": 38.0}),
+     ("accumulator", {"volume_m3": 1e-3}), ("head", {"flow_factor_si": 1e-7})],
+)  # fmt: skip
+def test_what_the_answer_hangs_on_is_asked_anew(part_id, values):
+    base = folio().variants[0].system
+    plain = operate_once(make_circuit(base, base.states[0]), {"head": 1.0})
+    moved = make_circuit(changed(base, part_id, **values), base.states[0])
+    again = operate_once(moved, {"head": 1.0})
+    assert again.solved.mass is not plain.solved.mass
+    fresh = operate(moved, {"head": 1.0})
+    assert (fresh.solved.mass == again.solved.mass).all()
+
+
+def test_a_question_that_cannot_be_answered_is_not_kept():
+    circuit = folio_circuit()
+    for _ in range(2):
+        with pytest.raises(NoSuchOutlet):
+            operate_once(circuit, {"castle": 1.0})

@@ -38,7 +38,7 @@ from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
 from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, make_circuit
 from isotherma.core.flows.loads import running_w
-from isotherma.core.flows.pulse import Point, operate
+from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
@@ -403,7 +403,7 @@ class Course:
             mode.called, mode.drawing, mode.engine, mode.dead, mode.loops, tuple(opens.items()),
         )  # fmt: skip
         if key not in self._points:
-            self._points[key] = operate(self._circuit(), opens)
+            self._points[key] = operate_once(self._circuit(), opens)
         return self._points[key]
 
     def throttled(self, draw: Draw, outlet: str) -> tuple[float, float | None]:

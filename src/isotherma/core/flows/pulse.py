@@ -8,7 +8,8 @@ cut-out, and the point shown is the one that gives the mean.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -253,6 +254,67 @@ def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None
         if not changed or len(pumps) == 1:
             break
     return Point(solved, tuple(running.values()), held)
+
+
+class _Question:
+    """A circuit and what is open, told from others by all that its answer hangs on."""
+
+    __slots__ = ("_key", "circuit", "opens")
+
+    def __init__(self, circuit: Circuit, opens: Mapping[str, float]) -> None:
+        self.circuit, self.opens = circuit, opens
+        net, heat, valves = circuit.net, circuit.heat, circuit.valves
+        moving = tuple(
+            part.model_dump_json() for part in circuit.parts.values()
+            if isinstance(part, Pump | Accumulator) or part.id in circuit.mixers
+        )  # fmt: skip
+        arrays = (
+            net.law, net.rise, net.parameters, net.curves, net.given, net.one_way, heat.fluid,
+            heat.kind, heat.figures, heat.given_c, heat.tables, valves.legs, valves.mixer,
+            valves.capped, valves.cap_pa, valves.reducer, valves.set_pa,
+        )  # fmt: skip
+        self._key = (
+            circuit.links, circuit.shut, circuit.fixed, circuit.start_c, circuit.mixers,
+            tuple(circuit.reference.items()), tuple(circuit.diverted.items()), moving,
+            tuple(opens.items()), *(array.tobytes() for array in arrays),
+        )  # fmt: skip
+
+    def __hash__(self) -> int:
+        return hash(self._key)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Question) and self._key == other._key
+
+
+@lru_cache(maxsize=96)
+def _answer(question: _Question) -> Point:
+    return operate(question.circuit, question.opens)
+
+
+def operate_once(circuit: Circuit, opens: Mapping[str, float]) -> Point:
+    """Solve a state as `operate` does, or remember it: most edits leave the water as it was.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    opens : mapping of str to float
+        Openings of outlets and drains, see `solve`. [-]
+
+    Returns
+    -------
+    Point
+        Shared with others who asked the same, so it is only read; it names this circuit. [-]
+
+    Raises
+    ------
+    NoSuchOutlet, MissingValue, FlowNotSolved
+        As `operate`.
+    """
+    point = _answer(_Question(circuit, dict(opens)))
+    if point.solved.circuit is circuit:
+        return point
+    return replace(point, solved=replace(point.solved, circuit=circuit))
 
 
 def _after(circuit: Circuit, pump: str, solved: Solved) -> float:

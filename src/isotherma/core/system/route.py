@@ -13,7 +13,7 @@ _LEFT_OUT: Final = {
     "regulator": "its pressure drop",
     "gas_coupling": "its pressure drop",
     "circuit": "its voltage drop; a fuse too small is told",
-    "reuse_loop": "the shower water it sends round again",
+    "reuse_loop": "how its filter clogs",
     "air_heater": "its start; its hot air is taken as there",
     "grey_tank": "that it is full; the day it is full is told",
     "level_switch": "when it acts",
