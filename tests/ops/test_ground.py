@@ -179,8 +179,9 @@ def bare_vehicle(running):
     status, _ = running.request("POST", "/vehicles", {"name": "Bare", "start": "empty"})
     assert status == 303
     _, home = running.request("GET", "/")
-    link = BeautifulSoup(home, "html.parser").find("a", string="Bare")
-    assert link is not None
+    assert "Bare" in home
+    link = BeautifulSoup(home, "html.parser").select_one("a[href^='/vehicles/'][href$='/shower']")
+    assert link is not None  # the newest stands first
     return str(link["href"]).rpartition("/")[0]
 
 
