@@ -142,7 +142,7 @@ class Course:
             for part in self.circuit.parts.values()
             if (watts := running_w(part, self.system.volts_v)) > 0.0
         }
-        self.powered, self._today_j = True, self.hours.usable_j or 0.0
+        self._today_j = self.hours.usable_j or 0.0
         self.space_of = self._spaces()
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
@@ -555,10 +555,14 @@ class Course:
         level = self._today_j + stretch.charge_w * stretch.span_s - took
         self._today_j = min(usable, max(0.0, level))
         if self._today_j <= 0.0:
-            self.powered = False
+            self.mode.dead = True
         elif self._today_j >= COMES_BACK * usable:
-            self.powered = True
-        self.mode.dead = not self.powered
+            self.mode.dead = False
+
+    @property
+    def powered(self) -> bool:
+        """Say whether what hangs on the battery still has electricity."""
+        return not self.mode.dead
 
     def round_m3(self, part_id: str) -> float:
         """Give the water that goes round in a loop of its own [m³]."""
@@ -751,7 +755,7 @@ class Course:
             Every step, every draw, the balance. [-]
         """
         self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
-        self.powered, self._today_j, self.mode.dead = True, self.hours.usable_j or 0.0, False
+        self._today_j, self.mode.dead = self.hours.usable_j or 0.0, False
         drawn: list[Drawn] = []
         starts: dict[str, float] = {}
         here, balances = self, []
@@ -835,8 +839,7 @@ class Course:
         """
         self.clock, self.log, self.pumped = other.clock, other.log, other.pumped
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
-        self.powered, self._today_j = other.powered, other._today_j
-        self.mode.dead = other.mode.dead
+        self._today_j, self.mode.dead = other._today_j, other.mode.dead
         mine, theirs = self.state, other.state
         held_j = kernel.total_heat(other.named.bodies, theirs)
         kernel.catch_up_all(self.named.bodies, mine, self.clock)

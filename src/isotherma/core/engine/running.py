@@ -87,15 +87,12 @@ def _standing_day(
     Days that only warm up are coarse and come near; they are never shown. Most systems repeat
     themselves on the second day already, so the second is run as if it were the one.
     """
-    course.fine_s = COARSE * fine_s
-    course.day(order, fresh_kg, other)
     for _ in range(MOST_WARM_UP_DAYS):
+        course.fine_s = COARSE * fine_s
+        course.day(order, fresh_kg, other)
         course.fine_s = fine_s
         before = course.state.layers.copy()
         day = course.day(order, fresh_kg, other)
         if np.abs(course.state.layers - before).max(initial=0.0) < SAME_K:
             break
-        course.fine_s = COARSE * fine_s
-        course.day(order, fresh_kg, other)
-    course.fine_s = fine_s
     return day

@@ -414,7 +414,7 @@ def _piece(
         used = {here.port for _, here, _ in system.joined(piece.id)}
         open_ports = tuple(
             (f"{piece.id}.{port.name}", port.name.replace("_", " ")) for port in piece.ports
-            if port.name not in used and any(joins("fluid", medium) for medium in (port.medium,))
+            if port.name not in used and joins("fluid", port.medium)
             and piece.kind != "blanking_cap"
         )  # fmt: skip
         replacements = tuple(
@@ -533,12 +533,11 @@ def effect_page(
         sentences.append(f"The day could not be computed: {error_words(changed_day, habit)}")
     elif not isinstance(day, CoreError):
         sentences += [
-            f"{_BUDGET_WORDS[entry.budget]}: " + _from_to(first, second, entry.style, habit)
-            for entry, first, second in zip(
-                changed_day.ledger, [item.used_per_day for item in day.ledger],
-                [item.used_per_day for item in changed_day.ledger], strict=True,
-            ) if entry.budget in _BUDGET_WORDS and max(first, second) > 0.0
-        ]  # fmt: skip
+            f"{_BUDGET_WORDS[was.budget]}: "
+            + _from_to(was.used_per_day, now.used_per_day, now.style, habit)
+            for was, now in zip(day.ledger, changed_day.ledger, strict=True)
+            if was.budget in _BUDGET_WORDS and max(was.used_per_day, now.used_per_day) > 0.0
+        ]
     joints = len(other.system.pipes) - len(one.system.pipes)
     if joints:
         sentences.append(f"{2 * joints} joints more." if joints > 0 else f"{-2 * joints} fewer.")
