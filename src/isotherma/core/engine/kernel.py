@@ -74,6 +74,7 @@ from isotherma.core.engine.columns import (
 )
 from isotherma.core.hydraulics import network
 from isotherma.core.hydraulics.network import OPEN, Net
+from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import mixer as mixer_law
 from isotherma.core.thermal import pipe as pipe_law
 from isotherma.core.thermal import store as store_law
@@ -93,6 +94,7 @@ _turn_over = store_law.turn_over
 _solve = network.solve_flows
 _wanted = mixer_law.wanted_hot_share
 _look_up = fluids.look_up
+_counterflow = exchanger.counterflow_w_per_k
 _HOT_STOP = mixer_law.HOT_STOP
 
 # what is counted [J, kg]
@@ -397,16 +399,9 @@ def _pass_plate(
     if now[slot, 4] < 0.5:
         now[slot, 4] = 1.0
         one, other = now[slot, 2], now[slot, 3]
-        least, most = min(one, other), max(one, other)
         passes = 0.0
-        if least > 1e-6 and hot >= 0 and cold >= 0:
-            ntu, ratio = plate[slot, 2] / least, least / most
-            if ratio > 0.9999:
-                effect = ntu / (1.0 + ntu)
-            else:
-                fade = exp(-ntu * (1.0 - ratio))
-                effect = (1.0 - fade) / (1.0 - ratio * fade)
-            passes = effect * least * (now[slot, 0] - now[slot, 1])
+        if min(one, other) > 1e-6 and hot >= 0 and cold >= 0:
+            passes = _counterflow(plate[slot, 2], one, other) * (now[slot, 0] - now[slot, 1])
         now[slot, 5] = passes
     sign = -1.0 if mine == 0 else 1.0
     return float(enters_c + sign * now[slot, 5] / rate)
@@ -559,15 +554,8 @@ def _exchange_round(rows: Floats, nows: Floats, slot: int, rate: float, enters_c
     nows[slot, ROUND_W] = 0.0
     if nows[slot, ROUND_RUNS] < 0.5 or rate <= 0.0:
         return enters_c
-    stream = rows[slot, R_STREAM_W]
-    least, most = min(rate, stream), max(rate, stream)
-    ntu, ratio = rows[slot, R_EXCHANGER] / least, least / most
-    if ratio > 0.9999:
-        effect = ntu / (1.0 + ntu)
-    else:
-        fade = exp(-ntu * (1.0 - ratio))
-        effect = (1.0 - fade) / (1.0 - ratio * fade)
-    power = effect * least * (enters_c - nows[slot, ROUND_C])
+    grip = _counterflow(rows[slot, R_EXCHANGER], rate, rows[slot, R_STREAM_W])
+    power = grip * (enters_c - nows[slot, ROUND_C])
     nows[slot, ROUND_W] = power
     return float(enters_c - power / rate)
 

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from isotherma.core.compiled import compiled
 from isotherma.core.hydraulics import network
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
+from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import mixer as mixer_law
 from isotherma.core.water import fluids
 
@@ -45,6 +46,7 @@ FLIPS: Final = 4  # a heater that lights and drops more often than this never se
 _solve = network.solve_flows
 _wanted = mixer_law.wanted_hot_share
 _look_up = fluids.look_up
+_counterflow = exchanger.counterflow_w_per_k
 _HOT_STOP = mixer_law.HOT_STOP
 
 
@@ -122,16 +124,8 @@ def _leaving(net: Net, heat: Heat, flow: Flow, link: int, enters_c: float) -> fl
     their_rate = abs(their_flow) * _look_up(
         heat.tables[heat.fluid[other]], fluids.SPECIFIC, their_c
     )
-    least, most = min(rate, their_rate), max(rate, their_rate)
-    if least <= 0.0:
-        return enters_c
-    ntu, ratio = figures[UA] / least, least / most
-    if ratio > 0.9999:
-        effect = ntu / (1.0 + ntu)
-    else:
-        fade = exp(-ntu * (1.0 - ratio))
-        effect = (1.0 - fade) / (1.0 - ratio * fade)
-    return float(enters_c + effect * least * (their_c - enters_c) / rate)
+    grip = _counterflow(figures[UA], rate, their_rate)
+    return float(enters_c + grip * (their_c - enters_c) / rate)
 
 
 @compiled
