@@ -49,7 +49,7 @@ def test_kernels_hang_on_nothing_but_what_their_folder_is_named_after():
     for path in core.rglob("*.py"):
         text = path.read_text()
         name = path.relative_to(core).as_posix()
-        if "@compiled" in text or "@inlined" in text:
+        if "@compiled" in text or "@lean" in text:
             assert name in KERNEL_SOURCES
         if name not in KERNEL_SOURCES:
             continue

@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.compiled import compiled, inlined
+from isotherma.core.compiled import compiled, lean
 from isotherma.core.engine.columns import (
     AIR_C,
     AIR_COIL,
@@ -132,6 +132,7 @@ SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
 UNWATCHED_EVERY_S: Final = 120.0  # the same, with nobody at an outlet
 KEEPS_TO: Final = 0.15  # how far one valve may move, of its nearer stop, on a straight line
 SECANT_FROM: Final = 1e-3  # two solutions nearer to each other than this give no slope
+CLOSE_PA: Final = 0.1  # of 10 kPa and more: a hundred thousandth of a flow
 LEARNS_BY: Final = 0.004
 REST_STEP_S: Final = 300.0
 RUSH_K_PER_S: Final = 3.0  # a front at a mixer or head: a spike hangs on how late the valve sees it
@@ -184,7 +185,31 @@ class Flowing(NamedTuple):
     reducer: Ints
 
 
-@compiled
+class Work(NamedTuple):
+    """To work in, made once for a stretch: by link, by node, by layer.
+
+    `order`, `cut` and `sign` say in which order, where cut and which way links run; `swing`,
+    `last_flow`, `last_shut` how flows follow a valve; `before` what each head and hot leg were.
+    """
+
+    order: Ints
+    cut: Ints
+    waiting: Ints
+    done: Bools
+    rho: Floats
+    mu: Floats
+    mass_at: Floats
+    heat_at: Floats
+    coil_w: Floats
+    room: Floats
+    swing: Floats
+    last_flow: Floats
+    last_shut: Ints
+    sign: Floats
+    before: Floats
+
+
+@lean
 def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
     """Say whether a window, which may pass midnight, is open; equal ends are all day."""
     if start_s == end_s:
@@ -194,7 +219,7 @@ def _may_run(clock_s: float, start_s: float, end_s: float) -> bool:
     return clock_s >= start_s or clock_s < end_s
 
 
-@compiled
+@lean
 def emits_s(bodies: Bodies, link: int, flow: float) -> float:
     """Give for how long a body can emit from what it holds, before what enters it counts [s]."""
     act, slot = bodies.act[link], bodies.slot[link]
@@ -209,22 +234,26 @@ def emits_s(bodies: Bodies, link: int, flow: float) -> float:
     return 0.0
 
 
-@compiled
-def pass_order(net: Net, bodies: Bodies, flow: Floats, order: Ints, cut: Ints) -> int:
-    """Sort the links that carry water by the flow; mark where rounds are cut. Give how many."""
+@lean
+def pass_order(
+    net: Net, bodies: Bodies, flow: Floats, order: Ints, cut: Ints, waiting: Ints, done: Bools
+) -> int:
+    """Sort the links that carry water by the flow; mark where rounds are cut. Give how many.
+
+    `waiting` (by node) and `done` (by link) are to work in.
+    """
     links, nodes = net.law.size, net.given.size
-    waiting = np.zeros(nodes, dtype=np.int64)
+    for node in range(nodes):
+        waiting[node] = 0
     for link in range(links):
         cut[link] = 0
         if abs(flow[link]) > STILL_KG_PER_S:
             to = net.end[link] if flow[link] > 0.0 else net.start[link]
             if not net.given[to]:
                 waiting[to] += 1
-    done = np.zeros(links, dtype=np.bool_)
     total = 0
     for link in range(links):
-        if abs(flow[link]) <= STILL_KG_PER_S:
-            done[link] = True
+        done[link] = abs(flow[link]) <= STILL_KG_PER_S
     while True:
         moved = False
         for link in range(links):
@@ -257,7 +286,7 @@ def pass_order(net: Net, bodies: Bodies, flow: Floats, order: Ints, cut: Ints) -
     return total
 
 
-@compiled
+@lean
 def _longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: int) -> float:
     """Give the longest step at which no cut body emits more than it holds [s]."""
     longest = 1e6
@@ -268,7 +297,7 @@ def _longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: i
     return longest
 
 
-@compiled
+@lean
 def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_s: float) -> float:
     """Give what leaves a held link: its temperature, as far as the heat it spares goes."""
     at_c, cap_w = bodies.air[bodies.slot[link], 0], bodies.air[bodies.slot[link], 1]
@@ -279,7 +308,7 @@ def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_
     return float(at_c)
 
 
-@compiled
+@lean
 def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -> float:
     """Say at what temperature a cut link emits, from what it holds."""
     act, slot = bodies.act[link], bodies.slot[link]
@@ -307,7 +336,7 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -
     return float(state.out_c[link])
 
 
-@compiled
+@lean
 def _burn(
     rows: Floats, nows: Floats, slot: int, litres: float, warms_w: float, step_s: float
 ) -> float:
@@ -347,7 +376,7 @@ def _burn(
     return float(mean)
 
 
-@compiled
+@lean
 def _heat_body(
     rows: Floats, nows: Floats, counted: Floats, slot: int, rate: float, enters_c: float,
     litres: float, step_s: float,
@@ -368,7 +397,7 @@ def _heat_body(
     return float(mean)
 
 
-@compiled
+@lean
 def _pass_coil(
     coil: Floats, layers: Floats, heat_w: Floats, slot: int, rate: float, enters_c: float
 ) -> float:
@@ -387,7 +416,7 @@ def _pass_coil(
     return at
 
 
-@compiled
+@lean
 def _pass_plate(
     plate: Floats, now: Floats, slot: int, link: int, rate: float, enters_c: float
 ) -> float:
@@ -407,7 +436,17 @@ def _pass_plate(
     return float(enters_c + sign * now[slot, 5] / rate)
 
 
-@compiled
+@lean
+def _turn_round(layers: Floats, first: int, last: int) -> None:
+    """Put layers upside down."""
+    one, other = first, last - 1
+    while one < other:
+        layers[one], layers[other] = layers[other], layers[one]
+        one += 1
+        other -= 1
+
+
+@lean
 def _draw_layers(
     vessel: Floats, layers: Floats, room: Floats, slot: int, specific_j: float, mass: float,
     enters_c: float, back: bool,
@@ -416,9 +455,9 @@ def _draw_layers(
     first, last = int(vessel[slot, FIRST]), int(vessel[slot, FIRST] + vessel[slot, COUNT])
     kg, joules = vessel[slot, LAYER_KG], vessel[slot, LAYER_J]
     if back:
-        turned = layers[first:last][::-1].copy()
-        out = _draw(turned, 0, last - first, kg, joules, specific_j, mass, enters_c, 0.0, room)
-        layers[first:last] = turned[::-1]
+        _turn_round(layers, first, last)
+        out = _draw(layers, first, last - first, kg, joules, specific_j, mass, enters_c, 0.0, room)
+        _turn_round(layers, first, last)
         return float(out)
     return float(
         _draw(
@@ -428,7 +467,7 @@ def _draw_layers(
     )  # fmt: skip
 
 
-@compiled
+@lean
 def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) -> None:
     """Give a cut body what its emission missed, so that nothing is lost."""
     act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
@@ -448,7 +487,7 @@ def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) 
         state.ring[slot, 2] += spread
 
 
-@compiled
+@lean
 def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
     """Let thermostats, hours and cut-outs act; say whether a call for heat changed.
 
@@ -488,7 +527,7 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
     return changed
 
 
-@compiled
+@lean
 def _vessels(
     vessel: Floats, source: Floats, loss_w: Floats, layers: Floats, sensors: Floats,
     relays: Floats, given: Floats, counted: Floats, heat_w: Floats, room: Floats, step_s: float,
@@ -515,7 +554,7 @@ def _vessels(
             heat_w[layer] = 0.0
 
 
-@compiled
+@lean
 def _pools(bodies: Bodies, state: State, step_s: float) -> None:
     """Heat and cool every open box for a while."""
     source, relays, sensors = bodies.source, state.relays, state.sensors
@@ -537,7 +576,7 @@ def _pools(bodies: Bodies, state: State, step_s: float) -> None:
         counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
 
 
-@compiled
+@lean
 def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: float) -> None:
     """Let every vessel and box stand for a while."""
     _vessels(
@@ -548,7 +587,7 @@ def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: fl
         _pools(bodies, state, step_s)
 
 
-@compiled
+@lean
 def _exchange_round(rows: Floats, nows: Floats, slot: int, rate: float, enters_c: float) -> float:
     """Let the primary warm water that goes round to a shower; give what leaves."""
     nows[slot, ROUND_W] = 0.0
@@ -560,7 +599,7 @@ def _exchange_round(rows: Floats, nows: Floats, slot: int, rate: float, enters_c
     return float(enters_c - power / rate)
 
 
-@compiled
+@lean
 def _go_round(rows: Floats, nows: Floats, counted: Floats, step_s: float) -> None:
     """Send water once more from the drain through the exchanger to the head and down."""
     for slot in range(rows.shape[0]):
@@ -576,7 +615,7 @@ def _go_round(rows: Floats, nows: Floats, counted: Floats, step_s: float) -> Non
         nows[slot, ROUND_W] = 0.0
 
 
-@compiled
+@lean
 def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     """Let a pipe that stood cool until now."""
     span = until_s - state.rested[p]
@@ -590,7 +629,7 @@ def _catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     state.rested[p] = until_s
 
 
-@compiled
+@lean
 def rest_bodies(
     act: Ints, slots: Ints, rows: Floats, nows: Floats, counted: Floats, flow: Floats,
     step_s: float,
@@ -610,23 +649,27 @@ def rest_bodies(
         counted[LOST_BODY] += power * step_s - rows[slot, B_HEAT_J] * (nows[slot, TEMP] - before)
 
 
-@compiled
+@lean
 def flow_step(
-    starts: Ints, ends: Ints, node_given: Bools, act: Ints, slots: Ints, specifics: Floats,
-    pipe: Floats, vessel: Floats, source: Floats, loss_w: Floats, coil: Floats, plate: Floats,
-    air: Floats, pool: Floats, stirred: Floats, reuse: Floats, water: Floats, wall: Floats,
-    ring: Floats, rested: Floats, layers: Floats, sensors: Floats, relays: Floats, given: Floats,
-    now_stirred: Floats, now_pool: Floats, now_plate: Floats, now_reuse: Floats, in_c: Floats,
-    out_c: Floats, counted: Floats, taken: Floats, flow: Floats, given_c: Floats, order: Ints,
-    cut: Ints, total: int, mass_at: Floats, heat_at: Floats, coil_w: Floats, room: Floats,
-    bodies: Bodies, state: State, clock_s: float, step_s: float,
+    ways: Net, bodies: Bodies, state: State, flow: Floats, given_c: Floats, work: Work,
+    total: int, clock_s: float, step_s: float,
 ) -> None:  # fmt: skip
-    """Move everything on by one step at the flows there are.
-
-    Arrays come one by one: a look through a tuple counts a reference up and down, and forty of
-    them at every step cost more than the physics. `mass_at`, `heat_at` (by node), `coil_w` and
-    `room` (by layer) are to work in; `bodies` and `state` are looked into only where it is rare.
-    """
+    """Move everything on by one step at the flows there are; `total` links of the order run."""
+    starts, ends, node_given = ways.start, ways.end, ways.given
+    act, slots, specifics, pipe = bodies.act, bodies.slot, bodies.specific, bodies.pipe
+    vessel, source, loss_w, coil, plate, air, pool, stirred, reuse = (
+        bodies.vessel, bodies.source, bodies.loss_w, bodies.coil, bodies.plate, bodies.air,
+        bodies.pool, bodies.stirred, bodies.reuse,
+    )  # fmt: skip
+    water, wall, ring, rested, layers = (
+        state.water, state.wall, state.ring, state.rested, state.layers,
+    )  # fmt: skip
+    now_stirred, now_pool, now_plate, now_reuse = (
+        state.stirred, state.pool, state.plate, state.reuse,
+    )  # fmt: skip
+    in_c, out_c, counted, taken = state.in_c, state.out_c, state.counted, state.taken
+    order, cut, mass_at, heat_at = work.order, work.cut, work.mass_at, work.heat_at
+    coil_w, room = work.coil_w, work.room
     for node in range(mass_at.size):
         mass_at[node] = heat_at[node] = 0.0
     for e in range(plate.shape[0]):
@@ -722,19 +765,22 @@ def flow_step(
         rest_bodies(act, slots, stirred, now_stirred, counted, flow, step_s)
     if reuse.shape[0] > 0:
         _go_round(reuse, now_reuse, counted, step_s)
-    _vessels(vessel, source, loss_w, layers, sensors, relays, given, counted, coil_w, room, step_s)
+    _vessels(
+        vessel, source, loss_w, layers, state.sensors, state.relays, state.given, counted, coil_w,
+        room, step_s,
+    )  # fmt: skip
     if pool.shape[0] > 0:
         _pools(bodies, state, step_s)
 
 
-@inlined
+@lean
 def _open_legs(flowing: Flowing, state: State, m: int) -> None:
     factor, now = flowing.mixer[m, 2], state.opening[m]
     flowing.parameters[flowing.legs[m, 0], 0] = 1.0 / (factor * max(now, 1e-4)) ** 2
     flowing.parameters[flowing.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
 
 
-@compiled
+@lean
 def _move_mixers(
     legs: Ints, mixer: Floats, lag: Floats, flow: Floats, out_c: Floats, opening: Floats,
     step_s: float,
@@ -760,7 +806,7 @@ def _move_mixers(
     return most
 
 
-@compiled
+@lean
 def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Floats) -> float:
     """Find the flows for the openings and temperatures of now; give what is left [Pa]."""
     for m in range(flowing.legs.shape[0]):
@@ -781,6 +827,7 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
         _, left = _solve(
             here, flowing.shut, flowing.fixed, flowing.outflow, rho, mu, flowing.flow,
             flowing.pressure, net.law.size > 0,  # a literal True would be compiled once more
+            CLOSE_PA,
         )  # fmt: skip
         for r in range(flowing.reducer.shape[0]):  # what leaves a reducer is taken before it
             wide, regulated = flowing.reducer[r, 0], flowing.reducer[r, 1]
@@ -792,7 +839,7 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
     return float(left)
 
 
-@compiled
+@lean
 def _follower(flowing: Flowing) -> int:
     """Give the one mixing valve that follows by itself; -1 without, or with several."""
     found = -1
@@ -837,7 +884,7 @@ def _learn(
         flowing.lag[flowing.legs.shape[0] + k] = state.opening[k]
 
 
-@compiled
+@lean
 def _total_given(given: Floats) -> float:
     total = 0.0
     for s in range(given.size):
@@ -845,7 +892,7 @@ def _total_given(given: Floats) -> float:
     return total
 
 
-@compiled
+@lean
 def _from_outside(ways: Net, act: Ints, flow: Floats) -> float:
     """Add up what comes out of tanks and sources [kg/s]."""
     drawn = 0.0
@@ -855,7 +902,7 @@ def _from_outside(ways: Net, act: Ints, flow: Floats) -> float:
     return drawn
 
 
-@compiled
+@lean
 def _bend(
     flow: Floats, shut: Ints, swing: Floats, last_flow: Floats, last_shut: Ints, now: float,
     before: float,
@@ -877,58 +924,44 @@ def _bend(
             swing[link] = (flow[link] - last_flow[link]) / moved if more else 0.0
 
 
-@compiled
-def run_flow(
+@lean
+def _keep(work: Work, flow: Floats, shut: Ints) -> None:
+    """Take down a solution, for the slope to the next."""
+    for link in range(flow.size):
+        work.last_flow[link], work.last_shut[link] = flow[link], shut[link]
+
+
+@lean
+def _sort(ways: Net, bodies: Bodies, flow: Floats, work: Work) -> int:
+    """Put links in the order of the flow, and keep which way they run; give how many run."""
+    for link in range(flow.size):
+        work.sign[link] = np.sign(flow[link])
+    return pass_order(ways, bodies, flow, work.order, work.cut, work.waiting, work.done)
+
+
+@lean
+def _run(
     net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
     windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
-    rows: int,
+    rows: int, follows: int, work: Work,
 ) -> tuple[int, int, float, int, float]:  # fmt: skip
-    """Run until the time is over, water is warm, a tank is dry or heat is called for.
-
-    `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
-    and `windows` have a row for everybody who is washing, as their columns say; a head below
-    -1 is that of water going round. `shown`: first layer and layers of the store shown.
-    `limits`: seconds to run, kilograms left, other water per second. Gives why it ended, at
-    which tap, the clock, rows of the log and kilograms left; `windows` is written back.
-    """
+    """Step from a first solution, as `run_flow` says; `follows` is the one valve that does."""
     links, people = net.law.size, taps.shape[0]
-    order, cut = np.empty(links, np.int64), np.empty(links, np.int64)
-    rho, mu = np.empty(links), np.empty(links)
-    mass_at, heat_at = np.zeros(ways.given.size), np.zeros(ways.given.size)
-    flow, opening, out_c, layers = flowing.flow, state.opening, state.out_c, state.layers
-    given, now_stirred, act, reuse, now_reuse = (
-        state.given, state.stirred, bodies.act, bodies.reuse, state.reuse,
+    flow, shut, opening, out_c = flowing.flow, flowing.shut, state.opening, state.out_c
+    layers, given, now_stirred, act = state.layers, state.given, state.stirred, bodies.act
+    reuse, now_reuse, swing, before, sign = (
+        bodies.reuse, state.reuse, work.swing, work.before, work.sign,
     )  # fmt: skip
-    starts, ends, node_given = ways.start, ways.end, ways.given
-    slots, specifics, pipe, vessel, source = (
-        bodies.slot, bodies.specific, bodies.pipe, bodies.vessel, bodies.source,
-    )  # fmt: skip
-    loss_w, coil, plate, air, pool, stirred = (
-        bodies.loss_w, bodies.coil, bodies.plate, bodies.air, bodies.pool, bodies.stirred,
-    )  # fmt: skip
-    water, wall, ring, rested = state.water, state.wall, state.ring, state.rested
-    sensors, relays, now_pool, now_plate = (
-        state.sensors, state.relays, state.pool, state.plate,
-    )  # fmt: skip
-    in_c, counted, taken = state.in_c, state.counted, state.taken
     legs, mixer, lag, given_c = flowing.legs, flowing.mixer, flowing.lag, flowing.given_c
     mixers, width = legs.shape[0], log.shape[1]
-    coil_w, room = np.zeros(layers.size), np.empty((2, layers.size))
     every_s = SOLVED_EVERY_S if people > 0 else UNWATCHED_EVERY_S
-    solve_again(net, flowing, state, rho, mu)
-    follows, swing = _follower(flowing), np.zeros(links)
-    if follows >= 0:
-        _learn(net, flowing, state, rho, mu, follows, swing)
     last = opening[follows] if follows >= 0 else 0.0
-    last_flow, last_shut = flow.copy(), flowing.shut.copy()
-    shut = flowing.shut
-    total = pass_order(ways, bodies, flow, order, cut)
-    most_s = _longest_step(bodies, flow, order, cut, total)
-    sign = np.sign(flow)
+    _keep(work, flow, shut)
+    total = _sort(ways, bodies, flow, work)
+    most_s = _longest_step(bodies, flow, work.order, work.cut, total)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
     moving, rushing = True, False
-    before = np.zeros((people, 2))
     since = 0.0
     drawn = _from_outside(ways, act, flow)
     while clock_s < until - 1e-9:
@@ -948,13 +981,7 @@ def run_flow(
         if _switch(clock_s, bodies, state):
             return CALLED, -1, clock_s, rows, left
         given_before = _total_given(given)
-        flow_step(
-            starts, ends, node_given, act, slots, specifics, pipe, vessel, source, loss_w, coil,
-            plate, air, pool, stirred, reuse, water, wall, ring, rested, layers, sensors, relays,
-            given, now_stirred, now_pool, now_plate, now_reuse, in_c, out_c, counted, taken, flow,
-            given_c, order, cut, total, mass_at, heat_at, coil_w, room, bodies, state, clock_s,
-            step,
-        )  # fmt: skip
+        flow_step(ways, bodies, state, flow, given_c, work, total, clock_s, step)
         clock_s += step
         left -= rate * step
         since += step
@@ -1015,7 +1042,7 @@ def run_flow(
             solved_at = lag[mixers + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
             again = found > far or since > every_s
-            if not again and opening[follows] != stood:
+            if opening[follows] != stood:  # where it is solved again, this is a better start
                 for link in range(links):
                     flow[link] += swing[link] * (opening[follows] - stood)
                     if flow[link] * sign[link] < 0.0:  # it would run the other way
@@ -1024,37 +1051,83 @@ def run_flow(
             again = (found > SHARE_MOVED and since > 0.7) or found > SHARE_JUMPED or since > every_s
         if again:
             since = 0.0
-            solve_again(net, flowing, state, rho, mu)
+            solve_again(net, flowing, state, work.rho, work.mu)
             if follows >= 0:
-                _bend(flow, shut, swing, last_flow, last_shut, opening[follows], last)
+                _bend(flow, shut, swing, work.last_flow, work.last_shut, opening[follows], last)
                 last = opening[follows]
-                for link in range(links):
-                    last_flow[link], last_shut[link] = flow[link], shut[link]
+                _keep(work, flow, shut)
             turned = False
             for link in range(links):
                 if np.sign(flow[link]) != sign[link]:
                     turned = True
             drawn = _from_outside(ways, act, flow)
             if turned:
-                total = pass_order(ways, bodies, flow, order, cut)
-                most_s = _longest_step(bodies, flow, order, cut, total)
-                sign = np.sign(flow)
+                total = _sort(ways, bodies, flow, work)
+                most_s = _longest_step(bodies, flow, work.order, work.cut, total)
     return TIME_OVER, -1, clock_s, rows, left
 
 
 @compiled
+def run_flow(
+    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
+    windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
+    rows: int,
+) -> tuple[int, int, float, int, float]:  # fmt: skip
+    """Run until the time is over, water is warm, a tank is dry or heat is called for.
+
+    `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
+    and `windows` have a row for everybody who is washing, as their columns say; a head below
+    -1 is that of water going round. `shown`: first layer and layers of the store shown.
+    `limits`: seconds to run, kilograms left, other water per second. Gives why it ended, at
+    which tap, the clock, rows of the log and kilograms left; `windows` is written back.
+    """
+    links, nodes, people = net.law.size, ways.given.size, taps.shape[0]
+    layers = state.layers.size
+    work = Work(
+        order=np.empty(links, np.int64), cut=np.empty(links, np.int64),
+        waiting=np.empty(nodes, np.int64), done=np.empty(links, np.bool_), rho=np.empty(links),
+        mu=np.empty(links), mass_at=np.zeros(nodes), heat_at=np.zeros(nodes),
+        coil_w=np.zeros(layers), room=np.empty((2, layers)), swing=np.zeros(links),
+        last_flow=np.empty(links), last_shut=np.empty(links, np.int64), sign=np.empty(links),
+        before=np.zeros((people, 2)),
+    )  # fmt: skip
+    solve_again(net, flowing, state, work.rho, work.mu)
+    follows = _follower(flowing)
+    if follows >= 0:
+        _learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
+    return _run(
+        net, ways, bodies, state, flowing, taps, windows, shown, clock_s, limits, fine_s, log,
+        rows, follows, work,
+    )  # fmt: skip
+
+
+@lean
+def _copy_line(into: Floats, source: Floats) -> None:
+    for at in range(into.size):
+        into[at] = source[at]
+
+
+@lean
+def _copy_table(into: Floats, source: Floats) -> None:
+    for row in range(into.shape[0]):
+        for column in range(into.shape[1]):
+            into[row, column] = source[row, column]
+
+
+@lean
 def _copy(into: State, source: State) -> None:
-    into.layers[:] = source.layers
-    into.sensors[:] = source.sensors
-    into.relays[:] = source.relays
-    into.given[:] = source.given
-    into.stirred[:] = source.stirred
-    into.pool[:] = source.pool
-    into.counted[:] = source.counted
-    into.reuse[:] = source.reuse
+    """Copy what a rest changes."""
+    _copy_line(into.layers, source.layers)
+    _copy_line(into.sensors, source.sensors)
+    _copy_line(into.relays, source.relays)
+    _copy_line(into.given, source.given)
+    _copy_line(into.counted, source.counted)
+    _copy_table(into.stirred, source.stirred)
+    _copy_table(into.pool, source.pool)
+    _copy_table(into.reuse, source.reuse)
 
 
-@compiled
+@lean
 def _edge(clock_s: float, bodies: Bodies) -> float:
     """Seconds until a source's hours begin or end."""
     nearest = 86400.0
@@ -1068,13 +1141,12 @@ def _edge(clock_s: float, bodies: Bodies) -> float:
     return nearest
 
 
-@compiled
-def run_rest(
+@lean
+def _rest(
     bodies: Bodies, state: State, trial: State, still: Floats, shown: Ints, clock_s: float,
-    until_s: float, log: Floats, rows: int, draw: int, phase: int,
+    until_s: float, log: Floats, rows: int, draw: int, phase: int, nothing: Floats, room: Floats,
 ) -> tuple[int, float, int]:  # fmt: skip
-    """Let everything stand until a time, or until heat is called for; thermostats found inside."""
-    nothing, room = np.zeros(state.layers.size), np.empty((2, state.layers.size))
+    """Do what `run_rest` says; `nothing` and `room` are to work in."""
     while clock_s < until_s - 1e-9:
         if rows >= log.shape[0]:
             return LOG_FULL, clock_s, rows
@@ -1104,16 +1176,17 @@ def run_rest(
             _copy(trial, state)
             stand(bodies, trial, nothing, room, high)
             break
-        before = state.given.sum()
+        before = _total_given(state.given)
         _copy(state, trial)
         if bodies.stirred.shape[0] > 0:
             rest_bodies(
                 bodies.act, bodies.slot, bodies.stirred, state.stirred, state.counted, still, high
             )
         clock_s += high
-        log[rows, :] = 0.0
+        for column in range(LOG_COLUMNS):
+            log[rows, column] = 0.0
         log[rows, END], log[rows, STEP] = clock_s, high
-        log[rows, ELEMENT] = (state.given.sum() - before) / high
+        log[rows, ELEMENT] = (_total_given(state.given) - before) / high
         log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
         for layer in range(shown[1]):
             log[rows, LOG_COLUMNS + layer] = state.layers[shown[0] + layer]
@@ -1122,6 +1195,19 @@ def run_rest(
 
 
 @compiled
+def run_rest(
+    bodies: Bodies, state: State, trial: State, still: Floats, shown: Ints, clock_s: float,
+    until_s: float, log: Floats, rows: int, draw: int, phase: int,
+) -> tuple[int, float, int]:  # fmt: skip
+    """Let everything stand until a time, or until heat is called for; thermostats found inside."""
+    nothing, room = np.zeros(state.layers.size), np.empty((2, state.layers.size))
+    return _rest(
+        bodies, state, trial, still, shown, clock_s, until_s, log, rows, draw, phase, nothing,
+        room,
+    )  # fmt: skip
+
+
+@lean
 def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial: State) -> bool:
     """Say whether a thermostat would switch by the end of a trial."""
     for s in range(bodies.source.shape[0]):
@@ -1143,14 +1229,14 @@ def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial
     return False
 
 
-@compiled
+@lean
 def catch_up_all(bodies: Bodies, state: State, until_s: float) -> None:
     """Let every pipe cool until now."""
     for p in range(bodies.pipe.shape[0]):
         _catch_up(bodies, state, p, until_s)
 
 
-@compiled
+@lean
 def total_heat(bodies: Bodies, state: State) -> float:
     """Add up all heat held, above 0 °C [J]."""
     heat = 0.0
@@ -1175,7 +1261,7 @@ def total_heat(bodies: Bodies, state: State) -> float:
     return float(heat)
 
 
-@compiled
+@lean
 def held_mass(state: State) -> float:
     """Water in open pools, which alone may change [kg]; what goes round is counted by itself."""
     mass = 0.0

@@ -314,7 +314,7 @@ def operate(
             mu[link] = _look_up(table, fluids.VISCOSITY, middle)
         taken, residual = _solve(
             net, flow.shut, fixed, flow.outflow, rho, mu, flow.flow, flow.pressure,
-            warm or count > 1,
+            warm or count > 1, network.CLOSE_PA,
         )  # fmt: skip
         steps += taken
         warmer = _carry(net, heat, flow)

@@ -7,8 +7,6 @@ from dataclasses import dataclass
 from math import pi, sqrt
 from typing import Final
 
-from scipy.optimize import brentq
-
 from isotherma.core import water
 from isotherma.core.hydraulics.friction import run_drop_pa
 
@@ -87,6 +85,8 @@ def gravity_flow_m3_per_s(
 
     if left(MOST_M3_PER_S) > 0.0:
         return MOST_M3_PER_S
+    from scipy.optimize import brentq  # half a second to load, and few pages ask for it
+
     return float(brentq(left, 0.0, MOST_M3_PER_S, xtol=1e-12, rtol=1e-10))
 
 

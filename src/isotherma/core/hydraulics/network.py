@@ -17,7 +17,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import compiled, lean
 from isotherma.core.hydraulics import laws
 
 Floats = NDArray[np.float64]
@@ -62,7 +62,20 @@ class Net(NamedTuple):
     entries: int
 
 
-@compiled
+class Room(NamedTuple):
+    """To work in while a network is solved: by link, by node, by row and by entry off it."""
+
+    taken: Floats
+    slope: Floats
+    step: Floats
+    home: Ints
+    grounded: Flags
+    diagonal: Floats
+    right: Floats
+    off: Floats
+
+
+@lean
 def _root(parent: Ints, node: int) -> int:
     while parent[node] != node:
         parent[node] = parent[parent[node]]
@@ -70,11 +83,12 @@ def _root(parent: Ints, node: int) -> int:
     return node
 
 
-@compiled
-def islands(net: Net, shut: Ints) -> Ints:
+@lean
+def _find_islands(net: Net, shut: Ints, parent: Ints) -> None:
     """Number the parts of the network that open links join: the lowest node of each."""
     nodes = net.given.size
-    parent = np.arange(nodes)
+    for node in range(nodes):
+        parent[node] = node
     for link in range(net.law.size):
         if shut[link] == OPEN:
             one, other = _root(parent, net.start[link]), _root(parent, net.end[link])
@@ -84,10 +98,17 @@ def islands(net: Net, shut: Ints) -> Ints:
                 parent[one] = other
     for node in range(nodes):
         parent[node] = _root(parent, node)
-    return parent
 
 
 @compiled
+def islands(net: Net, shut: Ints) -> Ints:
+    """Number the parts of the network that open links join: the lowest node of each."""
+    parent = np.empty(net.given.size, dtype=np.int64)
+    _find_islands(net, shut, parent)
+    return parent
+
+
+@lean
 def _eliminate(net: Net, diagonal: Floats, off: Floats, right: Floats) -> None:
     """Solve the symmetric system in place; the solution is left in `right`."""
     count = net.order.size
@@ -111,7 +132,7 @@ def _eliminate(net: Net, diagonal: Floats, off: Floats, right: Floats) -> None:
         right[node] = value / diagonal[node]
 
 
-@compiled
+@lean
 def _laws(
     net: Net, shut: Ints, flow: Floats, rho: Floats, mu: Floats, taken: Floats, slope: Floats
 ) -> None:
@@ -133,7 +154,7 @@ def _laws(
         slope[link] = s / density
 
 
-@compiled
+@lean
 def _newton(
     net: Net,
     shut: Ints,
@@ -143,19 +164,19 @@ def _newton(
     mu: Floats,
     flow: Floats,
     pressure: Floats,
-    taken: Floats,
-    slope: Floats,
+    room: Room,
+    close_pa: float,
 ) -> tuple[int, float]:
     """Meet every energy equation at fixed shut links; give steps and what is left."""
     links, rows = net.law.size, net.order.size
-    home = islands(net, shut)
-    grounded = net.given.copy()
+    taken, slope, home, grounded = room.taken, room.slope, room.home, room.grounded
+    diagonal, right, off, step = room.diagonal, room.right, room.off, room.step
+    _find_islands(net, shut, home)
+    for node in range(net.given.size):
+        grounded[node] = net.given[node]
     for node in range(net.given.size):
         if net.given[node]:
             grounded[home[node]] = True
-    diagonal, right = np.empty(rows), np.empty(rows)
-    off = np.empty(net.entries)
-    step = np.empty(links)
     residual = np.inf
     _laws(net, shut, flow, rho, mu, taken, slope)
     for node in range(net.given.size):
@@ -164,9 +185,10 @@ def _newton(
     for count in range(1, MOST_STEPS + 1):
         # for the changes of pressure, not the pressures: what is left of a sum of large numbers
         # would else be taken for flow by links that hardly resist
-        diagonal[:] = 0.0
-        right[:] = 0.0
-        off[:] = 0.0
+        for row in range(rows):
+            diagonal[row] = right[row] = 0.0
+        for at in range(net.entries):
+            off[at] = 0.0
         for node in range(net.given.size):
             row = net.unknown[node]
             if row >= 0:
@@ -214,10 +236,10 @@ def _newton(
                     ahead -= step[link] * miss
                     residual = max(residual, abs(miss))
             before = part
-            if count == 1 or residual < CLOSE_PA or ahead <= 0.3 * abs(fall):
+            if count == 1 or residual < close_pa or ahead <= 0.3 * abs(fall):
                 break
             part *= max(0.1, min(0.9, -fall / (ahead - fall)))
-        if residual < CLOSE_PA and part == 1.0:
+        if residual < close_pa and part == 1.0:
             return count, residual
     return MOST_STEPS, residual
 
@@ -293,8 +315,21 @@ def _exact(net: Net, shut: Ints, outflow: Floats, flow: Floats, slope: Floats) -
             count += 1
 
 
-@compiled
-def solve_flows(
+@lean
+def _joined(net: Net, shut: Ints, link: int, home: Ints) -> bool:
+    """Say whether both ends of a held link have a pressure that means something."""
+    _find_islands(net, shut, home)
+    a, b = home[net.start[link]], home[net.end[link]]
+    known_a = known_b = False
+    for node in range(net.given.size):
+        if net.given[node]:
+            known_a = known_a or home[node] == a
+            known_b = known_b or home[node] == b
+    return (known_a and known_b) or a == b
+
+
+@lean
+def _settle(
     net: Net,
     shut: Ints,
     fixed: Floats,
@@ -304,15 +339,12 @@ def solve_flows(
     flow: Floats,
     pressure: Floats,
     warm: bool,
+    room: Room,
+    lifted: Ints,
+    close_pa: float,
 ) -> tuple[int, float]:
-    """Solve a network: `flow`, `pressure` and what holds itself shut are written in place.
-
-    `shut` says of every link OPEN or SHUT and comes back with HELD where nothing may
-    flow backwards. `fixed` is the pressure of given nodes, and the level of others should
-    no open way lead to a given one; `outflow` is what leaves at a node from elsewhere.
-    """
+    """Solve, shut what would run backwards and lift what is pushed, until nothing changes."""
     links = net.law.size
-    taken, slope = np.zeros(links), np.ones(links)
     total = 0
     residual = np.inf
     if not warm:
@@ -320,7 +352,9 @@ def solve_flows(
             if shut[link] == HELD:
                 shut[link] = OPEN
             flow[link] = START_KG_PER_S if shut[link] == OPEN else 0.0
-        steps, residual = _newton(net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope)
+        steps, residual = _newton(
+            net, shut, fixed, outflow, rho, mu, flow, pressure, room, close_pa
+        )
         total += steps
     for link in range(links):
         if shut[link] == OPEN and net.one_way[link] and not warm:
@@ -329,9 +363,10 @@ def solve_flows(
                 shut[link] = HELD
         if shut[link] != OPEN:
             flow[link] = 0.0
-    lifted = np.zeros(links, dtype=np.int64)
     for attempt in range(links + 4):
-        steps, residual = _newton(net, shut, fixed, outflow, rho, mu, flow, pressure, taken, slope)
+        steps, residual = _newton(
+            net, shut, fixed, outflow, rho, mu, flow, pressure, room, close_pa
+        )
         total += steps
         changed = False
         for link in range(links):
@@ -359,7 +394,7 @@ def solve_flows(
                     )
                 push = pressure[net.start[link]] - pressure[net.end[link]] - rest
                 push -= rho[link] * GRAVITY_M_PER_S2 * net.rise[link]
-                if push > 10.0 * CLOSE_PA and _joined(net, shut, link):
+                if push > 10.0 * close_pa and _joined(net, shut, link, room.home):
                     shut[link] = OPEN
                     lifted[link] += 1
                     changed = True
@@ -367,6 +402,39 @@ def solve_flows(
                         break  # one at a time, should they take turns
         if not changed:
             break
+    return total, residual
+
+
+@compiled
+def solve_flows(
+    net: Net,
+    shut: Ints,
+    fixed: Floats,
+    outflow: Floats,
+    rho: Floats,
+    mu: Floats,
+    flow: Floats,
+    pressure: Floats,
+    warm: bool,
+    close_pa: float,
+) -> tuple[int, float]:
+    """Solve a network: `flow`, `pressure` and what holds itself shut are written in place.
+
+    `shut` says of every link OPEN or SHUT and comes back with HELD where nothing may
+    flow backwards. `fixed` is the pressure of given nodes, and the level of others should
+    no open way lead to a given one; `outflow` is what leaves at a node from elsewhere. Every
+    energy equation is met within `close_pa`.
+    """
+    links, nodes, rows = net.law.size, net.given.size, net.order.size
+    taken, slope = np.zeros(links), np.ones(links)
+    room = Room(
+        taken, slope, np.empty(links), np.empty(nodes, dtype=np.int64),
+        np.empty(nodes, dtype=np.bool_), np.empty(rows), np.empty(rows), np.empty(net.entries),
+    )  # fmt: skip
+    lifted = np.zeros(links, dtype=np.int64)
+    total, residual = _settle(
+        net, shut, fixed, outflow, rho, mu, flow, pressure, warm, room, lifted, close_pa
+    )
     _exact(net, shut, outflow, flow, slope)
     _laws(net, shut, flow, rho, mu, taken, slope)
     residual = 0.0
@@ -392,16 +460,3 @@ def imbalance(net: Net, flow: Floats, outflow: Floats) -> float:
         if not net.given[node]:
             worst = max(worst, abs(into[node] - outflow[node]) / max(most[node], 1e-9))
     return worst
-
-
-@compiled
-def _joined(net: Net, shut: Ints, link: int) -> bool:
-    """Say whether both ends of a held link have a pressure that means something."""
-    home = islands(net, shut)
-    a, b = home[net.start[link]], home[net.end[link]]
-    known_a = known_b = False
-    for node in range(net.given.size):
-        if net.given[node]:
-            known_a = known_a or home[node] == a
-            known_b = known_b or home[node] == b
-    return (known_a and known_b) or a == b

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from math import exp
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import lean
 
 EQUAL_RATIO = 0.9999  # above it the general law divides nothing by nothing
 
 
-@compiled
+@lean
 def counterflow_w_per_k(
     conductance_w_per_k: float, one_w_per_k: float, other_w_per_k: float
 ) -> float:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Final
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import lean
 
 HOT_STOP: Final = 0.97  # share of hot with the valve wide open; the cold port leaks the rest
 
 
-@compiled
+@lean
 def wanted_hot_share(hot_c: float, cold_c: float, set_c: float, difference_k: float) -> float:
     """Give the share of hot water a thermostatic valve settles at.
 

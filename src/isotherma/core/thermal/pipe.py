@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import lean
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -108,7 +108,7 @@ def water_to_wall_w_per_m_k(
     return 1 / (inner + wall_m / (3 * WALL_W_PER_M_K[material] * pi * mean_m))
 
 
-@compiled
+@lean
 def push(
     water: Floats,
     first: int,
@@ -129,14 +129,16 @@ def push(
     buffer_c = ring[index, 2]
     remaining = mass_kg
     heat = 0.0
+    before = head - 1 if head > 0 else count - 1  # the last cell; a remainder costs more
     while remaining > 0.0:
         take = min(remaining, cell_kg - buffered)
-        heat += take * water[first + (head + count - 1) % count]
+        heat += take * water[first + before]
         buffer_c = (buffer_c * buffered + inlet_c * take) / (buffered + take)
         buffered += take
         remaining -= take
         if cell_kg - buffered <= 1e-12 * cell_kg:
-            head = (head + count - 1) % count
+            head = before
+            before = head - 1 if head > 0 else count - 1
             water[first + head] = buffer_c
             buffered = 0.0
     ring[index, 0] = head
@@ -145,7 +147,7 @@ def push(
     return heat / mass_kg if mass_kg > 0.0 else inlet_c
 
 
-@compiled
+@lean
 def exchange(
     water: Floats,
     wall: Floats,
@@ -219,7 +221,7 @@ def exchange(
     return lost * wall_j
 
 
-@compiled
+@lean
 def rest(
     water: Floats,
     wall: Floats,
@@ -258,7 +260,7 @@ def rest(
     return lost
 
 
-@compiled
+@lean
 def stored_heat(
     water: Floats,
     wall: Floats,

@@ -11,7 +11,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import compiled, lean
 from isotherma.core.water import DENSITY
 
 Floats = NDArray[np.float64]
@@ -145,7 +145,7 @@ def draw(
     )
 
 
-@compiled
+@lean
 def draw_at(
     layers: Floats,
     first: int,
@@ -189,7 +189,7 @@ def draw_at(
     return heat / steps
 
 
-@compiled
+@lean
 def density_at(celsius: float) -> float:
     """Interpolate water's density [kg/m³] in the table of one value per kelvin."""
     if celsius <= 0.0:
@@ -210,7 +210,7 @@ def turn_over(layers: Floats) -> None:
         _pool(layers, 0, layers.size, np.empty((2, layers.size)))
 
 
-@compiled
+@lean
 def _settled(layers: Floats, first: int, count: int) -> bool:
     """Say whether it is warmer upwards and above 4 °C: nothing to do, by far the usual case."""
     for i in range(first, first + count - 1):
@@ -219,7 +219,7 @@ def _settled(layers: Floats, first: int, count: int) -> bool:
     return True
 
 
-@compiled
+@lean
 def _pool(layers: Floats, first: int, count: int, room: Floats) -> None:
     """Pool layers that stand on lighter ones; `room` holds the means and sizes of pools."""
     pools = first
@@ -273,7 +273,7 @@ def advance(
     )  # fmt: skip
 
 
-@compiled
+@lean
 def advance_at(
     layers: Floats,
     first: int,

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.compiled import compiled
+from isotherma.core.compiled import lean
 from isotherma.core.water import antifreeze_table
 
 Floats = NDArray[np.float64]
@@ -65,7 +65,7 @@ def fluid_table(fluid: Antifreeze, share: float) -> Floats:
     return mixed
 
 
-@compiled
+@lean
 def look_up(table: Floats, row: int, celsius: float) -> float:
     """Interpolate one property of one fluid; held at the ends of the table."""
     at = celsius - COLDEST_C
