@@ -85,15 +85,31 @@ def _supply(outcome: Outcome) -> dict[str, Any]:
     held, start = bottle_days(course, day, outcome.brief.days), bottle(course)
     if held is not None and start is not None:
         hold, lowest_pa, load = held
+        today = next((item for item in day.ended if item.carried == "gas"), None)
         found["bottle"] = {
             "load_kg_per_h": load * 3600,
             "sustained_kg_per_h": sustained_kg_per_s(start, air_c=course.climate.air_c) * 3600,
             "lowest_bar_abs": lowest_pa / 1e5,
-            "failed_after_s": hold.held_s,
-            "ended": hold.ended,
+            "failed_after_s": hold.held_s if today is None else today.clock_s,
+            "ended": hold.ended if today is None else today.how,
             "left_kg": hold.after.gas_kg,
         }
     return found
+
+
+def _last_day(outcome: Outcome, habit: Habit) -> dict[str, Any] | None:
+    last, limit_s = outcome.last_day, outcome.brief.budgets.longest_wait_s
+    if last is None:
+        return None
+    return {
+        "day": last.number,
+        "words": last.words(outcome.brief, outcome.draws, habit),
+        "ended": [
+            {"what": item.carried, "how": item.how, "at_s": item.clock_s}
+            for item in last.timeline.ended
+        ],
+        "draws": [_draw(draw, limit_s, habit) for draw in last.draws],
+    }
 
 
 def _lost(outcome: Outcome) -> dict[str, Any]:
@@ -213,6 +229,7 @@ def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[s
         "ledger": [_entry(entry) for entry in outcome.ledger],
         "cautions": list(outcome.cautions(habit)),
         "supply": _supply(outcome),
+        "last_day": _last_day(outcome, habit),
         "lost": _lost(outcome),
         "damp": _damp(outcome),
         "frost": _frost(outcome),

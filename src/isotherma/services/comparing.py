@@ -156,6 +156,6 @@ def _run(project: Project, stopped: Stopped) -> Callable[[Brief, System], Outcom
     def run(brief: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(brief, system, climate)
+        return simulate(brief, system, climate, trip=False)
 
     return run

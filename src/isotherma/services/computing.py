@@ -50,5 +50,5 @@ def compute_band(
     climate = catalogue.climate(brief.region, brief.month)
     return make_band(
         brief, variant.system, outcome,
-        lambda changed, system: simulate(changed, system, climate, state=state),
+        lambda changed, system: simulate(changed, system, climate, state=state, trip=False),
     )  # fmt: skip

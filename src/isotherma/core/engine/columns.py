@@ -43,8 +43,9 @@ class Bodies(NamedTuple):
     hot link, cold link, conductance. `air`: what an air coil or a held link is in, and its
     conductance or cap. `pool`: water and body, loss, air, specific heat, refill. `shared` is what
     sources of one supply may take together [W]; a source's `S_SHARES` says which, -1: alone.
-    `reuse`: water going round and its flow, its exchanger, what drops lose of their excess over
-    the air, the air.
+    `fuse`: what a fuse carries [A], and whether it has blown; `wired`: fuse, source, and amps of
+    the source by its watts [A/W]. `reuse`: water going round and its flow, its exchanger, what
+    drops lose of their excess over the air, the air.
     """
 
     act: Ints
@@ -60,4 +61,6 @@ class Bodies(NamedTuple):
     air: Floats
     pool: Floats
     shared: Floats
+    fuse: Floats
+    wired: Floats
     reuse: Floats

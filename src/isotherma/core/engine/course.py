@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 import numpy as np
@@ -17,6 +17,7 @@ from isotherma.core.engine.columns import (
     AIR_C,
     B_AIR,
     B_KIND,
+    B_WATTS,
     GONE_C,
     HELD,
     LOOP_HEATER,
@@ -34,16 +35,18 @@ from isotherma.core.engine.kernel import (
     State,
 )
 from isotherma.core.engine.needs import refuse_missing
-from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
+from isotherma.core.engine.record import Balance, Carried, Day, Drawn, Stretch, merged
+from isotherma.core.engine.supplies import Levels, Supplies, full_levels
+from isotherma.core.engine.taking import NET_J_PER_KG, Takers
 from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, make_circuit
-from isotherma.core.flows.loads import running_w
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
+from isotherma.core.supply.feeds import element_volts, feeds_of
 from isotherma.core.supply.hours import Hours, battery_side
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.moves import Move, moves
@@ -64,7 +67,7 @@ ON_BATTERY: Final = (
     moved.Pump, moved.Submersible, primary.CirculationPump, temperature.LoopPump,
     heat.LiquidHeater,
 )  # fmt: skip
-COMES_BACK: Final = 0.02  # of a battery, before a cut-off lets it give again
+WATCHED_S: Final = 60.0  # between looks at levels near the hour one of them ends
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 
 
@@ -72,13 +75,13 @@ BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 class _Mode:
     """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on.
 
-    `dead`: the battery is empty, and what hangs on it stands.
+    `out`: what carried has ended, and what hangs on it stands.
     """
 
     called: bool = False
     drawing: bool = False
     engine: bool = False
-    dead: bool = False
+    out: frozenset[Carried] = frozenset()
     loops: frozenset[str] = field(default_factory=frozenset)
 
 
@@ -122,7 +125,7 @@ class Course:
         self.fine_s = fine_s
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
-        self._circuits: dict[tuple[bool, bool, bool, bool, frozenset[str]], Circuit] = {}
+        self._circuits: dict[tuple[object, ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._fixed: dict[int, _Lasting] = {}
         self._known = settled(system)
@@ -137,12 +140,12 @@ class Course:
             for part in self.circuit.parts.values()
             if isinstance(part, heat.Element) and battery_side(known, part)
         )
-        self._watts = {
-            part.id: watts
-            for part in self.circuit.parts.values()
-            if (watts := running_w(part, self.system.volts_v)) > 0.0
-        }
-        self._today_j = self.hours.usable_j or 0.0
+        self.takers = Takers(self.circuit.parts, known, system.volts_v)
+        self.supplies = Supplies(
+            self.takers,
+            full_levels(self.circuit.parts.values(), climate.air_c, self.hours.usable_j),
+        )
+        self._watched = (0.0, 0.0)
         self.space_of = self._spaces()
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
@@ -177,10 +180,13 @@ class Course:
                 self.circuit.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
             )
         ]  # fmt: skip
+        self._wire(known)
+        bodies = self.named.bodies
         self._pitch_w = limit_w = self.hours.pitch_limit_w()
         for row, part_id in zip(bodies.source, self.named.sources, strict=True):
             if limit_w is not None and self.hours.on_pitch(self.circuit.parts[part_id]):
                 row[S_SHARES] = 0.0
+        self._fire_w = bodies.stirred[:, B_WATTS].copy()
         self._combi_w = {
             key: float(row[S_WATTS])
             for key, row in zip(self.named.sources, bodies.source, strict=True)
@@ -189,6 +195,7 @@ class Course:
         self.trial = State(*(array.copy() for array in self.state))
         self.shown = self._shown(self._largest())
         self._elsewhere: dict[str, Course] = {}
+        self._morning: tuple[float, list[tuple[Course, State, Floats]]] | None = None
         self._still = np.zeros(len(self.circuit.links))
         self.clock = 0.0
         self.log: list[Floats] = []
@@ -196,6 +203,37 @@ class Course:
         self.stretches: list[Stretch] = []
         self._began = self._marks()
         self._edge = 0.0
+
+    def _wire(self, known: System) -> None:
+        """Say which fuses carry which elements, and how many amps each takes."""
+        fuses: dict[str, int] = {}
+        limits: list[list[float]] = []
+        wired: list[list[float]] = []
+        for index, key in enumerate(self.named.sources):
+            part = self.circuit.parts[key]
+            if not isinstance(part, heat.Element):
+                continue
+            for fuse_id in feeds_of(known, part.id).circuits:
+                amps = getattr(known.part(fuse_id), "fuse_a", None)
+                if not amps:
+                    continue
+                if fuse_id not in fuses:
+                    fuses[fuse_id] = len(limits)
+                    limits.append([amps, 0.0])
+                wired.append([fuses[fuse_id], index, 1.0 / element_volts(known, part)])
+        bodies = self.named.bodies._replace(
+            fuse=np.array(limits, dtype=np.float64).reshape(-1, 2),
+            wired=np.array(wired, dtype=np.float64).reshape(-1, 3),
+        )
+        self.named = replace(self.named, bodies=bodies)
+        self.fuses = tuple(fuses)
+
+    @property
+    def blown(self) -> tuple[str, ...]:
+        """Fuses that have blown, as far as was run."""
+        return tuple(
+            key for key, row in zip(self.fuses, self.named.bodies.fuse, strict=True) if row[1] > 0.0
+        )
 
     def _settings(self) -> list[float]:
         return [
@@ -217,7 +255,7 @@ class Course:
     def _circuit(self) -> Circuit:
         """Give the network as it runs now: pumps of primaries and loops by their rules."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.engine, mode.dead, mode.loops)
+        key = (mode.called, mode.drawing, mode.engine, mode.out, mode.loops)
         if key not in self._circuits:
             base = self.standing or Standing(id="usual", name="As usual")
             put = {item.part: item.at for item in base.positions}
@@ -228,12 +266,13 @@ class Course:
                     runs = mode.drawing if part.runs == "by hand" else mode.called
                     put[part.id] = "on" if runs or part.runs == "always" else "off"
                 elif isinstance(part, heat.LiquidHeater):
-                    put[part.id] = "ready" if mode.called else "off"
+                    burns = mode.called and "diesel" not in mode.out
+                    put[part.id] = "ready" if burns else "off"
                 elif isinstance(part, heat.EngineCoolant):
                     put[part.id] = "on" if mode.engine else "off"
                 elif isinstance(part, temperature.LoopPump):
                     put[part.id] = "on" if part.id in mode.loops else "off"
-                if mode.dead and isinstance(part, ON_BATTERY):
+                if "battery" in mode.out and isinstance(part, ON_BATTERY):
                     put[part.id] = "off"
             positions = tuple(Position(part=key, at=at) for key, at in put.items())
             state = base.model_copy(update={"positions": positions})
@@ -400,7 +439,7 @@ class Course:
         """Give where flows settle for a mode and what is open; the same each time, so kept."""
         mode = self.mode
         key = (
-            mode.called, mode.drawing, mode.engine, mode.dead, mode.loops, tuple(opens.items()),
+            mode.called, mode.drawing, mode.engine, mode.out, mode.loops, tuple(opens.items()),
         )  # fmt: skip
         if key not in self._points:
             self._points[key] = operate_once(self._circuit(), opens)
@@ -540,38 +579,33 @@ class Course:
             level = self.hours.battery_j - taken
             level += (stretch.charge_w - stretch.standing_w) * span
             self.hours.battery_j = min(self.hours.usable_j, max(0.0, level))
-            self._drain_battery(stretch, taken)
-
-    def _drain_battery(self, stretch: Stretch, heat_j: float) -> None:
-        """Follow the battery from full at midnight; empty, it lets go of what hangs on it."""
-        usable = self.hours.usable_j or 0.0
-        took = heat_j + stretch.standing_w * stretch.span_s
-        took += sum(self._watts.get(key, 0.0) * s for key, s in stretch.pumped_s.items())
-        for key, joules in stretch.bodies_j.items():
-            part = self.circuit.parts.get(key)
-            if isinstance(part, heat.LiquidHeater) and part.heat_w:
-                took += (part.running_w or 0.0) * joules / part.heat_w
-                took += (part.firing_j or 0.0) * stretch.starts.get(key, 0.0)
-        level = self._today_j + stretch.charge_w * stretch.span_s - took
-        self._today_j = min(usable, max(0.0, level))
-        if self._today_j <= 0.0:
-            self.mode.dead = True
-        elif self._today_j >= COMES_BACK * usable:
-            self.mode.dead = False
+        self.supplies.carry(stretch)
+        self.mode.out = self.supplies.out
 
     @property
     def powered(self) -> bool:
         """Say whether what hangs on the battery still has electricity."""
-        return not self.mode.dead
+        return "battery" not in self.mode.out
 
     def round_m3(self, part_id: str) -> float:
         """Give the water that goes round in a loop of its own [m³]."""
         return float(getattr(self.circuit.parts[part_id], "holds_m3", None) or 0.0)
 
     def turn(self) -> None:
-        """Let the clock act where an edge of the hours has come."""
+        """Let the clock act where an edge of the hours has come, or levels are watched."""
         if self.clock >= self._edge - 1e-9:
             self._hour()
+
+    def turn_within(self) -> None:
+        """Do the same within a draw, where levels are watched; else the hour waits for its end."""
+        first, last = self._watched
+        if first <= self.clock < last:
+            self.turn()
+
+    def due_s(self, until_s: float) -> float:
+        """Give when `turn` is wanted next within a draw, where levels are watched."""
+        first, last = self._watched
+        return min(until_s, self._edge) if first <= self.clock < last else until_s
 
     def _hour(self) -> None:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
@@ -583,6 +617,11 @@ class Course:
         if slot is None:
             slot = self._slots[key] = self._slot(now)
         self._edge = slot.edge_s
+        first, last = self._watched
+        if first <= now < last:  # something ends near here: look every minute
+            self._edge = min(self._edge, now + WATCHED_S)
+        elif now < first:
+            self._edge = min(self._edge, first)
         middle = 0.5 * (now + self._edge)
         bodies.vessel[:, AIR_C] = slot.vessel_c
         bodies.pool[:, 3] = slot.pool_c
@@ -590,6 +629,10 @@ class Course:
         bodies.pipe[:, 6] = slot.pipe_c
         for index, part_id in self._gated:
             self._gate(index, part_id, middle)
+        for slot_at, part_id in enumerate(self.named.stirred):
+            if isinstance(self.circuit.parts[part_id], heat.ThroughFlowGas):
+                burns = self._fuelled(self.circuit.parts[part_id])
+                bodies.stirred[slot_at, B_WATTS] = self._fire_w[slot_at] if burns else 0.0
         limit_w = self._pitch_w
         if limit_w is not None:
             bodies.shared[0] = max(0.0, limit_w - self.hours.pitch_carries_w(middle))
@@ -625,7 +668,9 @@ class Course:
             row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
             return
         if isinstance(part, heat.Combi):
-            row[S_ALLOWED] = float(self.powered and self.circuit.at.get(part_id) != "off")
+            row[S_ALLOWED] = float(
+                self.powered and self._fuelled(part) and self.circuit.at.get(part_id) != "off"
+            )
         if isinstance(part, heat.Combi) and not part.water_first:
             cold = self.climate.air_at_c(clock_s) < self.brief.inside_c - 1.0
             row[S_WATTS] = self._combi_w[part_id] * (1.0 - (part.cabin_share or 0.0) * cold)
@@ -636,9 +681,17 @@ class Course:
             row[S_ALLOWED] = 0.0
             return
         may = self.hours.allowed(part, clock_s)
-        row[S_ALLOWED] = float(may.may and (self.powered or part_id not in self._on_battery))
+        may_now = may.may and (self.powered or part_id not in self._on_battery)
+        row[S_ALLOWED] = float(may_now and self._fuelled(part))
         if may.watts is not None:
             row[S_WATTS] = max(may.watts, 1e-9)
+
+    def _fuelled(self, part: AnyKind) -> bool:
+        """Say whether a flame still has what it burns."""
+        fuel = getattr(part, "fuel", None)
+        if fuel in NET_J_PER_KG:
+            return "gas" not in self.mode.out
+        return fuel not in ("diesel", "petrol") or "diesel" not in self.mode.out
 
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
@@ -737,7 +790,14 @@ class Course:
                 self.state.counted[kernel.IN] += missing * row[4] * fresh
                 self.state.counted[kernel.MASS_IN] += missing
 
-    def day(self, draws: tuple[Draw, ...], fresh_kg: float, other_kg_per_s: float) -> Day:
+    def day(
+        self,
+        draws: tuple[Draw, ...],
+        fresh_kg: float,
+        other_kg_per_s: float,
+        levels: Levels | None = None,
+        ends_s: float | None = None,
+    ) -> Day:
         """Run one day from where the last one ended.
 
         Parameters
@@ -748,14 +808,21 @@ class Course:
             In the tank at midnight. [kg]
         other_kg_per_s : float
             Other fresh water, evenly. [kg/s]
+        levels : Levels or None
+            What is carried at midnight; None: the battery full, gas and fuel without end. [-]
+        ends_s : float or None
+            About when one of them ends: levels are looked at every minute around it. [s]
 
         Returns
         -------
         Day
             Every step, every draw, the balance. [-]
         """
+        self._morning = self._kept()
         self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
-        self._today_j, self.mode.dead = self.hours.usable_j or 0.0, False
+        self.supplies.begin(levels)
+        self.mode.out = frozenset()
+        self._watched = (0.0, 0.0) if ends_s is None else (ends_s - 3600.0, ends_s + 3600.0)
         drawn: list[Drawn] = []
         starts: dict[str, float] = {}
         here, balances = self, []
@@ -781,6 +848,7 @@ class Course:
             drawn += done
         self.pass_time(86400.0)
         balances.append(self._end(begun, starts))
+        self._watched = (0.0, 0.0)
         vessel, _, layers = self.shown
         width = kernel.LOG_COLUMNS + layers
         log = np.concatenate(_filled_up(self.log, width)) if self.log else np.empty((0, width))
@@ -788,7 +856,56 @@ class Course:
             log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
             balance=merged(balances), pumped_s=dict(self.pumped), starts=starts,
             vessel=vessel, layers=layers, stretches=tuple(self.stretches),
+            ended=tuple(self.supplies.ended),
         )  # fmt: skip
+
+    def _kept(self) -> tuple[float, list[tuple[Course, State, Floats]]]:
+        """Take down how everything stands, in every state that was run."""
+        return self.hours.battery_j, [
+            (course, State(*(array.copy() for array in course.state)),
+             course.named.bodies.fuse.copy())
+            for course in (self, *self._elsewhere.values())
+        ]  # fmt: skip
+
+    def again(
+        self,
+        draws: tuple[Draw, ...],
+        fresh_kg: float,
+        other_kg_per_s: float,
+        levels: Levels,
+        ends_s: float | None,
+        *,
+        next_day: bool,
+    ) -> Day:
+        """Run the last day once more, or the next, with other levels; then stand as before.
+
+        Parameters
+        ----------
+        draws, fresh_kg, other_kg_per_s, levels, ends_s
+            As `day` has them. [-, kg, kg/s, -, s]
+        next_day : bool
+            Begin as the last day ended, not as it began. [-]
+
+        Returns
+        -------
+        Day
+            Every step, every draw, the balance. [-]
+        """
+        evening = self._kept()
+        if not next_day and self._morning is not None:
+            self._stand_as(self._morning)
+        morning = self._morning
+        day = self.day(draws, fresh_kg, other_kg_per_s, levels, ends_s)
+        self._morning = morning
+        self._stand_as(evening)
+        return day
+
+    def _stand_as(self, kept: tuple[float, list[tuple[Course, State, Floats]]]) -> None:
+        self.hours.battery_j, courses = kept
+        for course, state, fuse in courses:
+            for mine, theirs in zip(course.state, state, strict=True):
+                mine[:] = theirs
+            course.named.bodies.fuse[:] = fuse
 
     def _begin(self) -> tuple[float, float]:
         """Count anew from here; give the heat and the open water there are."""
@@ -839,7 +956,12 @@ class Course:
         """
         self.clock, self.log, self.pumped = other.clock, other.log, other.pumped
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
-        self._today_j, self.mode.dead = other._today_j, other.mode.dead
+        self.supplies.go_on(other.supplies)
+        self.mode.out, self._watched = other.mode.out, other._watched
+        for at, fuse in enumerate(self.fuses):
+            if fuse in other.fuses:
+                blown = other.named.bodies.fuse[other.fuses.index(fuse), 1]
+                self.named.bodies.fuse[at, 1] = blown
         mine, theirs = self.state, other.state
         held_j = kernel.total_heat(other.named.bodies, theirs)
         kernel.catch_up_all(self.named.bodies, mine, self.clock)

@@ -119,6 +119,7 @@ W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW = range(6)
 WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
 CUT: Final = -2.0  # a relay that its cut-out holds off
 CUT_HYSTERESIS_K: Final = 5.0
+FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
 # columns of the log before the layers, as the pages read them
 END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
 LOG_COLUMNS: Final = 12
@@ -494,6 +495,7 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
     Sources that share a supply are served in their order; who finds too little waits.
     """
     rows, relays, shared = bodies.source, state.relays, bodies.shared
+    fuse, wired = bodies.fuse, bodies.wired
     changed = False
     for s in range(rows.shape[0]):
         before = relays[s]
@@ -522,8 +524,23 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
                     taken += rows[other, S_WATTS]
             if taken > shared[share] * (1.0 + 1e-9):
                 relays[s] = WAITS
+        for w in range(wired.shape[0]):
+            blown = int(wired[w, 1]) == s and fuse[int(wired[w, 0]), 1] > 0.0
+            if blown and relays[s] > 0.0:
+                relays[s] = WAITS
         if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
+    for f in range(fuse.shape[0]):
+        amps = 0.0
+        for w in range(wired.shape[0]):
+            at = int(wired[w, 1])
+            if int(wired[w, 0]) == f and relays[at] > 0.0:
+                amps += wired[w, 2] * rows[at, S_WATTS]
+        if amps > fuse[f, 0] * FUSE_BEARS:
+            fuse[f, 1] = 1.0
+            for w in range(wired.shape[0]):
+                if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
+                    relays[int(wired[w, 1])] = WAITS
     return changed
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,12 +15,24 @@ from isotherma.core.flows.pulse import Point
 Floats = NDArray[np.float64]
 
 
+Carried = Literal["battery", "gas", "diesel"]
+
+
+@dataclass(frozen=True, slots=True)
+class Ended:
+    """When and how something carried ended: "empty", or a bottle "too cold" [s of the day]."""
+
+    carried: Carried
+    clock_s: float
+    how: str
+
+
 @dataclass(frozen=True, slots=True)
 class Drawn:
     """One draw as it ran.
 
-    `powered` says whether the pumps still had electricity, `round_m3` the water that went round
-    where it was a loop's [m³].
+    `out` says what had ended by then: without the battery pumps stand, without gas or fuel
+    flames; `round_m3` the water that went round where it was a loop's [m³].
     """
 
     draw: Draw
@@ -32,7 +44,7 @@ class Drawn:
     flow_m3_per_s: float
     point: Point
     index: int = 0
-    powered: bool = True
+    out: frozenset[Carried] = frozenset()
     round_m3: float | None = None
 
 
@@ -117,7 +129,7 @@ class Day:
     """One simulated day: the log as its columns say, the draws, the balance.
 
     `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `stretches`
-    what it took in order of time.
+    what it took in order of time, `ended` what gave out in it.
     """
 
     log: Floats
@@ -128,3 +140,4 @@ class Day:
     vessel: str
     layers: int
     stretches: tuple[Stretch, ...] = ()
+    ended: tuple[Ended, ...] = ()

@@ -10,6 +10,7 @@ from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
 from isotherma.core.engine.course import FINE_S, Course
 from isotherma.core.engine.record import Day
+from isotherma.core.engine.supplies import Levels
 from isotherma.core.errors import BalanceBroken
 from isotherma.core.system import System
 from isotherma.core.system.kinds import water as moved
@@ -19,6 +20,7 @@ MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
 SAME_K: Final = 0.1
 COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 BALANCE_LIMIT: Final = 1e-3
+FRESH_KG_PER_M3: Final = 999.0
 
 
 def run_day(
@@ -51,7 +53,50 @@ def run_day(
         If energy or water misses by more than a thousandth.
     """
     course = Course(brief, system, standing, climate, fine_s)
-    fresh_c = course.conditions.fresh_c
+    order, fresh_kg, other = _asked(course)
+    if brief.day_start == "standing":
+        day = _standing_day(course, order, fresh_kg, other, fine_s)
+    else:
+        day = course.day(order, fresh_kg, other)
+    return course, _balanced(day)
+
+
+def play(
+    course: Course, *, number: int, used_kg: float, levels: Levels, ends_s: float | None
+) -> Day:
+    """Run a day of the trip on which something carried ends.
+
+    Parameters
+    ----------
+    course : Course
+        That has run the day shown; it stands as before when this comes back. [-]
+    number : int
+        Which day, from 1. [-]
+    used_kg : float
+        Fresh water used before it. [kg]
+    levels : Levels
+        What is carried at its beginning. [-]
+    ends_s : float or None
+        About when something else than the water ends. [s]
+
+    Returns
+    -------
+    Day
+        The first again, or another after the day shown. [-]
+
+    Raises
+    ------
+    BalanceBroken
+        If energy or water misses by more than a thousandth.
+    """
+    order, fresh_kg, other = _asked(course)
+    left_kg = max(0.0, fresh_kg - used_kg)
+    return _balanced(course.again(order, left_kg, other, levels, ends_s, next_day=number > 1))
+
+
+def _asked(course: Course) -> tuple[tuple[Draw, ...], float, float]:
+    """Give the day's draws in order, the fresh water to begin with and what else takes of it."""
+    brief, fresh_c = course.brief, course.conditions.fresh_c
     order = tuple(
         draw.settled(fresh_c) for draw in sorted(brief.draws, key=lambda item: item.start_s)
     )
@@ -60,23 +105,21 @@ def run_day(
         for part in course.circuit.parts.values()
         if isinstance(part, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
     )
-    kept = 1 - brief.reserve
-    fresh_kg = tank * kept * 999.0
+    fresh_kg = tank * (1 - brief.reserve) * FRESH_KG_PER_M3
     if any(isinstance(part, moved.OutsideSource | moved.PressurisedInlet)
-           for part in system.parts):  # fmt: skip
+           for part in course.system.parts):  # fmt: skip
         fresh_kg = max(fresh_kg, 1e6)
-    other = brief.other_fresh_m3 * 999.0 / 86400
-    if brief.day_start == "standing":
-        day = _standing_day(course, order, fresh_kg, other, fine_s)
-    else:
-        day = course.day(order, fresh_kg, other)
+    return order, fresh_kg, brief.other_fresh_m3 * FRESH_KG_PER_M3 / 86400
+
+
+def _balanced(day: Day) -> Day:
     balance = day.balance
     if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
         raise BalanceBroken(
             energy_error_share=balance.energy_error_share,
             water_error_share=balance.water_error_share,
         )
-    return course, day
+    return day
 
 
 def _standing_day(

@@ -207,13 +207,14 @@ class _People:
         """Run to the next event and let it happen."""
         course = self.course
         course.mode.drawing = True
+        course.turn_within()
         goal = min(tap.until_s(course.clock, course.brief.gives_up_s) for tap in self.active)
         joins = self._next()
         comes_s = max(course.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
         if joins is not None and comes_s <= course.clock:
             self.open(*self.queue.pop(joins))
             return
-        goal = min(goal, comes_s)
+        goal = course.due_s(min(goal, comes_s))
         flowing = [tap for tap in self.active if tap.phase != STOPPED]
         if not flowing:
             before = course.clock
@@ -305,7 +306,7 @@ class _People:
                 tap.flow,
                 tap.point,
                 tap.index,
-                self.course.powered,
+                self.course.mode.out,
                 self.course.round_m3(tap.outlet)
                 if tap.outlet in self.course.named.rounds
                 else None,

@@ -8,10 +8,11 @@ from typing import Final
 from isotherma.core import water
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
+from isotherma.core.engine.taking import BudgetName, Term
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import TITLES, Entry
-from isotherma.core.results.spending import BudgetName, Term, heats_of, kettle_takes, pitch_w, terms
+from isotherma.core.results.spending import kettle_takes, pitch_w
 from isotherma.core.results.traced import Input, Trace
 
 Rule = Callable[[Mapping[str, Sequence[float]]], float]
@@ -81,9 +82,9 @@ def _term_inputs(course: Course, term: Term) -> list[Input]:
 
 
 def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
-    heats = heats_of(course, day.balance)
+    heats = course.takers.heats_of(day.balance)
     inputs = [_days(course.brief.days)]
-    found = terms(course, heats, day.pumped_s, day.starts)
+    found = course.takers.terms(heats, day.pumped_s, day.starts)
     for term in found:
         if term.budget == entry.budget:
             inputs += _term_inputs(course, term)

@@ -13,7 +13,7 @@ from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
 from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
 from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
+from isotherma.core.engine.record import Carried, Day
 from isotherma.core.engine.washing import RUNNING
 
 Floats = NDArray[np.float64]
@@ -24,6 +24,8 @@ class WhyNot(StrEnum):
 
     NO_FLOW = "no_flow"
     NO_POWER = "battery_empty"
+    NO_GAS = "gas_ended"
+    NO_FUEL = "fuel_ended"
     DRY = "fresh_water_ran_out"
     NEVER_WARM = "never_warm"
     TOO_HOT = "too_hot"
@@ -121,7 +123,7 @@ def _why_not(
     draw: Draw,
     *,
     flowing: bool,
-    powered: bool,
+    out: frozenset[Carried],
     dry: bool,
     wait_s: float | None,
     hot_over_s: float,
@@ -132,10 +134,14 @@ def _why_not(
     if dry:
         return WhyNot.DRY
     if not flowing:
-        return WhyNot.NO_FLOW if powered else WhyNot.NO_POWER
+        return WhyNot.NO_POWER if "battery" in out else WhyNot.NO_FLOW
+    slack_s = max(5.0, 0.02 * asked_s)
+    if wait_s is None or comfort_s + hot_over_s < asked_s - slack_s:
+        for carried, why in (("gas", WhyNot.NO_GAS), ("diesel", WhyNot.NO_FUEL)):
+            if carried in out:
+                return why
     if wait_s is None:
         return WhyNot.NEVER_WARM
-    slack_s = max(5.0, 0.02 * asked_s)
     if hot_over_s > 3.0 and comfort_s + hot_over_s >= asked_s - slack_s:
         return WhyNot.TOO_HOT
     if comfort_s < asked_s - slack_s:
@@ -204,7 +210,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         why = _why_not(
             draw,
             flowing=flow_kg > 0,
-            powered=drawn.powered,
+            out=drawn.out,
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,

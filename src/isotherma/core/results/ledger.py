@@ -8,9 +8,10 @@ from math import floor
 from isotherma.core import water
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
+from isotherma.core.engine.taking import BudgetName
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.spending import BudgetName, spent
+from isotherma.core.results.spending import spent
 from isotherma.core.system.kinds import gas as gas_kinds
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer

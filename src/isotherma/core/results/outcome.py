@@ -13,6 +13,7 @@ from isotherma.core.engine.running import run_day
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results
+from isotherma.core.results.last_day import LastDay, play_first_end
 from isotherma.core.results.ledger import Entry, make_ledger
 from isotherma.core.results.supply_words import supply_words
 from isotherma.core.results.trace import make_traces
@@ -30,13 +31,17 @@ _MAINS: Final = {"element", "through_flow_electric"}
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """A simulated day: draws, ledger, traces, and what they were made from."""
+    """A simulated day: draws, ledger, traces, and what they were made from.
+
+    `last_day` is the first day of the trip unlike it, where something that is carried ends.
+    """
 
     brief: Brief
     course: Course
     timeline: Day
     draws: tuple[DrawResult, ...]
     ledger: tuple[Entry, ...]
+    last_day: LastDay | None
     traces: tuple[Trace, ...]
 
     @property
@@ -105,6 +110,8 @@ class Outcome:
                 f"This variant lacks the state of {_listed(strange)}; taken as it stands here."
             )
         found += self._round()
+        if self.last_day is not None:
+            found.append(self.last_day.words(self.brief, self.draws, habit))
         found += supply_words(self.course, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
@@ -158,6 +165,7 @@ def simulate(
     *,
     state: State | None = None,
     fine_s: float = FINE_S,
+    trip: bool = True,
 ) -> Outcome:
     """Simulate one day of a system under a brief.
 
@@ -173,6 +181,8 @@ def simulate(
         How it stands; None: its first state, or everything as usual. [-]
     fine_s : float
         Step while something moves, > 0. [s]
+    trip : bool
+        Play a later day on which something that is carried ends, too. [-]
 
     Returns
     -------
@@ -194,12 +204,17 @@ def simulate(
     course, day = run_day(brief, system, standing, climate, fine_s=fine_s)
     draws = draw_results(course, day, brief.budgets.longest_wait_s)
     ledger = make_ledger(course, day, draws)
+    first, last_day = play_first_end(course, day, ledger, later=trip)
+    if first is not day:
+        day, draws = first, draw_results(course, first, brief.budgets.longest_wait_s)
+        ledger = make_ledger(course, day, draws)
     return Outcome(
         brief=brief,
         course=course,
         timeline=day,
         draws=draws,
         ledger=ledger,
+        last_day=last_day,
         traces=make_traces(course, day, draws, ledger),
     )
 

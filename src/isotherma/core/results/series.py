@@ -10,7 +10,7 @@ from isotherma.core.engine import kernel
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.results.carried import battery_level
-from isotherma.core.results.spending import pitch_w, taken_in
+from isotherma.core.results.spending import pitch_w
 
 Floats = NDArray[np.float64]
 
@@ -50,7 +50,7 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     share = times / 86400.0
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
-        took = taken_in(course, row)
+        took = course.takers.taken_in(row)
         edges.append(row.start_s + row.span_s)
         gas.append(gas[-1] + took.gas_kg)
         diesel.append(diesel[-1] + took.diesel_m3)

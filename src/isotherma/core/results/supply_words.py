@@ -10,7 +10,7 @@ from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
 from isotherma.core.supply.bottle import LEAST_PA, sustained_kg_per_s
-from isotherma.core.supply.feeds import feeds_of, on_battery
+from isotherma.core.supply.feeds import element_volts, feeds_of
 from isotherma.core.system.kinds import electric, heat
 
 
@@ -22,18 +22,24 @@ def _clock(seconds: float) -> str:
 def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
     held = bottle_days(course, day, course.brief.days)
     start = bottle(course)
-    if held is None or start is None or held[0].held_s is None:
+    if held is None or start is None:
         return []
     hold, _, load = held
-    when = f"at {_clock(hold.held_s or 0.0)} on day {int((hold.held_s or 0.0) // 86400) + 1}"
-    if hold.ended == "empty":
+    failed_s, how = hold.held_s, hold.ended
+    today = next((item for item in day.ended if item.carried == "gas"), None)
+    if today is not None:
+        failed_s, how = today.clock_s, today.how
+    if failed_s is None:
+        return []
+    when = f"at {_clock(failed_s)} on day {int(failed_s // 86400) + 1}"
+    if how == "empty":
         return [f"The joined gas bottle is empty {when}."]
     lasting = sustained_kg_per_s(start, air_c=course.climate.air_c)
     return [
         f"The gas bottle cools as it boils: {when} its pressure falls under "
         f"{with_unit(LEAST_PA - 101325.0, 'pressure', habit)} at {load * 3.6e3:.2g} kg/h. "
-        f"Without end it gives {lasting * 3.6e3:.2g} kg/h in this air. The figures assume the "
-        "flame burns on; a larger bottle, or one of propane, holds longer."
+        f"Without end it gives {lasting * 3.6e3:.2g} kg/h in this air. The flame goes "
+        "out until the bottle has warmed; a larger bottle, or one of propane, holds longer."
     ]
 
 
@@ -63,16 +69,15 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
             continue
         watts = part.power_w or 0.0
         feeds = feeds_of(system, part.id)
-        low = on_battery(system, part)
         if any(isinstance(parts.get(key), electric.HookUp) for key in feeds.sources):
             on_pitch += watts
-        volts = part.supply_v or part.rated_v or ((system.volts_v or 12.0) if low else 230.0)
+        volts = element_volts(system, part)
         for key in feeds.circuits:
             fuse = getattr(parts.get(key), "fuse_a", None)
             if fuse and watts / volts > fuse * 1.001:
                 found.append(
                     f"{part.label} takes {watts / volts:.0f} A; {parts[key].label} is fused at "
-                    f"{fuse:.0f} A and blows. The figures assume it holds. "
+                    f"{fuse:.0f} A and blows. The figures are those of a blown fuse. "
                     "Never fit a larger fuse than the cable carries."
                 )
     for item in pitch:

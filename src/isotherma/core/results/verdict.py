@@ -39,6 +39,10 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
             return "gets no water: the pump cannot lift it to the head"
         case WhyNot.NO_POWER:
             return "gets no water: the battery is empty and the pump stands"
+        case WhyNot.NO_GAS:
+            return "loses its flame: the gas bottle is empty or too cold"
+        case WhyNot.NO_FUEL:
+            return "loses its flame: the fuel has come to what must stay in the tank"
         case WhyNot.DRY:
             return "stops when the fresh water runs out"
         case WhyNot.NEVER_WARM:

@@ -25,6 +25,46 @@ class Level:
     levels_j: tuple[float, ...]
 
 
+def after_stretch(
+    level_j: float, usable_j: float, *, span_s: float, load_w: float, charge_w: float,
+    charge_share: float,
+) -> tuple[float, float, float | None]:  # fmt: skip
+    """Carry a battery over a stretch of steady load and charge.
+
+    Parameters
+    ----------
+    level_j, usable_j : float
+        What is in it, and between empty and full, >= 0. [J]
+    span_s : float
+        How long. [s]
+    load_w, charge_w : float
+        Drawn, and what may charge it. [W]
+    charge_share : float
+        Of what goes in that comes out. [-]
+
+    Returns
+    -------
+    tuple of float, float, float or None
+        The level after, what was charged, and after how long it was empty. [J, J, s]
+
+    Notes
+    -----
+    Charge serves the load first; only what is over goes into the battery.
+
+    References
+    ----------
+    Energy balance of the stretch, exact.
+    """
+    net_w = charge_w - load_w
+    if net_w >= 0.0:
+        into = min(usable_j - level_j, net_w * charge_share * span_s)
+        return level_j + into, into / charge_share + load_w * span_s, None
+    wanted = -net_w * span_s
+    out = min(level_j, wanted)
+    empty_s = out / -net_w if out < wanted - 1e-6 else None
+    return level_j - out, charge_w * span_s, empty_s
+
+
 def over_days(
     usable_j: float,
     stretches: Sequence[tuple[float, float, float]],
@@ -55,8 +95,8 @@ def over_days(
 
     Notes
     -----
-    Charge serves the load first; only what is over goes into the battery. What finds it full
-    is not counted as charged. An empty one gives nothing more and its level stays 0.
+    See `after_stretch`. What finds it full is not counted as charged. An empty one gives
+    nothing more and its level stays 0.
 
     References
     ----------
@@ -69,18 +109,13 @@ def over_days(
     levels = []
     for _ in range(days):
         for span, load_w, charge_w in stretches:
-            net_w = charge_w - load_w
-            if net_w >= 0.0:
-                into = min(usable_j - level, net_w * charge_share * span)
-                level += into
-                charged += into / charge_share + load_w * span
-            else:
-                wanted = -net_w * span
-                out = min(level, wanted)
-                if out < wanted - 1e-6 and empty is None:
-                    empty = clock + (out / -net_w)
-                level -= out
-                charged += charge_w * span
+            level, into, after_s = after_stretch(
+                level, usable_j, span_s=span, load_w=load_w, charge_w=charge_w,
+                charge_share=charge_share,
+            )  # fmt: skip
+            charged += into
+            if after_s is not None and empty is None:
+                empty = clock + after_s
             used += load_w * span
             clock += span
             least = min(least, level)

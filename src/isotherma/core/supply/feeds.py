@@ -87,6 +87,25 @@ def on_battery(system: System, part: AnyKind) -> bool:
     return bool(reached & {"battery", "panel"}) and not reached & {"hook_up", "inverter"}
 
 
+def element_volts(system: System, part: heat.Element) -> float:
+    """Give the volts an element is fed with.
+
+    Parameters
+    ----------
+    system : System
+        Its system. [-]
+    part : Element
+        The element. [-]
+
+    Returns
+    -------
+    float
+        Its own; else those of the battery, or of the mains. [V]
+    """
+    low = (system.volts_v or 12.0) if on_battery(system, part) else 230.0
+    return part.supply_v or part.rated_v or low
+
+
 def direct_panel(system: System, part: heat.Element) -> electric.Panel | None:
     """Find the panel an element is wired straight to, past neither controller nor battery.
 

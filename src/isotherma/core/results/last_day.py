@@ -1,0 +1,173 @@
+"""The day of a trip on which something that is carried ends, played to its end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core.brief import Brief
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Carried, Day
+from isotherma.core.engine.running import FRESH_KG_PER_M3, play
+from isotherma.core.engine.supplies import Levels
+from isotherma.core.quantity import Habit, shown
+from isotherma.core.results.carried import battery_level, bottle_days
+from isotherma.core.results.draws import DrawResult, draw_results
+from isotherma.core.results.ledger import Entry
+from isotherma.core.results.verdict import reason_words
+
+ENDS: dict[Carried, str] = {
+    "battery": "the battery is empty",
+    "gas": "the gas bottle is empty",
+    "diesel": "the fuel has come to what must stay in the tank",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class LastDay:
+    """The first day unlike the day shown: its number in the trip, how it ran, its draws.
+
+    `fresh_ends` says that it is the fresh water that does not last.
+    """
+
+    number: int
+    fresh_ends: bool
+    timeline: Day
+    draws: tuple[DrawResult, ...]
+
+    def words(self, brief: Brief, usual: tuple[DrawResult, ...], habit: Habit) -> str:
+        """Say what ends and what comes of it, beside the draws of the day shown."""
+        said = []
+        for ended in self.timeline.ended:
+            how = ENDS[ended.carried]
+            if ended.how == "too cold":
+                how = "the gas bottle is too cold to give what the flame takes"
+            said.append(f"{how} at {shown(ended.clock_s, 'clock', habit)}")
+        if any(drawn.dry for drawn in self.timeline.drawn):
+            said.append("the fresh water runs out")
+        elif self.fresh_ends:
+            said.append("the fresh water runs out, though not in a draw")
+        words = f"On day {self.number} {' and '.join(said) or 'less is left than a day takes'}"
+        limit = brief.budgets.longest_wait_s
+        worse = [
+            draw for draw, before in zip(self.draws, usual, strict=True)
+            if draw.why_not not in (None, before.why_not)
+        ]  # fmt: skip
+        come = [f"“{draw.draw.name}” {reason_words(draw, limit, habit)}" for draw in worse[:2]]
+        if len(worse) > 2:
+            come.append(f"{len(worse) - 2} more are not as asked")
+        return f"{words}: {'; '.join(come)}." if come else f"{words}; the draws are as shown."
+
+
+def first_end(course: Course, day: Day, ledger: tuple[Entry, ...]) -> tuple[int, float | None]:
+    """Find the first day of the trip that cannot be like the day shown.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        The day shown. [-]
+    ledger : tuple of Entry
+        What it used. [-]
+
+    Returns
+    -------
+    tuple of int, float or None
+        Its number, 0 when all days are alike, and about when something ends; None where that
+        is the fresh water, which ends by itself. [-, s]
+    """
+    days = course.brief.days
+    found: list[tuple[int, float | None]] = []
+    by_name = {entry.budget: entry for entry in ledger}
+    fresh = by_name["fresh"].ends_on_day
+    if fresh is not None:
+        found.append((fresh, None))
+    level = battery_level(course, day, days)
+    if level is not None and level.empty_s is not None:
+        found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
+    held = bottle_days(course, day, days)
+    if held is not None and held[0].held_s is not None:
+        failed_s = held[0].held_s
+        found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
+    fuel = by_name["diesel"]
+    if fuel.ends_on_day is not None and fuel.limit is not None:
+        left = fuel.limit - (fuel.ends_on_day - 1) * fuel.used_per_day
+        found.append((fuel.ends_on_day, _fuel_ends_s(course, day, left)))
+    within = [item for item in found if item[0] <= days]
+    return min(within, key=lambda item: (item[0], item[1] or 0.0)) if within else (0, None)
+
+
+def _fuel_ends_s(course: Course, day: Day, left_m3: float) -> float:
+    for row in day.stretches:
+        left_m3 -= course.takers.taken_in(row).diesel_m3
+        if left_m3 <= 0.0:
+            return row.start_s + row.span_s
+    return 86400.0
+
+
+def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) -> Levels:
+    """Give what is carried when a day of the trip begins, those before it being alike.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        The day shown. [-]
+    ledger : tuple of Entry
+        What it used. [-]
+    number : int
+        Which day, from 1. [-]
+
+    Returns
+    -------
+    Levels
+        Full on the first. [-]
+    """
+    full, before = course.supplies.full, number - 1
+    if before == 0:
+        return full
+    level = battery_level(course, day, before)
+    held = bottle_days(course, day, before)
+    fuel_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "diesel")
+    return Levels(
+        battery_j=level.end_j if level is not None else full.battery_j,
+        diesel_m3=max(0.0, full.diesel_m3 - before * fuel_m3)
+        if full.diesel_m3 is not None else None,
+        bottle=held[0].after if held is not None else full.bottle,
+    )  # fmt: skip
+
+
+def play_first_end(
+    course: Course, day: Day, ledger: tuple[Entry, ...], *, later: bool
+) -> tuple[Day, LastDay | None]:
+    """Play the day on which something ends.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        The day shown, as if gas and fuel had no end. [-]
+    ledger : tuple of Entry
+        What it used. [-]
+    later : bool
+        Play a later day too, not the first alone. [-]
+
+    Returns
+    -------
+    tuple of Day, LastDay or None
+        The day to show: the first as it runs, where something ends on it. And the later day
+        that is unlike it, if the trip has one. [-]
+    """
+    number, ends_s = first_end(course, day, ledger)
+    if number == 0 or (number == 1 and ends_s is None) or (number > 1 and not later):
+        return day, None
+    levels = levels_at(course, day, ledger, number)
+    fresh_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "fresh")
+    used_kg = (number - 1) * fresh_m3 * FRESH_KG_PER_M3
+    played = play(course, number=number, used_kg=used_kg, levels=levels, ends_s=ends_s)
+    if number == 1:
+        return played, None
+    draws = draw_results(course, played, course.brief.budgets.longest_wait_s)
+    return day, LastDay(number, ends_s is None, played, draws)
