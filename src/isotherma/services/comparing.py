@@ -9,7 +9,7 @@ from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
     Cure,
@@ -26,7 +26,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute_band
-from isotherma.services.kept import Kept
+from isotherma.services.kept import Kept, text_of
 
 KEPT = 40
 Stopped = Callable[[], bool]
@@ -124,7 +124,7 @@ class Comparing:
         stopped: Stopped = never,
     ) -> tuple[Cure, ...]:  # fmt: skip
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
-        key = (canonical_json(project.brief), canonical_json(variant.system), draw.id, pause_s)
+        key = (text_of(project.brief), text_of(variant.system), draw.id, pause_s)
         run = _run(project, stopped)
         return self._slugs.once(key, lambda: cold_slug(
             project.brief, variant.system, settled(variant.system), draw, pause_s, run
@@ -134,14 +134,14 @@ class Comparing:
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[School, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
-        key = (canonical_json(project.brief), canonical_json(variant.system), draw.id)
+        key = (text_of(project.brief), text_of(variant.system), draw.id)
         return self._schools.once(key, lambda: mixing_schools(
             project.brief, variant.system, settled(variant.system), draw, _run(project, stopped)
         ))  # fmt: skip
 
     def band(self, project: Project, variant: Variant, outcome: Outcome) -> Range:
         """Run a day again with each uncertain figure low and high."""
-        key = (canonical_json(project.brief), canonical_json(variant.system))
+        key = (text_of(project.brief), text_of(variant.system))
         return self._bands.once(key, lambda: compute_band(project, variant, outcome))
 
     @staticmethod
@@ -156,6 +156,6 @@ def _run(project: Project, stopped: Stopped) -> Callable[[Brief, System], Outcom
     def run(brief: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(brief, system, climate, trip=False)
+        return simulate(brief, system, climate)
 
     return run

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from isotherma import catalogue
 from isotherma.core.errors import CoreError
-from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system.states import State
-from isotherma.services.kept import Kept
+from isotherma.services.kept import Kept, text_of
 
 KEPT = 200
 
@@ -29,7 +29,7 @@ class Computing:
 
 
 def _key(project: Project, variant: Variant) -> tuple[str, str]:
-    return canonical_json(project.brief), canonical_json(variant.system)
+    return text_of(project.brief), text_of(variant.system)
 
 
 def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
@@ -50,5 +50,5 @@ def compute_band(
     climate = catalogue.climate(brief.region, brief.month)
     return make_band(
         brief, variant.system, outcome,
-        lambda changed, system: simulate(changed, system, climate, state=state, trip=False),
+        lambda changed, system: simulate(changed, system, climate, state=state),
     )  # fmt: skip

@@ -15,12 +15,12 @@ from isotherma.core.flows.report import FlowReport, flow_report
 from isotherma.core.flows.shock import Shock, shocks
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.flows.waste import Waste, waste_of
-from isotherma.core.project import Project, Variant, canonical_json
+from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
-from isotherma.services.kept import Kept
+from isotherma.services.kept import Kept, text_of
 
 KEPT = 60
 
@@ -122,8 +122,8 @@ class Flowing:
     ) -> Flows | CoreError:
         """Give a solved point, or why there is none."""
         base = (
-            canonical_json(project.brief),
-            canonical_json(variant.system),
+            text_of(project.brief),
+            text_of(variant.system),
             state.id if state is not None else None,
             asked.fresh_c,
             tuple(sorted(asked.at_c.items())),

@@ -7,6 +7,9 @@ from collections.abc import Callable, Hashable
 from threading import Lock
 from typing import Generic, TypeVar
 
+from isotherma.core.fields import Document
+from isotherma.core.project import canonical_json
+
 V = TypeVar("V")
 
 
@@ -40,3 +43,14 @@ class Kept(Generic[V]):
             while len(self._found) > self._most:
                 self._found.popitem(last=False)
         return found
+
+
+_texts: Kept[tuple[Document, str]] = Kept(200)
+
+
+def text_of(document: Document) -> str:
+    """Write a frozen document as canonical JSON, once for each object.
+
+    Kept with its text a document lives on, so its id stays its own.
+    """
+    return _texts.once(id(document), lambda: (document, canonical_json(document)))[1]

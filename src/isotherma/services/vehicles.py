@@ -74,7 +74,10 @@ class Listed:
 
 @lru_cache(maxsize=64)
 def _parsed(document: str, version: int) -> Project:
-    """Read a stored document; kept, since documents are frozen and revisions never change."""
+    """Read a stored document; kept, since documents are frozen and revisions never change.
+
+    What was just saved is read back too: one that cannot be read must not be kept.
+    """
     if version == FORMAT_VERSION:
         return Project.model_validate_json(document)
     return Project.model_validate(migrated(json.loads(document), version))

@@ -113,8 +113,7 @@ class Climate(Document):
         ----------
         Judgement: thin walls follow the air within the hour.
         """
-        now = self.model_copy(update={"air_c": self.air_at_c(clock_s)})
-        return now.space_c(warmth, inside_c)
+        return _space_c(warmth, inside_c, self.air_at_c(clock_s))
 
     def space_c(self, warmth: Warmth, inside_c: float) -> float:
         """Give the mean temperature of a space of the vehicle.
@@ -137,10 +136,7 @@ class Climate(Document):
         ----------
         Judgement: a locker shares about as much wall with the living space as with outside.
         """
-        inside = max(inside_c, self.air_c)
-        if warmth == "heated":
-            return inside
-        return (inside + self.air_c) / 2 if warmth == "unheated" else self.air_c
+        return _space_c(warmth, inside_c, self.air_c)
 
     def fresh_water_c(self, warmth: Warmth, inside_c: float) -> float:
         """Estimate the fresh water's temperature from where its tank lives.
@@ -189,3 +185,10 @@ def climate_of(region: Region, month: int) -> Climate:
         sun_j_per_m2=region.sun_kwh_per_m2[month - 1] * 3.6e6,
         daylight_s=region.day_h[month - 1] * 3600.0,
     )
+
+
+def _space_c(warmth: Warmth, inside_c: float, air_c: float) -> float:
+    inside = max(inside_c, air_c)
+    if warmth == "heated":
+        return inside
+    return (inside + air_c) / 2 if warmth == "unheated" else air_c

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from copy import copy
 from dataclasses import dataclass, field, replace
 from typing import Final
 
@@ -27,6 +28,7 @@ from isotherma.core.engine.columns import (
     S_SHARES,
     S_VESSEL,
     S_WATTS,
+    Bodies,
 )
 from isotherma.core.engine.kernel import (
     CALLED,
@@ -126,6 +128,7 @@ class Course:
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[object, ...], Circuit] = {}
+        self._standing: dict[tuple[tuple[str, str], ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._fixed: dict[int, _Lasting] = {}
         self._known = settled(system)
@@ -195,7 +198,7 @@ class Course:
         self.trial = State(*(array.copy() for array in self.state))
         self.shown = self._shown(self._largest())
         self._elsewhere: dict[str, Course] = {}
-        self._morning: tuple[float, list[tuple[Course, State, Floats]]] | None = None
+        self._morning: tuple[float, dict[str, tuple[State, Floats]]] | None = None
         self._still = np.zeros(len(self.circuit.links))
         self.clock = 0.0
         self.log: list[Floats] = []
@@ -274,11 +277,14 @@ class Course:
                     put[part.id] = "on" if part.id in mode.loops else "off"
                 if "battery" in mode.out and isinstance(part, ON_BATTERY):
                     put[part.id] = "off"
-            positions = tuple(Position(part=key, at=at) for key, at in put.items())
-            state = base.model_copy(update={"positions": positions})
-            self._circuits[key] = make_circuit(
-                self.system, state, self.conditions, known=self._known
-            )
+            stands = tuple(put.items())  # of several modes the same: most pumps heed one thing
+            if stands not in self._standing:
+                positions = tuple(Position(part=key, at=at) for key, at in stands)
+                state = base.model_copy(update={"positions": positions})
+                self._standing[stands] = make_circuit(
+                    self.system, state, self.conditions, known=self._known
+                )
+            self._circuits[key] = self._standing[stands]
         return self._circuits[key]
 
     def _filled(self) -> State:
@@ -437,12 +443,10 @@ class Course:
 
     def point(self, opens: Mapping[str, float]) -> Point:
         """Give where flows settle for a mode and what is open; the same each time, so kept."""
-        mode = self.mode
-        key = (
-            mode.called, mode.drawing, mode.engine, mode.out, mode.loops, tuple(opens.items()),
-        )  # fmt: skip
+        circuit = self._circuit()  # kept as long as this, so its id is its own
+        key = (id(circuit), tuple(opens.items()))
         if key not in self._points:
-            self._points[key] = operate_once(self._circuit(), opens)
+            self._points[key] = operate_once(circuit, opens)
         return self._points[key]
 
     def throttled(self, draw: Draw, outlet: str) -> tuple[float, float | None]:
@@ -859,14 +863,6 @@ class Course:
             ended=tuple(self.supplies.ended),
         )  # fmt: skip
 
-    def _kept(self) -> tuple[float, list[tuple[Course, State, Floats]]]:
-        """Take down how everything stands, in every state that was run."""
-        return self.hours.battery_j, [
-            (course, State(*(array.copy() for array in course.state)),
-             course.named.bodies.fuse.copy())
-            for course in (self, *self._elsewhere.values())
-        ]  # fmt: skip
-
     def again(
         self,
         draws: tuple[Draw, ...],
@@ -877,7 +873,7 @@ class Course:
         *,
         next_day: bool,
     ) -> Day:
-        """Run the last day once more, or the next, with other levels; then stand as before.
+        """Run the last day once more, or the next, with other levels; this stays as it is.
 
         Parameters
         ----------
@@ -891,21 +887,33 @@ class Course:
         Day
             Every step, every draw, the balance. [-]
         """
-        evening = self._kept()
+        there = self._twin()
         if not next_day and self._morning is not None:
-            self._stand_as(self._morning)
-        morning = self._morning
-        day = self.day(draws, fresh_kg, other_kg_per_s, levels, ends_s)
-        self._morning = morning
-        self._stand_as(evening)
-        return day
+            there.hours.battery_j, states = self._morning
+            for key, course in {"": there, **there._elsewhere}.items():
+                if key in states:
+                    _write(course, *states[key])
+        return there.day(draws, fresh_kg, other_kg_per_s, levels, ends_s)
 
-    def _stand_as(self, kept: tuple[float, list[tuple[Course, State, Floats]]]) -> None:
-        self.hours.battery_j, courses = kept
-        for course, state, fuse in courses:
-            for mine, theirs in zip(course.state, state, strict=True):
-                mine[:] = theirs
-            course.named.bodies.fuse[:] = fuse
+    def _twin(self) -> Course:
+        """Give another that stands as this one; what is only read is shared."""
+        twin = copy(self)
+        twin.state = State(*(array.copy() for array in self.state))
+        twin.trial = State(*(array.copy() for array in self.state))
+        bodies = Bodies._make(array.copy() for array in self.named.bodies)
+        twin.named = replace(self.named, bodies=bodies)
+        twin.hours, twin.mode = copy(self.hours), copy(self.mode)
+        twin.supplies = Supplies(self.takers, self.supplies.full)
+        twin._elsewhere = {key: course._twin() for key, course in self._elsewhere.items()}
+        return twin
+
+    def _kept(self) -> tuple[float, dict[str, tuple[State, Floats]]]:
+        """Take down how everything stands, in every state that was run."""
+        return self.hours.battery_j, {
+            key: (State(*(array.copy() for array in course.state)),
+                  course.named.bodies.fuse.copy())
+            for key, course in {"": self, **self._elsewhere}.items()
+        }  # fmt: skip
 
     def _begin(self) -> tuple[float, float]:
         """Count anew from here; give the heat and the open water there are."""
@@ -1017,6 +1025,13 @@ class Course:
             energy_error_share=float(abs(came - out - lost - change) / scale),
             water_error_share=float(abs(into - away - kept) / max(into, away, 1e-3)),
         )  # fmt: skip
+
+
+def _write(course: Course, state: State, fuse: Floats) -> None:
+    """Let a course stand as it was taken down."""
+    for mine, theirs in zip(course.state, state, strict=True):
+        mine[:] = theirs
+    course.named.bodies.fuse[:] = fuse
 
 
 def _filled_up(rows: list[Floats], width: int) -> list[Floats]:

@@ -69,7 +69,7 @@ def play(
     Parameters
     ----------
     course : Course
-        That has run the day shown; it stands as before when this comes back. [-]
+        That has run the day shown; it stays as it is. [-]
     number : int
         Which day, from 1. [-]
     used_kg : float

@@ -138,36 +138,52 @@ def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) 
     )  # fmt: skip
 
 
-def play_first_end(
-    course: Course, day: Day, ledger: tuple[Entry, ...], *, later: bool
-) -> tuple[Day, LastDay | None]:
-    """Play the day on which something ends.
+def first_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> Day:
+    """Give the day to show: the first as it runs, where gas or fuel ends on it.
 
     Parameters
     ----------
     course : Course
         What was run. [-]
     day : Day
-        The day shown, as if gas and fuel had no end. [-]
+        The first day as if gas and fuel had no end. [-]
     ledger : tuple of Entry
         What it used. [-]
-    later : bool
-        Play a later day too, not the first alone. [-]
 
     Returns
     -------
-    tuple of Day, LastDay or None
-        The day to show: the first as it runs, where something ends on it. And the later day
-        that is unlike it, if the trip has one. [-]
+    Day
+        The same, unless something else than the water ends on it. [-]
     """
     number, ends_s = first_end(course, day, ledger)
-    if number == 0 or (number == 1 and ends_s is None) or (number > 1 and not later):
-        return day, None
+    if number != 1 or ends_s is None:
+        return day
+    return play(course, number=1, used_kg=0.0, levels=course.supplies.full, ends_s=ends_s)
+
+
+def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | None:
+    """Play the first later day on which something ends.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        The day shown. [-]
+    ledger : tuple of Entry
+        What it used. [-]
+
+    Returns
+    -------
+    LastDay or None
+        None when all days of the trip are like the day shown, or it is the one. [-]
+    """
+    number, ends_s = first_end(course, day, ledger)
+    if number < 2:
+        return None
     levels = levels_at(course, day, ledger, number)
     fresh_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "fresh")
     used_kg = (number - 1) * fresh_m3 * FRESH_KG_PER_M3
     played = play(course, number=number, used_kg=used_kg, levels=levels, ends_s=ends_s)
-    if number == 1:
-        return played, None
     draws = draw_results(course, played, course.brief.budgets.longest_wait_s)
-    return day, LastDay(number, ends_s is None, played, draws)
+    return LastDay(number, ends_s is None, played, draws)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 from isotherma.core.brief import Brief
@@ -13,7 +14,7 @@ from isotherma.core.engine.running import run_day
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results
-from isotherma.core.results.last_day import LastDay, play_first_end
+from isotherma.core.results.last_day import LastDay, first_day, last_day
 from isotherma.core.results.ledger import Entry, make_ledger
 from isotherma.core.results.supply_words import supply_words
 from isotherma.core.results.trace import make_traces
@@ -29,25 +30,30 @@ _GAS: Final = {"burner", "through_flow_gas"}
 _MAINS: Final = {"element", "through_flow_electric"}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Outcome:
-    """A simulated day: draws, ledger, traces, and what they were made from.
-
-    `last_day` is the first day of the trip unlike it, where something that is carried ends.
-    """
+    """A simulated day: draws, ledger, and what they were made from."""
 
     brief: Brief
     course: Course
     timeline: Day
     draws: tuple[DrawResult, ...]
     ledger: tuple[Entry, ...]
-    last_day: LastDay | None
-    traces: tuple[Trace, ...]
 
     @property
     def fresh_c(self) -> float:
         """Temperature of the fresh water [°C]."""
         return self.course.conditions.fresh_c
+
+    @cached_property
+    def traces(self) -> tuple[Trace, ...]:
+        """The steps behind every figure; made when the first is opened."""
+        return make_traces(self.course, self.timeline, self.draws, self.ledger)
+
+    @cached_property
+    def last_day(self) -> LastDay | None:
+        """The first day of the trip unlike this one, since something ends; played when asked."""
+        return last_day(self.course, self.timeline, self.ledger)
 
     def verdict(self, habit: Habit) -> str:
         """Make the sentence in a person's units."""
@@ -165,7 +171,6 @@ def simulate(
     *,
     state: State | None = None,
     fine_s: float = FINE_S,
-    trip: bool = True,
 ) -> Outcome:
     """Simulate one day of a system under a brief.
 
@@ -181,8 +186,6 @@ def simulate(
         How it stands; None: its first state, or everything as usual. [-]
     fine_s : float
         Step while something moves, > 0. [s]
-    trip : bool
-        Play a later day on which something that is carried ends, too. [-]
 
     Returns
     -------
@@ -204,7 +207,7 @@ def simulate(
     course, day = run_day(brief, system, standing, climate, fine_s=fine_s)
     draws = draw_results(course, day, brief.budgets.longest_wait_s)
     ledger = make_ledger(course, day, draws)
-    first, last_day = play_first_end(course, day, ledger, later=trip)
+    first = first_day(course, day, ledger)
     if first is not day:
         day, draws = first, draw_results(course, first, brief.budgets.longest_wait_s)
         ledger = make_ledger(course, day, draws)
@@ -214,8 +217,6 @@ def simulate(
         timeline=day,
         draws=draws,
         ledger=ledger,
-        last_day=last_day,
-        traces=make_traces(course, day, draws, ledger),
     )
 
 

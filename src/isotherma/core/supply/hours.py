@@ -320,20 +320,20 @@ class Hours:
 
     def _standing_w(self, clock_s: float) -> float:
         total = 0.0
-        for part in self.system.parts:
-            if isinstance(part, electric.Load):
-                total += (part.day_j or (part.rated_w or 0.0) * part.hours_s) / DAY_S
-            elif isinstance(part, electric.Inverter):
-                total += (part.idle_w or 0.0) if self.positions.get(part.id) != "off" else 0.0
-            elif isinstance(part, electric.PanelController):
-                total += part.idle_w or 0.0
-            elif isinstance(part, electric.Remote):
-                total += part.standby_w or 0.0
-            elif isinstance(part, heat.HeatPad) and self.positions.get(part.id) != "off":
-                around = self.space_c(part.space, clock_s)
-                held = 0.5 * ((part.on_c or 5.0) + (part.off_c or 12.0))
-                if around < (part.on_c or 5.0):
-                    total += min(part.power_w or 0.0, PAD_W_PER_K * (held - around))
+        for load in self._of(electric.Load):
+            total += (load.day_j or (load.rated_w or 0.0) * load.hours_s) / DAY_S
+        for inverter in self._of(electric.Inverter):
+            on = self.positions.get(inverter.id) != "off"
+            total += (inverter.idle_w or 0.0) if on else 0.0
+        total += sum(part.idle_w or 0.0 for part in self._of(electric.PanelController))
+        total += sum(part.standby_w or 0.0 for part in self._of(electric.Remote))
+        for pad in self._of(heat.HeatPad):
+            if self.positions.get(pad.id) == "off":
+                continue
+            around = self.space_c(pad.space, clock_s)
+            held = 0.5 * ((pad.on_c or 5.0) + (pad.off_c or 12.0))
+            if around < (pad.on_c or 5.0):
+                total += min(pad.power_w or 0.0, PAD_W_PER_K * (held - around))
         return total
 
     def allowed(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:

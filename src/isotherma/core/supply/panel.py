@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import exp, log
 from typing import Final
 
@@ -88,6 +89,7 @@ def current_a(curve: Curve, volts: float, sun: float, *, over_k: float = 0.0) ->
     return max(0.0, sun * curve.short_a - diode)
 
 
+@lru_cache(maxsize=1024)
 def on_element(curve: Curve, ohm: float, sun: float, *, over_k: float = 0.0) -> tuple[float, float]:
     """Give what an element wired straight to a panel draws.
 
@@ -121,6 +123,7 @@ def on_element(curve: Curve, ohm: float, sun: float, *, over_k: float = 0.0) -> 
     return low * low / ohm, low
 
 
+@lru_cache(maxsize=1024)  # edits seldom touch the roof
 def best_point(curve: Curve, sun: float, *, over_k: float = 0.0) -> tuple[float, float]:
     """Give the most a panel can give.
 

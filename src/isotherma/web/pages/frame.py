@@ -191,7 +191,7 @@ def make_frame(
         computed=outcome is not None,
         mend_piece="" if outcome else mend_piece(result) if isinstance(result, CoreError) else "",
         cells=cells,
-        cautions=outcome.cautions(habit) if outcome else (),
+        cautions=outcome.cautions(habit) if outcome and page == "shower" else (),
         undo=opened.undo_label,
         redo=opened.redo_label,
         notice=notice,
