@@ -21,6 +21,7 @@ from isotherma.core.brief import Draw
 from isotherma.core.engine.course import Course
 from isotherma.core.results.outcome import simulate
 from isotherma.core.thermal.store import advance, draw
+from isotherma.services.warming import calm
 
 
 def best(work: Callable[[], object], rounds: int) -> float:
@@ -100,6 +101,7 @@ def ten_days(course: Course, draws: tuple[Draw, ...]) -> object:
 
 def main() -> None:
     """Print the day of every demo variant, ten days of Folio, and the ratios."""
+    calm()
     for project in (drover(), folio(), curlew()):
         climate = catalogue.climate(project.brief.region, project.brief.month)
         for variant in project.variants[:2]:

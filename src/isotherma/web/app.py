@@ -25,6 +25,7 @@ from isotherma.web.guards import Guards
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.routes import design, home, sums, versions
+from isotherma.web.tidying import Tidying
 
 log = structlog.get_logger()
 
@@ -46,6 +47,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         Vehicles(open_sessions(engine)), Computing(), Flowing(), Comparing()
     )
     app.state.engine = engine
+    app.add_middleware(Tidying)
     app.add_middleware(Guards, hosts=hosts)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.include_router(home.router)

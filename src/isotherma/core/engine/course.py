@@ -131,6 +131,7 @@ class Course:
         self._standing: dict[tuple[tuple[str, str], ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._fixed: dict[int, _Lasting] = {}
+        self._watching: dict[tuple[int, str], tuple[int, int, int, int]] = {}
         self._known = settled(system)
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
@@ -415,6 +416,12 @@ class Course:
         """
         if outlet in self.named.rounds:
             return -2 - self.named.rounds.index(outlet), -1, -1, -1
+        key = (id(circuit), outlet)
+        if key not in self._watching:
+            self._watching[key] = self._watch(circuit, outlet)
+        return self._watching[key]
+
+    def _watch(self, circuit: Circuit, outlet: str) -> tuple[int, int, int, int]:
         for row, part_id in enumerate(circuit.mixers):
             if self._reaches(circuit, part_id, outlet):
                 hot, cold = circuit.valves.legs[row]
@@ -562,7 +569,7 @@ class Course:
         for part_id, joules in zip(self.named.sources, (given_now - given).tolist(), strict=True):
             if joules > 0.0:
                 sources[part_id] = sources.get(part_id, 0.0) + joules
-        changed = (bodies_now - bodies).tolist()
+        made = tuple(zip(self.named.stirred, (bodies_now - bodies).tolist(), strict=True))
         middle = 0.5 * (start + end)
         slot = self._slots.get(round(start, 3))
         if slot is not None and abs(slot.edge_s - end) < 1e-6:
@@ -572,9 +579,12 @@ class Course:
             air_c = self.climate.air_at_c(middle)
         stretch = Stretch(
             start_s=start, span_s=span, sources_j=sources,
-            bodies_j={key: row[0] for key, row in zip(self.named.stirred, changed, strict=True)},
-            pumped_s={key: now - pumped.get(key, 0.0) for key, now in pumped_now.items()},
-            starts={key: row[1] for key, row in zip(self.named.stirred, changed, strict=True)},
+            bodies_j={key: row[0] for key, row in made if row[0] != 0.0},
+            pumped_s={
+                key: now - before for key, now in pumped_now.items()
+                if now > (before := pumped.get(key, 0.0))
+            },
+            starts={key: row[1] for key, row in made if row[1] > 0.0},
             charge_w=charge, standing_w=standing, air_c=air_c, air_j=air_now_j - air_j,
         )  # fmt: skip
         self.stretches.append(stretch)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -158,11 +159,13 @@ class PartBase(Document):
         return self.name or self.title
 
     @classmethod
+    @cache
     def port(cls, name: str) -> Port | None:
         """Find a port by name, or None."""
         return next((port for port in cls.ports if port.name == name), None)
 
     @classmethod
+    @cache
     def ways(cls, at: str) -> tuple[tuple[str, str], ...]:
         """Give the pairs of ports between which it lets its medium pass, at a position.
 
