@@ -14,6 +14,7 @@ from isotherma.core.results.carried import battery_level, bottle_days
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.verdict import reason_words
+from isotherma.core.system.kinds.gas import GasBottle
 
 ENDS: dict[Carried, str] = {
     "battery": "the battery is empty",
@@ -86,7 +87,11 @@ def first_end(course: Course, day: Day, ledger: tuple[Entry, ...]) -> tuple[int,
     if level is not None and level.empty_s is not None:
         found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
     held = bottle_days(course, day, days)
-    if held is not None and held[0].held_s is not None:
+    spare = any(
+        isinstance(part, GasBottle) and part.spare for part in course.circuit.parts.values()
+    )
+    changed = held is not None and held[0].ended == "empty" and spare  # somebody joins the next
+    if held is not None and held[0].held_s is not None and not changed:
         failed_s = held[0].held_s
         found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
     fuel = by_name["diesel"]
