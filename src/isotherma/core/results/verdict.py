@@ -43,6 +43,8 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
             return "loses its flame: the gas bottle is empty or too cold"
         case WhyNot.NO_FUEL:
             return "loses its flame: the fuel has come to what must stay in the tank"
+        case WhyNot.DRY if draw.used_m3 < 1e-6:
+            return "gets no water: none is left in the tank"
         case WhyNot.DRY:
             return "stops when the fresh water runs out"
         case WhyNot.NEVER_WARM:

@@ -182,6 +182,14 @@ class Card:
 
 
 @dataclass(frozen=True, slots=True)
+class LastDayView:
+    """The first day of the trip unlike the day shown: its draws, a row each."""
+
+    number: int
+    rows: tuple[tuple[str, str, str, str, bool, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class ShowerPage:
     """What comes out of the head."""
 
@@ -200,6 +208,26 @@ class ShowerPage:
     panels: tuple[Panel, ...] = ()
     narrow_panels: tuple[Panel, ...] = ()
     beside: Beside | None = None
+    last_day: LastDayView | None = None
+
+
+def _last_day(outcome: Outcome | None, habit: Habit) -> LastDayView | None:
+    last = outcome.last_day if outcome is not None else None
+    if outcome is None or last is None:
+        return None
+    limit_s = outcome.brief.budgets.longest_wait_s
+    rows = tuple(
+        (
+            with_unit(draw.start_s, "clock"),
+            draw.draw.name,
+            duration_words(draw.wait_s) if draw.wait_s is not None else "never warm",
+            duration_words(draw.comfort_s),
+            draw.met,
+            reason_words(draw, limit_s, habit) or "as asked",
+        )
+        for draw in last.draws
+    )
+    return LastDayView(last.number, rows)
 
 
 def _readouts_json(
@@ -313,6 +341,7 @@ def shower_page(
         panels=panels,
         narrow_panels=narrow_panels,
         beside=side,
+        last_day=_last_day(outcome, habit),
     )
 
 

@@ -1,0 +1,295 @@
+"""Water that grows as it is heated: by how much, where it can go, what a relief valve lets out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import inf
+from typing import Final, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core import water
+from isotherma.core.engine import kernel
+from isotherma.core.engine.columns import COUNT, LAYER_KG, S_SET, S_VESSEL
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.hydraulics.network import OPEN
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.system.kinds import heat
+from isotherma.core.system.kinds.water import Accumulator, Pump, Relief
+
+Floats = NDArray[np.float64]
+
+AIR_PA: Final = 101_325.0
+LEAST_M3: Final = 1e-6  # a millilitre: less is a drip nobody sees
+
+
+@dataclass(frozen=True, slots=True)
+class Growth:
+    """What the water of a store that can be shut in does when it is heated.
+
+    `grows_m3` at most between two draws, `room_m3` that takes it up before a relief valve
+    opens (infinite where it gets back to a free surface), `reaches_pa` the pressure then,
+    over the air's (infinite where nothing gives), `relief_pa` what the relief valve is set to,
+    `let_out_m3` what it lets out a day.
+    """
+
+    part_id: str
+    label: str
+    grows_m3: float
+    room_m3: float
+    reaches_pa: float
+    relief_pa: float | None
+    let_out_m3: float
+
+    @property
+    def goes(self) -> Literal["back", "accumulator", "relief", "nowhere"]:
+        """Where it goes."""
+        if self.room_m3 == inf:
+            return "back"
+        if self.grows_m3 <= self.room_m3 and self.reaches_pa < inf:
+            return "accumulator"
+        return "nowhere" if self.relief_pa is None else "relief"
+
+
+def growths(course: Course, day: Day) -> tuple[Growth, ...]:
+    """Find what grows and where it can go, for every closed store, combi and canister.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+
+    Returns
+    -------
+    tuple of Growth
+        In the order of the parts; none open to a spout. [-]
+
+    Notes
+    -----
+    The store the day shows is followed row by row: with every outlet shut it may grow, what
+    it lost by cooling the pump has filled up. Others are taken from the fresh water's
+    temperature to their setting, once a day. Pipes and hoses give way a little; that is left
+    out, to be on the large side.
+
+    References
+    ----------
+    Mass of the water by the density of Wagner and Pruss (table); gas of the accumulator
+    isothermal: p (V_g − ΔV) = p_out V_g.
+    """
+    found = []
+    bodies, circuit = course.named.bodies, course.circuit
+    for part_id, row in zip(course.named.vessels, bodies.vessel, strict=True):
+        part = circuit.parts[part_id]
+        opens = isinstance(part, heat.Store) and part.nature != "closed"
+        if opens or isinstance(part, heat.SunContainer):
+            continue
+        back, accumulators, reliefs = _reached(circuit, part_id)
+        kept_pa = _kept_pa(circuit)
+        gas_m3 = sum(_gas_m3(item, kept_pa) for item in accumulators)
+        set_pa = min((item.set_pa or inf for item in reliefs), default=None)
+        room = inf if back else _room_m3(gas_m3, kept_pa, set_pa)
+        if part_id == day.vessel:
+            grows, out = followed(
+                day.log[:, kernel.LOG_COLUMNS :], day.log[:, kernel.MASS], float(row[LAYER_KG]),
+                room if set_pa is not None else inf,
+            )  # fmt: skip
+        else:
+            vessel = course.named.vessels.index(part_id)
+            hot_c = max(
+                (float(source[S_SET]) for source in bodies.source if source[S_VESSEL] == vessel),
+                default=course.conditions.fresh_c,
+            )
+            mass = float(row[LAYER_KG]) * int(row[COUNT])
+            cold = water.density_kg_per_m3(course.conditions.fresh_c)
+            grows = max(0.0, mass / water.density_kg_per_m3(min(hot_c, 99.0)) - mass / cold)
+            out = max(0.0, grows - room) if set_pa is not None else 0.0
+        found.append(
+            Growth(part_id, part.label, grows, room, _reaches_pa(grows, gas_m3, kept_pa, back),
+                   set_pa, out)
+        )  # fmt: skip
+    return tuple(found)
+
+
+def followed(
+    layers_c: Floats, drawn_kg: Floats, layer_kg: float, room_m3: float
+) -> tuple[float, float]:
+    """Follow a shut store through a day.
+
+    Parameters
+    ----------
+    layers_c : array of float, shape (rows, layers)
+        Its layers at the end of every row. [°C]
+    drawn_kg : array of float, shape (rows,)
+        What left the head in a row. [kg]
+    layer_kg : float
+        Water of a layer. [kg]
+    room_m3 : float
+        What takes growth up before the relief valve opens. [m³]
+
+    Returns
+    -------
+    tuple of float
+        The most it grew between two draws, and what the relief valve let out. [m³, m³]
+    """
+    if not len(layers_c) or layers_c.shape[1] == 0:
+        return 0.0, 0.0
+    axis = np.arange(111, dtype=np.float64)
+    volumes = (layer_kg / np.interp(layers_c, axis, water.DENSITY)).sum(axis=1)
+    base, most, out = volumes[0], 0.0, 0.0
+    for volume, drawn in zip(volumes.tolist(), drawn_kg.tolist(), strict=True):
+        if drawn > 0.0 or volume < base:  # an open outlet, or the pump filled up what shrank
+            base = volume
+            continue
+        most = max(most, volume - base)
+        if volume - base > room_m3:
+            out += volume - base - room_m3
+            base = volume - room_m3
+    return float(most), float(out)
+
+
+def _reached(
+    circuit: Circuit, part_id: str
+) -> tuple[bool, tuple[Accumulator, ...], tuple[Relief, ...]]:
+    """Walk from a store to where its water can push, with every outlet shut."""
+    nodes = {node for (key, _), node in circuit.node.items() if key == part_id}
+    waiting, reliefs, back = list(nodes), {}, False
+    while waiting:
+        at = waiting.pop()
+        for index, link in enumerate(circuit.links):
+            if at not in (link.start, link.end) or link.way.role == "end":
+                continue
+            if circuit.shut[index] != OPEN:
+                continue
+            if link.way.role == "relief":
+                part = circuit.parts[link.item]
+                if isinstance(part, Relief):
+                    reliefs[part.id] = part
+                continue
+            one_way = link.way.one_way or bool(circuit.net.one_way[index])
+            if at == link.end and one_way:
+                continue
+            other = link.end if at == link.start else link.start
+            if circuit.net.given[other]:
+                back = True
+            elif other not in nodes:
+                nodes.add(other)
+                waiting.append(other)
+    kept = tuple(
+        part for part in circuit.parts.values()
+        if isinstance(part, Accumulator) and part.volume_m3
+        and circuit.node.get((part.id, "inlet")) in nodes
+    )  # fmt: skip
+    return back, kept, tuple(reliefs.values())
+
+
+def _kept_pa(circuit: Circuit) -> float:
+    """Give the pressure pumps leave when they stop, over the air's [Pa]."""
+    return max(
+        (
+            part.cut_out_pa or part.shut_pressure_pa or 0.0
+            for part in circuit.parts.values()
+            if isinstance(part, Pump) and circuit.at.get(part.id) != "off"
+        ),
+        default=0.0,
+    )
+
+
+def _gas_m3(part: Accumulator, kept_pa: float) -> float:
+    """Give the gas left in an accumulator at the pressure the pump leaves."""
+    pre = (part.precharge_pa or 0.0) + AIR_PA
+    return (part.volume_m3 or 0.0) * min(1.0, pre / (kept_pa + AIR_PA))
+
+
+def _room_m3(gas_m3: float, kept_pa: float, set_pa: float | None) -> float:
+    if set_pa is None:
+        return gas_m3
+    return gas_m3 * max(0.0, 1.0 - (kept_pa + AIR_PA) / (set_pa + AIR_PA))
+
+
+def _reaches_pa(grows_m3: float, gas_m3: float, kept_pa: float, back: bool) -> float:
+    if back or grows_m3 <= 0.0:
+        return kept_pa
+    if grows_m3 >= gas_m3:
+        return inf
+    return (kept_pa + AIR_PA) * gas_m3 / (gas_m3 - grows_m3) - AIR_PA
+
+
+def growth_words(course: Course, day: Day, habit: Habit) -> list[str]:
+    """Say where growing water has no room.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    list of str
+        Nothing where it gets back or is taken up under a relief valve. [-]
+    """
+    found = []
+    for item in growths(course, day):
+        if item.grows_m3 < LEAST_M3:
+            continue
+        grows = with_unit(item.grows_m3, "volume", habit, 2)
+        begin = f"Heated with every tap shut, the water of {item.label} grows by {grows}"
+        if item.goes == "nowhere":
+            found.append(
+                f"{begin} and nothing takes it up: no way back to the tank, no room in an "
+                "accumulator, no relief valve. The pressure rises until something gives. Fit a "
+                "relief valve led outside and below, with nothing between that can shut."
+            )
+        elif item.goes == "accumulator" and item.relief_pa is None:
+            found.append(
+                f"{begin}; the accumulator takes it up at "
+                f"{with_unit(item.reaches_pa, 'pressure', habit)}, and no relief valve guards it. "
+                "Fit one, led outside and below, with nothing between that can shut."
+            )
+        elif item.goes == "relief" and item.let_out_m3 > LEAST_M3:
+            found.append(
+                f"{begin}; the relief valve lets out up to "
+                f"{with_unit(item.let_out_m3, 'volume', habit, 2)} a day. Lead it outside and "
+                "below, where nobody stands; an accumulator beside the store, behind the check "
+                "valve, keeps it."
+            )
+    return found
+
+
+def growth_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
+    """Give the same as plain values, for a file.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+
+    Returns
+    -------
+    list of mappings
+        `part`, `grows_l`, `room_l`, `goes`, `reaches_bar`, `relief_bar`, `let_out_l_per_day`;
+        null for what has no bound. [L, bar]
+    """
+    return [
+        {
+            "part": item.part_id,
+            "grows_l": item.grows_m3 * 1e3,
+            "room_l": item.room_m3 * 1e3 if item.room_m3 < inf else None,
+            "goes": item.goes,
+            "reaches_bar": item.reaches_pa / 1e5 if item.reaches_pa < inf else None,
+            "relief_bar": item.relief_pa / 1e5 if item.relief_pa is not None else None,
+            "let_out_l_per_day": item.let_out_m3 * 1e3,
+        }
+        for item in growths(course, day)
+    ]
