@@ -59,7 +59,7 @@ def test_ten_litres_from_ten_to_sixty_grow_by_a_sixth_of_a_litre():
 
 def test_a_relief_lets_out_what_finds_no_room():
     layers = np.array([[10.0], [60.0], [55.0], [60.0]])
-    most, out = followed(layers, np.zeros(4), 10.0, 0.05e-3)
+    _, out = followed(layers, np.zeros(4), 10.0, 0.05e-3)
     first = grown(10.0, 10.0, 60.0) - 0.05e-3
     assert out == pytest.approx(first, rel=0.01)  # cooled and heated again it finds the room it had
     none, all_of_it = followed(layers, np.zeros(4), 10.0, 0.0)
