@@ -10,7 +10,7 @@ from isotherma.core.results.band import Range
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.damp import vapours
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.expansion import growth_rows
+from isotherma.core.results.expansion import expansion_rows
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outages import if_fails
@@ -231,7 +231,7 @@ def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[s
         "cautions": list(outcome.cautions(habit)),
         "supply": _supply(outcome),
         "last_day": _last_day(outcome, habit),
-        "expansion": growth_rows(outcome.course, outcome.timeline),
+        "expansion": expansion_rows(outcome.course, outcome.timeline),
         "lost": _lost(outcome),
         "damp": _damp(outcome),
         "frost": _frost(outcome),

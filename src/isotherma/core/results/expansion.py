@@ -28,7 +28,7 @@ LEAST_M3: Final = 1e-6  # a millilitre: less is a drip nobody sees
 
 
 @dataclass(frozen=True, slots=True)
-class Growth:
+class Expansion:
     """What the water of a store that can be shut in does when it is heated.
 
     `grows_m3` at most between two draws, `room_m3` that takes it up before a relief valve
@@ -55,7 +55,7 @@ class Growth:
         return "nowhere" if self.relief_pa is None else "relief"
 
 
-def growths(course: Course, day: Day) -> tuple[Growth, ...]:
+def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
     """Find what grows and where it can go, for every closed store, combi and canister.
 
     Parameters
@@ -67,7 +67,7 @@ def growths(course: Course, day: Day) -> tuple[Growth, ...]:
 
     Returns
     -------
-    tuple of Growth
+    tuple of Expansion
         In the order of the parts; none open to a spout. [-]
 
     Notes
@@ -110,7 +110,7 @@ def growths(course: Course, day: Day) -> tuple[Growth, ...]:
             grows = max(0.0, mass / water.density_kg_per_m3(min(hot_c, 99.0)) - mass / cold)
             out = max(0.0, grows - room) if set_pa is not None else 0.0
         found.append(
-            Growth(part_id, part.label, grows, room, _reaches_pa(grows, gas_m3, kept_pa, back),
+            Expansion(part_id, part.label, grows, room, _reaches_pa(grows, gas_m3, kept_pa, back),
                    set_pa, out)
         )  # fmt: skip
     return tuple(found)
@@ -220,7 +220,7 @@ def _reaches_pa(grows_m3: float, gas_m3: float, kept_pa: float, back: bool) -> f
     return (kept_pa + AIR_PA) * gas_m3 / (gas_m3 - grows_m3) - AIR_PA
 
 
-def growth_words(course: Course, day: Day, habit: Habit) -> list[str]:
+def expansion_words(course: Course, day: Day, habit: Habit) -> list[str]:
     """Say where growing water has no room.
 
     Parameters
@@ -238,7 +238,7 @@ def growth_words(course: Course, day: Day, habit: Habit) -> list[str]:
         Nothing where it gets back or is taken up under a relief valve. [-]
     """
     found = []
-    for item in growths(course, day):
+    for item in expansions(course, day):
         if item.grows_m3 < LEAST_M3:
             continue
         grows = with_unit(item.grows_m3, "volume", habit, 2)
@@ -265,7 +265,7 @@ def growth_words(course: Course, day: Day, habit: Habit) -> list[str]:
     return found
 
 
-def growth_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
+def expansion_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
     """Give the same as plain values, for a file.
 
     Parameters
@@ -291,5 +291,5 @@ def growth_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
             "relief_bar": item.relief_pa / 1e5 if item.relief_pa is not None else None,
             "let_out_l_per_day": item.let_out_m3 * 1e3,
         }
-        for item in growths(course, day)
+        for item in expansions(course, day)
     ]

@@ -14,7 +14,7 @@ from isotherma.core.engine.running import run_day
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, draw_results
-from isotherma.core.results.expansion import growth_words
+from isotherma.core.results.expansion import expansion_words
 from isotherma.core.results.last_day import LastDay, first_day, last_day
 from isotherma.core.results.ledger import Entry, make_ledger
 from isotherma.core.results.supply_words import supply_words
@@ -120,7 +120,7 @@ class Outcome:
         if self.last_day is not None:
             found.append(self.last_day.words(self.brief, self.draws, habit))
         found += supply_words(self.course, self.timeline, habit)
-        found += growth_words(self.course, self.timeline, habit)
+        found += expansion_words(self.course, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
             found.append(
