@@ -124,6 +124,12 @@ def main() -> None:
         lambda: bare(np.linspace(10.0, 60.0, 12), 600_000),
         9,
     )
+    asked = partial(simulate, project.brief, system, climate)
+    answered, beside = in_turn(asked, lambda: bare(np.linspace(10.0, 60.0, 12), 600_000), 15)
+    print(
+        f"ten days of Folio, answered (the day they repeat, the day before it, every budget): "
+        f"{answered * 1e3:.0f} ms, {answered / beside:.1f} bare loops"
+    )
     print(f"ten days of Folio, each stepped: {took * 1e3:.0f} ms, {took / yard:.0f} bare loops")
     print(f"a bare loop: {yard * 1e3:.0f} ms")
     mine, theirs = best(ours, 15), best(stiff, 5)

@@ -124,7 +124,7 @@ class Course:
         climate: Climate,
         fine_s: float = FINE_S,
     ) -> None:
-        self.fine_s = fine_s
+        self.fine_s = self._finest_s = fine_s
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[object, ...], Circuit] = {}
@@ -521,7 +521,9 @@ class Course:
             if self.mode.called or self.mode.loops or self._turns():
                 point = self.point({})
                 if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
-                    self._heat(min(goal, self.clock + SEGMENT_S), point, draw, phase)
+                    # a day that only warms up shows nobody its steps
+                    segment = SEGMENT_S if self.fine_s <= self._finest_s else 4.0 * SEGMENT_S
+                    self._heat(min(goal, self.clock + segment), point, draw, phase)
                     continue
             self._rest(goal, draw, phase)
         self.mode.loops = pressed

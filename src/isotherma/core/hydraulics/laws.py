@@ -52,7 +52,7 @@ def colebrook(reynolds: float, relative_roughness: float) -> tuple[float, float]
         miss = x + 2.0 * log10(inside)
         step = miss / (1.0 + 2.0 / log(10.0) * 2.51 / reynolds / inside)
         x -= step
-        if abs(step) < 1e-13 * x:
+        if abs(step) < 1e-8 * x:  # what is left is its square
             break
     inside = rough + 2.51 * x / reynolds
     grip = 2.0 / log(10.0) * 2.51 / inside

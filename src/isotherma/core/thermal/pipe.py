@@ -148,6 +148,14 @@ def push(
 
 
 @lean
+def _gone(x: float) -> float:
+    """Give 1 − exp(−x); in short steps by its series, which is exact to 1e-11 there."""
+    if x < 0.05:
+        return x * (1.0 - x / 2.0 * (1.0 - x / 3.0 * (1.0 - x / 4.0 * (1.0 - x / 5.0))))
+    return 1.0 - exp(-x)
+
+
+@lean
 def exchange(
     water: Floats,
     wall: Floats,
@@ -175,7 +183,7 @@ def exchange(
     per_wall = 1.0 / wall_j
     full = per_cell + per_wall
     grip = film_w * duration_s
-    here = (1.0 - exp(-grip * (1.0 - offset) * full)) / full
+    here = _gone(grip * (1.0 - offset) * full) / full
     here_cell, here_wall = here * per_cell, here * per_wall
     # the ring's cells in the order of the walls, without the last: two plain stretches
     turn = count - head if head > 0 else count - 1
@@ -193,11 +201,11 @@ def exchange(
         at = start - 1 if head > 0 else last
         per_last = 1.0 / (last_kg * specific_j)
         pair = per_last + per_wall
-        heat = (water[at] - wall[last]) * (1.0 - exp(-grip * (1.0 - offset) * pair)) / pair
+        heat = (water[at] - wall[last]) * _gone(grip * (1.0 - offset) * pair) / pair
         water[at] -= heat * per_last
         wall[last] += heat * per_wall
     if offset > 1e-9:
-        beyond = (1.0 - exp(-grip * offset * full)) / full
+        beyond = _gone(grip * offset * full) / full
         beyond_cell, beyond_wall = beyond * per_cell, beyond * per_wall
         for j in range(turn):
             gap = water[start + j] - wall[first + j + 1]
@@ -209,10 +217,10 @@ def exchange(
             wall[first + j + 1] += gap * beyond_wall
         per_buffer = 1.0 / (ring[index, 1] * specific_j)
         pair = per_buffer + per_wall
-        heat = (ring[index, 2] - wall[first]) * (1.0 - exp(-grip * offset * pair)) / pair
+        heat = (ring[index, 2] - wall[first]) * _gone(grip * offset * pair) / pair
         ring[index, 2] -= heat * per_buffer
         wall[first] += heat * per_wall
-    left = 1.0 - exp(-loss_w * duration_s * per_wall)
+    left = _gone(loss_w * duration_s * per_wall)
     lost = 0.0
     for j in range(first, last + 1):
         fall = (wall[j] - ambient_c) * left
