@@ -6,7 +6,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from isotherma.services.kept import Kept
+from isotherma.catalogue.demo import drover
+from isotherma.services.kept import Kept, text_of
 
 
 def test_it_is_found_once():
@@ -49,3 +50,19 @@ def test_several_threads_get_the_same():
     with ThreadPoolExecutor(8) as pool:
         found = list(pool.map(lambda n: kept.once(n % 20, lambda: n % 20), range(400)))
     assert found == [n % 20 for n in range(400)]
+
+
+def test_equal_documents_have_the_same_text_and_others_not():
+    one, same = drover().brief, drover().brief
+    assert one is not same and text_of(one) == text_of(same) == text_of(one)
+    other = one.model_copy(update={"days": one.days + 1})
+    assert text_of(other) != text_of(one)
+    assert type(one).model_validate_json(text_of(one)) == one
+
+
+def test_texts_never_follow_an_id_that_was_given_again():
+    base = drover().brief
+    for days in range(1, 400):  # more than are kept, each gone before the next is made
+        brief = base.model_copy(update={"days": days})
+        assert f'"days":{days},' in text_of(brief)
+        del brief

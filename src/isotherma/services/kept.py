@@ -8,7 +8,6 @@ from threading import Lock
 from typing import Generic, TypeVar
 
 from isotherma.core.fields import Document
-from isotherma.core.project import canonical_json
 
 V = TypeVar("V")
 
@@ -49,8 +48,8 @@ _texts: Kept[tuple[Document, str]] = Kept(200)
 
 
 def text_of(document: Document) -> str:
-    """Write a frozen document as canonical JSON, once for each object.
+    """Write a frozen document as text that is the same for equal ones, once for each object.
 
     Kept with its text a document lives on, so its id stays its own.
     """
-    return _texts.once(id(document), lambda: (document, canonical_json(document)))[1]
+    return _texts.once(id(document), lambda: (document, document.model_dump_json()))[1]

@@ -41,7 +41,7 @@ from isotherma.core.engine.record import Balance, Carried, Day, Drawn, Stretch, 
 from isotherma.core.engine.supplies import Levels, Supplies, full_levels
 from isotherma.core.engine.taking import NET_J_PER_KG, Takers
 from isotherma.core.engine.washing import MOVING, REST, wash
-from isotherma.core.flows.circuit import Circuit, make_circuit
+from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
@@ -128,6 +128,7 @@ class Course:
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.conditions = surroundings(brief, system, standing, climate)
         self._circuits: dict[tuple[object, ...], Circuit] = {}
+        self._laid: Laid = {}
         self._standing: dict[tuple[tuple[str, str], ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._fixed: dict[int, _Lasting] = {}
@@ -283,7 +284,7 @@ class Course:
                 positions = tuple(Position(part=key, at=at) for key, at in stands)
                 state = base.model_copy(update={"positions": positions})
                 self._standing[stands] = make_circuit(
-                    self.system, state, self.conditions, known=self._known
+                    self.system, state, self.conditions, known=self._known, laid=self._laid
                 )
             self._circuits[key] = self._standing[stands]
         return self._circuits[key]

@@ -92,12 +92,17 @@ class Circuit:
     conditions: Conditions
 
 
+Laid = dict[tuple[str, str, bool], list[Way]]
+
+
 class _Builder:
     """Collects nodes and links of the network of one state."""
 
     def __init__(
-        self, system: System, state: State | None, conditions: Conditions, known: System | None
-    ) -> None:
+        self, system: System, state: State | None, conditions: Conditions, known: System | None,
+        laid: Laid | None,
+    ) -> None:  # fmt: skip
+        self.laid = laid if laid is not None else {}
         self.system = known or settled(system)
         self.conditions = conditions
         self.parts = {part.id: part for part in self.system.parts}
@@ -178,16 +183,20 @@ class _Builder:
             for alias, port in ALIASES.get(type(part), {}).items():
                 if (part.id, alias) in self.joined:
                     self.add(part, Way(alias, port), 0.0)
-            stands = Place(
-                bore_m=self._bore_before(part),
-                at=self.at.get(part.id, ""),
-                fitted=tuple(inside if host is not None else self.fitted.get(part.id, ())),
-                host=host,
-                conditions=self.conditions,
-                volts_v=self.system.volts_v,
-                moved=part.id in self.moved,
-            )
-            for way in ways_of(part, stands):
+            at, moved = self.at.get(part.id, ""), part.id in self.moved
+            key = (part.id, at, moved)
+            if key not in self.laid:
+                stands = Place(
+                    bore_m=self._bore_before(part),
+                    at=at,
+                    fitted=tuple(inside if host is not None else self.fitted.get(part.id, ())),
+                    host=host,
+                    conditions=self.conditions,
+                    volts_v=self.system.volts_v,
+                    moved=moved,
+                )
+                self.laid[key] = ways_of(part, stands)
+            for way in self.laid[key]:
                 self.add(part, way, way.rise_m)
 
     def add(self, part: AnyKind, way: Way, rise_m: float) -> None:
@@ -288,6 +297,7 @@ def make_circuit(
     conditions: Conditions | None = None,
     *,
     known: System | None = None,
+    laid: Laid | None = None,
 ) -> Circuit:
     """Compile the network of a state.
 
@@ -301,6 +311,9 @@ def make_circuit(
         Temperatures and levels. [-]
     known : System or None
         The same document with likely figures written in, where it is at hand. [-]
+    laid : dict or None
+        Ways through parts by how they stand, kept from one state of this very document under
+        these very conditions to the next; filled here. [-]
 
     Returns
     -------
@@ -309,7 +322,7 @@ def make_circuit(
         refused if water would pass it. [-]
     """
     stands = conditions or Conditions()
-    build = _Builder(system, state, stands, known)
+    build = _Builder(system, state, stands, known, laid)
     build.entered = {part.id: part for part in system.parts}
     build.add_parts()
     build.add_runs()
