@@ -37,11 +37,15 @@ class Kept(Generic[V]):
                 self._found.move_to_end(key)
                 return self._found[key]
         found = find()
+        self.put(key, found)
+        return found
+
+    def put(self, key: Hashable, value: V) -> None:
+        """Keep what is known already."""
         with self._lock:
-            self._found[key] = found
+            self._found[key] = value
             while len(self._found) > self._most:
                 self._found.popitem(last=False)
-        return found
 
 
 _texts: Kept[tuple[Document, str]] = Kept(200)

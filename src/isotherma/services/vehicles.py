@@ -6,7 +6,6 @@ import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
 
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -15,6 +14,7 @@ from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
 from isotherma.files.migrations import migrated
+from isotherma.services.kept import Kept
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 
@@ -72,11 +72,15 @@ class Listed:
     project: Project
 
 
-@lru_cache(maxsize=64)
-def _parsed(document: str, version: int) -> Project:
-    """Read a stored document; kept, since documents are frozen and revisions never change.
+# documents are frozen and revisions never change
+_read: Kept[Project] = Kept(64)
 
-    What was just saved is read back too: one that cannot be read must not be kept.
+
+def _parsed(document: str, version: int) -> Project:
+    """Read a stored document.
+
+    What an operation made is read back when it is saved: one that cannot be read must not be
+    kept. What was validated as a whole just before need not be.
     """
     if version == FORMAT_VERSION:
         return Project.model_validate_json(document)
@@ -85,7 +89,8 @@ def _parsed(document: str, version: int) -> Project:
 
 def _project_of(revision: Revision) -> Project:
     """Read what a revision holds, in whatever format it was stored."""
-    return _parsed(revision.document, revision.format_version)
+    document, version = revision.document, revision.format_version
+    return _read.once((document, version), lambda: _parsed(document, version))
 
 
 class Vehicles:
@@ -138,14 +143,16 @@ class Vehicles:
             self._append(session, vehicle, project, label)
             return vehicle.id
 
-    def _append(self, session: Session, vehicle: Vehicle, project: Project, label: str) -> None:
+    def _append(self, session: Session, vehicle: Vehicle, project: Project, label: str) -> str:
+        document = canonical_json(project)
         queries.append(
             session,
             vehicle,
             label=label[:200],
             format_version=FORMAT_VERSION,
-            document=canonical_json(project),
+            document=document,
         )
+        return document
 
     def change(self, vehicle_id: int, operation: Operation, label: str) -> Opened:
         """Apply an operation to the newest state and keep what comes out."""
@@ -185,8 +192,9 @@ class Vehicles:
             if conflicts:
                 raise NewerElsewhere(conflicts, head.id)
             if wanted:
-                after = set_values(now, wanted)
-                self._append(session, vehicle, after, label)
+                after = set_values(now, wanted)  # validated as a whole
+                document = self._append(session, vehicle, after, label)
+                _read.put((document, FORMAT_VERSION), after)
             return self._opened(session, vehicle)
 
     def undo(self, vehicle_id: int, base_id: int) -> Opened:
