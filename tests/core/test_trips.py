@@ -13,11 +13,13 @@ from hypothesis import strategies as st
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
+from isotherma.core import water
 from isotherma.core.climate import Climate
+from isotherma.core.engine.running import FRESH_KG_PER_M3
 from isotherma.core.engine.supplies import Levels, Supplies
 from isotherma.core.engine.taking import DIESEL_J_PER_M3, NET_J_PER_KG
 from isotherma.core.quantity import Habit
-from isotherma.core.results.draws import WhyNot
+from isotherma.core.results.draws import WhyNot, draw_results
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.supply.battery import after_stretch, over_days
 from isotherma.core.system import System
@@ -319,3 +321,102 @@ def test_the_day_a_division_gives_is_never_past_the_trip():
     bottle = next(part for part in built.parts if part.kind == "gas_bottle")
     enough = changed(built, bottle.id, gas_kg=2.2 * per_day)
     assert floor(2.2) == asked.days and simulate(asked, enough, MILD).last_day is None
+
+
+# --- the same trip, every day stepped ---
+
+
+def stepped(outcome: Outcome, days: int, watched_s: float) -> tuple[int, Any]:
+    """Run day after day, carrying water and levels on; give the first on which something ends."""
+    course = outcome.course
+    asked = course.brief
+    order = tuple(
+        draw.settled(course.conditions.fresh_c)
+        for draw in sorted(asked.draws, key=lambda item: item.start_s)
+    )
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    tank = sum(getattr(part, "volume_m3", 0.0) or 0.0 for part in course.circuit.parts.values()
+               if part.kind in ("fresh_tank", "gravity_bag", "loose_container"))  # fmt: skip
+    left_kg = tank * (1 - asked.reserve) * FRESH_KG_PER_M3
+    levels = course.supplies.full
+    other = asked.other_fresh_m3 * FRESH_KG_PER_M3 / 86400
+    there = course._twin()
+    for number in range(1, days + 1):
+        day = there.day(order, left_kg, other, levels, watched_s)
+        draws = draw_results(there, day, asked.budgets.longest_wait_s)
+        if day.ended or any(drawn.dry for drawn in day.drawn):
+            return number, (day, draws)
+        left_kg -= sum(draw.used_m3 for draw in draws) * density + other * 86400
+        levels = there.supplies.left
+    return 0, None
+
+
+def tight(budget: str, days: float) -> Outcome:
+    """A trip that so many days of one budget are carried for."""
+    if budget == "gas":
+        per_day = entry(on_gas(50.0), "gas").used_per_day
+        return on_gas(days * per_day)
+    if budget == "battery":
+        asked = brief(shower(start_s=6 * 3600.0), shower(2, start_s=20 * 3600.0), days=9)
+        return run(asked, fed(days * 2.0e6, 2.0e6))
+    if budget == "diesel":
+        asked, built = roomy("diesel-combi", days=9)
+        climate = catalogue.climate(asked.region, 1)
+        per_day = entry(simulate(asked, built, climate), "diesel").used_per_day
+        tank = next(part for part in built.parts if part.kind == "fuel_tank")
+        return simulate(
+            asked, changed(built, tank.id, volume_m3=0.01 + days * per_day, kept_m3=0.01), climate
+        )
+    asked = brief(shower(), shower(2, start_s=64800.0), days=9, reserve=0.0)
+    per_day = entry(run(asked, system(tank_l=900.0)), "fresh").used_per_day
+    return run(asked, system(tank_l=days * per_day * 1e3))
+
+
+@pytest.mark.parametrize("budget", ["gas", "battery", "diesel", "fresh"])
+@pytest.mark.parametrize("days", [1.6, 3.4])
+def test_it_is_the_day_a_stepped_trip_ends_on(budget, days):
+    outcome = tight(budget, days)
+    played = outcome.last_day
+    assert played is not None
+    watched_s = played.timeline.ended[0].clock_s if played.timeline.ended else 43200.0
+    number, found = stepped(outcome, 6, watched_s)
+    assert number == played.number == floor(days) + 1
+    day, draws = found
+    assert [item.carried for item in day.ended] == [i.carried for i in played.timeline.ended]
+    for one, other in zip(day.ended, played.timeline.ended, strict=True):
+        # stepped days wander by where a thermostat stands in its cycle
+        assert one.clock_s == pytest.approx(other.clock_s, abs=1800.0)
+    assert [draw.why_not for draw in draws] == [draw.why_not for draw in played.draws]
+
+
+def test_a_next_day_with_everything_full_is_the_day_again():
+    """Nothing is forgotten or made anew on the way into the twin."""
+    outcome = run(brief(shower(), shower(2, start_s=64800.0), day_start="standing"), system())
+    course = outcome.course
+    order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
+    again = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=True)
+    for one, other in zip(
+        draw_results(course, again, 60.0), outcome.draws, strict=True
+    ):  # fmt: skip
+        assert one.comfort_s == pytest.approx(other.comfort_s, abs=3.0)
+        assert one.mean_c == pytest.approx(other.mean_c, abs=0.2)
+    morning = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=False)
+    assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
+
+
+def test_a_last_day_with_moves_to_another_state():
+    """A day that is spent in two states ends like any other."""
+    layout = layouts()["coolant-coil"]
+    state = layout.system.states[1].id
+    moved = tuple(
+        draw.model_copy(update={"state": state if at == 1 else None})
+        for at, draw in enumerate(layout.brief.draws)
+    )
+    asked = layout.brief.model_copy(update={"draws": moved, "days": 20})
+    climate = catalogue.climate(asked.region, asked.month)
+    outcome = simulate(asked, layout.system, climate)
+    before = {key: [a.copy() for a in c.state] for key, c in outcome.course._elsewhere.items()}
+    last = outcome.last_day
+    assert last is not None and last.timeline.balance.energy_error_share < 1e-6
+    for key, course in outcome.course._elsewhere.items():
+        assert all((a == b).all() for a, b in zip(course.state, before[key], strict=True))

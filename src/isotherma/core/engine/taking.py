@@ -227,9 +227,7 @@ class Takers:
         if isinstance(part, heat.Combi):
             if part.fuel in NET_J_PER_KG:
                 return (_Way("heat", "gas", COMBI_SHARE, NET_J_PER_KG[part.fuel]),)
-            if part.fuel == "diesel":
-                return (_Way("heat", "diesel", COMBI_SHARE, DIESEL_J_PER_M3),)
-            return (_Way("heat", "mains", 1.0, 1.0),)
+            return (_Way("heat", "diesel", COMBI_SHARE, DIESEL_J_PER_M3),)
         if isinstance(part, heat.ThroughFlowElectric):
             return (_Way("heat", "mains", 1.0, 1.0),)
         if isinstance(part, heat.Element):
