@@ -67,6 +67,8 @@ def _print(outcome: Outcome, habit: Habit) -> None:
         mark = " ←" if entry.binds else ""
         used = with_unit(entry.used, entry.style, habit)
         print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
+    if words := outcome.last_day_words(habit):
+        print(f"  {words}")
     for caution in outcome.cautions(habit):
         print(f"  ! {caution}")
 

@@ -86,7 +86,7 @@ def test_the_day_shown_knows_nothing_of_a_bottle_that_ends_later():
 
 def test_words_say_day_clock_and_who_goes_without():
     outcome = on_gas(2.5 * entry(on_gas(50.0), "gas").used_per_day)
-    words = " ".join(outcome.cautions(HABIT))
+    words = outcome.last_day_words(HABIT)
     assert "On day 3 the gas bottle is empty at 16:" in words
     assert f"“{outcome.draws[1].draw.name}” loses its flame" in words
 

@@ -58,7 +58,7 @@ def test_the_shower_page_plays_the_day_the_tank_runs_dry(client, demo, habit):
     ]  # fmt: skip
     assert "stops when the fresh water runs out" in rows[0][2]
     assert "gets no water: none is left in the tank" in rows[1][2] and rows[1][3] == "never warm"
-    assert any("On day 2 the fresh water runs out" in text(item) for item in page(class_="caution"))
+    assert "On day 2 the fresh water runs out" in text(panel.p)
 
 
 def test_other_pages_do_not_play_it(client, demo, monkeypatch):

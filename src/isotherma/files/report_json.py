@@ -104,7 +104,7 @@ def _last_day(outcome: Outcome, habit: Habit) -> dict[str, Any] | None:
         return None
     return {
         "day": last.number,
-        "words": last.words(outcome.brief, outcome.draws, habit),
+        "words": outcome.last_day_words(habit),
         "ended": [
             {"what": item.carried, "how": item.how, "at_s": item.clock_s}
             for item in last.timeline.ended

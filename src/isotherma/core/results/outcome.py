@@ -56,6 +56,12 @@ class Outcome:
         """The first day of the trip unlike this one, since something ends; played when asked."""
         return last_day(self.course, self.timeline, self.ledger)
 
+    def last_day_words(self, habit: Habit) -> str:
+        """Say what ends on it and what comes of that; "" where all days are alike."""
+        if self.last_day is None:
+            return ""
+        return self.last_day.words(self.brief, self.draws, habit)
+
     def verdict(self, habit: Habit) -> str:
         """Make the sentence in a person's units."""
         return verdict(self.brief, self.draws, self.ledger, habit)
@@ -117,8 +123,6 @@ class Outcome:
                 f"This variant lacks the state of {_listed(strange)}; taken as it stands here."
             )
         found += self._round()
-        if self.last_day is not None:
-            found.append(self.last_day.words(self.brief, self.draws, habit))
         found += supply_words(self.course, self.timeline, habit)
         found += expansion_words(self.course, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]

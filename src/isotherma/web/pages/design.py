@@ -186,6 +186,7 @@ class LastDayView:
     """The first day of the trip unlike the day shown: its draws, a row each."""
 
     number: int
+    words: str
     rows: tuple[tuple[str, str, str, str, bool, str], ...]
 
 
@@ -227,7 +228,7 @@ def _last_day(outcome: Outcome | None, habit: Habit) -> LastDayView | None:
         )
         for draw in last.draws
     )
-    return LastDayView(last.number, rows)
+    return LastDayView(last.number, outcome.last_day_words(habit), rows)
 
 
 def _readouts_json(
