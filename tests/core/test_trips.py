@@ -420,3 +420,31 @@ def test_a_last_day_with_moves_to_another_state():
     assert last is not None and last.timeline.balance.energy_error_share < 1e-6
     for key, course in outcome.course._elsewhere.items():
         assert all((a == b).all() for a, b in zip(course.state, before[key], strict=True))
+
+
+def pump_on(amps: float) -> System:
+    """The usual route, its pump behind a fuse of a battery."""
+    base = system()
+    data = base.model_dump()
+    data["parts"] = [
+        *data["parts"],
+        {"kind": "circuit", "id": "fuse", "fuse_a": amps},
+        {"kind": "battery", "id": "battery", "usable_j": 1e9},
+    ]
+    data["runs"] = [
+        *data["runs"],
+        {"kind": "cable", "id": "c1", "start": {"part": "fuse", "port": "feed"},
+         "end": {"part": "battery", "port": "power"}},
+        {"kind": "cable", "id": "c2", "start": {"part": "pump", "port": "power"},
+         "end": {"part": "fuse", "port": "load"}},
+    ]  # fmt: skip
+    return System.model_validate(data)
+
+
+def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
+    ample, weak = run(brief(shower()), pump_on(15.0)), run(brief(shower()), pump_on(1.0))
+    assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
+    assert weak.course.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
+    assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
+    assert "the fuse blows and the pump stands" in " ".join(weak.cautions(HABIT))
+    assert "takes more than its fuse bears" in weak.verdict(HABIT)

@@ -42,6 +42,7 @@ from isotherma.core.engine.supplies import Levels, Supplies, full_levels
 from isotherma.core.engine.taking import NET_J_PER_KG, Takers
 from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
+from isotherma.core.flows.loads import running_w
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
@@ -134,6 +135,7 @@ class Course:
         self._fixed: dict[int, _Lasting] = {}
         self._watching: dict[tuple[int, str], tuple[int, int, int, int]] = {}
         self._known = settled(system)
+        self.stands = self._fused_pumps()
         self.mode = _Mode()
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self._circuit()
@@ -209,6 +211,19 @@ class Course:
         self._began = self._marks()
         self._edge = 0.0
 
+    def _fused_pumps(self) -> frozenset[str]:
+        """Find pumps that take more than a fuse before them bears: they never run."""
+        found, volts = set(), self.system.volts_v or 12.0
+        for part in self._known.parts:
+            amps = running_w(part, volts) / volts
+            if amps <= 0.0:
+                continue
+            for fuse_id in feeds_of(self._known, part.id).circuits:
+                bears = getattr(self._known.part(fuse_id), "fuse_a", None)
+                if bears and amps > bears * kernel.FUSE_BEARS:
+                    found.add(part.id)
+        return frozenset(found)
+
     def _wire(self, known: System) -> None:
         """Say which fuses carry which elements, and how many amps each takes."""
         fuses: dict[str, int] = {}
@@ -267,7 +282,9 @@ class Course:
             for part in self.system.parts:
                 if put.get(part.id) == "off":
                     continue
-                if isinstance(part, primary.CirculationPump):
+                if part.id in self.stands:
+                    put[part.id] = "off"
+                elif isinstance(part, primary.CirculationPump):
                     runs = mode.drawing if part.runs == "by hand" else mode.called
                     put[part.id] = "on" if runs or part.runs == "always" else "off"
                 elif isinstance(part, heat.LiquidHeater):

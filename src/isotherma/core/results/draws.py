@@ -24,6 +24,7 @@ class WhyNot(StrEnum):
 
     NO_FLOW = "no_flow"
     NO_POWER = "battery_empty"
+    BLOWN = "fuse_blown"
     NO_GAS = "gas_ended"
     NO_FUEL = "fuel_ended"
     DRY = "fresh_water_ran_out"
@@ -124,6 +125,7 @@ def _why_not(
     *,
     flowing: bool,
     out: frozenset[Carried],
+    blown: bool,
     dry: bool,
     wait_s: float | None,
     hot_over_s: float,
@@ -133,6 +135,8 @@ def _why_not(
 ) -> WhyNot | None:
     if dry:
         return WhyNot.DRY
+    if not flowing and blown:
+        return WhyNot.BLOWN
     if not flowing:
         return WhyNot.NO_POWER if "battery" in out else WhyNot.NO_FLOW
     slack_s = max(5.0, 0.02 * asked_s)
@@ -211,6 +215,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             draw,
             flowing=flow_kg > 0,
             out=drawn.out,
+            blown=bool(course.stands),
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,

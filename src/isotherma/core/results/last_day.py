@@ -183,6 +183,8 @@ def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | N
     LastDay or None
         None when all days of the trip are like the day shown, or it is the one. [-]
     """
+    if day.ended:
+        return None
     number, ends_s = first_end(course, day, ledger)
     if number < 2:
         return None

@@ -80,6 +80,15 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
                     f"{fuse:.0f} A and blows. The figures are those of a blown fuse. "
                     "Never fit a larger fuse than the cable carries."
                 )
+    for part_id in sorted(course.stands):
+        pump = parts[part_id]
+        fuses = [parts[key] for key in feeds_of(system, part_id).circuits]
+        least = min(fuses, key=lambda item: getattr(item, "fuse_a", None) or inf)
+        found.append(
+            f"{pump.label} takes more than the {getattr(least, 'fuse_a', 0.0):.0f} A of "
+            f"{least.label}: the fuse blows and the pump stands, and so it does in the figures. "
+            "Never fit a larger fuse than the cable carries."
+        )
     for item in pitch:
         if on_pitch > (item.limit_w or 0.0) * 1.001:
             found.append(

@@ -37,6 +37,8 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
             return ""
         case WhyNot.NO_FLOW:
             return "gets no water: the pump cannot lift it to the head"
+        case WhyNot.BLOWN:
+            return "gets no water: the pump takes more than its fuse bears, and stands"
         case WhyNot.NO_POWER:
             return "gets no water: the battery is empty and the pump stands"
         case WhyNot.NO_GAS:

@@ -540,7 +540,9 @@ def effect_page(
         ]
     joints = len(other.system.pipes) - len(one.system.pipes)
     if joints:
-        sentences.append(f"{2 * joints} joints more." if joints > 0 else f"{-2 * joints} fewer.")
+        sentences.append(
+            f"{2 * joints} joints more." if joints > 0 else f"{-2 * joints} joints fewer."
+        )
     return EffectPage(opened.project.name, tuple(sentences))
 
 
