@@ -114,7 +114,8 @@ def ten_second_means(outcome: Outcome, index: int) -> np.ndarray:
     rows = log[(log[:, kernel.DRAW] == index) & (log[:, kernel.MASS] > 0)]
     ends = np.concatenate([[0.0], np.cumsum(rows[:, kernel.STEP])])
     sums = np.concatenate([[0.0], np.cumsum(rows[:, kernel.STEP] * rows[:, kernel.HEAD])])
-    return np.diff(np.interp(np.arange(0.0, ends[-1], 10.0), ends, sums)) / 10.0
+    means: np.ndarray = np.diff(np.interp(np.arange(0.0, ends[-1], 10.0), ends, sums)) / 10.0
+    return means
 
 
 def furthest(usual: Outcome, fine: Outcome) -> float:
