@@ -112,7 +112,18 @@ class Supplies:
 
 
 def charge_share_of(parts: Iterable[AnyKind]) -> float:
-    """Give how much of what goes into the batteries comes out again: lead gives least back [-]."""
+    """Give how much of what goes into the batteries comes out again.
+
+    Parameters
+    ----------
+    parts : iterable of part
+        Batteries among them. [-]
+
+    Returns
+    -------
+    float
+        Of one that is lead, if any is; it gives least back. [-]
+    """
     lead = any(
         isinstance(part, electric.Battery) and part.chemistry in ("lead", "gel or mat")
         for part in parts

@@ -39,7 +39,18 @@ def battery_level(course: Course, day: Day, days: int) -> Level | None:
 
 
 def bottle(course: Course) -> Bottle | None:
-    """Put the joined gas bottle together as it stands; see `supplies.joined_bottle`."""
+    """Put the joined gas bottle together as it stands.
+
+    Parameters
+    ----------
+    course : Course
+        Its system. [-]
+
+    Returns
+    -------
+    Bottle or None
+        At the air's temperature; see `supplies.joined_bottle`. [-]
+    """
     return joined_bottle(course.circuit.parts.values(), course.climate.air_c)
 
 
