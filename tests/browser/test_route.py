@@ -247,3 +247,18 @@ def test_one_owns_a_heater_and_begins_with_it(page, bare):
     expect(page.get_by_label("I own")).to_have_value("combi-gas")
     page.get_by_role("button", name="Begin with").first.click()
     expect(page.locator('svg.route-wide a.node[aria-label^="Gas combi"]')).to_be_visible()
+
+
+def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
+    page.goto(f"{box}/shower")
+    last = page.locator("#last-day")
+    expect(last).to_contain_text("On day 2 the fresh water runs out")
+    expect(last.locator("tbody tr")).to_have_count(4)
+    page.goto(f"{box}/brief")
+    days = page.get_by_label("Days between fills")
+    days.fill("1")
+    days.press("Tab")
+    expect(page.locator("#undo")).to_contain_text("Days between fills")
+    page.get_by_role("link", name="Shower", exact=False).last.click()
+    expect(page.locator("#chart-title")).to_be_visible()
+    expect(page.locator("#last-day")).to_have_count(0)
