@@ -8,6 +8,7 @@ from random import Random
 import pytest
 from typer.testing import CliRunner
 
+from isotherma.catalogue.layouts import layouts
 from isotherma.cli import app
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
@@ -25,8 +26,11 @@ from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.stands import fitted_by
 from isotherma.core.system.understood import settled, understand
 from isotherma.files.project_file import read_project, write_project
+from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs
+from isotherma.services.computing import compute
 from isotherma.services.forms import as_typed, properties, read_form
+from isotherma.services.wording import error_words
 from tests.documents import project, system, values
 
 
@@ -116,6 +120,44 @@ def test_the_engine_answers_or_names_what_it_cannot():
             simulate(Brief(), system(seed), air)
         except CoreError as error:
             assert error.code
+
+
+# what a builder may mistype: figures with a unit, and the choices that change what a part does
+FIGURES = ("m3", "w", "k", "c", "s", "pa", "j", "kg", "share", "a", "v", "ohm", "si")
+CHOICES = ("layers", "rule", "fuel", "nature", "control", "runs", "count", "refill")
+
+
+def mistyped(seed: int) -> Project:
+    """A starting layout with a few figures of a few parts at random, absurd ones among them."""
+    random = Random(seed)
+    names = sorted(layouts())
+    base = layouts()[names[seed % len(names)]].project()
+    variant = base.variants[0]
+    data = variant.system.model_dump()
+    for _ in range(random.randint(1, 6)):
+        at = random.randrange(len(data["parts"]))
+        new = values(random, type(variant.system.parts[at]), {}, 0.9)
+        keys = [k for k in new if k.rsplit("_", 1)[-1] in FIGURES or k in CHOICES]
+        for key in random.sample(keys, min(3, len(keys))):
+            data["parts"][at][key] = new[key]
+    built = variant.model_copy(update={"system": System.model_validate(data)})
+    days, month = random.choice([1, 3, 30]), random.randint(1, 12)
+    asked = base.brief.model_copy(update={"days": days, "month": month})
+    return base.model_copy(update={"brief": asked, "variants": (built,)})
+
+
+@pytest.mark.parametrize("tens", range(6))
+def test_a_mistyped_layout_is_answered_in_whole_numbers_or_refused(tens):
+    """Every number of the report is finite, the last day and the expansion with it."""
+    for seed in range(10 * tens, 10 * tens + 10):
+        project = mistyped(seed)
+        found = compute(project, project.variants[0])
+        if isinstance(found, CoreError):
+            assert error_words(found, Habit.METRIC)
+            continue
+        data = report(found, name="x", variant="y", habit=Habit.US)
+        json.dumps(data, allow_nan=False)
+        assert found.timeline.balance.energy_error_share < 1e-3
 
 
 def test_the_command_line_keeps_it(tmp_path):

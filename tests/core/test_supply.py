@@ -12,11 +12,12 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from isotherma import catalogue
-from isotherma.catalogue.demo import curlew
+from isotherma.catalogue.demo import curlew, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.running import run_day
+from isotherma.core.errors import CannotBe
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.spending import spent
 from isotherma.core.supply import battery, panel
@@ -403,3 +404,28 @@ def test_a_combi_that_shares_gives_water_less_in_the_cold():
         hours.append(max(heats))
         assert course.circuit.at.get("combi") != "off"
     assert hours[1] < 0.6 * hours[0]
+
+
+def test_a_panel_that_gives_more_at_its_best_than_shorted_is_refused():
+    layout = layouts()["sun-first"]
+    panel_id = next(part.id for part in layout.system.parts if part.kind == "panel")
+    wrong = changed(layout.system, panel_id, short_a=5.0, best_a=6.0, open_v=22.0, best_v=18.0)
+    with pytest.raises(CannotBe, match="four figures on its label"):
+        run_day(layout.brief, wrong, None, SUNNY)
+
+
+@pytest.mark.parametrize(
+    ("runs_s", "every_s"), [(1003.7192313075861, 195.20328331796077), (0.1, 0.1), (3600.0, 3600.0)]
+)
+def test_time_never_stands_still_before_a_loop_runs_again(runs_s, every_s):
+    """A remainder may come out a hair below its period: then the next run begins, not ends."""
+    project = folio()
+    system = changed(project.variants[1].system, "loop", runs_s=runs_s, every_s=every_s)
+    climate = catalogue.climate(project.brief.region, 7)
+    course = Course(project.brief, system, system.states[0], climate)
+    period = max(every_s, runs_s + 1.0)
+    for times in range(1, 80):
+        course.clock = times * period * (1.0 - 1e-16)
+        running, goal = course._loops(frozenset(), 1e9)
+        assert goal > course.clock + 1e-7
+        assert "loop" in running or goal - course.clock <= period

@@ -555,12 +555,15 @@ class Course:
             if loop.rule == "continuous":
                 running.add(loop.id)
                 continue
-            into = self.clock % max(loop.every_s, loop.runs_s + 1.0)
+            period = max(loop.every_s, loop.runs_s + 1.0)
+            into = self.clock % period
+            if period - into < 1e-6:  # a hair before it runs again: time would not move on
+                into = 0.0
             if into < loop.runs_s - 1e-6:
                 running.add(loop.id)
                 goal = min(goal, self.clock + loop.runs_s - into)
             else:
-                goal = min(goal, self.clock + max(loop.every_s, loop.runs_s + 1.0) - into)
+                goal = min(goal, self.clock + period - into)
         return frozenset(running), goal
 
     # --- the clock ---

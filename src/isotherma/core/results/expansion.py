@@ -92,7 +92,10 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
         back, accumulators, reliefs = _reached(circuit, part_id)
         kept_pa = _kept_pa(circuit)
         gas_m3 = sum(_gas_m3(item, kept_pa) for item in accumulators)
-        set_pa = min((item.set_pa or inf for item in reliefs), default=None)
+        # one of unknown setting is taken to open at the pressure the pump leaves
+        set_pa = min(
+            (kept_pa if item.set_pa is None else item.set_pa for item in reliefs), default=None
+        )
         room = inf if back else _room_m3(gas_m3, kept_pa, set_pa)
         if part_id == day.vessel:
             grows, out = followed(

@@ -9,6 +9,7 @@ from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.errors import CannotBe
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.panel import Curve, best_point, cells_over_k, on_element, usual_curve
 from isotherma.core.system import AnyKind, System
@@ -190,8 +191,16 @@ class Hours:
         return BUCK_V * (self.system.volts_v or 12.0) / 12.0
 
     def curve(self, part: electric.Panel) -> Curve | None:
-        """Give a panel's curve from what is printed, all of its count side by side."""
+        """Give a panel's curve from what is printed, all of its count side by side.
+
+        CannotBe where the four figures contradict each other.
+        """
         if part.short_a and part.open_v and part.best_a and part.best_v:
+            if part.best_a >= part.short_a or part.best_v >= part.open_v:
+                raise CannotBe(
+                    reason=f"{part.label}: at its best a panel gives less current than shorted "
+                    "and less voltage than open; read the four figures on its label again"
+                )
             n = part.count
             return Curve(part.short_a * n, part.open_v, part.best_a * n, part.best_v)
         return usual_curve(part.rated_w, part.count) if part.rated_w else None
