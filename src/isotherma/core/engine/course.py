@@ -199,7 +199,7 @@ class Course:
             for key, row in zip(self.named.sources, bodies.source, strict=True)
         }
         self.state = self._filled()
-        self.trial = State(*(array.copy() for array in self.state))
+        self.trial = _copied(self.state)
         self.shown = self._shown(self._largest())
         self._elsewhere: dict[str, Course] = {}
         self._morning: tuple[float, dict[str, tuple[State, Floats]]] | None = None
@@ -635,14 +635,17 @@ class Course:
 
     def turn_within(self) -> None:
         """Do the same within a draw, where levels are watched; else the hour waits for its end."""
-        first, last = self._watched
-        if first <= self.clock < last:
+        if self._looks(self.clock):
             self.turn()
 
     def due_s(self, until_s: float) -> float:
         """Give when `turn` is wanted next within a draw, where levels are watched."""
+        return min(until_s, self._edge) if self._looks(self.clock) else until_s
+
+    def _looks(self, clock_s: float) -> bool:
+        """Say whether levels are watched at a time: something ends near it."""
         first, last = self._watched
-        return min(until_s, self._edge) if first <= self.clock < last else until_s
+        return first <= clock_s < last
 
     def _hour(self) -> None:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
@@ -654,11 +657,10 @@ class Course:
         if slot is None:
             slot = self._slots[key] = self._slot(now)
         self._edge = slot.edge_s
-        first, last = self._watched
-        if first <= now < last:  # something ends near here: look every minute
+        if self._looks(now):
             self._edge = min(self._edge, now + WATCHED_S)
-        elif now < first:
-            self._edge = min(self._edge, first)
+        elif now < self._watched[0]:
+            self._edge = min(self._edge, self._watched[0])
         middle = 0.5 * (now + self._edge)
         bodies.vessel[:, AIR_C] = slot.vessel_c
         bodies.pool[:, 3] = slot.pool_c
@@ -931,8 +933,7 @@ class Course:
     def _twin(self) -> Course:
         """Give another that stands as this one; what is only read is shared."""
         twin = copy(self)
-        twin.state = State(*(array.copy() for array in self.state))
-        twin.trial = State(*(array.copy() for array in self.state))
+        twin.state, twin.trial = _copied(self.state), _copied(self.trial)
         bodies = Bodies._make(array.copy() for array in self.named.bodies)
         twin.named = replace(self.named, bodies=bodies)
         twin.hours, twin.mode = copy(self.hours), copy(self.mode)
@@ -943,8 +944,7 @@ class Course:
     def _kept(self) -> tuple[float, dict[str, tuple[State, Floats]]]:
         """Take down how everything stands, in every state that was run."""
         return self.hours.battery_j, {
-            key: (State(*(array.copy() for array in course.state)),
-                  course.named.bodies.fuse.copy())
+            key: (_copied(course.state), course.named.bodies.fuse.copy())
             for key, course in {"": self, **self._elsewhere}.items()
         }  # fmt: skip
 
@@ -1058,6 +1058,10 @@ class Course:
             energy_error_share=float(abs(came - out - lost - change) / scale),
             water_error_share=float(abs(into - away - kept) / max(into, away, 1e-3)),
         )  # fmt: skip
+
+
+def _copied(state: State) -> State:
+    return State(*(array.copy() for array in state))
 
 
 def _write(course: Course, state: State, fuse: Floats) -> None:

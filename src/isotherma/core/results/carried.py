@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
-from isotherma.core.engine.supplies import charge_share_of, joined_bottle
 from isotherma.core.supply.battery import Level, over_days
 from isotherma.core.supply.bottle import Bottle, Hold
 from isotherma.core.supply.bottle import over_days as bottle_over_days
@@ -34,7 +33,7 @@ def battery_level(course: Course, day: Day, days: int) -> Level | None:
     for row in day.stretches:
         took = course.takers.taken_in(row).battery_j
         rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
-    share = charge_share_of(course.hours.system.parts)
+    share = course.supplies.charge_share
     return over_days(usable, rows, days=days, charge_share=share)
 
 
@@ -49,9 +48,9 @@ def bottle(course: Course) -> Bottle | None:
     Returns
     -------
     Bottle or None
-        At the air's temperature; see `supplies.joined_bottle`. [-]
+        Full as a trip begins, at the air's temperature. [-]
     """
-    return joined_bottle(course.circuit.parts.values(), course.climate.air_c)
+    return course.supplies.full.bottle
 
 
 def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float] | None:

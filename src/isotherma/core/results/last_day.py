@@ -59,7 +59,9 @@ class LastDay:
         return f"{words}: {'; '.join(come)}." if come else f"{words}; the draws are as shown."
 
 
-def first_end(course: Course, day: Day, ledger: tuple[Entry, ...]) -> tuple[int, float | None]:
+def first_end(
+    course: Course, day: Day, ledger: tuple[Entry, ...], days: int
+) -> tuple[int, float | None]:
     """Find the first day of the trip that cannot be like the day shown.
 
     Parameters
@@ -70,6 +72,8 @@ def first_end(course: Course, day: Day, ledger: tuple[Entry, ...]) -> tuple[int,
         The day shown. [-]
     ledger : tuple of Entry
         What it used. [-]
+    days : int
+        How many to look through. [-]
 
     Returns
     -------
@@ -77,7 +81,6 @@ def first_end(course: Course, day: Day, ledger: tuple[Entry, ...]) -> tuple[int,
         Its number, 0 when all days are alike, and about when something ends; None where that
         is the fresh water, which ends by itself. [-, s]
     """
-    days = course.brief.days
     found: list[tuple[int, float | None]] = []
     by_name = {entry.budget: entry for entry in ledger}
     fresh = by_name["fresh"].ends_on_day
@@ -160,7 +163,7 @@ def first_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> Day:
     Day
         The same, unless something else than the water ends on it. [-]
     """
-    number, ends_s = first_end(course, day, ledger)
+    number, ends_s = first_end(course, day, ledger, 1)
     if number != 1 or ends_s is None:
         return day
     return play(course, number=1, used_kg=0.0, levels=course.supplies.full, ends_s=ends_s)
@@ -185,7 +188,7 @@ def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | N
     """
     if day.ended:
         return None
-    number, ends_s = first_end(course, day, ledger)
+    number, ends_s = first_end(course, day, ledger, course.brief.days)
     if number < 2:
         return None
     levels = levels_at(course, day, ledger, number)

@@ -13,7 +13,6 @@ from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.spending import spent
 from isotherma.core.system.kinds import gas as gas_kinds
-from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer
 
 TITLES: dict[BudgetName, str] = {
@@ -110,15 +109,6 @@ def _gas_limit_kg(course: Course, asked_kg: float | None) -> float | None:
     return sum(held) if held else None
 
 
-def _diesel_m3(course: Course) -> float | None:
-    tanks = [
-        (part.volume_m3 or 0.0) - (part.kept_m3 or 0.0)
-        for part in course.circuit.parts.values()
-        if isinstance(part, heat.FuelTank) and part.volume_m3 is not None
-    ]
-    return max(0.0, sum(tanks)) if tanks else None
-
-
 def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Entry, ...]:
     """Add up one day, multiply by the days, and find what binds.
 
@@ -160,7 +150,7 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
         _entry("fresh", "volume", washed_m3 + brief.other_fresh_m3, days, fresh_limit_m3(course)),
         _entry("grey", "volume", washed_m3 + brief.other_grey_m3, days, budgets.grey_m3),
         _entry("gas", "mass", took.gas_kg, days, gas_limit),
-        _entry("diesel", "volume", took.diesel_m3, days, _diesel_m3(course)),
+        _entry("diesel", "volume", took.diesel_m3, days, course.supplies.full.diesel_m3),
         _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
         _battery_entry(course, day, days, took.battery_j),
         Entry("warmth", asked_s, warm_s, "minutes", False, asked_s, None),
