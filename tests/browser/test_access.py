@@ -99,6 +99,6 @@ def test_an_edit_shifts_nothing(page, demo):
 def test_print_hides_the_controls(page, demo):
     page.goto(f"{demo}/shower")
     page.emulate_media(media="print")
-    assert not page.locator("#undo").is_visible()
-    assert page.locator("#verdict").is_visible()
-    assert page.locator("svg.chart-wide").is_visible()
+    expect(page.locator("#undo")).to_be_hidden()
+    expect(page.locator("#verdict")).to_be_visible()
+    expect(page.locator("svg.chart-wide")).to_be_visible()

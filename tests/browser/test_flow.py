@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -20,7 +22,7 @@ def test_opening_a_second_tap_and_changing_state(page, seats):
     page.get_by_label("Basin tap").select_option("open")
     expect(words).to_contain_text("Basin tap gives 2.5")
     expect(words).to_contain_text("When Basin tap is shut, Outside shower rises")
-    assert "o.basin=1" in page.url
+    expect(page).to_have_url(re.compile("o.basin=1"))
     page.get_by_role("link", name="Basin tap", exact=True).first.click()
     expect(page.locator(".eaten li").first).to_contain_text("Basin tap")
     page.get_by_label("State", exact=True).select_option("Shower from the bucket")
