@@ -131,6 +131,53 @@ def test_a_knob_is_tried_by_keyboard_and_kept(page, box):
     expect(page.locator("#verdict")).to_contain_text("runs cool")
 
 
+def held(page, pattern):
+    """Hold the answers to what matches until the returned call; give what waits."""
+    waiting = []
+    page.route(pattern, lambda route: waiting.append(route))
+
+    def let_go():
+        while waiting:
+            waiting.pop().continue_()
+
+    return waiting, let_go
+
+
+def test_a_part_that_loads_by_itself_moves_neither_focus_nor_window(page, box):
+    waiting, let_go = held(page, "**/certainty")
+    page.goto(f"{box}/shower?draw=1")
+    knob = page.locator("#w-volume")
+    knob.fill("14")
+    knob.press("Enter")
+    expect(page.locator(".tried .verdict")).to_contain_text("all warm to the end")
+    page.get_by_role("heading", name="How sure is this?").scroll_into_view_if_needed()
+    page.wait_for_function("() => window.scrollY > 0")
+    page.wait_for_timeout(200)
+    assert waiting
+    page.locator("h1").evaluate(
+        "title => { title.tabIndex = -1; title.focus({preventScroll: true}) }"
+    )
+    before = page.evaluate("[window.scrollY, document.activeElement.tagName]")
+    let_go()
+    expect(page.get_by_text("runs: each figure alone")).to_be_visible()
+    assert page.evaluate("[window.scrollY, document.activeElement.tagName]") == before
+
+
+def test_an_edit_is_saved_while_a_part_still_loads(page, library):
+    waiting, let_go = held(page, "**/effect*")
+    page.goto(f"{library}/layout?o.head=1&piece=run-mixed-split-head#piece")
+    page.get_by_label("Put in here").scroll_into_view_if_needed()
+    page.wait_for_timeout(200)
+    assert waiting
+    head = page.locator("#design").get_attribute("data-head")
+    length = page.get_by_label("Length").first
+    length.fill("2.5")
+    length.press("Tab")
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+    let_go()
+    expect(page.get_by_label("Length").first).to_have_value("2.5")
+
+
 def test_one_cursor_for_all_panels(page, box):
     page.goto(f"{box}/shower?draw=1")
     slider = page.locator("#moment")

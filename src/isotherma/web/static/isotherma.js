@@ -3,9 +3,11 @@
 
 document.documentElement.classList.add("js");
 
-/* --- nothing typed or clicked is lost while a part of the page is swapped ---
-   One request runs at a time. What is typed meanwhile stays in its field and is sent
-   after the answer; what is clicked meanwhile is clicked again on the new page. */
+/* --- nothing typed or clicked is lost while the design is swapped ---
+   One request for the whole design runs at a time. What is typed meanwhile stays in its field and is
+   sent after the answer; what is clicked meanwhile is clicked again on the new page. A part that loads
+   by itself (how sure, what a part would change) holds nothing up and moves neither focus nor window. */
+const ofDesign = (event) => Boolean(event.detail.target) && event.detail.target.id === "design";
 const unsent = new Map(); // field id → what stands in it
 const clicked = []; // signatures of forms sent while a request ran
 const opened = new Set();
@@ -135,28 +137,36 @@ document.addEventListener("focusout", (event) => {
     if (standing(field) !== original(field)) field.dispatchEvent(new Event("change", { bubbles: true }));
   }
 });
-document.addEventListener("htmx:beforeRequest", () => { running = true; });
+document.addEventListener("htmx:beforeRequest", (event) => { if (ofDesign(event)) running = true; });
 // a drawing wider than the window stays where it was scrolled to
 const boxes = new Map();
-document.addEventListener("htmx:beforeRequest", () => {
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (!ofDesign(event)) return;
   document.querySelectorAll("[data-keep-scroll]").forEach((box) => boxes.set(box.id, [box.scrollLeft, box.scrollTop]));
 });
-document.addEventListener("htmx:afterSettle", () => {
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (!ofDesign(event)) return;
   document.querySelectorAll("[data-keep-scroll]").forEach((box) => {
     const [left, top] = boxes.get(box.id) || [0, 0];
     box.scrollTo(left, top);
   });
 });
 document.addEventListener("htmx:beforeSwap", (event) => {
-  if (event.detail.target && event.detail.target.id === "design" && event.detail.shouldSwap) {
+  if (ofDesign(event) && event.detail.shouldSwap) {
     const sent = event.detail.requestConfig.formData;
     const names = [...new Set(sent.keys())];
     rememberState(Object.fromEntries(names.map((name) => [name, name.startsWith("_") ? sent.get(name) : sent.getAll(name)])));
   }
 });
-document.addEventListener("htmx:afterSettle", () => { restoreState(); running = false; sendOn(); leave(); });
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (!ofDesign(event)) return;
+  restoreState();
+  running = false;
+  sendOn();
+  leave();
+});
 document.addEventListener("htmx:afterRequest", (event) => {
-  if (event.detail.failed || !event.detail.xhr || !event.detail.xhr.response) { running = false; leaving = null; }
+  if (ofDesign(event) && (event.detail.failed || !event.detail.xhr || !event.detail.xhr.response)) { running = false; leaving = null; }
 });
 for (const name of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
   document.addEventListener(name, () => { document.getElementById("failed").hidden = false; });
@@ -238,11 +248,12 @@ document.addEventListener("submit", (event) => {
 }, true);
 let openedPiece = null;
 document.addEventListener("htmx:beforeRequest", (event) => {
+  if (!ofDesign(event)) return;
   const link = event.detail.elt.closest(".line a");
   openedPiece = link ? link.id : null;
 });
-document.addEventListener("htmx:afterSettle", () => {
-  if (!openedPiece) return;
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (!ofDesign(event) || !openedPiece) return;
   const row = document.getElementById(openedPiece);
   const piece = document.getElementById("piece");
   openedPiece = null;
