@@ -178,6 +178,20 @@ def test_an_edit_is_saved_while_a_part_still_loads(page, library):
     expect(page.get_by_label("Length").first).to_have_value("2.5")
 
 
+def test_what_is_typed_before_the_scripts_come_is_saved(page, library):
+    waiting, let_go = held(page, "**/static/**.js*")
+    page.goto(f"{library}/layout?o.head=1&piece=run-mixed-split-head#piece", wait_until="commit")
+    head = page.locator("#design").get_attribute("data-head")
+    length = page.get_by_label("Length").first
+    length.fill("2.5")
+    length.press("Tab")
+    page.wait_for_timeout(200)
+    assert waiting
+    let_go()
+    expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+    expect(page.get_by_label("Length").first).to_have_value("2.5")
+
+
 def test_one_cursor_for_all_panels(page, box):
     page.goto(f"{box}/shower?draw=1")
     slider = page.locator("#moment")

@@ -1,4 +1,4 @@
-"""Days of a trip on which something carried ends: gas, fuel, battery, water; fuses that blow."""
+"""Days of a trip on which something carried ends: gas, fuel, battery, water."""
 
 from __future__ import annotations
 
@@ -264,56 +264,6 @@ def _fields(row: Any) -> dict[str, Any]:
     return {name: getattr(row, name) for name in type(row).__slots__}
 
 
-# --- fuses ---
-
-
-def fused(amps: float, *, watts: float = 1200.0, second: float = 0.0) -> System:
-    """The usual route; its element, or two of them, behind one breaker on a pitch."""
-    base = changed(system(), "element", power_w=watts, rated_v=230.0)
-    parts = [
-        {"kind": "circuit", "id": "breaker", "fuse_a": amps},
-        {"kind": "hook_up", "id": "pitch"},
-    ]
-    ends = [("breaker", "feed", "pitch", "load"), ("element", "power", "breaker", "load")]
-    if second:
-        host = piece(base, "element").fitted_in
-        parts.append({"kind": "element", "id": "second", "power_w": second, "rated_v": 230.0,
-                      "fitted_in": host})  # fmt: skip
-        ends.append(("second", "power", "breaker", "load"))
-    runs = [
-        {"kind": "cable", "id": f"c{n}", "start": {"part": a, "port": p},
-         "end": {"part": b, "port": q}}
-        for n, (a, p, b, q) in enumerate(ends)
-    ]  # fmt: skip
-    data = base.model_dump()
-    data["parts"], data["runs"] = [*data["parts"], *parts], [*data["runs"], *runs]
-    return System.model_validate(data)
-
-
-def given_j(built: System) -> dict[str, float]:
-    outcome = run(brief(shower()), built)
-    assert outcome.timeline.balance.energy_error_share < 1e-9
-    return dict(outcome.timeline.balance.sources_j)
-
-
-def test_a_fuse_smaller_than_its_element_blows_and_nothing_is_heated():
-    """1200 W at 230 V are 5.2 A."""
-    assert given_j(fused(6.0))["element"] > 1e6
-    outcome = run(brief(shower()), fused(5.0))
-    assert outcome.timeline.balance.sources_j["element"] == 0.0
-    assert outcome.course.blown == ("breaker",)
-    assert outcome.draws[0].why_not is WhyNot.NEVER_WARM
-    assert "The figures are those of a blown fuse" in " ".join(outcome.cautions(HABIT))
-
-
-def test_two_elements_blow_one_fuse_only_together():
-    """Each takes 5.2 A: together 10.4 A."""
-    together = given_j(fused(8.0, second=1200.0))
-    assert together == {"element": 0.0, "second": 0.0}
-    both = given_j(fused(11.0, second=1200.0))
-    assert both["element"] > 0.0 and both["second"] > 0.0
-
-
 def test_the_day_a_division_gives_is_never_past_the_trip():
     """What ends after the trip is no news."""
     asked, built = roomy("locker-through-flow", days=2)
@@ -420,31 +370,3 @@ def test_a_last_day_with_moves_to_another_state():
     assert last is not None and last.timeline.balance.energy_error_share < 1e-6
     for key, course in outcome.course._elsewhere.items():
         assert all((a == b).all() for a, b in zip(course.state, before[key], strict=True))
-
-
-def pump_on(amps: float) -> System:
-    """The usual route, its pump behind a fuse of a battery."""
-    base = system()
-    data = base.model_dump()
-    data["parts"] = [
-        *data["parts"],
-        {"kind": "circuit", "id": "fuse", "fuse_a": amps},
-        {"kind": "battery", "id": "battery", "usable_j": 1e9},
-    ]
-    data["runs"] = [
-        *data["runs"],
-        {"kind": "cable", "id": "c1", "start": {"part": "fuse", "port": "feed"},
-         "end": {"part": "battery", "port": "power"}},
-        {"kind": "cable", "id": "c2", "start": {"part": "pump", "port": "power"},
-         "end": {"part": "fuse", "port": "load"}},
-    ]  # fmt: skip
-    return System.model_validate(data)
-
-
-def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
-    ample, weak = run(brief(shower()), pump_on(15.0)), run(brief(shower()), pump_on(1.0))
-    assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
-    assert weak.course.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
-    assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
-    assert "the fuse blows and the pump stands" in " ".join(weak.cautions(HABIT))
-    assert "takes more than its fuse bears" in weak.verdict(HABIT)

@@ -159,7 +159,7 @@ class _Maker:
             loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 13),
             stirred=_table(rows.stirred, 13), coil=_table(rows.coil, 4),
             plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
-            shared=np.full(1, np.inf), fuse=np.empty((0, 2)), wired=np.empty((0, 3)),
+            shared=np.full(1, np.inf), fuse=np.empty((0, 3)), wired=np.empty((0, 3)),
             reuse=_table(rows.reuse, 6),
         )  # fmt: skip
         return Named(

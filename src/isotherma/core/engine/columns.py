@@ -43,9 +43,9 @@ class Bodies(NamedTuple):
     hot link, cold link, conductance. `air`: what an air coil or a held link is in, and its
     conductance or cap. `pool`: water and body, loss, air, specific heat, refill. `shared` is what
     sources of one supply may take together [W]; a source's `S_SHARES` says which, -1: alone.
-    `fuse`: what a fuse carries [A], and whether it has blown; `wired`: fuse, source, and amps of
-    the source by its watts [A/W]. `reuse`: water going round and its flow, its exchanger, what
-    drops lose of their excess over the air, the air.
+    `fuse`: what a fuse bears [A], whether it has blown, and what runs on it beside sources [A];
+    `wired`: fuse, source, and amps of the source by its watts [A/W]. `reuse`: water going round
+    and its flow, its exchanger, what drops lose of their excess over the air, the air.
     """
 
     act: Ints

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from copy import copy
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -30,6 +30,7 @@ from isotherma.core.engine.columns import (
     S_WATTS,
     Bodies,
 )
+from isotherma.core.engine.fuses import Fuses
 from isotherma.core.engine.kernel import (
     CALLED,
     LOG_FULL,
@@ -42,12 +43,10 @@ from isotherma.core.engine.supplies import Levels, Supplies, full_levels
 from isotherma.core.engine.taking import NET_J_PER_KG, Takers
 from isotherma.core.engine.washing import MOVING, REST, wash
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
-from isotherma.core.flows.loads import running_w
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
-from isotherma.core.supply.feeds import element_volts, feeds_of
 from isotherma.core.supply.hours import Hours, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
@@ -78,14 +77,15 @@ BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 class _Mode:
     """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on.
 
-    `out`: what carried has ended, and what hangs on it stands.
+    `out`: what carried has ended, and what hangs on it stands; `stopped`: what stands for a fuse.
     """
 
     called: bool = False
     drawing: bool = False
     engine: bool = False
     out: frozenset[Carried] = frozenset()
-    loops: frozenset[str] = field(default_factory=frozenset)
+    loops: frozenset[str] = frozenset()
+    stopped: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,8 +135,8 @@ class Course:
         self._fixed: dict[int, _Lasting] = {}
         self._watching: dict[tuple[int, str], tuple[int, int, int, int]] = {}
         self._known = settled(system)
-        self.stands = self._fused_pumps()
-        self.mode = _Mode()
+        self.fuses = Fuses(self._known)
+        self.mode = _Mode(stopped=self.fuses.stands)
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self._circuit()
         refuse_missing(self.circuit)
@@ -187,8 +187,10 @@ class Course:
                 self.circuit.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
             )
         ]  # fmt: skip
-        self._wire(known)
-        bodies = self.named.bodies
+        bodies = self.named.bodies._replace(
+            fuse=self.fuses.rows(), wired=self.fuses.wired(self.named.sources, self.circuit.parts)
+        )
+        self.named = replace(self.named, bodies=bodies)
         self._pitch_w = limit_w = self.hours.pitch_limit_w()
         for row, part_id in zip(bodies.source, self.named.sources, strict=True):
             if limit_w is not None and self.hours.on_pitch(self.circuit.parts[part_id]):
@@ -211,49 +213,28 @@ class Course:
         self._began = self._marks()
         self._edge = 0.0
 
-    def _fused_pumps(self) -> frozenset[str]:
-        """Find pumps that take more than a fuse before them bears: they never run."""
-        found, volts = set(), self.system.volts_v or 12.0
-        for part in self._known.parts:
-            amps = running_w(part, volts) / volts
-            if amps <= 0.0:
-                continue
-            for fuse_id in feeds_of(self._known, part.id).circuits:
-                bears = getattr(self._known.part(fuse_id), "fuse_a", None)
-                if bears and amps > bears * kernel.FUSE_BEARS:
-                    found.add(part.id)
-        return frozenset(found)
-
-    def _wire(self, known: System) -> None:
-        """Say which fuses carry which elements, and how many amps each takes."""
-        fuses: dict[str, int] = {}
-        limits: list[list[float]] = []
-        wired: list[list[float]] = []
-        for index, key in enumerate(self.named.sources):
-            part = self.circuit.parts[key]
-            if not isinstance(part, heat.Element):
-                continue
-            for fuse_id in feeds_of(known, part.id).circuits:
-                amps = getattr(known.part(fuse_id), "fuse_a", None)
-                if not amps:
-                    continue
-                if fuse_id not in fuses:
-                    fuses[fuse_id] = len(limits)
-                    limits.append([amps, 0.0])
-                wired.append([fuses[fuse_id], index, 1.0 / element_volts(known, part)])
-        bodies = self.named.bodies._replace(
-            fuse=np.array(limits, dtype=np.float64).reshape(-1, 2),
-            wired=np.array(wired, dtype=np.float64).reshape(-1, 3),
-        )
-        self.named = replace(self.named, bodies=bodies)
-        self.fuses = tuple(fuses)
-
     @property
     def blown(self) -> tuple[str, ...]:
         """Fuses that have blown, as far as was run."""
-        return tuple(
-            key for key, row in zip(self.fuses, self.named.bodies.fuse, strict=True) if row[1] > 0.0
+        return self.fuses.blown(self.named.bodies.fuse)
+
+    def _heed_fuses(self) -> None:
+        """Let what hangs on a blown fuse stand."""
+        self.mode.stopped = self.fuses.stopped(self.named.bodies.fuse)
+
+    def _load_fuses(self, circuit: Circuit, flowing: Flowing) -> None:
+        """Say what runs on the fuses beside elements while water moves so."""
+        pumping = frozenset(
+            pump
+            for pump, link in circuit.pumps.items()
+            if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S
         )
+        lit = {
+            part_id: bool(now[kernel.PHASE] == kernel.BURNING)
+            for part_id, now in zip(self.named.stirred, self.state.stirred, strict=True)
+            if now[kernel.WANTED] > 0.0
+        }
+        self.fuses.carry(self.named.bodies.fuse, pumping, lit)
 
     def _settings(self) -> list[float]:
         return [
@@ -275,14 +256,14 @@ class Course:
     def _circuit(self) -> Circuit:
         """Give the network as it runs now: pumps of primaries and loops by their rules."""
         mode = self.mode
-        key = (mode.called, mode.drawing, mode.engine, mode.out, mode.loops)
+        key = (mode.called, mode.drawing, mode.engine, mode.out, mode.loops, mode.stopped)
         if key not in self._circuits:
             base = self.standing or Standing(id="usual", name="As usual")
             put = {item.part: item.at for item in base.positions}
             for part in self.system.parts:
                 if put.get(part.id) == "off":
                     continue
-                if part.id in self.stands:
+                if part.id in mode.stopped:
                     put[part.id] = "off"
                 elif isinstance(part, primary.CirculationPump):
                     runs = mode.drawing if part.runs == "by hand" else mode.called
@@ -511,6 +492,8 @@ class Course:
         felt = people or self.mode.loops
         fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
         ways = self._ways(net)
+        if self.fuses.ids:
+            self._load_fuses(circuit, flowing)
         while True:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
             log = np.empty((max(1, rows), kernel.LOG_COLUMNS + self.shown[2]))
@@ -526,6 +509,8 @@ class Course:
                     self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
             self.clock = clock
             if why != LOG_FULL:
+                if why == CALLED:
+                    self._heed_fuses()
                 return why, who, left_kg
 
     def pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
@@ -757,6 +742,7 @@ class Course:
 
     def _rest(self, until_s: float, draw: int, phase: int) -> None:
         still = self._still
+        self.named.bodies.fuse[:, 2] = 0.0
         while self.clock < until_s - 1e-9:
             rows = int((until_s - self.clock) / kernel.REST_STEP_S) + 24
             log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
@@ -861,6 +847,7 @@ class Course:
         self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
         self.supplies.begin(levels)
         self.mode.out = frozenset()
+        self._heed_fuses()
         self._watched = (0.0, 0.0) if ends_s is None else (ends_s - 3600.0, ends_s + 3600.0)
         drawn: list[Drawn] = []
         starts: dict[str, float] = {}
@@ -999,10 +986,8 @@ class Course:
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
         self.supplies.go_on(other.supplies)
         self.mode.out, self._watched = other.mode.out, other._watched
-        for at, fuse in enumerate(self.fuses):
-            if fuse in other.fuses:
-                blown = other.named.bodies.fuse[other.fuses.index(fuse), 1]
-                self.named.bodies.fuse[at, 1] = blown
+        self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
+        self._heed_fuses()
         mine, theirs = self.state, other.state
         held_j = kernel.total_heat(other.named.bodies, theirs)
         kernel.catch_up_all(self.named.bodies, mine, self.clock)

@@ -531,13 +531,17 @@ def _switch(clock_s: float, bodies: Bodies, state: State) -> bool:
         if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
     for f in range(fuse.shape[0]):
-        amps = 0.0
+        if fuse[f, 1] > 0.0:
+            continue
+        amps = fuse[f, 2]
         for w in range(wired.shape[0]):
             at = int(wired[w, 1])
             if int(wired[w, 0]) == f and relays[at] > 0.0:
                 amps += wired[w, 2] * rows[at, S_WATTS]
         if amps > fuse[f, 0] * FUSE_BEARS:
             fuse[f, 1] = 1.0
+            changed = changed or fuse[f, 2] > 0.0  # what stands now changes the flows
+            fuse[f, 2] = 0.0
             for w in range(wired.shape[0]):
                 if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
                     relays[int(wired[w, 1])] = WAITS

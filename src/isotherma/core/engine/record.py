@@ -32,7 +32,8 @@ class Drawn:
     """One draw as it ran.
 
     `out` says what had ended by then: without the battery pumps stand, without gas or fuel
-    flames; `round_m3` the water that went round where it was a loop's [m³].
+    flames; `stopped` what stood for a fuse by then; `round_m3` the water that went round where it
+    was a loop's [m³].
     """
 
     draw: Draw
@@ -45,6 +46,7 @@ class Drawn:
     point: Point
     index: int = 0
     out: frozenset[Carried] = frozenset()
+    stopped: frozenset[str] = frozenset()
     round_m3: float | None = None
 
 

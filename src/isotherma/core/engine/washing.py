@@ -307,6 +307,7 @@ class _People:
                 tap.point,
                 tap.index,
                 self.course.mode.out,
+                self.course.mode.stopped,
                 self.course.round_m3(tap.outlet)
                 if tap.outlet in self.course.named.rounds
                 else None,

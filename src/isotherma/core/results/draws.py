@@ -13,8 +13,9 @@ from isotherma.core.brief import Draw
 from isotherma.core.engine import kernel
 from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
 from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Carried, Day
+from isotherma.core.engine.record import Carried, Day, Drawn
 from isotherma.core.engine.washing import RUNNING
+from isotherma.core.system.kinds.water import Pump, Submersible
 
 Floats = NDArray[np.float64]
 
@@ -120,6 +121,18 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
     return None if hot >= next_s else max(0.0, hot - end_s)
 
 
+def _fuse_stopped(drawn: Drawn, *, flowing: bool) -> bool:
+    """Say whether a fuse took the pump away: before the draw, or from water that flowed."""
+    circuit = drawn.point.solved.circuit
+    if not flowing:
+        return any(isinstance(circuit.parts.get(key), Pump | Submersible) for key in drawn.stopped)
+    moved = drawn.point.solved.mass
+    return any(
+        key in drawn.stopped and abs(moved[link]) > kernel.STILL_KG_PER_S
+        for key, link in circuit.pumps.items()
+    )
+
+
 def _why_not(
     draw: Draw,
     *,
@@ -135,11 +148,11 @@ def _why_not(
 ) -> WhyNot | None:
     if dry:
         return WhyNot.DRY
-    if not flowing and blown:
+    slack_s = max(5.0, 0.02 * asked_s)
+    if blown and (not flowing or comfort_s + hot_over_s < asked_s - slack_s):
         return WhyNot.BLOWN
     if not flowing:
         return WhyNot.NO_POWER if "battery" in out else WhyNot.NO_FLOW
-    slack_s = max(5.0, 0.02 * asked_s)
     if wait_s is None or comfort_s + hot_over_s < asked_s - slack_s:
         for carried, why in (("gas", WhyNot.NO_GAS), ("diesel", WhyNot.NO_FUEL)):
             if carried in out:
@@ -215,7 +228,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             draw,
             flowing=flow_kg > 0,
             out=drawn.out,
-            blown=bool(course.stands),
+            blown=_fuse_stopped(drawn, flowing=flow_kg > 0),
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,

@@ -5,18 +5,19 @@ from __future__ import annotations
 from math import inf
 
 from isotherma.core.engine.course import Course
+from isotherma.core.engine.kernel import FUSE_BEARS
 from isotherma.core.engine.record import Day
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
 from isotherma.core.supply.bottle import LEAST_PA, sustained_kg_per_s
-from isotherma.core.supply.feeds import element_volts, feeds_of
+from isotherma.core.supply.feeds import feeds_of
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.stands import positions
 
 
-def _clock(seconds: float) -> str:
-    minutes = int(seconds % 86400.0 // 60)
-    return f"{minutes // 60}:{minutes % 60:02d}"
+def _when(seconds: float, habit: Habit) -> str:
+    return f"at {shown(seconds % 86400.0, 'clock', habit)} on day {int(seconds // 86400) + 1}"
 
 
 def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
@@ -31,7 +32,7 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
         failed_s, how = today.clock_s, today.how
     if failed_s is None:
         return []
-    when = f"at {_clock(failed_s)} on day {int(failed_s // 86400) + 1}"
+    when = _when(failed_s, habit)
     if how == "empty":
         return [f"The joined gas bottle is empty {when}."]
     lasting = sustained_kg_per_s(start, air_c=course.climate.air_c)
@@ -43,19 +44,49 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
     ]
 
 
-def _battery_words(course: Course, day: Day) -> list[str]:
+def _battery_words(course: Course, day: Day, habit: Habit) -> list[str]:
     level = battery_level(course, day, course.brief.days)
     if level is None or level.empty_s is None:
         return []
     return [
-        f"The battery is empty at {_clock(level.empty_s)} on day "
-        f"{int(level.empty_s // 86400) + 1}; what hangs on it stops then. "
+        f"The battery is empty {_when(level.empty_s, habit)}; what hangs on it stops then. "
         + (
             "The day shown goes on without it."
             if level.empty_s < 86400.0
             else "The figures of the day are those before."
         )
     ]
+
+
+def _fuse_words(course: Course, habit: Habit) -> list[str]:
+    """Say what is too much for a fuse, alone or together with what hangs on it."""
+    found = []
+    names = {part.id: part.label for part in course.system.parts}
+    stand = positions(course.system, course.standing)  # as it was set, not as it runs
+
+    def amps(value: float) -> str:
+        return with_unit(value, "current", habit, 2)
+
+    for fuse_id, loads in course.fuses.loads.items():
+        bears = course.fuses.bears[fuse_id]
+        fused = f"{names[fuse_id]} is fused at {amps(bears)}"
+        there = {key: taken for key, taken in loads.items() if stand.get(key) != "off"}
+        alone = {key: taken for key, taken in there.items() if taken > bears * FUSE_BEARS}
+        for key, taken in alone.items():
+            found.append(
+                f"{names[key]} takes {amps(taken)}; {fused} and blows. The figures are those of a "
+                "blown fuse. Never fit a larger fuse than the cable carries."
+            )
+        rest = {key: taken for key, taken in there.items() if key not in alone}
+        if sum(rest.values()) > bears * FUSE_BEARS:
+            *others, last = (names[key] for key in rest)
+            did = "as it does" if fuse_id in course.blown else "which does not happen"
+            found.append(
+                f"{', '.join(others)} and {last} take {amps(sum(rest.values()))} together; {fused} "
+                f"and blows when they run at once, {did} in the figures. Let one wait for the "
+                "other, or give it a fuse of its own."
+            )
+    return found
 
 
 def _circuit_words(course: Course, habit: Habit) -> list[str]:
@@ -68,27 +99,9 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
         if not isinstance(part, heat.Element) or course.circuit.at.get(part.id) == "off":
             continue
         watts = part.power_w or 0.0
-        feeds = feeds_of(system, part.id)
-        if any(isinstance(parts.get(key), electric.HookUp) for key in feeds.sources):
+        sources = feeds_of(system, part.id).sources
+        if any(isinstance(parts.get(key), electric.HookUp) for key in sources):
             on_pitch += watts
-        volts = element_volts(system, part)
-        for key in feeds.circuits:
-            fuse = getattr(parts.get(key), "fuse_a", None)
-            if fuse and watts / volts > fuse * 1.001:
-                found.append(
-                    f"{part.label} takes {watts / volts:.0f} A; {parts[key].label} is fused at "
-                    f"{fuse:.0f} A and blows. The figures are those of a blown fuse. "
-                    "Never fit a larger fuse than the cable carries."
-                )
-    for part_id in sorted(course.stands):
-        pump = parts[part_id]
-        fuses = [parts[key] for key in feeds_of(system, part_id).circuits]
-        least = min(fuses, key=lambda item: getattr(item, "fuse_a", None) or inf)
-        found.append(
-            f"{pump.label} takes more than the {getattr(least, 'fuse_a', 0.0):.0f} A of "
-            f"{least.label}: the fuse blows and the pump stands, and so it does in the figures. "
-            "Never fit a larger fuse than the cable carries."
-        )
     for item in pitch:
         if on_pitch > (item.limit_w or 0.0) * 1.001:
             found.append(
@@ -153,6 +166,7 @@ def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
         Sentences, the gravest first; none when nothing is wrong. [-]
     """
     return tuple(
-        _circuit_words(course, habit) + _rule_words(course) + _bottle_words(course, day, habit)
-        + _battery_words(course, day) + _dry_words(course, habit)
+        _fuse_words(course, habit) + _circuit_words(course, habit) + _rule_words(course)
+        + _bottle_words(course, day, habit) + _battery_words(course, day, habit)
+        + _dry_words(course, habit)
     )  # fmt: skip

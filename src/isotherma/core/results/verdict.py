@@ -37,8 +37,10 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
             return ""
         case WhyNot.NO_FLOW:
             return "gets no water: the pump cannot lift it to the head"
+        case WhyNot.BLOWN if draw.used_m3 < 1e-6:
+            return "gets no water: the fuse of the pump blows, and the pump stands"
         case WhyNot.BLOWN:
-            return "gets no water: the pump takes more than its fuse bears, and stands"
+            return "loses its water: the fuse of the pump blows"
         case WhyNot.NO_POWER:
             return "gets no water: the battery is empty and the pump stands"
         case WhyNot.NO_GAS:

@@ -175,6 +175,14 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (event.detail.successful) document.getElementById("failed").hidden = true;
 });
 
+document.addEventListener("DOMContentLoaded", () => {
+  // what was typed and left before these scripts had come is sent now
+  document.querySelectorAll("form[hx-trigger] [id][name]").forEach((field) => {
+    if (field.type === "hidden" || field === document.activeElement || standing(field) === original(field)) return;
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+});
+
 /* --- a moment of the draw: the slider moves the cursor, the store and the readout --- */
 function startScrub() {
   const slider = document.querySelector("[data-scrub]");

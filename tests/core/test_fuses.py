@@ -1,0 +1,249 @@
+"""Fuses: what is too much for one alone, what only together, and what stands afterwards."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.engine.fuses import Fuses, burning_a, most_a
+from isotherma.core.quantity import Habit
+from isotherma.core.results.draws import WhyNot
+from isotherma.core.results.outcome import simulate
+from isotherma.core.system import System
+from isotherma.core.system.understood import settled
+from tests.support import MILD, brief, changed, piece, run, shower, system
+
+HABIT = Habit.METRIC
+
+
+def on_one_fuse(base: System, amps: float, *loads: str) -> System:
+    """The same system with parts behind one fuse of a battery, and nothing else on it."""
+    data = base.model_dump()
+    data["parts"] = [
+        *(part for part in data["parts"] if part["id"] != "battery"),
+        {"kind": "circuit", "id": "fuse", "name": "The fuse", "fuse_a": amps},
+        {"kind": "battery", "id": "battery", "usable_j": 1e9},
+    ]
+    ends = [("fuse", "feed", "battery"), *((load, "power", "fuse") for load in loads)]
+    cables = [
+        {"kind": "cable", "id": f"cable{at}", "start": {"part": part, "port": port},
+         "end": {"part": to, "port": "power" if to == "battery" else "load"}}
+        for at, (part, port, to) in enumerate(ends)
+    ]  # fmt: skip
+    data["runs"] = [
+        run for run in data["runs"]
+        if run["kind"] != "cable" or not {run["start"]["part"], run["end"]["part"]} & {*loads}
+    ] + cables  # fmt: skip
+    return System.model_validate(data)
+
+
+def fused(amps: float, *, watts: float = 1200.0, second: float = 0.0) -> System:
+    """The usual route; its element, or two of them, behind one breaker on a pitch."""
+    base = changed(system(), "element", power_w=watts, rated_v=230.0)
+    parts = [
+        {"kind": "circuit", "id": "breaker", "fuse_a": amps},
+        {"kind": "hook_up", "id": "pitch"},
+    ]
+    ends = [("breaker", "feed", "pitch", "load"), ("element", "power", "breaker", "load")]
+    if second:
+        host = piece(base, "element").fitted_in
+        parts.append({"kind": "element", "id": "second", "power_w": second, "rated_v": 230.0,
+                      "fitted_in": host})  # fmt: skip
+        ends.append(("second", "power", "breaker", "load"))
+    runs = [
+        {"kind": "cable", "id": f"c{n}", "start": {"part": a, "port": p},
+         "end": {"part": b, "port": q}}
+        for n, (a, p, b, q) in enumerate(ends)
+    ]  # fmt: skip
+    data = base.model_dump()
+    data["parts"], data["runs"] = [*data["parts"], *parts], [*data["runs"], *runs]
+    return System.model_validate(data)
+
+
+def given_j(built: System) -> dict[str, float]:
+    outcome = run(brief(shower()), built)
+    assert outcome.timeline.balance.energy_error_share < 1e-9
+    return dict(outcome.timeline.balance.sources_j)
+
+
+def test_a_fuse_smaller_than_its_element_blows_and_nothing_is_heated():
+    """1200 W at 230 V are 5.2 A."""
+    assert given_j(fused(6.0))["element"] > 1e6
+    outcome = run(brief(shower()), fused(5.0))
+    assert outcome.timeline.balance.sources_j["element"] == 0.0
+    assert outcome.course.blown == ("breaker",)
+    assert outcome.draws[0].why_not is WhyNot.NEVER_WARM
+    assert "The figures are those of a blown fuse" in " ".join(outcome.cautions(HABIT))
+
+
+def test_two_elements_blow_one_fuse_only_together():
+    """Each takes 5.2 A: together 10.4 A."""
+    together = given_j(fused(8.0, second=1200.0))
+    assert together == {"element": 0.0, "second": 0.0}
+    both = given_j(fused(11.0, second=1200.0))
+    assert both["element"] > 0.0 and both["second"] > 0.0
+
+
+def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
+    ample, weak = (
+        run(brief(shower()), on_one_fuse(system(), 15.0, "pump")),
+        run(brief(shower()), on_one_fuse(system(), 1.0, "pump")),
+    )
+    assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
+    assert weak.course.fuses.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
+    assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
+    assert "The fuse is fused at 1\u00a0A and blows" in " ".join(weak.cautions(HABIT))
+    assert "the fuse of the pump blows" in weak.verdict(HABIT)
+
+
+# --- an element and a pump on one fuse ---
+
+
+def shared(amps: float, watts: float = 120.0) -> System:
+    """The usual route with a 12 V element of `watts`, it and the pump behind one fuse."""
+    low = changed(system(), "element", power_w=watts, rated_v=12.0)
+    return on_one_fuse(low, amps, "element", "pump")
+
+
+def test_what_each_takes():
+    """120 W at 12 V are 10 A; the pump is taken at a shower's pressure."""
+    loads = Fuses(settled(shared(13.0))).loads["fuse"]
+    assert loads["element"] == pytest.approx(10.0)
+    assert 3.0 < loads["pump"] < 6.0
+
+
+def test_the_fuse_blows_when_the_element_comes_on_while_the_pump_runs():
+    """Heated from midnight, the store is content at seven; it calls in the middle of the wash."""
+    asked = brief(shower(), shower(2, start_s=64800.0), day_start="cold")
+    outcome = run(asked, shared(16.0, watts=170.0))
+    first, second = outcome.draws
+    assert outcome.course.blown == ("fuse",)
+    assert first.used_m3 > 0.0 and first.why_not is WhyNot.BLOWN
+    assert second.used_m3 == 0.0 and second.why_not is WhyNot.BLOWN
+    assert outcome.timeline.balance.energy_error_share < 1e-9
+    assert "loses its water" in outcome.verdict(HABIT)
+    words = " ".join(outcome.cautions(HABIT))
+    assert "and blows when they run at once, as it does in the figures" in words
+
+
+def test_it_holds_where_it_bears_both():
+    ample = run(brief(shower()), shared(16.0))
+    assert ample.course.blown == () and ample.draws[0].why_not is not WhyNot.BLOWN
+    assert "run at once" not in " ".join(ample.cautions(HABIT))
+    alone = run(brief(shower()), changed(system(), "element", power_w=120.0, rated_v=12.0))
+    assert ample.draws[0].comfort_s == pytest.approx(alone.draws[0].comfort_s, abs=1e-9)
+
+
+def test_it_holds_while_they_take_turns():
+    """An element that may not run at the hour of the wash leaves the fuse to the pump."""
+    night = changed(shared(11.0), "element", window_end_s=5 * 3600.0)
+    outcome = run(brief(shower()), night)
+    assert outcome.course.blown == () and outcome.draws[0].used_m3 > 0.0
+    words = " ".join(outcome.cautions(HABIT))
+    assert "run at once, which does not happen in the figures" in words
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.floats(60.0, 220.0), st.floats(2.0, 25.0))
+def test_what_runs_at_once_is_never_more_than_the_fuse_bears(watts, amps):
+    """Whatever blew and when: no step has both at work over the fuse, and the day adds up."""
+    built = shared(amps, watts)
+    outcome = run(brief(shower(), shower(2, start_s=64800.0)), built)
+    assert outcome.timeline.balance.energy_error_share < 1e-6
+    loads = outcome.course.fuses.loads["fuse"]
+    log = outcome.timeline.log
+    flows, heats = log[:, 2] > 0.0, log[:, 8] > 0.0
+    if loads["element"] > amps * 1.001:
+        assert not heats.any()
+    if loads["pump"] > amps * 1.001:
+        assert not flows.any()
+    if sum(loads.values()) > amps * 1.001:
+        assert not (flows & heats).any()
+
+
+def test_two_pumps_on_one_fuse():
+    """The coolant's pump and the water's take more than the fuse bears once a tap opens."""
+    layout = layouts()["coolant-coil"]
+    pumps = [
+        part.id for part in layout.system.parts
+        if part.kind in ("pump", "circulation_pump", "submersible")
+    ]  # fmt: skip
+    assert len(pumps) == 2
+    loads = Fuses(settled(on_one_fuse(layout.system, 50.0, *pumps))).loads["fuse"]
+    little = on_one_fuse(layout.system, max(loads.values()) * 1.05, *pumps)
+    asked = layout.brief
+    driving = simulate(asked, little, MILD)
+    ample = simulate(asked, on_one_fuse(layout.system, 50.0, *pumps), MILD)
+    assert ample.course.blown == ()
+    assert driving.timeline.balance.energy_error_share < 1e-6
+    together = any(
+        min(stretch.pumped_s.get(pump, 0.0) for pump in pumps) > 0.0
+        for stretch in ample.timeline.stretches
+    )
+    assert (driving.course.blown == ("fuse",)) == together
+
+
+# --- a heater that glows ---
+
+
+def test_a_liquid_heater_takes_most_as_it_lights():
+    layout = layouts()["coolant-coil"]
+    known = settled(layout.system)
+    heater = next(part for part in known.parts if part.kind == "liquid_heater")
+    assert most_a(heater, known) == pytest.approx(9.0)  # glow pin, handbook's middle of 8 to 10 A
+    assert burning_a(heater, known) == pytest.approx(40.0 / 12.0)  # fan, fuel and water pump
+
+
+def test_a_liquid_heater_on_too_small_a_fuse_never_lights():
+    layout = layouts()["coolant-coil"]
+    heater = next(part.id for part in layout.system.parts if part.kind == "liquid_heater")
+    weak = simulate(layout.brief, on_one_fuse(layout.system, 5.0, heater), MILD)
+    ample = simulate(layout.brief, on_one_fuse(layout.system, 20.0, heater), MILD)
+    assert ample.timeline.balance.bodies_j[heater] > 1e5
+    assert weak.timeline.balance.bodies_j[heater] == 0.0
+    assert weak.course.fuses.stands == {heater}
+    assert "is fused at 5\u00a0A and blows" in " ".join(weak.cautions(HABIT))
+    assert weak.timeline.balance.energy_error_share < 1e-6
+
+
+def test_what_runs_on_a_fuse_is_written_down():
+    """A heater by whether it burns, a pump by whether it runs; elements are the kernel's."""
+    layout = layouts()["coolant-coil"]
+    heater = next(part.id for part in layout.system.parts if part.kind == "liquid_heater")
+    pump = next(part.id for part in layout.system.parts if part.kind == "pump")
+    fuses = Fuses(settled(on_one_fuse(layout.system, 10.0, heater, pump)))
+    rows, at = fuses.rows(), fuses.ids.index("fuse")
+    draws = fuses.loads["fuse"][pump]
+    for pumping, lit, amps in [
+        (frozenset(), {}, 0.0),
+        (frozenset({pump}), {}, draws),
+        (frozenset(), {heater: False}, 9.0),
+        (frozenset(), {heater: True}, 40.0 / 12.0),
+        (frozenset({pump}), {heater: False}, 9.0 + draws),
+    ]:
+        fuses.carry(rows, pumping, lit)
+        assert rows[at, 2] == pytest.approx(amps)
+    assert fuses.blown(rows) == () and fuses.stopped(rows) == frozenset()
+    rows[at, 1] = 1.0
+    assert fuses.blown(rows) == ("fuse",) and fuses.stopped(rows) == {heater, pump}
+
+
+def test_a_fuse_that_can_never_blow_is_not_followed():
+    fuses = Fuses(settled(on_one_fuse(system(), 40.0, "pump")))
+    assert fuses.ids == () and fuses.rows().shape == (0, 3)
+    assert Fuses(settled(system())).loads == {}
+
+
+def test_a_blown_fuse_stays_blown_in_another_state_and_on_the_next_day():
+    built = shared(11.0)
+    outcome = run(brief(shower()), built)
+    course = outcome.course
+    assert course.blown == ("fuse",)
+    order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
+    again = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=True)
+    assert again.drawn[0].flow_m3_per_s == 0.0 and not again.pumped_s
+    morning = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=False)
+    assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
