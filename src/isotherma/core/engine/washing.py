@@ -237,7 +237,7 @@ class _People:
         network, net = course.held_back(point, limits, nudged)
         circuit = point.solved.circuit
         taps = np.array(
-            [[*course.watch(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
+            [[*course.sees(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
             dtype=np.int64,
         )
         windows = np.array([tap.window() for tap in flowing])

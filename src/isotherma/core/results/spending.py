@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from isotherma.core.engine.course import BAG_C, Course
+from isotherma.core.engine.circuits import BAG_C
+from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day, Stretch
 from isotherma.core.engine.taking import NET_J_PER_KG, Spent
 from isotherma.core.system.kinds import electric, heat

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from isotherma.core.system import Pipe, System
 from isotherma.core.system.kinds import AnyKind
-from isotherma.core.system.kinds.heat import Burner, Element, Store
+from isotherma.core.system.kinds.heat import Burner, Element, HighLimit, Store
 from isotherma.core.system.kinds.temperature import ThermostaticMixer
 from isotherma.core.system.kinds.use import ShowerHead
 from isotherma.core.system.kinds.water import (
@@ -12,6 +12,7 @@ from isotherma.core.system.kinds.water import (
     CheckValve,
     FreshTank,
     Pump,
+    Relief,
     ShutOff,
     Split,
     Strainer,
@@ -68,6 +69,8 @@ def usual_route(
 ) -> System:
     """Lay the route most people build: one pump, one store, one mixer, one shower.
 
+    The store has its relief valve, and every source a cut-out of its own.
+
     Parameters
     ----------
     tank_m3, store_m3 : float or None
@@ -96,12 +99,17 @@ def usual_route(
         Split(id="split", space="living"),
         CheckValve(id="check", space="living"),
         Store(id="store", volume_m3=store_m3, space="living"),
+        Relief(id="relief", space="living", set_pa=3.5 * BAR, outside=True),
         ThermostaticMixer(id="mixer", space="living"),
         ShowerHead(id="head", space="living"),
     ]  # fmt: skip
     for source in (element, burner):
         if source is not None:
             parts.append(source.model_copy(update={"fitted_in": "store", "space": "living"}))
+            parts.append(
+                HighLimit(id=f"{source.id}-cut-out", name=f"Cut-out of the {source.title.lower()}",
+                          fitted_in="store", space="living", guards=source.id)
+            )  # fmt: skip
     tube = {"family": "semi-rigid plastic", "nominal": "15 mm", "space": "living"}
     hose = {"family": "soft hose", "nominal": "10 mm", "space": "living"}
     runs = (
@@ -117,6 +125,8 @@ def usual_route(
              **tube),
         join("store-in", "Check valve to store", "check.outlet", "store.inlet", length_m=0.3,
              elbows=1, **tube),
+        join("relief-run", "Store to relief valve", "store.relief", "relief.inlet", length_m=0.2,
+             **tube),
         join("hot-run", "Store to mixer", "store.outlet", "mixer.hot", length_m=1.2,
              insulation_m=0.009, board="rubber foam", elbows=1, rise_m=0.3, **tube),
         join("cold-run", "Split to mixer", "split.branch", "mixer.cold", length_m=1.2,

@@ -1,0 +1,232 @@
+"""What the clock does to a system: air around things, what sources may do, the engine's coolant."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate
+from isotherma.core.engine.bodies import Named
+from isotherma.core.engine.columns import (
+    AIR_C,
+    B_AIR,
+    B_WATTS,
+    GONE_C,
+    HELD,
+    S_ALLOWED,
+    S_SHARES,
+    S_WATTS,
+    Bodies,
+)
+from isotherma.core.engine.record import Carried
+from isotherma.core.engine.taking import NET_J_PER_KG
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.supply.hours import Hours, battery_side
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import heat
+
+Floats = NDArray[np.float64]
+Out = frozenset[Carried]
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """What the clock says until its next edge: air around things [°C], charge and loads [W]."""
+
+    edge_s: float
+    vessel_c: Floats
+    pool_c: Floats
+    stirred_c: Floats
+    pipe_c: Floats
+    charge_w: float
+    standing_w: float
+    air_c: float
+
+
+class Hourly:
+    """What of a system heeds the clock.
+
+    Parameters
+    ----------
+    brief, climate : Brief, Climate
+        For the air inside and outside. [-]
+    known : System
+        With what was understood of its parts. [-]
+    entered : System
+        As it was entered. [-]
+    circuit : Circuit
+        The network at rest. [-]
+    named : Named
+        Its bodies, with their rows: pitch sources are joined here, engines held back. [-]
+    space_of : mapping of str to str or None
+        Where everything is. [-]
+    hours : Hours
+        Mains, battery, panels and engine. [-]
+    """
+
+    def __init__(
+        self, brief: Brief, climate: Climate, known: System, entered: System, circuit: Circuit,
+        named: Named, space_of: Mapping[str, str | None], hours: Hours,
+    ) -> None:  # fmt: skip
+        self.brief, self.climate = brief, climate
+        self.circuit, self.named, self.space_of = circuit, named, space_of
+        self._slots: dict[float, Slot] = {}
+        bodies, links = named.bodies, circuit.links
+        self.runs = [links[int(row[7])].item for row in bodies.pipe]
+        self.on_battery = frozenset(
+            part.id
+            for part in circuit.parts.values()
+            if isinstance(part, heat.Element) and battery_side(known, part)
+        )
+        self.engines = [
+            (int(bodies.slot[link]), part)
+            for link in np.flatnonzero(bodies.act == HELD).tolist()
+            if isinstance(part := circuit.parts.get(links[link].item), heat.EngineCoolant)
+        ]
+        given = {part.id: part for part in entered.parts}
+        for slot, engine in self.engines:
+            # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
+            # from its own heat, so only an entered figure holds it back
+            bodies.air[slot, 1] = getattr(given[engine.id], "heat_w", None) or 0.0
+        self._gated = [
+            (index, key) for index, key in enumerate(named.sources)
+            if index not in named.calls and isinstance(
+                circuit.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
+            )
+        ]  # fmt: skip
+        self._pitch_w = limit_w = hours.pitch_limit_w()
+        for row, part_id in zip(bodies.source, named.sources, strict=True):
+            if limit_w is not None and hours.on_pitch(circuit.parts[part_id]):
+                row[S_SHARES] = 0.0
+        self._fire_w = bodies.stirred[:, B_WATTS].copy()
+        self._combi_w = {
+            key: float(row[S_WATTS])
+            for key, row in zip(named.sources, bodies.source, strict=True)
+        }  # fmt: skip
+
+    def slot(self, hours: Hours, now_s: float) -> Slot:
+        """Give what the clock says from now to the next edge; days repeat it, so it is kept.
+
+        Parameters
+        ----------
+        hours : Hours
+            Mains, battery, panels and engine. [-]
+        now_s : float
+            After midnight. [s]
+
+        Returns
+        -------
+        Slot
+            Until its edge. [-]
+        """
+        key = round(now_s, 3)
+        if key not in self._slots:
+            edge = hours.next_edge_s(now_s)
+            middle = 0.5 * (now_s + edge)
+            found = {at: hours.space_c(at, middle) for at in {*self.space_of.values(), None}}
+
+            def around(names: Iterable[str]) -> Floats:
+                return np.array([found[self.space_of.get(key)] for key in names], dtype=np.float64)
+
+            named = self.named
+            self._slots[key] = Slot(
+                edge, around(named.vessels), around(named.pools), around(named.stirred),
+                around(self.runs), hours.charge_w(middle), hours.standing_w(middle),
+                self.climate.air_at_c(middle),
+            )  # fmt: skip
+        return self._slots[key]
+
+    def over(self, hours: Hours, start_s: float, end_s: float) -> tuple[float, float, float]:
+        """Give charge, standing loads and air over a stretch.
+
+        Parameters
+        ----------
+        hours : Hours
+            Mains, battery, panels and engine. [-]
+        start_s, end_s : float
+            After midnight. [s]
+
+        Returns
+        -------
+        tuple of float
+            From the slot where the stretch is one, else at its middle. [W, W, °C]
+        """
+        slot = self._slots.get(round(start_s, 3))
+        if slot is not None and abs(slot.edge_s - end_s) < 1e-6:
+            return slot.charge_w, slot.standing_w, slot.air_c
+        middle = 0.5 * (start_s + end_s)
+        return hours.charge_w(middle), hours.standing_w(middle), self.climate.air_at_c(middle)
+
+    def act(self, hours: Hours, bodies: Bodies, slot: Slot, middle_s: float, out: Out) -> bool:
+        """Write the hour into the bodies.
+
+        Parameters
+        ----------
+        hours : Hours
+            Mains, battery, panels and engine. [-]
+        bodies : Bodies
+            Written to. [see columns]
+        slot : Slot
+            What the clock says. [-]
+        middle_s : float
+            The middle of the time it is for. [s]
+        out : frozenset of str
+            What carried has ended. [-]
+
+        Returns
+        -------
+        bool
+            Whether an engine is warm. [-]
+        """
+        bodies.vessel[:, AIR_C] = slot.vessel_c
+        bodies.pool[:, 3] = slot.pool_c
+        bodies.stirred[:, B_AIR] = slot.stirred_c
+        bodies.pipe[:, 6] = slot.pipe_c
+        for index, part_id in self._gated:
+            self._gate(hours, bodies.source[index], part_id, middle_s, out)
+        for at, part_id in enumerate(self.named.stirred):
+            if isinstance(self.circuit.parts[part_id], heat.ThroughFlowGas):
+                burns = _fuelled(self.circuit.parts[part_id], out)
+                bodies.stirred[at, B_WATTS] = self._fire_w[at] if burns else 0.0
+        if self._pitch_w is not None:
+            bodies.shared[0] = max(0.0, self._pitch_w - hours.pitch_carries_w(middle_s))
+        hot = False
+        for at, part in self.engines:
+            warm = hours.engine_c(part, middle_s)
+            bodies.air[at, 0] = GONE_C if warm is None else warm
+            hot = hot or warm is not None
+        return hot
+
+    def _gate(self, hours: Hours, row: Floats, part_id: str, clock_s: float, out: Out) -> None:
+        """Let a source run, or not, and with the watts it gets."""
+        part, powered = self.circuit.parts[part_id], "battery" not in out
+        off = self.circuit.at.get(part_id) == "off"
+        if isinstance(part, heat.SunContainer):
+            face = part.face_m2 or (part.volume_m3 or 0.0) ** (2 / 3)
+            watts = self.climate.sun_w_per_m2(clock_s) * face * (part.absorbed or 0.7)
+            row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
+        elif isinstance(part, heat.Combi):
+            row[S_ALLOWED] = float(powered and _fuelled(part, out) and not off)
+            if not part.water_first:
+                cold = self.climate.air_at_c(clock_s) < self.brief.inside_c - 1.0
+                row[S_WATTS] = self._combi_w[part_id] * (1.0 - (part.cabin_share or 0.0) * cold)
+        elif off:
+            row[S_ALLOWED] = 0.0
+        elif isinstance(part, heat.Element | heat.Burner):
+            may = hours.allowed(part, clock_s)
+            runs = may.may and (powered or part_id not in self.on_battery)
+            row[S_ALLOWED] = float(runs and _fuelled(part, out))
+            if may.watts is not None:
+                row[S_WATTS] = max(may.watts, 1e-9)
+
+
+def _fuelled(part: AnyKind, out: Out) -> bool:
+    """Say whether a flame still has what it burns."""
+    fuel = getattr(part, "fuel", None)
+    if fuel in NET_J_PER_KG:
+        return "gas" not in out
+    return fuel not in ("diesel", "petrol") or "diesel" not in out
