@@ -18,7 +18,7 @@ from scipy.integrate import solve_ivp
 from isotherma import catalogue
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.core.brief import Draw
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.course import Course
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.thermal.store import advance, draw
@@ -111,9 +111,9 @@ def ten_days(course: Course, draws: tuple[Draw, ...]) -> object:
 def ten_second_means(outcome: Outcome, index: int) -> np.ndarray:
     """Give the means of a draw's temperature at the head over ten seconds each."""
     log = outcome.timeline.log
-    rows = log[(log[:, kernel.DRAW] == index) & (log[:, kernel.MASS] > 0)]
-    ends = np.concatenate([[0.0], np.cumsum(rows[:, kernel.STEP])])
-    sums = np.concatenate([[0.0], np.cumsum(rows[:, kernel.STEP] * rows[:, kernel.HEAD])])
+    rows = log[(log[:, columns.DRAW] == index) & (log[:, columns.MASS] > 0)]
+    ends = np.concatenate([[0.0], np.cumsum(rows[:, columns.STEP])])
+    sums = np.concatenate([[0.0], np.cumsum(rows[:, columns.STEP] * rows[:, columns.HEAD])])
     means: np.ndarray = np.diff(np.interp(np.arange(0.0, ends[-1], 10.0), ends, sums)) / 10.0
     return means
 

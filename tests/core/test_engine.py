@@ -15,7 +15,7 @@ from isotherma import catalogue
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.columns import COUNT, LAYER_J
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.running import run_day
@@ -31,7 +31,7 @@ COLD = 10.0
 
 def rows_of(day, index=0):
     log = day.log
-    return log[(log[:, kernel.DRAW] == index) & (log[:, kernel.MASS] > 0)]
+    return log[(log[:, columns.DRAW] == index) & (log[:, columns.MASS] > 0)]
 
 
 def day_of(system, *draws, state=None, fine_s=0.25, **values):
@@ -66,8 +66,8 @@ def test_every_layout_balances_and_gives_numbers(name):
         assert day.balance.energy_error_share <= 1e-4
         assert day.balance.water_error_share <= 1e-4
         assert np.isfinite(day.log).all()
-        assert (np.diff(day.log[:, kernel.END]) > 0).all()
-        assert day.log[-1, kernel.END] == pytest.approx(86400.0)
+        assert (np.diff(day.log[:, columns.END]) > 0).all()
+        assert day.log[-1, columns.END] == pytest.approx(86400.0)
 
 
 @given(st.integers(0, 10_000))
@@ -124,9 +124,9 @@ def test_a_pipe_passes_its_water_on_after_it_has_emptied():
     )  # fmt: skip
     _, day = day_of(system, long_draw(60.0))
     rows = rows_of(day)
-    flow = rows[0, kernel.MASS] / rows[0, kernel.STEP]
+    flow = rows[0, columns.MASS] / rows[0, columns.STEP]
     transit = pi / 4 * bore**2 * length * water.density_kg_per_m3(35.0) / flow
-    head, at = rows[:, kernel.HEAD], rows[:, kernel.END] - rows[0, kernel.END]
+    head, at = rows[:, columns.HEAD], rows[:, columns.END] - rows[0, columns.END]
     assert head[at < 0.9 * transit].max() < 20.0
     assert head[at > 1.5 * transit].min() > 45.0
 
@@ -141,8 +141,8 @@ def test_a_canister_ends_at_the_rise_its_element_gives():
     )  # fmt: skip
     _, day = day_of(system, long_draw(600.0))
     last = rows_of(day)[-1]
-    rate = last[kernel.MASS] / last[kernel.STEP] * 4190.0
-    assert last[kernel.HEAD] == pytest.approx(COLD + 1500.0 / rate, abs=0.4)
+    rate = last[columns.MASS] / last[columns.STEP] * 4190.0
+    assert last[columns.HEAD] == pytest.approx(COLD + 1500.0 / rate, abs=0.4)
 
 
 def test_one_temperature_vessel_empties_by_the_exponential():
@@ -158,10 +158,10 @@ def test_one_temperature_vessel_empties_by_the_exponential():
     row = course.named.bodies.vessel[0]
     assert row[COUNT] == 1
     start = 60.0
-    passed = np.cumsum(rows[:, kernel.MASS]) * course.named.bodies.vessel[0][7] / row[LAYER_J]
-    late = rows[:, kernel.END] - rows[0, kernel.END] > 5.0
+    passed = np.cumsum(rows[:, columns.MASS]) * course.named.bodies.vessel[0][7] / row[LAYER_J]
+    late = rows[:, columns.END] - rows[0, columns.END] > 5.0
     expected = COLD + (start - COLD) * np.exp(-passed[late])
-    assert rows[late, kernel.HEAD] == pytest.approx(expected, abs=1.6)
+    assert rows[late, columns.HEAD] == pytest.approx(expected, abs=1.6)
 
 
 def test_a_resting_store_cools_like_a3():
@@ -176,8 +176,8 @@ def test_a_resting_store_cools_like_a3():
     asked = brief(day_start="cold", inside_c=5.0)
     air = type(MILD)(region="x", month=1, air_c=5.0, swing_k=0.0)
     _, day = run_day(asked, system, None, air)
-    began = day.log[day.log[:, kernel.END] <= 43200.0][-1][kernel.LOG_COLUMNS]
-    ended = day.log[-1][kernel.LOG_COLUMNS]
+    began = day.log[day.log[:, columns.END] <= 43200.0][-1][columns.LOG_COLUMNS]
+    ended = day.log[-1][columns.LOG_COLUMNS]
     c = water.mean_specific_heat_j_per_kg_k(10.0, 65.0)
     fade = exp(-0.7 * 43200.0 / (29.418 * c))
     assert ended == pytest.approx(5.0 + (began - 5.0) * fade, abs=0.1)
@@ -200,24 +200,24 @@ def by_flow(factor=3.0, **values):
 def test_a_through_flow_heater_starts_by_its_timers_and_holds_its_setting():
     _, day = day_of(by_flow(), long_draw(120.0))
     rows = rows_of(day)
-    at = rows[:, kernel.END] - rows[0, kernel.END] + rows[0, kernel.STEP]
-    assert rows[at < 2.4, kernel.HEAD].max() < 20.0  # half a second to sense, two to light
-    assert rows[at > 70.0, kernel.HEAD] == pytest.approx(42.0, abs=0.5)
-    burning = rows[at < 8.0, kernel.BURNER]
+    at = rows[:, columns.END] - rows[0, columns.END] + rows[0, columns.STEP]
+    assert rows[at < 2.4, columns.HEAD].max() < 20.0  # half a second to sense, two to light
+    assert rows[at > 70.0, columns.HEAD] == pytest.approx(42.0, abs=0.5)
+    burning = rows[at < 8.0, columns.BURNER]
     assert burning.max() <= 12e3 + 1 and (np.diff(burning[burning > 0]) >= -1.0).all()
     assert day.starts["heater"] == 1.0
 
 
 def test_below_its_flow_it_stays_cold_and_at_low_flow_it_surges():
     _, weak = day_of(by_flow(factor=0.9), long_draw(60.0))
-    assert rows_of(weak)[:, kernel.HEAD].max() < 18.0 and weak.starts["heater"] == 0.0
+    assert rows_of(weak)[:, columns.HEAD].max() < 18.0 and weak.starts["heater"] == 0.0
     # 2.6 L/min at its lowest fire of 8 kW is more than 42 °C: 10 + 8000/ṁc
     _, low = day_of(by_flow(factor=1.75, least_w=8e3), long_draw(120.0))
     rows = rows_of(low)
-    flow = rows[-1, kernel.MASS] / rows[-1, kernel.STEP]
+    flow = rows[-1, columns.MASS] / rows[-1, columns.STEP]
     assert flow > 2.45 / 60
-    assert rows[-1, kernel.HEAD] == pytest.approx(10.0 + 8e3 / (flow * 4185.0), abs=1.5)
-    assert rows[-1, kernel.HEAD] > 50.0
+    assert rows[-1, columns.HEAD] == pytest.approx(10.0 + 8e3 / (flow * 4185.0), abs=1.5)
+    assert rows[-1, columns.HEAD] > 50.0
 
 
 def test_a_stop_gives_a_burst_of_hot_then_cold():
@@ -225,13 +225,13 @@ def test_a_stop_gives_a_burst_of_hot_then_cold():
     draw = long_draw(120.0, stops=1, stop_s=20.0)
     _, day = day_of(by_flow(), draw)
     rows = rows_of(day)
-    gap = int(np.argmax(np.diff(rows[:, kernel.END]) > 10.0)) + 1
+    gap = int(np.argmax(np.diff(rows[:, columns.END]) > 10.0)) + 1
     after = rows[gap:]
-    since = after[:, kernel.END] - after[0, kernel.END]
-    assert after[0, kernel.HEAD] > 30.0
-    dip = after[(since > 1.0) & (since < 10.0), kernel.HEAD].min()
+    since = after[:, columns.END] - after[0, columns.END]
+    assert after[0, columns.HEAD] > 30.0
+    dip = after[(since > 1.0) & (since < 10.0), columns.HEAD].min()
     assert dip < 36.0
-    assert after[-1, kernel.HEAD] == pytest.approx(42.0, abs=0.6)
+    assert after[-1, columns.HEAD] == pytest.approx(42.0, abs=0.6)
     assert day.starts["heater"] == 2.0
 
 
@@ -241,7 +241,7 @@ def test_two_knobs_less_flow_is_hotter():
         _, day = day_of(by_flow(factor=factor, control="two knobs", gas_share=0.7),
                         long_draw(90.0))  # fmt: skip
         rows = rows_of(day)
-        ends.append((rows[-1, kernel.HEAD], rows[-1, kernel.MASS] / rows[-1, kernel.STEP]))
+        ends.append((rows[-1, columns.HEAD], rows[-1, columns.MASS] / rows[-1, columns.STEP]))
     (slow_c, slow), (fast_c, fast) = ends
     assert slow < fast and slow_c > fast_c + 5.0
     for celsius, flow in ends:
@@ -300,9 +300,9 @@ def test_a_loop_on_a_button_brings_warm_water_at_once():
 
     def first_warm_s(system):
         log = simulate(far, system, climate).timeline.log
-        rows = log[(log[:, kernel.DRAW] == 0) & (log[:, kernel.MASS] > 0)]
-        warm = rows[rows[:, kernel.HEAD] >= 36.0][0]
-        return warm[kernel.END] - rows[0, kernel.END] + rows[0, kernel.STEP]
+        rows = log[(log[:, columns.DRAW] == 0) & (log[:, columns.MASS] > 0)]
+        warm = rows[rows[:, columns.HEAD] >= 36.0][0]
+        return warm[columns.END] - rows[0, columns.END] + rows[0, columns.STEP]
 
     # warm at once; then fresh cold reaches the valve, which had grown used to warm, and it dips
     assert first_warm_s(layout.system) < 1.5 < 2.5 < first_warm_s(never)

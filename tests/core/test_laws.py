@@ -12,7 +12,7 @@ from isotherma import catalogue
 from isotherma.catalogue.demo import drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns, resting
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.running import run_day
 from isotherma.core.results.outcome import simulate
@@ -60,8 +60,8 @@ def test_with_all_differences_zero_nothing_moves():
 def test_a_draw_at_one_temperature_keeps_it():
     asked = brief(wash(), day_start="cold", inside_c=10.0)
     _, day = run_day(asked, stored(), None, STILL)
-    rows = day.log[day.log[:, kernel.MASS] > 0.0]
-    assert len(rows) and np.abs(rows[:, kernel.HEAD] - 10.0).max() < 1e-9
+    rows = day.log[day.log[:, columns.MASS] > 0.0]
+    assert len(rows) and np.abs(rows[:, columns.HEAD] - 10.0).max() < 1e-9
 
 
 def warm_litres(volume_m3, hot_c, **store):
@@ -70,8 +70,8 @@ def warm_litres(volume_m3, hot_c, **store):
     course = Course(asked, stored(volume_m3, **store), None, STILL)
     course.state.layers[:] = hot_c
     day = course.day(tuple(draw.settled(10.0) for draw in asked.draws), 500.0, 0.0)
-    rows = day.log[day.log[:, kernel.HEAD] >= 36.0]
-    return float(rows[:, kernel.MASS].sum())
+    rows = day.log[day.log[:, columns.HEAD] >= 36.0]
+    return float(rows[:, columns.MASS].sum())
 
 
 @given(st.floats(0.004, 0.04), st.floats(1.02, 2.5), st.floats(45.0, 80.0))
@@ -95,9 +95,9 @@ def test_more_insulation_never_costs_energy_net_of_what_is_stored(thick, factor)
         ]
         built = System.model_validate({**built.model_dump(), "parts": parts})
         course = Course(brief(wash(), day_start="cold"), built, None, STILL)
-        held = float(kernel.total_heat(course.named.bodies, course.state))
+        held = float(resting.total_heat(course.named.bodies, course.state))
         day = course.day(tuple(draw.settled(10.0) for draw in course.brief.draws), 500.0, 0.0)
-        kept = float(kernel.total_heat(course.named.bodies, course.state)) - held
+        kept = float(resting.total_heat(course.named.bodies, course.state)) - held
         out = day.balance.heat_out_j - day.balance.heat_in_j
         nets.append(sum(day.balance.sources_j.values()) - kept - out)
     assert nets[1] <= nets[0] + 500.0  # half a kilojoule of stopping and starting

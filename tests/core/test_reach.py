@@ -13,7 +13,7 @@ from isotherma import catalogue
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.running import run_day
 from isotherma.core.quantity import Habit
 from isotherma.core.results.band import MOST, doubts_of, make_band
@@ -280,5 +280,5 @@ def test_series_end_where_the_ledger_does(coil):
     for name in ("fresh_m3", "grey_m3", "gas_kg", "diesel_m3", "mains_j"):
         assert (series[name][1:] >= series[name][:-1] - 1e-12).all()
     assert len(series["battery_left_j"]) == len(coil.timeline.log)
-    assert coil.timeline.log[-1, kernel.END] == pytest.approx(86400.0)
+    assert coil.timeline.log[-1, columns.END] == pytest.approx(86400.0)
     assert settled(coil.course.system) is not None

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from isotherma.core import water
 from isotherma.core.climate import Climate
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import simulate
 from isotherma.core.system import System
@@ -81,8 +81,10 @@ def test_energy_and_water_balance_for_any_valid_input(case):
         assert draw.wait_s is None or draw.wait_s >= 0
     assert sum(entry.binds for entry in outcome.ledger) <= 1
     log = outcome.timeline.log
-    assert (np.diff(log[:, kernel.END]) > 0).all()
-    assert np.allclose(log[1:, kernel.END] - log[1:, kernel.STEP], log[:-1, kernel.END], atol=1e-6)
+    assert (np.diff(log[:, columns.END]) > 0).all()
+    assert np.allclose(
+        log[1:, columns.END] - log[1:, columns.STEP], log[:-1, columns.END], atol=1e-6
+    )
 
 
 def heat_of(outcome, part_id):
@@ -141,16 +143,16 @@ def test_reheating_takes_the_time_of_the_closed_form():
     """A1's law: ten litres and the vessel from 10 to 65 °C on 1200 W, loss of a percent or so."""
     outcome = run(brief(day_start="cold"), system(power_w=1200.0))
     log = outcome.timeline.log
-    off = log[(log[:, kernel.ELEMENT] <= 0) & (log[:, kernel.END] > 60)][0]
+    off = log[(log[:, columns.ELEMENT] <= 0) & (log[:, columns.END] > 60)][0]
     mass = 10e-3 * water.density_kg_per_m3(10)
     capacity = mass * water.mean_specific_heat_j_per_kg_k(10, 65) + 1500
     lossless = capacity * 55 / 1200
-    assert lossless < off[kernel.END] - off[kernel.STEP] < 1.05 * lossless
+    assert lossless < off[columns.END] - off[columns.STEP] < 1.05 * lossless
 
 
 def test_a_standing_day_repeats_itself():
     outcome = run(brief(shower()), system())
-    layers = outcome.timeline.log[:, kernel.LOG_COLUMNS :]
+    layers = outcome.timeline.log[:, columns.LOG_COLUMNS :]
     assert np.abs(layers[-1] - layers[0]).max() < 5.0
     assert abs(outcome.timeline.balance.stored_change_j) < 0.02 * heat_of(outcome, "element")
 
@@ -274,13 +276,13 @@ def test_a_window_keeps_the_element_off():
     built = system()
     early = changed(built, "element", window_start_s=3600.0, window_end_s=7200.0)
     log = run(brief(day_start="cold"), early).timeline.log
-    on = log[log[:, kernel.ELEMENT] > 0]
-    assert on[:, kernel.END].min() >= 3600
-    assert on[:, kernel.END].max() <= 7200 + 1e-6
+    on = log[log[:, columns.ELEMENT] > 0]
+    assert on[:, columns.END].min() >= 3600
+    assert on[:, columns.END].max() <= 7200 + 1e-6
     night = changed(built, "element", window_start_s=82800.0, window_end_s=3600.0)
     log = run(brief(day_start="cold"), night).timeline.log
-    on = log[log[:, kernel.ELEMENT] > 0]
-    assert ((on[:, kernel.END] <= 3600 + 1e-6) | (on[:, kernel.END] > 82800)).all()
+    on = log[log[:, columns.ELEMENT] > 0]
+    assert ((on[:, columns.END] <= 3600 + 1e-6) | (on[:, columns.END] > 82800)).all()
 
 
 def test_a_store_whose_hours_are_over_is_not_hot_again():

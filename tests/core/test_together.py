@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns, resting
 from isotherma.core.engine.columns import R_EXCHANGER, R_FALL, R_HEAT_J, R_STREAM_W
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.running import run_day
@@ -66,18 +66,18 @@ def test_a_second_tap_runs_beside_the_shower(both):
 
 def test_the_shower_feels_the_second_tap(both):
     log = both.timeline.log
-    rows = log[(log[:, kernel.DRAW] == 0) & (log[:, kernel.MASS] > 0)]
-    flow = rows[:, kernel.MASS] / rows[:, kernel.STEP]
-    during = (rows[:, kernel.END] > TAP_S + 5) & (rows[:, kernel.END] < TAP_S + 40)
-    before = (rows[:, kernel.END] > TAP_S - 20) & (rows[:, kernel.END] <= TAP_S)
-    after = rows[:, kernel.END] > TAP_S + 60
+    rows = log[(log[:, columns.DRAW] == 0) & (log[:, columns.MASS] > 0)]
+    flow = rows[:, columns.MASS] / rows[:, columns.STEP]
+    during = (rows[:, columns.END] > TAP_S + 5) & (rows[:, columns.END] < TAP_S + 40)
+    before = (rows[:, columns.END] > TAP_S - 20) & (rows[:, columns.END] <= TAP_S)
+    after = rows[:, columns.END] > TAP_S + 60
     assert flow[during].mean() < 0.95 * flow[before].mean()
     assert flow[after].mean() == pytest.approx(flow[before].mean(), rel=0.05)
 
 
 def test_all_water_of_both_is_counted_once(both):
     log, density = both.timeline.log, 999.0
-    drawn = log[:, kernel.MASS].sum()
+    drawn = log[:, columns.MASS].sum()
     assert sum(draw.used_m3 for draw in both.draws) * density == pytest.approx(drawn, rel=2e-3)
     series = day_series(both.course, both.timeline)
     other = both.brief.other_fresh_m3
@@ -96,10 +96,10 @@ def test_who_comes_later_at_the_same_outlet_waits_and_another_does_not():
 def test_soaping_leaves_the_other_outlet_running():
     outcome = simulate(*two_outlets(tap_at=SHOWER_S + 20.0, stops=1, stop_s=90.0, clock="open"))
     log = outcome.timeline.log
-    tap = log[(log[:, kernel.DRAW] == 1) & (log[:, kernel.MASS] > 0)]
-    assert tap[:, kernel.STEP].sum() == pytest.approx(40.0, abs=0.01)
-    stood = log[log[:, kernel.PHASE_OF] == STOPPED]
-    assert len(stood) and (stood[:, kernel.MASS] == 0.0).all()
+    tap = log[(log[:, columns.DRAW] == 1) & (log[:, columns.MASS] > 0)]
+    assert tap[:, columns.STEP].sum() == pytest.approx(40.0, abs=0.01)
+    stood = log[log[:, columns.PHASE_OF] == STOPPED]
+    assert len(stood) and (stood[:, columns.MASS] == 0.0).all()
     assert outcome.draws[0].end_s - outcome.draws[0].start_s == pytest.approx(270.0, abs=0.5)
 
 
@@ -130,7 +130,7 @@ def test_whatever_comes_together_nothing_is_lost(starts, stops, dry):
                           base.states[0], climate)  # fmt: skip
     assert day.balance.energy_error_share < 1e-6 and day.balance.water_error_share < 1e-9
     assert [one.index for one in day.drawn] == list(range(len(draws)))
-    assert (np.diff(day.log[:, kernel.END]) >= 0.0).all()
+    assert (np.diff(day.log[:, columns.END]) >= 0.0).all()
     assert course.clock == pytest.approx(86400.0)
 
 
@@ -170,10 +170,10 @@ def test_the_store_keeps_its_heat_through_the_moves():
     course.state.layers[:] = np.linspace(30.0, 60.0, len(course.state.layers))
     other = course._in_state("driving")
     other._begin()
-    heat = kernel.total_heat(course.named.bodies, course.state)
+    heat = resting.total_heat(course.named.bodies, course.state)
     gone = other._take_over(course)
     assert (other.state.layers == course.state.layers).all()
-    left = kernel.total_heat(other.named.bodies, other.state)
+    left = resting.total_heat(other.named.bodies, other.state)
     assert heat - gone == pytest.approx(left, rel=1e-12)
     assert abs(gone) < 0.1 * heat
 
@@ -211,10 +211,10 @@ def test_a_shower_that_goes_round_warms_and_takes_its_litres_once():
     outcome = simulate(asked, base, climate)
     draw = outcome.draws[0]
     assert draw.used_m3 == pytest.approx(0.012) and draw.hot_m3 == 0.0
-    rows = outcome.timeline.log[outcome.timeline.log[:, kernel.MASS] > 0]
-    head = rows[:, kernel.HEAD]
+    rows = outcome.timeline.log[outcome.timeline.log[:, columns.MASS] > 0]
+    head = rows[:, columns.HEAD]
     assert head[-1] > head[0] + 5.0  # the primary warms it
-    assert rows[:, kernel.MASS].sum() > 3 * 12.0  # the same water several times
+    assert rows[:, columns.MASS].sum() > 3 * 12.0  # the same water several times
     assert outcome.timeline.balance.energy_error_share < 1e-9
     series = day_series(outcome.course, outcome.timeline)
     assert series["fresh_m3"][-1] == pytest.approx(0.012 + asked.other_fresh_m3, rel=1e-6)
@@ -238,7 +238,7 @@ def rows_of(exchanger: float):
 def test_water_going_round_cools_as_one_exponential_without_heat():
     rows, now, counted = rows_of(0.0), np.array([[38.0, 38.0, 0.0, 1.0, 1.0]]), np.zeros(11)
     for _ in range(2400):
-        kernel._go_round(rows, now, counted, 0.25)
+        resting.go_round(rows, now, counted, 0.25)
     tau = rows[0, R_HEAT_J] / (rows[0, R_STREAM_W] * rows[0, R_FALL])
     assert now[0, 0] == pytest.approx(20.0 + 18.0 * exp(-600.0 / tau), abs=0.05)
     lost = rows[0, R_HEAT_J] * (38.0 - now[0, 0])
@@ -251,9 +251,9 @@ def test_it_settles_where_the_exchanger_gives_what_the_drops_lose():
     rate, primary = 0.12 * 3700.0, 60.0
     given = 0.0
     for _ in range(40_000):
-        out = kernel._exchange_round(rows, now, 0, rate, primary)
+        out = resting.exchange_round(rows, now, 0, rate, primary)
         given += rate * (primary - out) * 0.25
-        kernel._go_round(rows, now, counted, 0.25)
+        resting.go_round(rows, now, counted, 0.25)
     stream, ratio = rows[0, R_STREAM_W], min(rate, rows[0, R_STREAM_W]) / max(rate, rows[0, 2])
     ntu = 400.0 / min(rate, stream)
     fade = exp(-ntu * (1 - ratio))
@@ -308,8 +308,8 @@ def shared(limit_w: float | None):
 def test_elements_share_what_the_pitch_gives():
     asked = brief(shower(), day_start="cold")
     one, free = run(asked, shared(2300.0)), run(asked, shared(6000.0))
-    assert one.timeline.log[:, kernel.ELEMENT].max() <= 1500.0 * 1.001
-    assert free.timeline.log[:, kernel.ELEMENT].max() > 2900.0
+    assert one.timeline.log[:, columns.ELEMENT].max() <= 1500.0 * 1.001
+    assert free.timeline.log[:, columns.ELEMENT].max() > 2900.0
     heats = one.timeline.balance.sources_j
     assert heats["element"] > heats["second"] > 0.0  # the first is served, then the other
     alone = run(asked, shared(1000.0)).timeline.balance.sources_j
@@ -326,7 +326,7 @@ def test_a_cut_out_does_not_chatter():
     })  # fmt: skip
     outcome = run(brief(day_start="cold"), changed(built, "store", layers=13, wall_w_m_per_k=0.0))
     assert len(outcome.timeline.log) < 3000
-    assert outcome.timeline.log[:, kernel.LOG_COLUMNS :].max() < 100.5
+    assert outcome.timeline.log[:, columns.LOG_COLUMNS :].max() < 100.5
 
 
 # --- every layout, moved about and let down ---
@@ -353,8 +353,8 @@ def test_every_layout_is_moved_within_a_day_or_refuses_clearly(name, state_id):
         return
     assert day.balance.energy_error_share < 1e-4 and day.balance.water_error_share < 1e-6
     assert np.isfinite(day.log).all()
-    assert (np.diff(day.log[:, kernel.END]) >= 0.0).all()
-    assert day.log[-1, kernel.END] == pytest.approx(86400.0)
+    assert (np.diff(day.log[:, columns.END]) >= 0.0).all()
+    assert day.log[-1, columns.END] == pytest.approx(86400.0)
 
 
 @pytest.mark.parametrize(

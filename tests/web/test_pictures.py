@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.results.outcome import Outcome
@@ -93,14 +93,14 @@ def test_readouts_say_what_the_log_says():
     assert int(chart.readouts[-1].at) == len(rows) - 1
     for readout in chart.readouts[:: len(chart.readouts) // 7]:
         row = rows[int(readout.at)]
-        assert float(readout.head.split("\xa0")[0]) == pytest.approx(row[kernel.HEAD], abs=0.06)
+        assert float(readout.head.split("\xa0")[0]) == pytest.approx(row[columns.HEAD], abs=0.06)
         top = float(readout.layers[0].text)
         assert top == pytest.approx(row[-1], abs=0.6)
         assert readout.layers[0].fill == colour(row[-1])
 
 
 def test_layers_fill_the_vessel_from_the_top():
-    temps = OUTCOME.timeline.log[-1, kernel.LOG_COLUMNS :]
+    temps = OUTCOME.timeline.log[-1, columns.LOG_COLUMNS :]
     layers = store_layers(temps, Habit.US)
     assert len(layers) == len(temps)
     assert sum(float(layer.height) for layer in layers) == pytest.approx(

@@ -6,7 +6,7 @@ import csv
 import io
 
 from isotherma.core import water
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
 
@@ -51,35 +51,35 @@ def write_timeline(outcome: Outcome) -> str:
         bottom of the store. [see headings]
     """
     log = outcome.timeline.log
-    layers = log.shape[1] - kernel.LOG_COLUMNS
+    layers = log.shape[1] - columns.LOG_COLUMNS
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     headings = [*_HEADINGS, *(name for name, _ in _SERIES.values())]
     writer.writerow([*headings, *(f"store_layer_{i}_c" for i in range(layers))])
     series = day_series(outcome.course, outcome.timeline)
-    columns = [
+    budgets = [
         [f"{value / unit:.4f}" for value in series[key].tolist()] or [""] * len(log)
         for key, (_, unit) in _SERIES.items()
     ]
     names = [draw.draw.id for draw in outcome.draws]
     for at, row in enumerate(log.tolist()):
-        index, mass, step = int(row[kernel.DRAW]), row[kernel.MASS], row[kernel.STEP]
+        index, mass, step = int(row[columns.DRAW]), row[columns.MASS], row[columns.STEP]
         flowing = mass > 0
-        flow = mass / step / water.density_kg_per_m3(row[kernel.HEAD]) * 6e4 if flowing else 0.0
-        temps = [row[c] for c in (kernel.HEAD, kernel.MIXED, kernel.HOT, kernel.COLD_SIDE)]
+        flow = mass / step / water.density_kg_per_m3(row[columns.HEAD]) * 6e4 if flowing else 0.0
+        temps = [row[c] for c in (columns.HEAD, columns.MIXED, columns.HOT, columns.COLD_SIDE)]
         writer.writerow(
             [
-                f"{row[kernel.END]:.3f}",
+                f"{row[columns.END]:.3f}",
                 f"{step:.3f}",
                 names[index] if index >= 0 else "",
-                PHASES[int(row[kernel.PHASE_OF])],
+                PHASES[int(row[columns.PHASE_OF])],
                 f"{flow:.4f}",
                 *(f"{celsius:.3f}" if flowing else "" for celsius in temps),
-                f"{row[kernel.SHARE]:.4f}" if flowing else "",
-                f"{row[kernel.ELEMENT]:.1f}",
-                f"{row[kernel.BURNER]:.1f}",
-                *(column[at] for column in columns),
-                *(f"{celsius:.3f}" for celsius in row[kernel.LOG_COLUMNS :]),
+                f"{row[columns.SHARE]:.4f}" if flowing else "",
+                f"{row[columns.ELEMENT]:.1f}",
+                f"{row[columns.BURNER]:.1f}",
+                *(column[at] for column in budgets),
+                *(f"{celsius:.3f}" for celsius in row[columns.LOG_COLUMNS :]),
             ]
         )
     return text.getvalue()

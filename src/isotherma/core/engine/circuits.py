@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
-from isotherma.core.engine.kernel import Flowing
+from isotherma.core.engine.columns import Flowing
 from isotherma.core.engine.record import Carried
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
 from isotherma.core.flows.pulse import Point, operate_once
@@ -201,7 +201,7 @@ class Circuits:
         Returns
         -------
         Flowing
-            Arrays of its own where they change. [see kernel]
+            Arrays of its own where they change. [see columns]
         """
         solved, circuit = point.solved, point.solved.circuit
         kept = self._lasting.get(id(circuit))
@@ -280,7 +280,7 @@ def held_back(point: Point, flowing: Flowing, limits: Mapping[str, float]) -> Ne
     point : Point
         Where flows settle. [-]
     flowing : Flowing
-        Of that point; its parameters are written to. [see kernel]
+        Of that point; its parameters are written to. [see columns]
     limits : mapping of str to float
         Wanted flows by outlet. [m³/s]
 

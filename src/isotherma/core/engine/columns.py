@@ -1,4 +1,4 @@
-"""The arrays a circuit's bodies are kept in: what each column holds.
+"""The arrays a run works on: what each column of bodies, state, log and people holds.
 
 Apart from the code that fills them, so that kernels hang on nothing else.
 """
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 # what a link does to what passes
 PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT, REUSE = range(11)
@@ -32,6 +33,35 @@ PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
 R_HEAT_J, R_STREAM_KG, R_STREAM_W, R_EXCHANGER, R_FALL, R_AIR = range(6)
 
 GONE_C: Final = -1000.0  # a held link that gives nothing now: an engine that is cold
+
+# what is counted [J, kg]
+(
+    IN, OUT, SOURCES, BODIES, HELD_HEAT, AIR_HEAT, LOST_STORE, LOST_PIPE, LOST_BODY, MASS_IN,
+    MASS_OUT,
+) = range(11)  # fmt: skip
+COUNTED: Final = 11
+# columns of the state of a stirred body
+TEMP, PHASE, TIMER, POWER, WANTED, HEAT_GIVEN, STARTS = range(7)
+COLD, SENSING, LIGHTING, BURNING = range(4)
+# columns of the state of a pool
+POOL_KG, POOL_C, POOL_RELAY = range(3)
+# columns of the state of water that goes round: at the drain, at the head, power, whether it is
+# there and runs
+ROUND_C, ROUND_HEAD_C, ROUND_W, ROUND_THERE, ROUND_RUNS = range(5)
+# columns of `taps`: links of the head and of the mixer's legs, the mixer, whose draw, its phase
+T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE = range(6)
+# columns of `windows`: edges, seconds inside so far, whether to stop when warm, what somebody
+# gives up below and seconds below it
+W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW = range(6)
+WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
+CUT: Final = -2.0  # a relay that its cut-out holds off
+FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
+# columns of the log before the layers, as the pages read them
+END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
+LOG_COLUMNS: Final = 12
+# why a stretch of flow ended
+TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD = range(6)
+STILL_KG_PER_S: Final = 1e-7
 
 
 class Bodies(NamedTuple):
@@ -64,3 +94,72 @@ class Bodies(NamedTuple):
     fuse: Floats
     wired: Floats
     reuse: Floats
+
+
+class State(NamedTuple):
+    """Everything that changes, written in place.
+
+    `ring`, `water`, `wall` of the pipes and `rested` until when each has been cooled [s];
+    `layers`, `sensors`, `relays`; `stirred`, `pool`, `plate` and `reuse` as their columns say;
+    `opening` and `shut`, `flow`, `pressure`, `parameters` of the network.
+    """
+
+    water: Floats
+    wall: Floats
+    ring: Floats
+    rested: Floats
+    layers: Floats
+    sensors: Floats
+    relays: Floats
+    given: Floats
+    stirred: Floats
+    pool: Floats
+    plate: Floats
+    reuse: Floats
+    opening: Floats
+    in_c: Floats
+    out_c: Floats
+    counted: Floats
+    taken: Floats
+
+
+class Flowing(NamedTuple):
+    """The network side of a stretch: flows of the links and what they start from."""
+
+    shut: Ints
+    flow: Floats
+    pressure: Floats
+    parameters: Floats
+    fixed: Floats
+    outflow: Floats
+    fluid: Ints
+    tables: Floats
+    given_c: Floats
+    legs: Ints
+    mixer: Floats
+    lag: Floats
+    reducer: Ints
+
+
+class Work(NamedTuple):
+    """To work in, made once for a stretch: by link, by node, by layer.
+
+    `order`, `cut` and `sign` say in which order, where cut and which way links run; `swing`,
+    `last_flow`, `last_shut` how flows follow a valve; `before` what each head and hot leg were.
+    """
+
+    order: Ints
+    cut: Ints
+    waiting: Ints
+    done: Bools
+    rho: Floats
+    mu: Floats
+    mass_at: Floats
+    heat_at: Floats
+    coil_w: Floats
+    room: Floats
+    swing: Floats
+    last_flow: Floats
+    last_shut: Ints
+    sign: Floats
+    before: Floats

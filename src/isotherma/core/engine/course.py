@@ -12,27 +12,25 @@ from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns, kernel, resting
 from isotherma.core.engine.bodies import Named, make_bodies
 from isotherma.core.engine.books import balance
 from isotherma.core.engine.circuits import Circuits, Mode, heat_ways, held_back
 from isotherma.core.engine.columns import (
     B_KIND,
+    CALLED,
+    LOG_FULL,
     LOOP_HEATER,
     S_HYSTERESIS,
     S_SET,
     S_VESSEL,
     Bodies,
+    Flowing,
+    State,
 )
 from isotherma.core.engine.fuses import Fuses
 from isotherma.core.engine.handing import Holder, copied, filled, filled_up, hand_over, overwrite
 from isotherma.core.engine.hourly import Hourly
-from isotherma.core.engine.kernel import (
-    CALLED,
-    LOG_FULL,
-    Flowing,
-    State,
-)
 from isotherma.core.engine.needs import refuse_missing
 from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
 from isotherma.core.engine.supplies import Levels, Supplies, full_levels
@@ -134,12 +132,12 @@ class Course:
         pumping = frozenset(
             pump
             for pump, link in circuit.pumps.items()
-            if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S
+            if abs(flowing.flow[link]) > columns.STILL_KG_PER_S
         )
         lit = {
-            part_id: bool(now[kernel.PHASE] == kernel.BURNING)
+            part_id: bool(now[columns.PHASE] == columns.BURNING)
             for part_id, now in zip(self.named.stirred, self.state.stirred, strict=True)
-            if now[kernel.WANTED] > 0.0
+            if now[columns.WANTED] > 0.0
         }
         self.fuses.carry(self.named.bodies.fuse, pumping, lit)
 
@@ -209,7 +207,7 @@ class Course:
         called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
         for row in range(len(self.named.bodies.stirred)):
             if self.named.bodies.stirred[row, B_KIND] == LOOP_HEATER:
-                self.state.stirred[row, kernel.WANTED] = float(called)
+                self.state.stirred[row, columns.WANTED] = float(called)
         return called
 
     # --- time ---
@@ -228,7 +226,7 @@ class Course:
             self._load_fuses(circuit, flowing)
         while True:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
-            log = np.empty((max(1, rows), kernel.LOG_COLUMNS + self.shown[2]))
+            log = np.empty((max(1, rows), columns.LOG_COLUMNS + self.shown[2]))
             limits = np.array([until_s - self.clock, left_kg, other])
             why, who, clock, written, left_kg = kernel.run_flow(
                 net, ways, self.named.bodies, self.state, flowing, taps, windows,
@@ -237,7 +235,7 @@ class Course:
             if people:
                 self.log.append(log[:written])
             for pump, link in circuit.pumps.items():
-                if abs(flowing.flow[link]) > kernel.STILL_KG_PER_S:
+                if abs(flowing.flow[link]) > columns.STILL_KG_PER_S:
                     self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
             self.clock = clock
             if why != LOG_FULL:
@@ -255,7 +253,7 @@ class Course:
             goal = min(goal, self._edge)
             if self.mode.called or self.mode.loops or self._turns():
                 point = self.point({})
-                if np.abs(point.solved.mass).max(initial=0.0) > kernel.STILL_KG_PER_S:
+                if np.abs(point.solved.mass).max(initial=0.0) > columns.STILL_KG_PER_S:
                     # a day that only warms up shows nobody its steps
                     segment = SEGMENT_S if self.fine_s <= self._finest_s else 4.0 * SEGMENT_S
                     self._heat(min(goal, self.clock + segment), point, draw, phase)
@@ -293,8 +291,8 @@ class Course:
         stirred = self.state.stirred
         return (
             self.clock, self.state.given.copy(),
-            stirred[:, kernel.HEAT_GIVEN : kernel.STARTS + 1].copy(), dict(self.pumped),
-            float(self.state.counted[kernel.AIR_HEAT]),
+            stirred[:, columns.HEAT_GIVEN : columns.STARTS + 1].copy(), dict(self.pumped),
+            float(self.state.counted[columns.AIR_HEAT]),
         )  # fmt: skip
 
     def _close(self) -> None:
@@ -362,7 +360,7 @@ class Course:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
         self._close()
         bodies, now = self.named.bodies, self.clock
-        kernel.catch_up_all(bodies, self.state, now)
+        resting.catch_up_all(bodies, self.state, now)
         slot = self.hourly.slot(self.hours, now)
         self._edge = slot.edge_s
         if self._looks(now):
@@ -379,20 +377,20 @@ class Course:
     def _heat(self, until_s: float, point: Point, draw: int, phase: int) -> None:
         began, before = self.clock, float(self.state.given.sum())
         flowing = self.circuits.flowing(point, self._shift_k)
-        body = float(self.state.counted[kernel.BODIES] + self.state.counted[kernel.HELD_HEAT])
+        body = float(self.state.counted[columns.BODIES] + self.state.counted[columns.HELD_HEAT])
         self.run(until_s, flowing, point.solved.circuit.net, np.empty((0, 6), np.int64),
                  np.empty((0, 6)), np.inf, 0.0)  # fmt: skip
         span = self.clock - began
         if span <= 0.0:
             return
-        row = np.zeros((1, kernel.LOG_COLUMNS + self.shown[2]))
-        row[0, kernel.END], row[0, kernel.STEP] = self.clock, span
-        row[0, kernel.ELEMENT] = (float(self.state.given.sum()) - before) / span
-        now = float(self.state.counted[kernel.BODIES] + self.state.counted[kernel.HELD_HEAT])
-        row[0, kernel.BURNER] = (now - body) / span
-        row[0, kernel.DRAW], row[0, kernel.PHASE_OF] = draw, phase
+        row = np.zeros((1, columns.LOG_COLUMNS + self.shown[2]))
+        row[0, columns.END], row[0, columns.STEP] = self.clock, span
+        row[0, columns.ELEMENT] = (float(self.state.given.sum()) - before) / span
+        now = float(self.state.counted[columns.BODIES] + self.state.counted[columns.HELD_HEAT])
+        row[0, columns.BURNER] = (now - body) / span
+        row[0, columns.DRAW], row[0, columns.PHASE_OF] = draw, phase
         _, first, layers = self.shown
-        row[0, kernel.LOG_COLUMNS :] = self.state.layers[first : first + layers]
+        row[0, columns.LOG_COLUMNS :] = self.state.layers[first : first + layers]
         self.log.append(row)
 
     def _rest(self, until_s: float, draw: int, phase: int) -> None:
@@ -400,7 +398,7 @@ class Course:
         self.named.bodies.fuse[:, 2] = 0.0
         while self.clock < until_s - 1e-9:
             rows = int((until_s - self.clock) / kernel.REST_STEP_S) + 24
-            log = np.empty((rows, kernel.LOG_COLUMNS + self.shown[2]))
+            log = np.empty((rows, columns.LOG_COLUMNS + self.shown[2]))
             why, self.clock, written = kernel.run_rest(
                 self.named.bodies, self.state, self.trial, still, self.layers_shown,
                 self.clock, until_s, log, 0, draw, phase,
@@ -467,8 +465,8 @@ class Course:
                 heat_j = now[0] * row[4] + row[1]
                 now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
                 now[0] = row[0]
-                self.state.counted[kernel.IN] += missing * row[4] * fresh
-                self.state.counted[kernel.MASS_IN] += missing
+                self.state.counted[columns.IN] += missing * row[4] * fresh
+                self.state.counted[columns.MASS_IN] += missing
 
     def day(
         self,
@@ -531,7 +529,7 @@ class Course:
         balances.append(self._end(begun, starts))
         self._watched = (0.0, 0.0)
         vessel, _, layers = self.shown
-        width = kernel.LOG_COLUMNS + layers
+        width = columns.LOG_COLUMNS + layers
         log = np.concatenate(filled_up(self.log, width)) if self.log else np.empty((0, width))
         return Day(
             log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
@@ -600,17 +598,17 @@ class Course:
         for counted in (state.counted, state.given, state.taken):
             counted[:] = 0.0
         if len(state.stirred):
-            state.stirred[:, kernel.HEAT_GIVEN] = 0.0
-            state.stirred[:, kernel.STARTS] = 0.0
+            state.stirred[:, columns.HEAT_GIVEN] = 0.0
+            state.stirred[:, columns.STARTS] = 0.0
         self._began = self._marks()
-        return kernel.total_heat(bodies, state), kernel.held_mass(state)
+        return resting.total_heat(bodies, state), resting.held_mass(state)
 
     def _end(self, begun: tuple[float, float], starts: dict[str, float]) -> Balance:
         """Close the books of what ran in this state."""
         self._close()
-        kernel.catch_up_all(self.named.bodies, self.state, self.clock)
+        resting.catch_up_all(self.named.bodies, self.state, self.clock)
         for part_id, row in zip(self.named.stirred, self.state.stirred, strict=True):
-            starts[part_id] = starts.get(part_id, 0.0) + float(row[kernel.STARTS])
+            starts[part_id] = starts.get(part_id, 0.0) + float(row[columns.STARTS])
         return balance(self.circuit, self.named, self.state, *begun)
 
     # --- other states within a day ---
@@ -645,10 +643,10 @@ class Course:
         self.mode.out, self._watched = other.mode.out, other._watched
         self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
         self._heed_fuses()
-        held_j = kernel.total_heat(other.named.bodies, other.state)
-        kernel.catch_up_all(self.named.bodies, self.state, self.clock)
+        held_j = resting.total_heat(other.named.bodies, other.state)
+        resting.catch_up_all(self.named.bodies, self.state, self.clock)
         hand_over(self._holder(), other._holder())
-        return float(held_j - kernel.total_heat(self.named.bodies, self.state))
+        return float(held_j - resting.total_heat(self.named.bodies, self.state))
 
     def _holder(self) -> Holder:
         return Holder(self.state, self.named, self.hourly.runs, tuple(self.circuit.mixers))

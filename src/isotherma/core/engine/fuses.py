@@ -7,7 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine.kernel import FUSE_BEARS
+from isotherma.core.engine.columns import FUSE_BEARS
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import element_volts, feeds_of
 from isotherma.core.system import AnyKind, System

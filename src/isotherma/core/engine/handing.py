@@ -7,9 +7,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.bodies import Named
-from isotherma.core.engine.kernel import State
+from isotherma.core.engine.columns import State
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.system.kinds import temperature
 from isotherma.core.thermal.mixer import HOT_STOP
@@ -32,12 +32,12 @@ def copied(state: State) -> State:
     Parameters
     ----------
     state : State
-        Any. [see kernel]
+        Any. [see columns]
 
     Returns
     -------
     State
-        With arrays of its own. [see kernel]
+        With arrays of its own. [see columns]
     """
     return State(*(array.copy() for array in state))
 
@@ -48,7 +48,7 @@ def overwrite(mine: State, theirs: State) -> None:
     Parameters
     ----------
     mine, theirs : State
-        The first is written to. [see kernel]
+        The first is written to. [see columns]
     """
     for into, source in zip(mine, theirs, strict=True):
         into[:] = source
@@ -69,14 +69,14 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
     Returns
     -------
     State
-        Nothing heats, nothing has been counted. [see kernel]
+        Nothing heats, nothing has been counted. [see columns]
     """
     bodies, links = named.bodies, len(circuit.links)
     wall = np.empty(named.cells)
     for row in bodies.pipe:
         wall[int(row[0]) : int(row[0] + row[1])] = row[6]
     stirred = np.zeros((len(bodies.stirred), 7))
-    stirred[:, kernel.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
+    stirred[:, columns.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
     pool = np.zeros((len(bodies.pool), 3))
     if len(bodies.pool):
         pool[:, 0], pool[:, 1] = bodies.pool[:, 0], fresh_c
@@ -92,7 +92,7 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
         given=np.zeros(len(bodies.source)), stirred=stirred, pool=pool,
         plate=np.zeros((len(bodies.plate), 6)), reuse=np.zeros((len(bodies.reuse), 5)),
         opening=opening, in_c=np.full(links, fresh_c),
-        out_c=np.full(links, fresh_c), counted=np.zeros(kernel.COUNTED), taken=np.zeros(links),
+        out_c=np.full(links, fresh_c), counted=np.zeros(columns.COUNTED), taken=np.zeros(links),
     )  # fmt: skip
 
 
@@ -137,22 +137,22 @@ def filled_up(rows: list[Floats], width: int) -> list[Floats]:
     Parameters
     ----------
     rows : list of array
-        Pieces of the log, some without layers. [see kernel]
+        Pieces of the log, some without layers. [see columns]
     width : int
         Columns of the whole. [-]
 
     Returns
     -------
     list of array
-        All of that width, shape (n_rows, width) each. [see kernel]
+        All of that width, shape (n_rows, width) each. [see columns]
     """
     found: list[Floats] = []
-    last = np.zeros(width - kernel.LOG_COLUMNS)
+    last = np.zeros(width - columns.LOG_COLUMNS)
     for part in rows:
         if part.shape[1] < width:
             part = np.hstack([part, np.broadcast_to(last, (len(part), last.size))])
         if len(part):
-            last = part[-1, kernel.LOG_COLUMNS :]
+            last = part[-1, columns.LOG_COLUMNS :]
         found.append(part)
     return found
 

@@ -12,10 +12,9 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from isotherma.core.brief import Draw
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns, resting
 from isotherma.core.engine.bodies import ROUND_KG_PER_M3
-from isotherma.core.engine.columns import R_HEAT_J, R_STREAM_KG
-from isotherma.core.engine.kernel import CALLED, DRY, TOO_COLD, WARM
+from isotherma.core.engine.columns import CALLED, DRY, R_HEAT_J, R_STREAM_KG, TOO_COLD, WARM
 from isotherma.core.engine.needs import main_outlet
 from isotherma.core.engine.record import Drawn
 from isotherma.core.errors import MissingValue, NotComputedYet
@@ -156,7 +155,7 @@ class _People:
             course.press_loops()
             course.mode.called = course.wants()
             course.mode.drawing = True
-            kernel.catch_up_all(course.named.bodies, course.state, course.clock)
+            resting.catch_up_all(course.named.bodies, course.state, course.clock)
         opening, wanted = 1.0, None
         if outlet in course.named.rounds:
             self._fill_round(outlet)
@@ -253,7 +252,7 @@ class _People:
             )
         self._send_round([])
         for tap, row in zip(flowing, windows, strict=True):
-            tap.inside_s, tap.below_s = float(row[kernel.W_INSIDE]), float(row[kernel.W_BELOW])
+            tap.inside_s, tap.below_s = float(row[columns.W_INSIDE]), float(row[columns.W_BELOW])
             if tap.phase == RUNNING:
                 tap.ran_s += course.clock - before
         if why == DRY:
@@ -329,20 +328,20 @@ class _People:
         fresh_c = course.conditions.fresh_c
         now[:] = fresh_c, fresh_c, 0.0, 1.0, 0.0
         self.left_kg -= course.round_m3(part_id) * ROUND_KG_PER_M3
-        course.state.counted[kernel.IN] += row[R_HEAT_J] * fresh_c
+        course.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
 
     def _send_round(self, taps: list[_Tap]) -> None:
         """Let water go round at these outlets and stand at the others."""
         course = self.course
         if course.named.rounds:
-            course.state.reuse[:, kernel.ROUND_RUNS] = 0.0
+            course.state.reuse[:, columns.ROUND_RUNS] = 0.0
             for tap in taps:
-                course.state.reuse[course.named.rounds.index(tap.outlet), kernel.ROUND_RUNS] = 1.0
+                course.state.reuse[course.named.rounds.index(tap.outlet), columns.ROUND_RUNS] = 1.0
 
     def _drain_round(self, part_id: str) -> None:
         """Let it out again."""
         course = self.course
         slot = course.named.rounds.index(part_id)
         row, now = course.named.bodies.reuse[slot], course.state.reuse[slot]
-        course.state.counted[kernel.OUT] += row[R_HEAT_J] * now[kernel.ROUND_C]
-        now[kernel.ROUND_THERE] = now[kernel.ROUND_RUNS] = 0.0
+        course.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
+        now[columns.ROUND_THERE] = now[columns.ROUND_RUNS] = 0.0

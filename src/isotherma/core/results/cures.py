@@ -8,7 +8,7 @@ from math import pi
 from typing import Any, Final
 
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.errors import CoreError
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import SCALD_C, Outcome
@@ -130,9 +130,9 @@ def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
     draw = outcome.draws[-1]
     rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
     until = draw.start_s + draw.wait_s if draw.wait_s is not None else draw.end_s
-    early = rows[rows[:, kernel.END] - rows[:, kernel.STEP] < until - 1e-6]
-    over = early[:, kernel.HEAD] - outcome.fresh_c
-    return draw, float((early[:, kernel.MASS] * SPECIFIC_J * over).sum())
+    early = rows[rows[:, columns.END] - rows[:, columns.STEP] < until - 1e-6]
+    over = early[:, columns.HEAD] - outcome.fresh_c
+    return draw, float((early[:, columns.MASS] * SPECIFIC_J * over).sum())
 
 
 def _standing_j(outcome: Outcome) -> float:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.brief import Draw
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Carried, Day, Drawn
@@ -90,10 +90,10 @@ def draw_rows(timeline: Day, index: int) -> Floats:
     Returns
     -------
     ndarray
-        Rows of the log, shape (n, columns); empty when nothing flowed. [see kernel]
+        Rows of the log, shape (n, columns); empty when nothing flowed. [see columns]
     """
     log = timeline.log
-    picked: Floats = log[(log[:, kernel.DRAW] == index) & (log[:, kernel.MASS] > 0.0)]
+    picked: Floats = log[(log[:, columns.DRAW] == index) & (log[:, columns.MASS] > 0.0)]
     return picked
 
 
@@ -108,16 +108,16 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
         return 0.0
     log = timeline.log
     bodies, index = course.named.bodies, course.named.vessels.index(timeline.vessel)
-    after = log[(log[:, kernel.END] > end_s) & (log[:, kernel.DRAW] < 0)]
+    after = log[(log[:, columns.END] > end_s) & (log[:, columns.DRAW] < 0)]
     content = np.zeros(len(after), bool)
     for source, row in zip(course.named.sources, bodies.source, strict=True):
         if int(row[S_VESSEL]) == index and course.circuit.at.get(source) != "off":
-            reading = after[:, kernel.LOG_COLUMNS + int(row[S_SENSOR])]
+            reading = after[:, columns.LOG_COLUMNS + int(row[S_SENSOR])]
             content |= reading >= row[S_SET] - row[S_HYSTERESIS] - 0.5
-    idle = after[content & (after[:, kernel.ELEMENT] + after[:, kernel.BURNER] <= 0.0)]
+    idle = after[content & (after[:, columns.ELEMENT] + after[:, columns.BURNER] <= 0.0)]
     if not len(idle):
         return None
-    hot = float(idle[0, kernel.END] - idle[0, kernel.STEP])
+    hot = float(idle[0, columns.END] - idle[0, columns.STEP])
     return None if hot >= next_s else max(0.0, hot - end_s)
 
 
@@ -128,7 +128,7 @@ def _fuse_stopped(drawn: Drawn, *, flowing: bool) -> bool:
         return any(isinstance(circuit.parts.get(key), Pump | Submersible) for key in drawn.stopped)
     moved = drawn.point.solved.mass
     return any(
-        key in drawn.stopped and abs(moved[link]) > kernel.STILL_KG_PER_S
+        key in drawn.stopped and abs(moved[link]) > columns.STILL_KG_PER_S
         for key, link in circuit.pumps.items()
     )
 
@@ -191,13 +191,13 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         draw, opened, closed, dry = drawn.draw, drawn.opened_s, drawn.closed_s, drawn.dry
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
         rows = draw_rows(timeline, index)
-        head, mass, step = rows[:, kernel.HEAD], rows[:, kernel.MASS], rows[:, kernel.STEP]
-        began = rows[:, kernel.END] - step
+        head, mass, step = rows[:, columns.HEAD], rows[:, columns.MASS], rows[:, columns.STEP]
+        began = rows[:, columns.END] - step
         wait_s = float(warm_at - opened) if warm_at >= 0 else None
         before = began < warm_at - 1e-6 if warm_at >= 0 else np.ones(len(rows), bool)
         inside = (head >= draw.low_c) & (head <= draw.high_c)
         after = rows[~before]
-        running = rows[:, kernel.PHASE_OF] == RUNNING
+        running = rows[:, columns.PHASE_OF] == RUNNING
         asked_s = draw.duration_s
         ran_s = float(step[running].sum())
         if draw.clock == "open":
@@ -208,16 +208,16 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         warm = after if len(after) else rows
         mean_c = None
         if len(warm):
-            weights = warm[:, kernel.MASS]
-            mean_c = float((warm[:, kernel.HEAD] * weights).sum() / weights.sum())
+            weights = warm[:, columns.MASS]
+            mean_c = float((warm[:, columns.HEAD] * weights).sum() / weights.sum())
         drop = 0.0
         cool_after_s = None
         if len(after):
-            tops = np.maximum.accumulate(after[:, kernel.HEAD])
-            drop = float((tops - after[:, kernel.HEAD]).max())
-            cool = np.flatnonzero(after[:, kernel.HEAD] < draw.low_c)
+            tops = np.maximum.accumulate(after[:, columns.HEAD])
+            drop = float((tops - after[:, columns.HEAD]).max())
+            cool = np.flatnonzero(after[:, columns.HEAD] < draw.low_c)
             if len(cool):
-                cool_after_s = float(after[: cool[0], kernel.STEP].sum())
+                cool_after_s = float(after[: cool[0], columns.STEP].sum())
         hot = head > draw.high_c
         hot_over_s = float(step[hot & ~before].sum())
         density = water.density_kg_per_m3(mean_c if mean_c is not None else fresh_c)
@@ -270,7 +270,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 flow_m3_per_s=float(flow_kg) / density,
                 hot_m3=0.0
                 if drawn.round_m3 is not None
-                else _volume_m3(mass * rows[:, kernel.SHARE], rows[:, kernel.HOT]),
+                else _volume_m3(mass * rows[:, columns.SHARE], rows[:, columns.HOT]),
                 used_m3=used_kg / water.density_kg_per_m3(fresh_c),
                 through_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
                 cool_after_s=cool_after_s,

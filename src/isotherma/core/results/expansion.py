@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.columns import COUNT, LAYER_KG, S_SET, S_VESSEL
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
@@ -99,7 +99,7 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
         room = inf if back else _room_m3(gas_m3, kept_pa, set_pa)
         if part_id == day.vessel:
             grows, out = followed(
-                day.log[:, kernel.LOG_COLUMNS :], day.log[:, kernel.MASS], float(row[LAYER_KG]),
+                day.log[:, columns.LOG_COLUMNS :], day.log[:, columns.MASS], float(row[LAYER_KG]),
                 room if set_pa is not None else inf,
             )  # fmt: skip
         else:

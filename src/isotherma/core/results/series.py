@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.results.carried import battery_level
@@ -38,12 +38,12 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     straight lines between the edges of the hours.
     """
     log, brief = day.log, course.brief
-    times = log[:, kernel.END]
+    times = log[:, columns.END]
     density = water.density_kg_per_m3(course.conditions.fresh_c)
-    masses = log[:, kernel.MASS].copy()
+    masses = log[:, columns.MASS].copy()
     for index, one in enumerate(day.drawn):
         if one.round_m3 is not None:  # filled once, then it goes round
-            rows = np.flatnonzero((log[:, kernel.DRAW] == index) & (masses > 0.0))
+            rows = np.flatnonzero((log[:, columns.DRAW] == index) & (masses > 0.0))
             masses[rows] = 0.0
             masses[rows[:1]] = one.round_m3 * density
     drawn = np.cumsum(masses) / density

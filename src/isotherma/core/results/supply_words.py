@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from math import inf
 
+from isotherma.core.engine.columns import FUSE_BEARS
 from isotherma.core.engine.course import Course
-from isotherma.core.engine.kernel import FUSE_BEARS
 from isotherma.core.engine.record import Day
 from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days

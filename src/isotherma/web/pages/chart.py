@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine import kernel
+from isotherma.core.engine import columns
 from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
@@ -149,7 +149,7 @@ def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
     warm_at = draw.start_s + draw.wait_s if draw.wait_s is not None else float("inf")
     kinds = []
     for row in rows:
-        began, head = row[kernel.END] - row[kernel.STEP], row[kernel.HEAD]
+        began, head = row[columns.END] - row[columns.STEP], row[columns.HEAD]
         if began < warm_at - 1e-6:
             kinds.append("cold")
         elif head < draw.draw.low_c:
@@ -175,27 +175,29 @@ def make_chart(
     draw = outcome.draws[index]
     if len(rows) < 2:
         return None
-    volume = rows[:, kernel.MASS] / 1000.0 * (draw.through_m3 * 1000.0 / rows[:, kernel.MASS].sum())
+    volume = (
+        rows[:, columns.MASS] / 1000.0 * (draw.through_m3 * 1000.0 / rows[:, columns.MASS].sum())
+    )
     if by == "litres":
         ends = np.cumsum(volume)
         starts = ends - volume
         style = "volume"
     else:
-        ends = rows[:, kernel.END] - draw.start_s
-        starts = ends - rows[:, kernel.STEP]
+        ends = rows[:, columns.END] - draw.start_s
+        starts = ends - rows[:, columns.STEP]
         style = "minutes"
-    top_c = max(50.0, float(np.ceil(max(rows[:, kernel.HEAD].max(), draw.draw.high_c) / 10) * 10))
+    top_c = max(50.0, float(np.ceil(max(rows[:, columns.HEAD].max(), draw.draw.high_c) / 10) * 10))
     total = float(ends[-1])
     earlier = draw_rows(before.timeline, index) if before is not None else rows[:0]
     was = np.empty(0)
     if before is not None and len(earlier) > 1:
         if by == "litres":
-            share = before.draws[index].through_m3 / earlier[:, kernel.MASS].sum()
-            was = np.cumsum(earlier[:, kernel.MASS]) * share
+            share = before.draws[index].through_m3 / earlier[:, columns.MASS].sum()
+            was = np.cumsum(earlier[:, columns.MASS]) * share
         else:
-            was = earlier[:, kernel.END] - before.draws[index].start_s
+            was = earlier[:, columns.END] - before.draws[index].start_s
         total = max(total, float(was[-1]))
-        top_c = max(top_c, float(np.ceil(earlier[:, kernel.HEAD].max() / 10) * 10))
+        top_c = max(top_c, float(np.ceil(earlier[:, columns.HEAD].max() / 10) * 10))
 
     def x_of(value: float) -> float:
         return LEFT + (right - LEFT) * value / total
@@ -204,18 +206,18 @@ def make_chart(
         return BOTTOM - (BOTTOM - TOP) * max(0.0, celsius) / top_c
 
     firsts = _edges(ends, COLUMNS)
-    columns = []
+    bars = []
     middles = (starts + ends) / 2
     # the line keeps every step, so that a short peak stands as high as it was; a stop breaks it
     line = []
-    for row, (x, celsius) in enumerate(zip(middles, rows[:, kernel.HEAD], strict=True)):
+    for row, (x, celsius) in enumerate(zip(middles, rows[:, columns.HEAD], strict=True)):
         broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
         line.append(f"{'M' if broken else 'L'}{x_of(x):.1f},{y_of(celsius):.1f}")
     for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
-        mass = rows[first:last, kernel.MASS]
-        celsius = float((rows[first:last, kernel.HEAD] * mass).sum() / mass.sum())
+        mass = rows[first:last, columns.MASS]
+        celsius = float((rows[first:last, columns.HEAD] * mass).sum() / mass.sum())
         x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
-        columns.append(
+        bars.append(
             Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
                    colour(celsius))
         )  # fmt: skip
@@ -225,7 +227,7 @@ def make_chart(
         width=width,
         right=f"{right:.0f}",
         inner=f"{right - LEFT:.0f}",
-        columns=tuple(columns),
+        columns=tuple(bars),
         line="".join(line),
         areas=areas,
         window_top=f"{y_of(draw.draw.high_c):.1f}",
@@ -242,7 +244,7 @@ def make_chart(
         description=" ".join(f"{area.words}." for area in areas),
         ghost="".join(
             f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
-            for place, (at, celsius) in enumerate(zip(was, earlier[:, kernel.HEAD], strict=True))
+            for place, (at, celsius) in enumerate(zip(was, earlier[:, columns.HEAD], strict=True))
         ),
     )  # fmt: skip
 
@@ -314,21 +316,21 @@ def _readouts(
     found = []
     for pick in picks.tolist():
         row = rows[pick]
-        power = row[kernel.ELEMENT] + row[kernel.BURNER]
-        flow = row[kernel.MASS] / row[kernel.STEP] / 1000.0
+        power = row[columns.ELEMENT] + row[columns.BURNER]
+        flow = row[columns.MASS] / row[columns.STEP] / 1000.0
         found.append(
             Readout(
                 at=str(pick),
                 x=f"{x_of(middles[pick]):.1f}",
-                y=f"{y_of(row[kernel.HEAD]):.1f}",
+                y=f"{y_of(row[columns.HEAD]):.1f}",
                 litres=with_unit(float(litres[pick]), "volume", habit),
-                seconds=_clock(row[kernel.END] - draw.start_s),
-                head=with_unit(row[kernel.HEAD], "temperature", habit),
-                hot=with_unit(row[kernel.HOT], "temperature", habit),
-                share=with_unit(row[kernel.SHARE], "share", habit, 2),
+                seconds=_clock(row[columns.END] - draw.start_s),
+                head=with_unit(row[columns.HEAD], "temperature", habit),
+                hot=with_unit(row[columns.HOT], "temperature", habit),
+                share=with_unit(row[columns.SHARE], "share", habit, 2),
                 flow=with_unit(flow, "flow", habit),
                 power=with_unit(power, "power", habit) if power > 0 else "off",
-                layers=store_layers(row[kernel.LOG_COLUMNS :], habit),
+                layers=store_layers(row[columns.LOG_COLUMNS :], habit),
             )
         )
     return tuple(found)
@@ -363,22 +365,22 @@ def make_panels(
         return ()
     right = width - 12.0
     ends = (
-        np.cumsum(rows[:, kernel.MASS])
+        np.cumsum(rows[:, columns.MASS])
         if by == "litres"
-        else rows[:, kernel.END] - outcome.draws[index].start_s
+        else rows[:, columns.END] - outcome.draws[index].start_s
     )
     at = LEFT + (right - LEFT) * ends / float(ends[-1])
     log = outcome.timeline.log
-    picked = np.searchsorted(log[:, kernel.END], rows[:, kernel.END])
+    picked = np.searchsorted(log[:, columns.END], rows[:, columns.END])
     series = day_series(outcome.course, outcome.timeline)
-    layers = rows[:, kernel.LOG_COLUMNS :]
+    layers = rows[:, columns.LOG_COLUMNS :]
     wanted: list[tuple[str, str, str, Floats]] = []
     if layers.shape[1]:
         wanted += [
             ("top", "Store, top", "temperature", layers[:, -1]),
             ("bottom", "Store, bottom", "temperature", layers[:, 0]),
         ]
-    power = rows[:, kernel.ELEMENT] + rows[:, kernel.BURNER]
+    power = rows[:, columns.ELEMENT] + rows[:, columns.BURNER]
     if power.max() > 0.0:
         wanted.append(("heat", "Heat given", "heat_power", power))
     for name, title, style in (
@@ -426,22 +428,22 @@ def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glan
     rows = [part for part in rows if len(part)]
     if not rows:
         return None
-    total = sum(float(part[:, kernel.MASS].sum()) for part in rows)
+    total = sum(float(part[:, columns.MASS].sum()) for part in rows)
     gap = 3.0
     width = 240.0 - gap * (len(rows) - 1)
-    columns: list[Column] = []
+    bars: list[Column] = []
     gaps: list[str] = []
     x = 0.0
     for part in rows:
-        mass = part[:, kernel.MASS]
+        mass = part[:, columns.MASS]
         ends = np.cumsum(mass)
         firsts = _edges(ends, max(6, int(60 * ends[-1] / total)))
         for first, last in zip(firsts, [*firsts[1:], len(part)], strict=True):
             weight = mass[first:last]
-            celsius = float((part[first:last, kernel.HEAD] * weight).sum() / weight.sum())
+            celsius = float((part[first:last, columns.HEAD] * weight).sum() / weight.sum())
             w = width * float(weight.sum()) / total
             h = 44.0 * min(1.0, max(0.04, celsius / 60.0))
-            columns.append(
+            bars.append(
                 Column(f"{x:.2f}", f"{44 - h:.1f}", f"{w + 0.6:.2f}", f"{h:.1f}", colour(celsius))
             )
             x += w
@@ -450,4 +452,4 @@ def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glan
     finals = ", ".join(
         with_unit(outcome.draws[index].final_c or 0.0, "temperature", habit) for index in picked
     )
-    return Glance(tuple(columns), tuple(gaps), f"Temperature at the head; ends at {finals}")
+    return Glance(tuple(bars), tuple(gaps), f"Temperature at the head; ends at {finals}")

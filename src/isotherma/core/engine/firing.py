@@ -1,0 +1,194 @@
+"""What heats: thermostats, hours, cut-outs and fuses of sources; burners of flowing heaters."""
+
+from __future__ import annotations
+
+from math import exp
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.compiled import lean
+from isotherma.core.engine.columns import (
+    B_AIR,
+    B_HEAT_J,
+    B_KIND,
+    B_LEAST,
+    B_LIGHT,
+    B_LIMIT,
+    B_LOSS,
+    B_OFF,
+    B_ON,
+    B_RAMP,
+    B_SENSE,
+    B_SET,
+    B_WATTS,
+    BODIES,
+    BURNING,
+    COLD,
+    CUT,
+    FUSE_BEARS,
+    HEAT_GIVEN,
+    LIGHTING,
+    LOOP_HEATER,
+    LOST_BODY,
+    PHASE,
+    POOL_KG,
+    POWER,
+    S_ALLOWED,
+    S_AT,
+    S_FROM,
+    S_HYSTERESIS,
+    S_LEAST,
+    S_LIMIT,
+    S_SET,
+    S_SHARES,
+    S_UNTIL,
+    S_VESSEL,
+    S_WATTS,
+    SENSING,
+    STARTS,
+    TEMP,
+    THROUGH_FLOW,
+    TIMER,
+    WAITS,
+    WANTED,
+    Bodies,
+    State,
+)
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+CUT_HYSTERESIS_K: Final = 5.0
+
+
+@lean
+def may_run(clock_s: float, start_s: float, end_s: float) -> bool:
+    """Say whether a window, which may pass midnight, is open; equal ends are all day."""
+    if start_s == end_s:
+        return True
+    if start_s < end_s:
+        return start_s <= clock_s < end_s
+    return clock_s >= start_s or clock_s < end_s
+
+
+@lean
+def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
+    """Let thermostats, hours and cut-outs act; say whether a call for heat changed.
+
+    Sources that share a supply are served in their order; who finds too little waits.
+    """
+    rows, relays, shared = bodies.source, state.relays, bodies.shared
+    fuse, wired = bodies.fuse, bodies.wired
+    changed = False
+    for s in range(rows.shape[0]):
+        before = relays[s]
+        allowed = rows[s, S_ALLOWED] > 0.0 and may_run(
+            clock_s % 86400.0, rows[s, S_FROM], rows[s, S_UNTIL]
+        )
+        reading = state.sensors[s]
+        if not allowed or reading >= rows[s, S_SET]:
+            relays[s] = 0.0
+        elif reading <= rows[s, S_SET] - rows[s, S_HYSTERESIS] or before < 0.0:
+            relays[s] = 1.0
+        if rows[s, S_VESSEL] >= 0.0 and relays[s] != 0.0:
+            over = state.layers[int(rows[s, S_AT])] - rows[s, S_LIMIT]
+            if over >= 0.0 or (before == CUT and over > -CUT_HYSTERESIS_K):
+                relays[s] = CUT
+        if rows[s, S_VESSEL] < 0.0:  # a level interlock of an open box
+            pool = int(-1.0 - rows[s, S_VESSEL])
+            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * bodies.pool[pool, 0] - 1e-9
+            if short and relays[s] > 0.0:
+                relays[s] = WAITS
+        share = int(rows[s, S_SHARES])
+        if share >= 0 and relays[s] > 0.0:
+            taken = rows[s, S_WATTS]
+            for other in range(s):
+                if int(rows[other, S_SHARES]) == share and relays[other] > 0.0:
+                    taken += rows[other, S_WATTS]
+            if taken > shared[share] * (1.0 + 1e-9):
+                relays[s] = WAITS
+        for w in range(wired.shape[0]):
+            blown = int(wired[w, 1]) == s and fuse[int(wired[w, 0]), 1] > 0.0
+            if blown and relays[s] > 0.0:
+                relays[s] = WAITS
+        if rows[s, S_WATTS] == 0.0 and relays[s] != before:
+            changed = True
+    for f in range(fuse.shape[0]):
+        if fuse[f, 1] > 0.0:
+            continue
+        amps = fuse[f, 2]
+        for w in range(wired.shape[0]):
+            at = int(wired[w, 1])
+            if int(wired[w, 0]) == f and relays[at] > 0.0:
+                amps += wired[w, 2] * rows[at, S_WATTS]
+        if amps > fuse[f, 0] * FUSE_BEARS:
+            fuse[f, 1] = 1.0
+            changed = changed or fuse[f, 2] > 0.0  # what stands now changes the flows
+            fuse[f, 2] = 0.0
+            for w in range(wired.shape[0]):
+                if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
+                    relays[int(wired[w, 1])] = WAITS
+    return changed
+
+
+@lean
+def burn(
+    rows: Floats, nows: Floats, slot: int, litres: float, warms_w: float, step_s: float
+) -> float:
+    """Move a heater through sensing, lighting and burning; give its mean power [W].
+
+    `litres` is the volume flow it feels [m³/s], `warms_w` what would bring the water to
+    its setting.
+    """
+    watts = rows[slot, B_WATTS]
+    mean = 0.0
+    called = nows[slot, WANTED] > 0.5 and rows[slot, B_KIND] == LOOP_HEATER
+    flows = rows[slot, B_KIND] == THROUGH_FLOW and litres >= (
+        rows[slot, B_ON] if nows[slot, PHASE] < LIGHTING else rows[slot, B_OFF]
+    )
+    over = nows[slot, TEMP] >= rows[slot, B_LIMIT]
+    if watts <= 0.0 or not (called or flows):
+        nows[slot, PHASE], nows[slot, TIMER], nows[slot, POWER] = COLD, 0.0, 0.0
+    else:
+        nows[slot, TIMER] += step_s
+        sensed = rows[slot, B_SENSE]
+        if nows[slot, PHASE] == COLD:
+            nows[slot, PHASE] = SENSING
+        if nows[slot, PHASE] == SENSING and nows[slot, TIMER] >= sensed:
+            nows[slot, PHASE] = LIGHTING
+        if nows[slot, PHASE] == LIGHTING and nows[slot, TIMER] >= sensed + rows[slot, B_LIGHT]:
+            nows[slot, PHASE] = BURNING
+            nows[slot, STARTS] += 1.0
+        if nows[slot, PHASE] == BURNING:
+            if rows[slot, B_KIND] == LOOP_HEATER and over:
+                nows[slot, PHASE], nows[slot, TIMER], nows[slot, POWER] = COLD, 0.0, 0.0
+            else:
+                goal = 0.0 if over else min(watts, max(rows[slot, B_LEAST], warms_w))
+                most = watts * step_s / max(rows[slot, B_RAMP], step_s)
+                before = nows[slot, POWER]
+                nows[slot, POWER] = before + min(most, max(-4.0 * most, goal - before))
+                mean = 0.5 * (before + nows[slot, POWER])
+    return float(mean)
+
+
+@lean
+def heat_body(
+    rows: Floats, nows: Floats, counted: Floats, slot: int, rate: float, enters_c: float,
+    litres: float, step_s: float,
+) -> float:  # fmt: skip
+    """Let a stirred heater take in water in a step; give its mean temperature."""
+    power = burn(rows, nows, slot, litres, rate * (rows[slot, B_SET] - enters_c), step_s)
+    loss, air = rows[slot, B_LOSS], rows[slot, B_AIR]
+    pull = rate + loss
+    goal = (power + loss * air + rate * enters_c) / pull
+    k = pull * step_s / rows[slot, B_HEAT_J]
+    fade = exp(-k)
+    gap = nows[slot, TEMP] - goal
+    mean = goal + gap * (1.0 - fade) / k
+    nows[slot, TEMP] = goal + gap * fade
+    nows[slot, HEAT_GIVEN] += power * step_s
+    counted[BODIES] += power * step_s
+    counted[LOST_BODY] += loss * (mean - air) * step_s
+    return float(mean)

@@ -1,0 +1,236 @@
+"""Bodies while time passes: stores and open boxes, water that goes round, pipes at rest."""
+
+from __future__ import annotations
+
+from math import exp
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.compiled import lean
+from isotherma.core.engine.columns import (
+    AIR_C,
+    B_AIR,
+    B_HEAT_J,
+    B_LOSS,
+    B_WATTS,
+    BODIES,
+    COUNT,
+    FIRST,
+    HEAT_GIVEN,
+    LAYER_J,
+    LINK_W,
+    LOST_BODY,
+    LOST_PIPE,
+    LOST_STORE,
+    POOL_C,
+    POOL_KG,
+    R_AIR,
+    R_EXCHANGER,
+    R_FALL,
+    R_HEAT_J,
+    R_STREAM_W,
+    ROUND_C,
+    ROUND_HEAD_C,
+    ROUND_RUNS,
+    ROUND_THERE,
+    ROUND_W,
+    S_AT,
+    S_LAG,
+    S_SENSOR,
+    S_VESSEL,
+    S_WATTS,
+    SOURCES,
+    SOURCES_FROM,
+    SOURCES_TO,
+    STILL_KG_PER_S,
+    STIRRED,
+    TEMP,
+    Bodies,
+    State,
+)
+from isotherma.core.engine.firing import burn
+from isotherma.core.thermal import exchanger
+from isotherma.core.thermal import pipe as pipe_law
+from isotherma.core.thermal import store as store_law
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+_cool = pipe_law.rest
+_pipe_heat = pipe_law.stored_heat
+_advance = store_law.advance_at
+_counterflow = exchanger.counterflow_w_per_k
+
+
+@lean
+def turn_round(layers: Floats, first: int, last: int) -> None:
+    """Put layers upside down."""
+    one, other = first, last - 1
+    while one < other:
+        layers[one], layers[other] = layers[other], layers[one]
+        one += 1
+        other -= 1
+
+
+@lean
+def vessels(
+    vessel: Floats, source: Floats, loss_w: Floats, layers: Floats, sensors: Floats,
+    relays: Floats, given: Floats, counted: Floats, heat_w: Floats, room: Floats, step_s: float,
+) -> None:  # fmt: skip
+    """Heat, cool and turn over every vessel for a while.
+
+    `heat_w` is what coils give each layer; it is used up and left at nothing. `room` is to work
+    in, two rows as long as the layers.
+    """
+    for v in range(vessel.shape[0]):
+        first, count = int(vessel[v, FIRST]), int(vessel[v, COUNT])
+        a, b = int(vessel[v, SOURCES_FROM]), int(vessel[v, SOURCES_TO])
+        for s in range(a, b):
+            if relays[s] > 0.0:
+                joules = source[s, S_WATTS] * step_s
+                heat_w[int(source[s, S_AT])] += source[s, S_WATTS]
+                given[s] += joules
+                counted[SOURCES] += joules
+        counted[LOST_STORE] += _advance(
+            layers, first, count, vessel[v, LAYER_J], loss_w, vessel[v, AIR_C],
+            vessel[v, LINK_W], heat_w, source, sensors, a, b, S_SENSOR, S_LAG, room, step_s,
+        )  # fmt: skip
+        for layer in range(first, first + count):
+            heat_w[layer] = 0.0
+
+
+@lean
+def pools(bodies: Bodies, state: State, step_s: float) -> None:
+    """Heat and cool every open box for a while."""
+    source, relays, sensors = bodies.source, state.relays, state.sensors
+    given, counted = state.given, state.counted
+    for p in range(bodies.pool.shape[0]):
+        row, now = bodies.pool[p], state.pool[p]
+        power = 0.0
+        for s in range(source.shape[0]):
+            if int(source[s, S_VESSEL]) == -1 - p:
+                if relays[s] > 0.0:
+                    power += source[s, S_WATTS]
+                    given[s] += source[s, S_WATTS] * step_s
+                    counted[SOURCES] += source[s, S_WATTS] * step_s
+                sensors[s] = now[POOL_C]
+        heat_j = now[POOL_KG] * row[4] + row[1]
+        goal = row[3] + power / row[2]
+        before = now[POOL_C]
+        now[POOL_C] = goal + (before - goal) * exp(-row[2] * step_s / heat_j)
+        counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
+
+
+@lean
+def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: float) -> None:
+    """Let every vessel and box stand for a while."""
+    vessels(
+        bodies.vessel, bodies.source, bodies.loss_w, state.layers, state.sensors, state.relays,
+        state.given, state.counted, heat_w, room, step_s,
+    )  # fmt: skip
+    if bodies.pool.shape[0] > 0:
+        pools(bodies, state, step_s)
+
+
+@lean
+def exchange_round(rows: Floats, nows: Floats, slot: int, rate: float, enters_c: float) -> float:
+    """Let the primary warm water that goes round to a shower; give what leaves."""
+    nows[slot, ROUND_W] = 0.0
+    if nows[slot, ROUND_RUNS] < 0.5 or rate <= 0.0:
+        return enters_c
+    grip = _counterflow(rows[slot, R_EXCHANGER], rate, rows[slot, R_STREAM_W])
+    power = grip * (enters_c - nows[slot, ROUND_C])
+    nows[slot, ROUND_W] = power
+    return float(enters_c - power / rate)
+
+
+@lean
+def go_round(rows: Floats, nows: Floats, counted: Floats, step_s: float) -> None:
+    """Send water once more from the drain through the exchanger to the head and down."""
+    for slot in range(rows.shape[0]):
+        if nows[slot, ROUND_RUNS] < 0.5:
+            nows[slot, ROUND_W] = 0.0
+            continue
+        power, stream = nows[slot, ROUND_W], rows[slot, R_STREAM_W]
+        head_c = nows[slot, ROUND_C] + power / stream
+        lost = stream * rows[slot, R_FALL] * (head_c - rows[slot, R_AIR])
+        nows[slot, ROUND_HEAD_C] = head_c
+        nows[slot, ROUND_C] += (power - lost) * step_s / rows[slot, R_HEAT_J]
+        counted[LOST_BODY] += lost * step_s
+        nows[slot, ROUND_W] = 0.0
+
+
+@lean
+def catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
+    """Let a pipe that stood cool until now."""
+    span = until_s - state.rested[p]
+    if span > 0.0:
+        row = bodies.pipe[p]
+        c = bodies.specific[int(row[7])]
+        state.counted[LOST_PIPE] += _cool(
+            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p, c,
+            row[3], row[5], row[6], span,
+        )  # fmt: skip
+    state.rested[p] = until_s
+
+
+@lean
+def rest_bodies(
+    act: Ints, slots: Ints, rows: Floats, nows: Floats, counted: Floats, flow: Floats,
+    step_s: float,
+) -> None:  # fmt: skip
+    """Cool heaters that stand; what flows is cooled by its own step."""
+    for link in range(act.size):
+        if act[link] != STIRRED or abs(flow[link]) > STILL_KG_PER_S:
+            continue
+        slot = slots[link]
+        power = burn(rows, nows, slot, 0.0, rows[slot, B_WATTS], step_s)
+        loss = rows[slot, B_LOSS]
+        goal = rows[slot, B_AIR] + power / loss
+        before = nows[slot, TEMP]
+        nows[slot, TEMP] = goal + (before - goal) * exp(-loss * step_s / rows[slot, B_HEAT_J])
+        nows[slot, HEAT_GIVEN] += power * step_s
+        counted[BODIES] += power * step_s
+        counted[LOST_BODY] += power * step_s - rows[slot, B_HEAT_J] * (nows[slot, TEMP] - before)
+
+
+@lean
+def catch_up_all(bodies: Bodies, state: State, until_s: float) -> None:
+    """Let every pipe cool until now."""
+    for p in range(bodies.pipe.shape[0]):
+        catch_up(bodies, state, p, until_s)
+
+
+@lean
+def total_heat(bodies: Bodies, state: State) -> float:
+    """Add up all heat held, above 0 °C [J]."""
+    heat = 0.0
+    for v in range(bodies.vessel.shape[0]):
+        row = bodies.vessel[v]
+        for layer in range(int(row[FIRST]), int(row[FIRST] + row[COUNT])):
+            heat += row[LAYER_J] * state.layers[layer]
+    for p in range(bodies.pipe.shape[0]):
+        row = bodies.pipe[p]
+        heat += _pipe_heat(
+            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p,
+            bodies.specific[int(row[7])], row[3],
+        )  # fmt: skip
+    for b in range(bodies.stirred.shape[0]):
+        heat += bodies.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
+    for r in range(bodies.reuse.shape[0]):
+        heat += state.reuse[r, ROUND_THERE] * bodies.reuse[r, R_HEAT_J] * state.reuse[r, ROUND_C]
+    for p in range(bodies.pool.shape[0]):
+        heat += (state.pool[p, POOL_KG] * bodies.pool[p, 4] + bodies.pool[p, 1]) * state.pool[
+            p, POOL_C
+        ]
+    return float(heat)
+
+
+@lean
+def held_mass(state: State) -> float:
+    """Water in open pools, which alone may change [kg]; what goes round is counted by itself."""
+    mass = 0.0
+    for p in range(state.pool.shape[0]):
+        mass += state.pool[p, POOL_KG]
+    return float(mass)
