@@ -7,7 +7,8 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from isotherma.catalogue.demo import drover
-from isotherma.services.kept import Kept, text_of
+from isotherma.core.kept import Kept
+from isotherma.services.kept import text_of
 
 
 def test_it_is_found_once():

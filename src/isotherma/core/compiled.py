@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from typing import Any, ParamSpec, TypeVar, cast
 
 import numba
+
+# where the package says, also when somebody imported the compiler before the package
+_config: Any = numba.config
+_config.CACHE_DIR = os.environ["NUMBA_CACHE_DIR"]
 
 P = ParamSpec("P")
 R = TypeVar("R")

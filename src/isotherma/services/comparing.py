@@ -9,6 +9,7 @@ from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
+from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
@@ -26,7 +27,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute_band
-from isotherma.services.kept import Kept, text_of
+from isotherma.services.kept import text_of
 
 KEPT = 40
 Stopped = Callable[[], bool]

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from isotherma import catalogue
 from isotherma.core.errors import CoreError
+from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system.states import State
-from isotherma.services.kept import Kept, text_of
+from isotherma.services.kept import text_of
 
 KEPT = 200
 

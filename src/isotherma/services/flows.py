@@ -15,12 +15,13 @@ from isotherma.core.flows.report import FlowReport, flow_report
 from isotherma.core.flows.shock import Shock, shocks
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.flows.waste import Waste, waste_of
+from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
-from isotherma.services.kept import Kept, text_of
+from isotherma.services.kept import text_of
 
 KEPT = 60
 

@@ -12,9 +12,9 @@ from sqlalchemy.orm import Session, sessionmaker
 from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
 from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
+from isotherma.core.kept import Kept
 from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
 from isotherma.files.migrations import migrated
-from isotherma.services.kept import Kept
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 

@@ -14,10 +14,12 @@ from isotherma.core.climate import Climate
 from isotherma.core.engine.columns import Flowing
 from isotherma.core.engine.record import Carried
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
+from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
+from isotherma.core.kept import Kept
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
@@ -72,21 +74,16 @@ class Circuits:
 
     Parameters
     ----------
-    brief : Brief
-        For what is around the system. [-]
     system : System
         As it was entered. [-]
     standing : State or None
         Positions of valves and couplings; None: everything as usual. [-]
-    climate : Climate
-        Air around the vehicle. [-]
+    conditions : Conditions
+        What it stands in. [-]
     """
 
-    def __init__(
-        self, brief: Brief, system: System, standing: Standing | None, climate: Climate
-    ) -> None:
-        self.system, self.standing = system, standing
-        self.conditions = surroundings(brief, system, standing, climate)
+    def __init__(self, system: System, standing: Standing | None, conditions: Conditions) -> None:
+        self.system, self.standing, self.conditions = system, standing, conditions
         self.known = settled(system)
         self._kettle = any(isinstance(part, heat.Kettle) for part in system.parts)
         self._by_mode: dict[tuple[object, ...], Circuit] = {}
@@ -270,6 +267,36 @@ class Circuits:
                     self._seen[key] = head, int(hot), int(cold), row
                     break
         return self._seen[key]
+
+
+_made: Kept[Circuits] = Kept(24)
+
+
+def circuits_of(
+    brief: Brief, system: System, standing: Standing | None, climate: Climate
+) -> Circuits:
+    """Give the networks of a system; another day of the same system has the same.
+
+    Parameters
+    ----------
+    brief : Brief
+        For what is around the system. [-]
+    system : System
+        As it was entered. [-]
+    standing : State or None
+        Positions of valves and couplings; None: everything as usual. [-]
+    climate : Climate
+        Air around the vehicle. [-]
+
+    Returns
+    -------
+    Circuits
+        Shared with other runs, so it is only read and added to. [-]
+    """
+    around = surroundings(brief, system, standing, climate)
+    # what is kept holds both documents, so while it is kept their ids are their own
+    key = (id(system), id(standing), around.fresh_c, tuple(around.at_c.items()))
+    return _made.once(key, lambda: Circuits(system, standing, around))
 
 
 def held_back(point: Point, flowing: Flowing, limits: Mapping[str, float]) -> Net:

@@ -15,7 +15,7 @@ from isotherma.core.climate import Climate
 from isotherma.core.engine import columns, kernel, resting
 from isotherma.core.engine.bodies import Named, make_bodies
 from isotherma.core.engine.books import balance
-from isotherma.core.engine.circuits import Circuits, Mode, heat_ways, held_back
+from isotherma.core.engine.circuits import Mode, circuits_of, heat_ways, held_back
 from isotherma.core.engine.columns import (
     B_KIND,
     CALLED,
@@ -68,7 +68,7 @@ class Course:
     ) -> None:
         self.fine_s = self._finest_s = fine_s
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
-        self.circuits = Circuits(brief, system, standing, climate)
+        self.circuits = circuits_of(brief, system, standing, climate)
         self.conditions = self.circuits.conditions
         self.fuses = Fuses(self.circuits.known)
         self.mode = Mode(stopped=self.fuses.stands)
