@@ -174,6 +174,25 @@ def test_a_resting_pipe_cools_as_one_exponential():
     assert lost == pytest.approx(count * capacity * (50 - expected))
 
 
+@given(st.floats(0.0, 0.0099), st.lists(st.floats(5.0, 80.0), min_size=1, max_size=12))
+def test_water_that_stands_is_shared_out_to_whole_cells(offset, inlets):
+    """No heat comes or goes, nothing gets hotter than it was, and the next front meets an edge."""
+    water, wall, ring, count, cell_kg = make_pipe(celsius=20.0)
+    for celsius in inlets:
+        pipe.push(water, 0, count, cell_kg, ring, 0, 0.004 + offset, celsius)
+    wall[:] = 20.0
+    common = (water, wall, 0, count, cell_kg, ring, 0, 4182.0)
+    before = pipe.stored_heat(*common, 9.0)
+    lost = pipe.rest(*common, 9.0, 0.0, 20.0, 1.0)
+    assert lost == pytest.approx(0.0, abs=1e-9)
+    assert pipe.stored_heat(*common, 9.0) == pytest.approx(before, rel=1e-12)
+    assert ring[0, 1] == 0.0
+    assert min([*inlets, 20.0]) - 1e-9 <= water.min() <= water.max() <= max([*inlets, 20.0]) + 1e-9
+    for _ in range(count):  # cell by cell the old water leaves, and not a drop of the new
+        assert pipe.push(water, 0, count, cell_kg, ring, 0, cell_kg, 900.0) <= 80.0 + 1e-9
+    assert pipe.push(water, 0, count, cell_kg, ring, 0, cell_kg, 900.0) == 900.0
+
+
 @given(st.floats(0.0, 0.0099), st.floats(1, 5000), st.floats(1, 5000))
 def test_two_rests_are_one(offset, first, second):
     heats = []

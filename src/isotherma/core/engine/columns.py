@@ -145,7 +145,8 @@ class Work(NamedTuple):
     """To work in, made once for a stretch: by link, by node, by layer.
 
     `order`, `cut` and `sign` say in which order, where cut and which way links run; `swing`,
-    `last_flow`, `last_shut` how flows follow a valve; `before` what each head and hot leg were.
+    `last_flow`, `last_shut` how flows follow a valve; `before` what each head and hot leg were,
+    `last_c` what left every link.
     """
 
     order: Ints
@@ -163,3 +164,4 @@ class Work(NamedTuple):
     last_shut: Ints
     sign: Floats
     before: Floats
+    last_c: Floats

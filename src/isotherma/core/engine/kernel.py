@@ -78,8 +78,8 @@ SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
 UNWATCHED_EVERY_S: Final = 120.0  # the same, with nobody at an outlet
 KEEPS_TO: Final = 0.15  # how far one valve may move, of its nearer stop, on a straight line
 REST_STEP_S: Final = 300.0
-RUSH_K_PER_S: Final = 3.0  # a front at a mixer or head: a spike hangs on how late the valve sees it
-RUSH: Final = 0.25  # of the fine step then
+MOVES_K: Final = 1.0  # in a step, at a joint: a front is smeared there by what passes in a step
+LEAST: Final = 1.0 / 32.0  # of the fine step, where a front comes
 OPENING_S: Final = 15.0  # after an outlet opens or shuts fronts are on their way
 
 
@@ -110,12 +110,80 @@ def _sort(ways: Net, bodies: Bodies, flow: Floats, work: Work) -> int:
 
 
 @lean
+def _copy_line(into: Floats, source: Floats) -> None:
+    for at in range(into.size):
+        into[at] = source[at]
+
+
+@lean
+def _copy_table(into: Floats, source: Floats) -> None:
+    for row in range(into.shape[0]):
+        for column in range(into.shape[1]):
+            into[row, column] = source[row, column]
+
+
+@lean
+def _copy(into: State, source: State) -> None:
+    """Copy what a rest changes."""
+    _copy_line(into.layers, source.layers)
+    _copy_line(into.sensors, source.sensors)
+    _copy_line(into.relays, source.relays)
+    _copy_line(into.given, source.given)
+    _copy_line(into.counted, source.counted)
+    _copy_table(into.stirred, source.stirred)
+    _copy_table(into.pool, source.pool)
+    _copy_table(into.reuse, source.reuse)
+
+
+@lean
+def _copy_flown(into: State, source: State) -> None:
+    """Copy what only flow changes."""
+    _copy_line(into.water, source.water)
+    _copy_line(into.wall, source.wall)
+    _copy_table(into.ring, source.ring)
+    _copy_line(into.rested, source.rested)
+    _copy_line(into.opening, source.opening)
+    _copy_table(into.plate, source.plate)
+    _copy_line(into.in_c, source.in_c)
+    _copy_line(into.out_c, source.out_c)
+    _copy_line(into.taken, source.taken)
+
+
+@lean
+def _follow(flow: Floats, swing: Floats, sign: Floats, moved: float) -> bool:
+    """Let flows follow a valve in a straight line; not where one would run the other way."""
+    for link in range(flow.size):
+        if (flow[link] + swing[link] * moved) * sign[link] < 0.0:
+            return False
+    for link in range(flow.size):
+        flow[link] += swing[link] * moved
+    return True
+
+
+@lean
+def _moved(taps: Ints, flow: Floats, out_c: Floats, now_reuse: Floats, work: Work) -> float:
+    """Give the most that water moved at any joint in a step, or where somebody stands [K]."""
+    most = 0.0
+    for link in range(flow.size):
+        if abs(flow[link]) > STILL_KG_PER_S:
+            most = max(most, abs(out_c[link] - work.last_c[link]))
+    for k in range(taps.shape[0]):
+        if taps[k, T_HEAD] < 0:
+            most = max(most, abs(now_reuse[-2 - taps[k, T_HEAD], ROUND_HEAD_C] - work.before[k, 0]))
+    return most
+
+
+@lean
 def _run(
     net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
     windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
-    rows: int, follows: int, work: Work,
+    rows: int, follows: int, work: Work, back: State,
 ) -> tuple[int, int, float, int, float]:  # fmt: skip
-    """Step from a first solution, as `run_flow` says; `follows` is the one valve that does."""
+    """Step from a first solution, as `run_flow` says; `follows` is the one valve that does.
+
+    With somebody at an outlet a step in which too much moves is taken back to `back` and done
+    in shorter ones: so a front arrives at the edge of a step, not somewhere within a long one.
+    """
     links, people = net.law.size, taps.shape[0]
     flow, shut, opening, out_c = flowing.flow, flowing.shut, state.opening, state.out_c
     layers, given, now_stirred, act = state.layers, state.given, state.stirred, bodies.act
@@ -131,17 +199,19 @@ def _run(
     most_s = longest_step(bodies, flow, work.order, work.cut, total)
     until, left = clock_s + limits[0], limits[1]
     event = clock_s
-    moving, rushing = True, False
+    moving, began = True, True
+    least = LEAST * fine_s
+    free = least
     since = 0.0
     drawn = _from_outside(ways, act, flow)
     while clock_s < until - 1e-9:
         if rows + people > log.shape[0]:
             return LOG_FULL, -1, clock_s, rows, left
         longest = 4.0 * fine_s
-        if people > 0 and rushing:
-            longest = RUSH * fine_s
-        elif people > 0 and (moving or clock_s - event < OPENING_S):
-            longest = fine_s
+        if people > 0:
+            if moving or clock_s - event < OPENING_S:
+                longest = fine_s
+            longest = min(longest, free)
         step = min(longest, until - clock_s, most_s)
         rate = limits[2] + drawn
         if people > 0 and step * rate > left:
@@ -151,13 +221,35 @@ def _run(
         if switch(clock_s, bodies, state):
             return CALLED, -1, clock_s, rows, left
         given_before = _total_given(given)
+        if people > 0 and step > least:
+            _copy(back, state)
+            _copy_flown(back, state)
+        stood = opening[follows] if follows >= 0 else 0.0
+        if mixers > 0:  # half way before the step and half after: water meets the valve of its time
+            move_mixers(legs, mixer, lag, flow, out_c, opening, 0.5 * step)
+        half = opening[follows] if follows >= 0 else 0.0
+        if half != stood and not _follow(flow, swing, sign, half - stood):
+            half = stood
         flow_step(ways, bodies, state, flow, given_c, work, total, clock_s, step)
+        if people > 0:
+            moved = 0.0 if began else _moved(taps, flow, out_c, now_reuse, work)
+            if moved > MOVES_K and step > least:
+                _copy(state, back)
+                _copy_flown(state, back)
+                for link in range(links):
+                    flow[link] -= swing[link] * (half - stood)
+                free = max(least, step * max(0.1, min(0.5, 0.8 * MOVES_K / moved)))
+                continue
+            free = step * (2.0 if moved < 0.4 * MOVES_K else 1.0)
+            began = False
+            _copy_line(work.last_c, out_c)
         clock_s += step
         left -= rate * step
         since += step
-        stood = opening[follows] if follows >= 0 else 0.0
-        found = move_mixers(legs, mixer, lag, flow, out_c, opening, step) if mixers > 0 else 0.0
-        moving = rushing = False
+        found = 0.0
+        if mixers > 0:
+            found = move_mixers(legs, mixer, lag, flow, out_c, opening, 0.5 * step)
+        moving = False
         why, who = TIME_OVER, -1
         if people > 0:
             element = (_total_given(given) - given_before) / step
@@ -174,8 +266,6 @@ def _run(
             change = max(abs(head_c - before[k, 0]), abs(hot_c - before[k, 1]))
             if change > 0.2 * step:
                 moving = True
-            if change > RUSH_K_PER_S * step:
-                rushing = True
             before[k, 0], before[k, 1] = head_c, hot_c
             if windows[k, W_LOW] <= head_c <= windows[k, W_HIGH] and flows > STILL_KG_PER_S:
                 windows[k, W_INSIDE] += step
@@ -212,11 +302,8 @@ def _run(
             solved_at = lag[mixers + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
             again = found > far or since > every_s
-            if opening[follows] != stood:  # where it is solved again, this is a better start
-                for link in range(links):
-                    flow[link] += swing[link] * (opening[follows] - stood)
-                    if flow[link] * sign[link] < 0.0:  # it would run the other way
-                        again = True
+            if opening[follows] != half:  # where it is solved again, this is a better start
+                again = again or not _follow(flow, swing, sign, opening[follows] - half)
         else:
             again = (found > SHARE_MOVED and since > 0.7) or found > SHARE_JUMPED or since > every_s
         if again:
@@ -259,7 +346,14 @@ def run_flow(
         mu=np.empty(links), mass_at=np.zeros(nodes), heat_at=np.zeros(nodes),
         coil_w=np.zeros(layers), room=np.empty((2, layers)), swing=np.zeros(links),
         last_flow=np.empty(links), last_shut=np.empty(links, np.int64), sign=np.empty(links),
-        before=np.zeros((people, 2)),
+        before=np.zeros((people, 2)), last_c=np.empty(links),
+    )  # fmt: skip
+    back = State(
+        state.water.copy(), state.wall.copy(), state.ring.copy(), state.rested.copy(),
+        state.layers.copy(), state.sensors.copy(), state.relays.copy(), state.given.copy(),
+        state.stirred.copy(), state.pool.copy(), state.plate.copy(), state.reuse.copy(),
+        state.opening.copy(), state.in_c.copy(), state.out_c.copy(), state.counted.copy(),
+        state.taken.copy(),
     )  # fmt: skip
     solve_again(net, flowing, state, work.rho, work.mu)
     follows = follower(flowing)
@@ -267,34 +361,8 @@ def run_flow(
         learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
     return _run(
         net, ways, bodies, state, flowing, taps, windows, shown, clock_s, limits, fine_s, log,
-        rows, follows, work,
+        rows, follows, work, back,
     )  # fmt: skip
-
-
-@lean
-def _copy_line(into: Floats, source: Floats) -> None:
-    for at in range(into.size):
-        into[at] = source[at]
-
-
-@lean
-def _copy_table(into: Floats, source: Floats) -> None:
-    for row in range(into.shape[0]):
-        for column in range(into.shape[1]):
-            into[row, column] = source[row, column]
-
-
-@lean
-def _copy(into: State, source: State) -> None:
-    """Copy what a rest changes."""
-    _copy_line(into.layers, source.layers)
-    _copy_line(into.sensors, source.sensors)
-    _copy_line(into.relays, source.relays)
-    _copy_line(into.given, source.given)
-    _copy_line(into.counted, source.counted)
-    _copy_table(into.stirred, source.stirred)
-    _copy_table(into.pool, source.pool)
-    _copy_table(into.reuse, source.reuse)
 
 
 @lean

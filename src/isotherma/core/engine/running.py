@@ -17,7 +17,7 @@ from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.states import State as Standing
 
 MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
-SAME_K: Final = 0.1
+SAME_K: Final = 0.2  # what is published hangs on less
 COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 BALANCE_LIMIT: Final = 1e-3
 FRESH_KG_PER_M3: Final = 999.0

@@ -213,8 +213,11 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         drop = 0.0
         cool_after_s = None
         if len(after):
-            tops = np.maximum.accumulate(after[:, columns.HEAD])
-            drop = float((tops - after[:, columns.HEAD]).max())
+            felt = after[:, columns.HEAD]
+            if before.any():  # it came into the window at its edge, between two steps
+                came_c = min(max(float(head[before][-1]), draw.low_c), draw.high_c)
+                felt = np.concatenate([[came_c], felt])
+            drop = float((np.maximum.accumulate(felt) - felt).max())
             cool = np.flatnonzero(after[:, columns.HEAD] < draw.low_c)
             if len(cool):
                 cool_after_s = float(after[: cool[0], columns.STEP].sum())

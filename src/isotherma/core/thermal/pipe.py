@@ -244,27 +244,33 @@ def rest(
     ambient_c: float,
     duration_s: float,
 ) -> float:
-    """Let a resting pipe cool as one body per cell; return the heat lost [J]."""
+    """Let a resting pipe cool as one body per cell; return the heat lost [J].
+
+    What stood astride two walls is shared out to them first, so that the next front that comes
+    meets the edge of a cell, whatever flowed before: a spike hangs on that by a kelvin.
+    """
     head = int(ring[index, 0])
+    share = ring[index, 1] / cell_kg
+    if share > 0.0:
+        upstream = ring[index, 2]
+        for j in range(count):
+            at = first + (head + j) % count
+            stood = water[at]
+            water[at] = share * upstream + (1.0 - share) * stood
+            upstream = stood
+        ring[index, 1] = 0.0
     lost = 0.0
     at = first + head - 1
     for j in range(count):
         at += 1
         if at == first + count:
             at = first
-        mass = cell_kg if j < count - 1 else cell_kg - ring[index, 1]
-        capacity = mass * specific_j + wall_j
-        heat = mass * specific_j * water[at] + wall_j * wall[first + j]
-        if j == 0:
-            capacity += ring[index, 1] * specific_j
-            heat += ring[index, 1] * specific_j * ring[index, 2]
-        common = heat / capacity
+        capacity = cell_kg * specific_j + wall_j
+        common = (cell_kg * specific_j * water[at] + wall_j * wall[first + j]) / capacity
         after = ambient_c + (common - ambient_c) * exp(-loss_w * duration_s / capacity)
         lost += (common - after) * capacity
         water[at] = after
         wall[first + j] = after
-        if j == 0:
-            ring[index, 2] = after
     return lost
 
 
