@@ -42,16 +42,22 @@ def copied(state: State) -> State:
     return State(*(array.copy() for array in state))
 
 
-def overwrite(mine: State, theirs: State) -> None:
+def overwrite(mine: State, theirs: State) -> State:
     """Let a state stand as another of the same network.
 
     Parameters
     ----------
     mine, theirs : State
         The first is written to. [see columns]
+
+    Returns
+    -------
+    State
+        The first. [see columns]
     """
     for into, source in zip(mine, theirs, strict=True):
         into[:] = source
+    return mine
 
 
 def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
@@ -96,7 +102,7 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
     )  # fmt: skip
 
 
-def hand_over(here: Holder, there: Holder) -> None:
+def hand_over(here: Holder, there: Holder) -> State:
     """Go on from another network of the same system.
 
     What both have keeps its heat; what only one has stands as it was left, or is empty.
@@ -107,6 +113,11 @@ def hand_over(here: Holder, there: Holder) -> None:
         Written to. [-]
     there : Holder
         As it was left. [-]
+
+    Returns
+    -------
+    State
+        The first's, as it goes on. [see columns]
     """
     mine, theirs = here.state, there.state
     bodies, others = here.named.bodies, there.named.bodies
@@ -129,6 +140,7 @@ def hand_over(here: Holder, there: Holder) -> None:
     _by_name(here.named.stirred, mine.stirred, there.named.stirred, theirs.stirred)
     _by_name(here.named.pools, mine.pool, there.named.pools, theirs.pool)
     _by_name(here.mixers, mine.opening, there.mixers, theirs.opening)
+    return mine
 
 
 def filled_up(rows: list[Floats], width: int) -> list[Floats]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import inf
@@ -471,7 +471,7 @@ def _heat(build: _Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
     for (part_id, side), index in sides.items():
         other = sides[part_id, "cold" if side == "hot" else "hot"]
         figures[index, kernel.PARTNER] = other
-    home = _circuits(links, nodes)
+    home = _circuits(links, nodes, _in_any_position(build))
     tables = [fluid_table("water", 0.0)]
     names = ["water"]
     fluid_of: dict[int, int] = {}
@@ -511,8 +511,19 @@ def _heat(build: _Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
     return heat, tuple(names)
 
 
-def _circuits(links: list[Link], nodes: int) -> list[int]:
-    """Number the circuits: nodes joined by links, whatever stands open."""
+def _in_any_position(build: _Builder) -> list[tuple[int, int]]:
+    """Give what parts join in one position or another: a limb that is shut off keeps its fluid."""
+    return [
+        (build.node[part.id, one], build.node[part.id, other])
+        for part in build.parts.values()
+        for at in part.positions
+        for one, other in part.ways(at)
+        if (part.id, one) in build.node and (part.id, other) in build.node
+    ]
+
+
+def _circuits(links: list[Link], nodes: int, also: Iterable[tuple[int, int]] = ()) -> list[int]:
+    """Number the circuits: nodes joined by links, whatever stands open, and what else is."""
     parent = list(range(nodes))
 
     def root(node: int) -> int:
@@ -523,6 +534,8 @@ def _circuits(links: list[Link], nodes: int) -> list[int]:
 
     for link in links:
         parent[root(link.start)] = root(link.end)
+    for one, other in also:
+        parent[root(one)] = root(other)
     return [root(node) for node in range(nodes)]
 
 
