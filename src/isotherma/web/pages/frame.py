@@ -81,7 +81,7 @@ def cell_of(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
     of = "no limit set" if shown_limit is None else f"of {words(shown_limit)}"
     used = words(shown_used)
     if entry.budget == "warmth" and entry.limit is not None:
-        used, of = words(entry.limit), f"of {words(entry.used)} asked"
+        used, of = words(entry.limit), f"of {words(entry.used)}"
     margin, short = "", False
     if entry.margin is not None:
         slack = 1e-9 * max(1.0, abs(entry.used))
