@@ -101,7 +101,7 @@ def test_the_report_has_the_last_day_and_the_growth():
     assert data["last_day"]["draws"][1]["why_not"] == "fresh_water_ran_out"
     (store,) = data["expansion"]
     assert store["part"] == "store" and 0.1 < store["grows_l"] < 0.25
-    assert store["relief_bar"] is None and store["let_out_l_per_day"] == 0.0
+    assert store["relief_bar"] == 3.5 and 0.0 < store["let_out_l_per_day"] < store["grows_l"]
 
 
 def test_the_command_line_says_it_too(tmp_path):

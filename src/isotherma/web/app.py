@@ -24,7 +24,7 @@ from isotherma.web.context import Services
 from isotherma.web.guards import Guards
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
-from isotherma.web.routes import design, home, sums, versions
+from isotherma.web.routes import changing, design, home, sums, versions
 from isotherma.web.tidying import Tidying
 
 log = structlog.get_logger()
@@ -54,6 +54,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.include_router(sums.router)
     app.include_router(versions.router)
     app.include_router(design.router)
+    app.include_router(changing.router)
     _errors(app)
     return app
 

@@ -1,0 +1,338 @@
+"""Every change made on the pages of a design."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import partial
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+from pydantic import ValidationError
+from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import FormData
+
+from isotherma.core import editing
+from isotherma.core.engine.needs import main_outlet
+from isotherma.core.errors import ChangeRefused, QuantityError
+from isotherma.core.fields import Document
+from isotherma.core.quantity import Habit, parse, with_unit
+from isotherma.files.run_table import TableRefused, read_runs
+from isotherma.files.wording import validation_sentences
+from isotherma.services.comparing import in_school, knobs_of
+from isotherma.services.forms import Read, field_errors, properties, read_form
+from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
+from isotherma.services.wording import error_words
+from isotherma.web.context import Have
+from isotherma.web.pages.forms import Typed
+from isotherma.web.pages.frame import find_variant
+from isotherma.web.pages.parts import Asked, parts_page
+from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.routes.acts import (
+    Act,
+    brief_operation,
+    piece_after,
+    state_operation,
+    system_operation,
+)
+from isotherma.web.routes.answers import (
+    after_change,
+    known_page,
+    known_piece,
+    show,
+)
+
+router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
+
+
+@router.post("/runs", name="design.runs")
+def runs(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    text: Annotated[str, Form(max_length=400_000)] = "",
+    habit: Annotated[str, Form(alias="_habit")] = "metric",
+) -> Response:
+    """Read a pasted run table in, or show it again with what is wrong."""
+    units = Habit.US if habit == "us" else Habit.METRIC
+    opened = have.vehicles.open(vehicle_id)
+    problems: tuple[str, ...] = ()
+    try:
+        wanted = read_runs(text, find_variant(opened.project, variant_id).system, units)
+        change = partial(editing.with_runs, variant_id=variant_id, runs=wanted)
+        opened = have.vehicles.change(vehicle_id, change, "Run table read in")
+    except TableRefused as error:
+        problems = error.problems
+    except ValidationError as error:
+        problems = tuple(validation_sentences(error))
+    if not problems:
+        path = request.url_for(
+            "design.parts", vehicle_id=str(vehicle_id), variant_id=variant_id
+        ).path
+        return go_to(request, f"{path}?view=runs")
+    asked = Asked(view="runs", table_text=text, table_problems=problems)
+    page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+    return render(request, page, 422)
+
+
+@router.post("/whatif", name="design.whatif")
+async def whatif(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """Keep what was tried on the Shower page."""
+    form = await request.form(max_files=0, max_fields=40)
+    return await run_in_threadpool(_keep, request, have, vehicle_id, variant_id, form)
+
+
+def _keep(
+    request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
+) -> Response:
+    opened = have.vehicles.open(vehicle_id)
+    variant = find_variant(opened.project, variant_id)
+    draw_id = str(form.get("draw_id", ""))
+    draw = next((item for item in opened.project.brief.draws if item.id == draw_id), None)
+    if draw is None:
+        raise NotFound
+    habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
+    paths: dict[str, object] = {}
+    notice, status = "", 200
+    try:
+        for knob in knobs_of(opened.project.brief, variant, draw):
+            text = str(form.get(f"w.{knob.key}", ""))[:60].strip()
+            if text:
+                paths[knob.path] = parse(text, knob.style, habit)
+        if paths:
+            opened = have.vehicles.set_values(
+                vehicle_id, _number(form, "_base"), paths, "Kept what was tried"
+            )
+        school = str(form.get("school", ""))[:40]
+        if school:
+            outlet = draw.outlet or main_outlet(variant.system)
+            placed = draw.model_copy(update={"outlet": outlet})
+            opened = have.vehicles.change(
+                vehicle_id,
+                partial(in_school, variant_id=variant_id, draw=placed, school=school),
+                "Temperature made in another way",
+            )
+    except (QuantityError, ChangeRefused, ValidationError, NewerElsewhere) as error:
+        status = 422
+        if isinstance(error, QuantityError | ChangeRefused):
+            notice = error_words(error, habit)
+        elif isinstance(error, ValidationError):
+            notice = "That was not kept: " + "; ".join(validation_sentences(error))
+        else:
+            status = 409
+            notice = (
+                "Another window has meanwhile changed one of these; its value is shown. "
+                "Try yours again."
+            )
+        opened = have.vehicles.open(vehicle_id)
+    if status != 200:
+        return show(request, have, opened, variant_id, "shower", status=status, notice=notice)
+    return after_change(request, have, opened, variant_id, "shower")
+
+
+@router.post("/edit", name="design.edit")
+async def edit(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """Save the fields of one form that were changed, or show it again with what is wrong."""
+    form = await request.form(max_files=0, max_fields=200)
+    return await run_in_threadpool(_edit, request, have, vehicle_id, variant_id, form)
+
+
+def _texts(form: FormData, names: list[str]) -> dict[str, list[str]]:
+    return {name: [str(value) for value in form.getlist(name)] for name in names}
+
+
+def _number(form: FormData, name: str) -> int:
+    text = str(form.get(name, ""))
+    return int(text) if text.isdigit() and len(text) < 10 else -1
+
+
+@dataclass(slots=True)
+class _Saving:
+    """What became of the values of one form: saved as far as possible, the rest explained."""
+
+    opened: Opened | None = None
+    errors: dict[str, str] = field(default_factory=dict)
+    conflict: bool = False
+
+
+def _save(
+    have: Have, vehicle_id: int, base_id: int, scope: str, then: Document, read: Read, habit: Habit
+) -> _Saving:
+    """Save every value that can be saved; one wrong field must not hold back its neighbours."""
+    prefix = f"{scope}." if scope else ""
+    left = dict(read.values)
+    saving = _Saving(errors=dict(read.errors))
+    while left and saving.opened is None:
+        values = {prefix + name: value for name, value in left.items()}
+        try:
+            saving.opened = have.vehicles.set_values(
+                vehicle_id, base_id, values, _label(then, left, habit)
+            )
+        except ValidationError as error:
+            wrong = field_errors(error, then, habit)
+            saving.errors |= wrong
+            if not set(wrong) <= set(left):  # a rule between values: none of them can go in
+                break
+            left = {name: value for name, value in left.items() if name not in wrong}
+        except NewerElsewhere as error:
+            saving.conflict = True
+            for path, value in error.conflicts.items():
+                name = path.removeprefix(prefix)
+                left.pop(name)
+                saving.errors[name] = (
+                    f"Another window has meanwhile set this to {_words(then, name, value, habit)}. "
+                    "Save again to put yours in its place."
+                )
+    return saving
+
+
+def _edit(
+    request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
+) -> Response:
+    scope, page = str(form.get("_scope", "")), known_page(str(form.get("_page", "")))
+    piece = known_piece(str(form.get("_piece", "")))
+    names = [name for name in str(form.get("_fields", "")).split(",") if name]
+    habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
+    base_id = _number(form, "_base")
+    then = editing.value_at(have.vehicles.at(vehicle_id, base_id), scope)
+    if not isinstance(then, Document):
+        raise NotFound
+    texts = _texts(form, names)
+    read = read_form(then, names, texts, habit)
+    saving = _save(have, vehicle_id, base_id, scope, then, read, habit)
+    opened = saving.opened or have.vehicles.open(vehicle_id)
+    if not saving.errors:
+        return after_change(request, have, opened, variant_id, page, piece=piece)
+    kept = set(read.values) | set(read.errors) if "" in saving.errors else set(saving.errors)
+    typed = Typed(scope, {name: texts[name] for name in names if name in kept}, saving.errors)
+    status = 409 if saving.conflict else 422
+    return show(request, have, opened, variant_id, page, typed, status, piece=piece)
+
+
+def _words(document: Document, name: str, value: object, habit: Habit) -> str:
+    """Write a value of a property for reading."""
+    item = next(item for item in properties(type(document)) if item.name == name)
+    if value is None:
+        return "nothing"
+    if item.style and isinstance(value, float | int):
+        return with_unit(float(value), item.style, habit)
+    if isinstance(value, tuple):
+        return ", ".join(str(part) for part in value) or "nothing"
+    return f"“{value}”"
+
+
+def _label(document: Document, values: dict[str, object], habit: Habit) -> str:
+    """Name a change for undo: what it was made to."""
+    titles = {item.name: item.title for item in properties(type(document))}
+    if len(values) == 1:
+        name, value = next(iter(values.items()))
+        return f"{titles[name]} → {_words(document, name, value, habit)}"
+    return ", ".join(titles[name] for name in values) or "Nothing"
+
+
+@router.post("/undo", name="design.undo")
+def undo(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: Annotated[int, Form(alias="_base")],
+    page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
+) -> Response:
+    """Take the last change back."""
+    return _step(request, have, vehicle_id, variant_id, base, (page, piece), have.vehicles.undo)
+
+
+@router.post("/redo", name="design.redo")
+def redo(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: Annotated[int, Form(alias="_base")],
+    page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
+) -> Response:
+    """Bring back what undo took."""
+    return _step(request, have, vehicle_id, variant_id, base, (page, piece), have.vehicles.redo)
+
+
+def _step(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    base: int,
+    place: tuple[str, str],
+    step: Callable[[int, int], Opened],
+) -> Response:
+    page, piece = known_page(place[0]), known_piece(place[1])
+    notice, status = "", 200
+    try:
+        opened = step(vehicle_id, base)
+    except Moved:
+        opened = have.vehicles.open(vehicle_id)
+        status = 409
+        notice = (
+            "Another window has changed this vehicle meanwhile. Its newest state is shown; "
+            "nothing was undone."
+        )
+    if all(variant.id != variant_id for variant in opened.project.variants):
+        variant_id = opened.project.variants[0].id
+        path = request.url_for(
+            f"design.{page}", vehicle_id=str(vehicle_id), variant_id=variant_id
+        ).path
+        return go_to(request, path)
+    if status != 200:
+        return show(
+            request, have, opened, variant_id, page, status=status, notice=notice, piece=piece
+        )
+    return after_change(request, have, opened, variant_id, page, piece=piece)
+
+
+@router.post("/act", name="design.act")
+def act(
+    request: Request,
+    have: Have,
+    vehicle_id: int,
+    variant_id: str,
+    action: Annotated[str, Form()],
+    item: Annotated[str, Form(max_length=100)] = "",
+    kind: Annotated[str, Form(max_length=100)] = "",
+    run: Annotated[str, Form(max_length=100)] = "",
+    page: Annotated[str, Form(alias="_page")] = "brief",
+    piece: Annotated[str, Form(alias="_piece")] = "",
+) -> Response:
+    """Add, remove, fit, join or copy one piece of the design."""
+    page, piece = known_page(page), known_piece(piece)
+    wanted = Act(action, item, kind, run, variant_id, page)
+    found = brief_operation(wanted) or system_operation(wanted) or state_operation(wanted)
+    if found is None:
+        raise NotFound
+    operation, label = found
+    before = have.vehicles.open(vehicle_id).project
+    try:
+        opened = have.vehicles.change(vehicle_id, operation, label)
+    except (ChangeRefused, ValidationError) as error:
+        opened = have.vehicles.open(vehicle_id)
+        if isinstance(error, ChangeRefused):
+            words = error_words(error, habit_of(request))
+        else:
+            words = "That was not done: " + "; ".join(
+                field_errors(error, opened.project.brief, habit_of(request)).values()
+            )
+        return show(request, have, opened, variant_id, page, status=422, notice=words, piece=piece)
+    shown = variant_id
+    if action == "duplicate":
+        shown = opened.project.variants[-1].id
+    elif action == "remove_variant":
+        shown = opened.project.variants[0].id
+    if shown != variant_id:
+        path = request.url_for(f"design.{page}", vehicle_id=str(vehicle_id), variant_id=shown).path
+        return go_to(request, path)
+    if page in ("parts", "layout"):
+        piece = piece_after(before, opened.project, wanted, piece)
+    return after_change(request, have, opened, variant_id, page, piece=piece)
