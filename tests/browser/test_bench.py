@@ -117,7 +117,7 @@ def test_a_run_table_is_pasted_and_copied_with_the_keyboard(page):
     page.keyboard.press("Control+a")
     text.fill(table)
     page.get_by_role("button", name="Read it in").press("Enter")
-    expect(page.locator(".error-list")).to_contain_text("Row 9, Length: “long”")
+    expect(page.locator(".error-list")).to_contain_text("Row 10, Length: “long”")
     expect(text).to_have_value(table)
     text.fill(table.replace("\tlong\t", "\t3,1\t"))
     page.get_by_role("button", name="Read it in").click()
