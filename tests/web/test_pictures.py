@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import pairwise
 
 import pytest
 
@@ -97,6 +98,28 @@ def test_readouts_say_what_the_log_says():
         top = float(readout.layers[0].text)
         assert top == pytest.approx(row[-1], abs=0.6)
         assert readout.layers[0].fill == colour(row[-1])
+
+
+@pytest.mark.parametrize("index", [0, 1])
+def test_moments_are_spread_over_the_draw_and_none_is_crowded(index):
+    """A front takes a hundred steps in a second; a reader passes it in a few, and sees its top."""
+    chart = drawn(OUTCOME, index, "time", Habit.METRIC)
+    rows = draw_rows(OUTCOME.timeline, index)
+    at = [int(readout.at) for readout in chart.readouts]
+    assert at == sorted(set(at)) and at[0] <= 1 and at[-1] == len(rows) - 1
+    clocks = rows[at, columns.END] - OUTCOME.draws[index].start_s
+    first = int((clocks < 6.0).sum())
+    assert 3 <= first < 0.2 * len(at), "the first six seconds take too many moments"
+    assert max(clocks[1:] - clocks[:-1]) < 0.1 * clocks[-1] + OUTCOME.draws[index].draw.stop_s
+    hottest = f"{OUTCOME.draws[index].peak_c:.1f}"
+    assert any(readout.head.startswith(hottest) for readout in chart.readouts)
+
+
+def test_a_line_says_no_place_twice():
+    line = drawn(OUTCOME, 0, "time", Habit.METRIC).line
+    places = re.findall(r"[\d.]+,[\d.]+", line)
+    assert len(places) > 100
+    assert all(one != other for one, other in pairwise(places))
 
 
 def test_layers_fill_the_vessel_from_the_top():

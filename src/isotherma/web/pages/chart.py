@@ -17,12 +17,14 @@ from isotherma.core.results.series import day_series
 from isotherma.web.ramp import colour, ink_on
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 Scale = Callable[[float], float]
 
 LEFT, TOP, BOTTOM = 46.0, 30.0, 296.0
 WIDE, NARROW = 1000, 440  # two drawings, so that a phone’s has letters of a readable size
 COLUMNS: Final = 180
 SAMPLES: Final = 160
+STEP_S: Final = 0.25  # shorter steps count for what they are between moments, longer ones for this
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,10 +211,12 @@ def make_chart(
     bars = []
     middles = (starts + ends) / 2
     # the line keeps every step, so that a short peak stands as high as it was; a stop breaks it
-    line = []
+    line: list[str] = []
     for row, (x, celsius) in enumerate(zip(middles, rows[:, columns.HEAD], strict=True)):
         broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
-        line.append(f"{'M' if broken else 'L'}{x_of(x):.1f},{y_of(celsius):.1f}")
+        place = f"{x_of(x):.1f},{y_of(celsius):.1f}"
+        if broken or not line or line[-1][1:] != place:
+            line.append(f"{'M' if broken else 'L'}{place}")
     for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
         mass = rows[first:last, columns.MASS]
         celsius = float((rows[first:last, columns.HEAD] * mass).sum() / mass.sum())
@@ -301,6 +305,19 @@ def _extent_ticks(
     )
 
 
+def _moments(rows: Floats) -> Ints:
+    """Pick the moments a reader can stop at, the hottest among them.
+
+    Denser where steps are short, but not where they are shortest: a front takes a hundred steps
+    in a second, and nobody wants to press a key a hundred times to pass it.
+    """
+    weights = np.cumsum(np.clip(rows[:, columns.STEP], 0.0, STEP_S))
+    marks = np.linspace(weights[0], weights[-1], min(SAMPLES, len(rows)))
+    picks = np.searchsorted(weights, marks - 1e-9)
+    hottest = int(np.argmax(rows[:, columns.HEAD]))
+    return np.unique(np.append(np.clip(picks, 0, len(rows) - 1), hottest))
+
+
 def _readouts(
     rows: Floats,
     volume: Floats,
@@ -311,7 +328,7 @@ def _readouts(
     habit: Habit,
 ) -> tuple[Readout, ...]:
     """Say what everything is at moments along the draw."""
-    picks = np.unique(np.linspace(0, len(rows) - 1, min(SAMPLES, len(rows))).astype(int))
+    picks = _moments(rows)
     litres = np.cumsum(volume)
     found = []
     for pick in picks.tolist():
@@ -391,7 +408,7 @@ def make_panels(
         values = series[name]
         if len(values) and values.max() > 0.0:
             wanted.append((name.rpartition("_")[0], title, style, values[picked]))
-    picks = np.unique(np.linspace(0, len(rows) - 1, min(SAMPLES, len(rows))).astype(int))
+    picks = _moments(rows)
     found = []
     for key, title, style, values in wanted:
         low, high = float(values.min()), float(values.max())
