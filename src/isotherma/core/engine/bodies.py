@@ -156,7 +156,7 @@ class _Maker:
             act=act, slot=slot,
             specific=np.array([self.specific(index) for index in range(count)]),
             pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 10),
-            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 13),
+            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 14),
             stirred=_table(rows.stirred, 13), coil=_table(rows.coil, 4),
             plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
             shared=np.full(1, np.inf), fuse=np.empty((0, 3)), wired=np.empty((0, 3)),
@@ -286,6 +286,8 @@ class _Maker:
         inside = self.inside.get(host.id, [])
         limits = {item.guards: item.opens_c or 85.0 for item in inside
                   if isinstance(item, heat.HighLimit)}  # fmt: skip
+        by_hand = {item.guards for item in inside
+                   if isinstance(item, heat.HighLimit) and item.resets != "by itself"}  # fmt: skip
         levels = {item.guards: item.trips_at_share or LEVEL_TRIP for item in inside
                   if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
         coiled = any(isinstance(item, heat.Coil) for item in inside)
@@ -298,7 +300,7 @@ class _Maker:
             rows.source.append([
                 float(vessel if pool < 0 else -1 - pool), watts, set_c, hysteresis, float(layer),
                 lag, *window, float(allowed), float(first + at), limits.get(part_id, 99.0),
-                levels.get(part_id, 0.0), -1.0,
+                levels.get(part_id, 0.0), -1.0, float(part_id in by_hand),
             ])  # fmt: skip
             rows.sources.append(part_id)
 

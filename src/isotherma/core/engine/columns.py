@@ -21,8 +21,8 @@ FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOU
 # columns of `Bodies.source`
 (
     S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
-    S_LIMIT, S_LEAST, S_SHARES,
-) = range(13)  # fmt: skip
+    S_LIMIT, S_LEAST, S_SHARES, S_LATCHES,
+) = range(14)  # fmt: skip
 # columns of `Bodies.stirred`
 (
     B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
@@ -55,6 +55,7 @@ T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE = range(6)
 W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW = range(6)
 WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
 CUT: Final = -2.0  # a relay that its cut-out holds off
+TRIPPED: Final = -3.0  # the same, until a hand resets it, which no day does
 FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
 # columns of the log before the layers, as the pages read them
 END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)

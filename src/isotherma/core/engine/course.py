@@ -123,6 +123,15 @@ class Course:
         """Fuses that have blown, as far as was run."""
         return self.fuses.blown(self.named.bodies.fuse)
 
+    @property
+    def tripped(self) -> tuple[str, ...]:
+        """Sources whose cut-out waits for a hand, as far as was run."""
+        return tuple(
+            key
+            for key, relay in zip(self.named.sources, self.state.relays.tolist(), strict=True)
+            if relay == columns.TRIPPED
+        )
+
     def _heed_fuses(self) -> None:
         """Let what hangs on a blown fuse stand."""
         self.mode.stopped = self.fuses.stopped(self.named.bodies.fuse)

@@ -39,6 +39,7 @@ from isotherma.core.engine.columns import (
     S_AT,
     S_FROM,
     S_HYSTERESIS,
+    S_LATCHES,
     S_LEAST,
     S_LIMIT,
     S_SET,
@@ -51,6 +52,7 @@ from isotherma.core.engine.columns import (
     TEMP,
     THROUGH_FLOW,
     TIMER,
+    TRIPPED,
     WAITS,
     WANTED,
     Bodies,
@@ -84,6 +86,13 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
     changed = False
     for s in range(rows.shape[0]):
         before = relays[s]
+        if (
+            rows[s, S_LATCHES] > 0.0
+            and rows[s, S_VESSEL] >= 0.0
+            and (before == TRIPPED or state.layers[int(rows[s, S_AT])] >= rows[s, S_LIMIT])
+        ):
+            relays[s] = TRIPPED
+            continue
         allowed = rows[s, S_ALLOWED] > 0.0 and may_run(
             clock_s % 86400.0, rows[s, S_FROM], rows[s, S_UNTIL]
         )

@@ -49,6 +49,7 @@ from isotherma.core.engine.columns import (
     TEMP,
     TIME_OVER,
     TOO_COLD,
+    TRIPPED,
     W_BELOW,
     W_GIVES_UP,
     W_HIGH,
@@ -458,7 +459,7 @@ def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial
         elif state.relays[s] == CUT:
             if trial.layers[int(row[S_AT])] <= row[S_LIMIT] - CUT_HYSTERESIS_K - 1e-9:
                 return True
-        elif state.relays[s] != WAITS:
+        elif state.relays[s] != WAITS and state.relays[s] != TRIPPED:
             allowed = row[S_ALLOWED] > 0.0 and may_run(
                 (clock_s + after_s) % 86400.0, row[S_FROM], row[S_UNTIL]
             )

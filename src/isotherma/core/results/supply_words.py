@@ -112,6 +112,24 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
     return found
 
 
+def _trip_words(course: Course, habit: Habit) -> list[str]:
+    """Say which cut-outs wait for a hand."""
+    found = []
+    for key in course.tripped:
+        limit = next(
+            part
+            for part in course.circuit.parts.values()
+            if isinstance(part, heat.HighLimit) and part.guards == key
+        )
+        opens = with_unit(limit.opens_c or 85.0, "temperature", habit)
+        found.append(
+            f"{limit.label} opens at {opens} and waits for a hand: {course.label(key)} gives "
+            "nothing after that, and so it is in the figures. Find out why it grew so hot before "
+            "it is pressed."
+        )
+    return found
+
+
 def _rule_words(course: Course) -> list[str]:
     found = []
     for part in course.circuit.parts.values():
@@ -166,7 +184,8 @@ def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
         Sentences, the gravest first; none when nothing is wrong. [-]
     """
     return tuple(
-        _fuse_words(course, habit) + _circuit_words(course, habit) + _rule_words(course)
+        _fuse_words(course, habit) + _circuit_words(course, habit) + _trip_words(course, habit)
+        + _rule_words(course)
         + _bottle_words(course, day, habit) + _battery_words(course, day, habit)
         + _dry_words(course, habit)
     )  # fmt: skip
