@@ -139,4 +139,5 @@ def test_a_layout_on_a_phone(page):
     expect(page.locator("#piece-title")).to_be_in_viewport()
     page.get_by_role("link", name="Spaces and states").click()
     expect(page.locator(".state-table")).to_be_visible()
+    page.wait_for_load_state()  # its styles too
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
