@@ -238,7 +238,7 @@ class Course:
             log = np.empty((max(1, rows), columns.LOG_COLUMNS + self.shown[2]))
             limits = np.array([until_s - self.clock, left_kg, other])
             why, who, clock, written, left_kg = kernel.run_flow(
-                net, ways, self.named.bodies, self.state, flowing, taps, windows,
+                net, ways, self.named.bodies, self.state, self.trial, flowing, taps, windows,
                 self.layers_shown, self.clock, limits, fine, log, 0,
             )  # fmt: skip
             if people:

@@ -152,13 +152,9 @@ class Fuses:
         """
         rows[:, 2] = 0.0
         for row, part in self._others:
-            if isinstance(part, heat.LiquidHeater):
-                if part.id in lit:
-                    burns = lit[part.id]
-                    rows[row, 2] += (
-                        burning_a(part, self.system) if burns else most_a(part, self.system)
-                    )
-            elif part.id in pumping:
+            if isinstance(part, heat.LiquidHeater) and lit.get(part.id):
+                rows[row, 2] += burning_a(part, self.system)
+            elif part.id in (lit if isinstance(part, heat.LiquidHeater) else pumping):
                 rows[row, 2] += self.loads[self.ids[row]][part.id]
 
     def blown(self, rows: Floats) -> tuple[str, ...]:

@@ -327,9 +327,9 @@ def _run(
 
 @compiled
 def run_flow(
-    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
-    windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
-    rows: int,
+    net: Net, ways: Net, bodies: Bodies, state: State, trial: State, flowing: Flowing,
+    taps: Ints, windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float,
+    log: Floats, rows: int,
 ) -> tuple[int, int, float, int, float]:  # fmt: skip
     """Run until the time is over, water is warm, a tank is dry or heat is called for.
 
@@ -337,7 +337,8 @@ def run_flow(
     and `windows` have a row for everybody who is washing, as their columns say; a head below
     -1 is that of water going round. `shown`: first layer and layers of the store shown.
     `limits`: seconds to run, kilograms left, other water per second. Gives why it ended, at
-    which tap, the clock, rows of the log and kilograms left; `windows` is written back.
+    which tap, the clock, rows of the log and kilograms left; `windows` is written back and
+    `trial` is room to take a step back in.
     """
     links, nodes, people = net.law.size, ways.given.size, taps.shape[0]
     layers = state.layers.size
@@ -349,20 +350,13 @@ def run_flow(
         last_flow=np.empty(links), last_shut=np.empty(links, np.int64), sign=np.empty(links),
         before=np.zeros((people, 2)), last_c=np.empty(links),
     )  # fmt: skip
-    back = State(
-        state.water.copy(), state.wall.copy(), state.ring.copy(), state.rested.copy(),
-        state.layers.copy(), state.sensors.copy(), state.relays.copy(), state.given.copy(),
-        state.stirred.copy(), state.pool.copy(), state.plate.copy(), state.reuse.copy(),
-        state.opening.copy(), state.in_c.copy(), state.out_c.copy(), state.counted.copy(),
-        state.taken.copy(),
-    )  # fmt: skip
     solve_again(net, flowing, state, work.rho, work.mu)
     follows = follower(flowing)
     if follows >= 0:
         learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
     return _run(
         net, ways, bodies, state, flowing, taps, windows, shown, clock_s, limits, fine_s, log,
-        rows, follows, work, back,
+        rows, follows, work, trial,
     )  # fmt: skip
 
 
