@@ -105,7 +105,7 @@ def bare(layers: np.ndarray, count: int) -> float:
 
 def ten_days(course: Course, draws: tuple[Draw, ...]) -> object:
     """Run ten days of a course one after the other."""
-    return [course.day(draws, 1e4, 0.0) for _ in range(10)]
+    return [course.day(draws, {well.id: -1e4 for well in course.wells.wells}) for _ in range(10)]
 
 
 def ten_second_means(outcome: Outcome, index: int) -> np.ndarray:

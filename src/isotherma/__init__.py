@@ -17,7 +17,7 @@ from pathlib import Path
 KERNEL_SOURCES = (
     "compiled.py", "engine/columns.py", "engine/firing.py", "engine/kernel.py",
     "engine/passing.py", "engine/resting.py", "engine/steering.py", "flows/kernel.py",
-    "hydraulics/laws.py", "hydraulics/network.py", "thermal/exchanger.py",
+    "hydraulics/laws.py", "hydraulics/network.py", "supply/ohms.py", "thermal/exchanger.py",
     "thermal/mixer.py", "thermal/pipe.py",
     "thermal/store.py", "water/__init__.py", "water/antifreeze_table.py", "water/fluids.py",
     "water/table.py",

@@ -63,8 +63,10 @@ def test_every_cure_does_what_it_is_for(cures):
 
 def test_no_pause_no_slug(box, cures):
     brief, system, known, draw, run = box
-    at_once = cold_slug(brief, system, known, draw, 5.0, run)[0]
-    assert at_once.lost_m3 < cures["as-is"].lost_m3
+    short = draw.model_copy(update={"duration_s": 60.0})  # the store lasts for both
+    at_once = cold_slug(brief, system, known, short, 5.0, run)[0]
+    later = cold_slug(brief, system, known, short, 1800.0, run)[0]
+    assert at_once.lost_m3 < later.lost_m3
 
 
 def test_a_loop_that_is_there_is_run():

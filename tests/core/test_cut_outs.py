@@ -64,7 +64,7 @@ def test_it_opens_on_heat_from_elsewhere_too():
     course = Course(brief(day_start="cold"), changed(built, "element", set_c=40.0), None, MILD)
     course.state.layers[:] = 62.0
     course.state.sensors[:] = 62.0
-    course.day((), 100.0, 0.0)
+    course.day(())
     assert course.tripped == ("element",)
     assert course.state.given.sum() == 0.0
 
@@ -74,9 +74,9 @@ def test_it_stays_open_on_the_next_day_and_in_another_run_of_the_day():
     outcome = run(asked, guarded("by hand"))
     course = outcome.course
     order = tuple(draw.settled(10.0) for draw in asked.draws)
-    after = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=True)
+    after = course.again(order, None, course.supplies.full, None, next_day=True)
     assert after.balance.sources_j["element"] == 0.0
-    same = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=False)
+    same = course.again(order, None, course.supplies.full, None, next_day=False)
     assert same.balance.sources_j == outcome.timeline.balance.sources_j
 
 

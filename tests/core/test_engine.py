@@ -102,8 +102,8 @@ def test_two_days_are_two_halves_of_one_course():
     system = mixing(set_c=40.0)
     asked = brief(day_start="cold")
     one, other = (Course(asked, system, None, MILD) for _ in range(2))
-    one.day((), 100.0, 0.0)
-    one.day((), 100.0, 0.0)
+    one.day(())
+    one.day(())
     other.pass_time(86400.0)
     other.state.rested[:] -= 86400.0
     other.clock = other._edge = 0.0
@@ -269,7 +269,7 @@ def test_a_coil_warms_a_store_like_the_stiff_solver_says():
     )  # fmt: skip
     asked = brief(day_start="cold")
     course = Course(asked, system, None, MILD)
-    course.day((), 100.0, 0.0)
+    course.day(())
     mark = Course(asked, system, None, MILD)
     mark.pass_time(1800.0)
     row = mark.named.bodies.vessel[0]

@@ -8,11 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.engine.columns import U_BLOWN, U_OTHERS
 from isotherma.core.engine.fuses import Fuses, burning_a, most_a
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import simulate
+from isotherma.core.supply.wires import wires_of
 from isotherma.core.system import System
+from isotherma.core.system.stands import positions
 from isotherma.core.system.understood import settled
 from tests.support import MILD, brief, changed, piece, run, shower, system
 
@@ -63,6 +66,13 @@ def fused(amps: float, *, watts: float = 1200.0, second: float = 0.0) -> System:
     return System.model_validate(data)
 
 
+def fuses_of(built: System) -> Fuses:
+    """Its fuses as it usually stands, on a day too warm for heat pads."""
+    known = settled(built)
+    at = positions(known, None)
+    return Fuses(known, wires_of(known, at), wires_of(known, {}), at, lambda pad: False)
+
+
 def given_j(built: System) -> dict[str, float]:
     outcome = run(brief(shower()), built)
     assert outcome.timeline.balance.energy_error_share < 1e-9
@@ -110,7 +120,7 @@ def shared(amps: float, watts: float = 120.0) -> System:
 
 def test_what_each_takes():
     """120 W at 12 V are 10 A; the pump is taken at a shower's pressure."""
-    loads = Fuses(settled(shared(13.0))).loads["fuse"]
+    loads = fuses_of(shared(13.0)).loads["fuse"]
     assert loads["element"] == pytest.approx(10.0)
     assert 3.0 < loads["pump"] < 6.0
 
@@ -172,7 +182,7 @@ def test_two_pumps_on_one_fuse():
         if part.kind in ("pump", "circulation_pump", "submersible")
     ]  # fmt: skip
     assert len(pumps) == 2
-    loads = Fuses(settled(on_one_fuse(layout.system, 50.0, *pumps))).loads["fuse"]
+    loads = fuses_of(on_one_fuse(layout.system, 50.0, *pumps)).loads["fuse"]
     little = on_one_fuse(layout.system, max(loads.values()) * 1.05, *pumps)
     asked = layout.brief
     driving = simulate(asked, little, MILD)
@@ -193,8 +203,9 @@ def test_a_liquid_heater_takes_most_as_it_lights():
     layout = layouts()["coolant-coil"]
     known = settled(layout.system)
     heater = next(part for part in known.parts if part.kind == "liquid_heater")
-    assert most_a(heater, known) == pytest.approx(9.0)  # glow pin, handbook's middle of 8 to 10 A
-    assert burning_a(heater, known) == pytest.approx(40.0 / 12.0)  # fan, fuel and water pump
+    wires = wires_of(known, positions(known, None))
+    assert most_a(heater, known, wires) == pytest.approx(9.0)  # glow pin, middle of 8 to 10 A
+    assert burning_a(heater, 12.0) == pytest.approx(40.0 / 12.0)  # fan, fuel and water pump
 
 
 def test_a_liquid_heater_on_too_small_a_fuse_never_lights():
@@ -214,7 +225,7 @@ def test_what_runs_on_a_fuse_is_written_down():
     layout = layouts()["coolant-coil"]
     heater = next(part.id for part in layout.system.parts if part.kind == "liquid_heater")
     pump = next(part.id for part in layout.system.parts if part.kind == "pump")
-    fuses = Fuses(settled(on_one_fuse(layout.system, 10.0, heater, pump)))
+    fuses = fuses_of(on_one_fuse(layout.system, 10.0, heater, pump))
     rows, at = fuses.rows(), fuses.ids.index("fuse")
     draws = fuses.loads["fuse"][pump]
     for pumping, lit, amps in [
@@ -224,17 +235,17 @@ def test_what_runs_on_a_fuse_is_written_down():
         (frozenset(), {heater: True}, 40.0 / 12.0),
         (frozenset({pump}), {heater: False}, 9.0 + draws),
     ]:
-        fuses.carry(rows, pumping, lit)
-        assert rows[at, 2] == pytest.approx(amps)
+        fuses.carry(rows, np.zeros((0, 4)), (), pumping, lit, blowing=False)
+        assert rows[at, U_OTHERS] == pytest.approx(amps)
     assert fuses.blown(rows) == () and fuses.stopped(rows) == frozenset()
-    rows[at, 1] = 1.0
+    rows[at, U_BLOWN] = 1.0
     assert fuses.blown(rows) == ("fuse",) and fuses.stopped(rows) == {heater, pump}
 
 
 def test_a_fuse_that_can_never_blow_is_not_followed():
-    fuses = Fuses(settled(on_one_fuse(system(), 40.0, "pump")))
-    assert fuses.ids == () and fuses.rows().shape == (0, 3)
-    assert Fuses(settled(system())).loads == {}
+    fuses = fuses_of(on_one_fuse(system(), 40.0, "pump"))
+    assert fuses.ids == () and fuses.rows().shape == (0, 5)
+    assert fuses_of(system()).loads == {}
 
 
 def test_a_blown_fuse_stays_blown_in_another_state_and_on_the_next_day():
@@ -243,7 +254,7 @@ def test_a_blown_fuse_stays_blown_in_another_state_and_on_the_next_day():
     course = outcome.course
     assert course.blown == ("fuse",)
     order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
-    again = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=True)
+    again = course.again(order, None, course.supplies.full, None, next_day=True)
     assert again.drawn[0].flow_m3_per_s == 0.0 and not again.pumped_s
-    morning = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=False)
+    morning = course.again(order, None, course.supplies.full, None, next_day=False)
     assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)

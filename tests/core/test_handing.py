@@ -24,7 +24,7 @@ from isotherma.core.engine.handing import (
 from isotherma.core.engine.record import merged
 from isotherma.core.system.kinds.temperature import ManualMixer
 from isotherma.core.thermal.mixer import HOT_STOP
-from tests.support import MILD, brief, changed, run, shower, system
+from tests.support import MILD, ample, brief, changed, run, shower, system
 
 STATED = [key for key, layout in layouts().items() if len(layout.system.states) > 1]
 
@@ -111,7 +111,7 @@ def test_a_day_that_moves_through_every_state_adds_up(name):
             there = course._in_state(state.id)
             if there.joined(moved.outlet or there.label("")):
                 draws.append(moved.settled(course.conditions.fresh_c))
-    day = course.day(tuple(draws), 500.0, 0.0)
+    day = course.day(tuple(draws), ample(course))
     assert day.balance.energy_error_share < 1e-6
     assert day.balance.water_error_share < 1e-6
     assert course.clock == 86400.0

@@ -146,7 +146,7 @@ def test_over_a_slot_its_own_figures_are_given_and_else_those_of_the_middle():
     course = Course(brief(shower()), system(), None, SWINGS)
     slot = course.hourly.slot(course.hours, NOON_S)
     assert course.hourly.over(course.hours, NOON_S, slot.edge_s) == (
-        slot.charge_w, slot.standing_w, slot.air_c,
+        slot.charge_w, slot.standing_w, slot.air_c, slot.bottle_c,
     )  # fmt: skip
     part = course.hourly.over(course.hours, NOON_S, NOON_S + 100.0)
     assert part[2] == SWINGS.air_at_c(NOON_S + 50.0)
@@ -176,6 +176,6 @@ def test_what_a_pitch_gives_is_shared_in_order():
     course = Course(brief(shower(), day_start="cold"), pitch(6.0, 1000.0, 1000.0), None, MILD)
     act(course, NOON_S)
     assert course.named.bodies.shared[0] == pytest.approx(1380.0)
-    course.day((), 100.0, 0.0)
+    course.day(())
     given = dict(zip(course.named.sources, course.state.given.tolist(), strict=True))
     assert given["element"] > given["more0"] >= 0.0

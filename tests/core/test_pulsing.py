@@ -14,8 +14,9 @@ from isotherma.core.errors import NoKicks, NoSuchOutlet
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.leak import kicking
+from isotherma.core.flows.loads import pump_current_a
 from isotherma.core.flows.pulse import operate, operate_once
-from isotherma.core.flows.report import flow_report, pump_current_a
+from isotherma.core.flows.report import flow_report
 from isotherma.core.hydraulics import pulsing
 from isotherma.core.system.kinds.water import Pump
 from tests.networks import FACTOR, LITRE_PER_MIN, network, part, pipe, pump, tank, tap

@@ -101,7 +101,7 @@ def test_every_budget_has_a_title_and_a_margin_that_is_limit_less_use():
             brief(shower(), shower(2, start_s=25600.0, duration_s=360.0), month=3), system(9.0),
             "none of two as asked",
         ),
-        (brief(shower()), changed(system(), "mixer", set_c=30.0), "never gets warm"),
+        (brief(shower()), changed(system(), "mixer", set_c=30.0), "never gets warm: 3"),
         (brief(shower()), system(10.0, tank_l=8.0), "stops when the fresh water runs out"),
         (brief(shower()), changed(system(), "pump", shut_pressure_pa=5e3), "gets no water"),
         (brief(shower(), budgets={"longest_wait_s": 1.0}), system(30.0), "was the limit"),

@@ -208,9 +208,12 @@ def test_the_wait_is_the_water_in_the_pipes_and_a_little_more():
         pytest.param(
             brief(shower()), changed(system(), "mixer", set_c=30.0), WhyNot.NEVER_WARM, id="set low"
         ),
+        pytest.param(  # less than 3 K under the window is cool, not cold: handbook 2 §6
+            brief(shower()), changed(system(), "mixer", set_c=35.0), WhyNot.STAYS_COOL, id="cool"
+        ),
         pytest.param(
             brief(shower(high_c=42.0), gives_up_s=20.0),
-            changed(system(30.0), "mixer", set_c=55.0), WhyNot.NEVER_WARM, id="set high",
+            changed(system(30.0), "mixer", set_c=55.0), WhyNot.TOO_HOT, id="set high",
         ),
         pytest.param(
             brief(shower(), budgets={"longest_wait_s": 1.0}), system(30.0), WhyNot.LONG_WAIT,

@@ -35,8 +35,9 @@ def of(*parts: Any, cables: tuple[tuple[str, str, str, str], ...] = ()) -> Taker
 def row(**values: Any) -> Stretch:
     """A stretch of an hour."""
     base: dict[str, Any] = {
-        "start_s": 0.0, "span_s": 3600.0, "sources_j": {}, "bodies_j": {}, "pumped_s": {},
-        "starts": {}, "charge_w": 0.0, "standing_w": 0.0, "air_c": 10.0,
+        "start_s": 0.0, "span_s": 3600.0, "sources_j": {}, "drawn_j": {}, "bodies_j": {},
+        "pumped_s": {},
+        "starts": {}, "charge_w": 0.0, "standing_w": 0.0, "air_c": 10.0, "bottle_c": 10.0,
     }  # fmt: skip
     return Stretch(**{**base, **values})
 

@@ -13,9 +13,7 @@ from hypothesis import strategies as st
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
-from isotherma.core import water
 from isotherma.core.climate import Climate
-from isotherma.core.engine.running import FRESH_KG_PER_M3
 from isotherma.core.engine.supplies import Levels, Supplies
 from isotherma.core.engine.taking import DIESEL_J_PER_M3, NET_J_PER_KG
 from isotherma.core.quantity import Habit
@@ -97,7 +95,12 @@ def test_a_spare_bottle_is_joined_when_one_is_empty():
     bottle = next(part for part in built.parts if part.kind == "gas_bottle")
     small = changed(built, bottle.id, gas_kg=2.5 * per_day)
     spare = piece(small, bottle.id).model_copy(update={"id": "spare", "spare": True})
-    assert simulate(asked, with_more(small, spare), MILD).last_day is None
+    both = simulate(asked, with_more(small, spare), MILD)
+    assert both.last_day is not None and both.last_day.number == 6  # five days of gas
+    words = " ".join(both.cautions(HABIT))
+    assert "on day 3; a spare takes its place" in words
+    spares = [spare, *(spare.model_copy(update={"id": f"spare{at}"}) for at in range(2))]
+    assert simulate(asked, with_more(small, *spares), MILD).last_day is None
 
 
 @settings(max_examples=6, deadline=None)
@@ -114,7 +117,8 @@ def test_a_bottle_too_cold_puts_the_flame_out_on_the_very_day():
     bottle = next(part for part in built.parts if part.kind == "gas_bottle")
     warm = simulate(asked, changed(built, bottle.id, gas="propane", gas_kg=11.0), FROST)
     assert not warm.timeline.ended and warm.draws[0].wait_s is not None
-    cold = simulate(asked, changed(built, bottle.id, gas="butane", gas_kg=11.0), FROST)
+    outside = changed(built, bottle.id, gas="butane", gas_kg=11.0, space=None)
+    cold = simulate(asked, outside, FROST)
     ended = cold.timeline.ended[0]
     assert (ended.carried, ended.how) == ("gas", "too cold")
     assert cold.draws[0].start_s <= ended.clock_s <= cold.draws[-1].end_s
@@ -284,19 +288,17 @@ def stepped(outcome: Outcome, days: int, watched_s: float) -> tuple[int, Any]:
         draw.settled(course.conditions.fresh_c)
         for draw in sorted(asked.draws, key=lambda item: item.start_s)
     )
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
-    tank = sum(getattr(part, "volume_m3", 0.0) or 0.0 for part in course.circuit.parts.values()
-               if part.kind in ("fresh_tank", "gravity_bag", "loose_container"))  # fmt: skip
-    left_kg = tank * (1 - asked.reserve) * FRESH_KG_PER_M3
+    used_kg: dict[str, float] = {}
     levels = course.supplies.full
-    other = asked.other_fresh_m3 * FRESH_KG_PER_M3 / 86400
     there = course._twin()
     for number in range(1, days + 1):
-        day = there.day(order, left_kg, other, levels, watched_s)
+        day = there.day(order, used_kg, levels, watched_s)
         draws = draw_results(there, day, asked.budgets.longest_wait_s)
         if day.ended or any(drawn.dry for drawn in day.drawn):
             return number, (day, draws)
-        left_kg -= sum(draw.used_m3 for draw in draws) * density + other * 86400
+        for row, well in enumerate(there.wells.wells):
+            gone = well.full_kg - float(there.wells.left_kg[row])
+            used_kg[well.id] = gone
         levels = there.supplies.left
     return 0, None
 
@@ -344,13 +346,13 @@ def test_a_next_day_with_everything_full_is_the_day_again():
     outcome = run(brief(shower(), shower(2, start_s=64800.0), day_start="standing"), system())
     course = outcome.course
     order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
-    again = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=True)
+    again = course.again(order, None, course.supplies.full, None, next_day=True)
     for one, other in zip(
         draw_results(course, again, 60.0), outcome.draws, strict=True
     ):  # fmt: skip
         assert one.comfort_s == pytest.approx(other.comfort_s, abs=3.0)
         assert one.mean_c == pytest.approx(other.mean_c, abs=0.2)
-    morning = course.again(order, 99.9, 0.0, course.supplies.full, None, next_day=False)
+    morning = course.again(order, None, course.supplies.full, None, next_day=False)
     assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
 
 

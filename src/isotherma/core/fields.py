@@ -10,12 +10,13 @@ import re
 import types
 import unicodedata
 from dataclasses import dataclass
-from typing import Annotated, Any, Final, get_args
+from typing import Annotated, Any, Final, TypeVar, get_args
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
 
 DAY_S: Final = 86400.0
+Kept = TypeVar("Kept")
 
 
 class Document(BaseModel):
@@ -68,6 +69,24 @@ def known(title: str, meaning: str = "") -> Any:  # noqa: ANN401 - a field of an
         With None for unknown. [-]
     """
     return Field(default=None, title=title, description=meaning or None)
+
+
+def known_or(value: Kept | None, otherwise: Kept) -> Kept:
+    """Give a figure, or what stands for it where nobody knows it.
+
+    Parameters
+    ----------
+    value : any or None
+        As entered or understood; an entered 0 is 0. [SI]
+    otherwise : any
+        What stands only for an empty field. [SI]
+
+    Returns
+    -------
+    any
+        The first unless it is None. [SI]
+    """
+    return otherwise if value is None else value
 
 
 def style_of(info: FieldInfo) -> str | None:
@@ -192,6 +211,8 @@ Seconds = Annotated[float, Shown("seconds"), Field(ge=0, le=3600)]
 Minutes = Annotated[float, Shown("minutes"), Field(ge=5, le=3600)]
 Conductivity = Annotated[float, Shown("conductivity"), Field(ge=0.005, le=2)]
 Loss = Annotated[float, Shown("loss"), Field(gt=0, le=50)]
+BodyLoss = Annotated[float, Shown("loss"), Field(ge=0, le=50)]
+Contact = Annotated[float, Shown("resistance"), Field(ge=0, le=10)]
 Film = Annotated[float, Shown("film"), Field(ge=0.5, le=50)]
 Capacity = Annotated[float, Shown("capacity"), Field(ge=0, le=1e5)]
 Coefficient = Annotated[float, Shown("number"), Field(ge=0, le=1000)]

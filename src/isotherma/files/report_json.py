@@ -89,7 +89,10 @@ def _supply(outcome: Outcome) -> dict[str, Any]:
         today = next((item for item in day.ended if item.carried == "gas"), None)
         found["bottle"] = {
             "load_kg_per_h": load * 3600,
-            "sustained_kg_per_h": sustained_kg_per_s(start, air_c=course.climate.air_c) * 3600,
+            "sustained_kg_per_h": sustained_kg_per_s(
+                start, air_c=start.celsius, limit_pa=course.supplies.least_pa
+            )
+            * 3600,
             "lowest_bar_abs": lowest_pa / 1e5,
             "failed_after_s": hold.held_s if today is None else today.clock_s,
             "ended": hold.ended if today is None else today.how,

@@ -28,8 +28,10 @@ from isotherma.core.engine.columns import (
     Bodies,
     Floats,
 )
+from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel as flow_kernel
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
@@ -38,15 +40,16 @@ from isotherma.core.thermal.pipe import (
     wall_heat_j_per_m_k,
     water_to_wall_w_per_m_k,
 )
-from isotherma.core.thermal.store import cylinder_loss_w_per_k, default_layers
+from isotherma.core.thermal.store import cylinder_loss_w_per_k
 from isotherma.core.water import fluids
 
 CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min
 PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
 MOST_CELLS: Final = 60
+PRIMARY_C: Final = 60.0  # what a primary is about at while it carries heat
 COMBI_LAYERS: Final = 4
 LEVEL_TRIP: Final = 0.3  # of the height, where an interlock does not say; above most elements
-LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed
+LEAST_BODY_J: Final = 1.0  # a heater said to have no body; nothing is nothing but in a divisor
 LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
 LOOP_LOSS_W_PER_K: Final = 3.0
 # what drops lose between head and drain, of their excess over the air at 38 °C: the middle of
@@ -139,7 +142,7 @@ class _Maker:
         kind = int(self.circuit.heat.fluid[link])
         if kind == 0:
             return self.water_j
-        return fluids.look_up(self.circuit.heat.tables[kind], fluids.SPECIFIC, 60.0)
+        return fluids.look_up(self.circuit.heat.tables[kind], fluids.SPECIFIC, PRIMARY_C)
 
     def build(self) -> Named:
         circuit, rows = self.circuit, self.rows
@@ -155,11 +158,13 @@ class _Maker:
         bodies = Bodies(
             act=act, slot=slot,
             specific=np.array([self.specific(index) for index in range(count)]),
-            pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 10),
-            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 14),
-            stirred=_table(rows.stirred, 13), coil=_table(rows.coil, 4),
+            pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 14),
+            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 15),
+            stirred=_table(rows.stirred, 14), coil=_table(rows.coil, 4),
             plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
-            shared=np.full(1, np.inf), fuse=np.empty((0, 3)), wired=np.empty((0, 3)),
+            shared=np.full(1, np.inf), fuse=np.empty((0, 5)), wired=np.empty((0, 3)),
+            feed=np.zeros((len(rows.source), 4)),
+            ohm=np.zeros((len(rows.source), len(rows.source))),
             reuse=_table(rows.reuse, 6),
         )  # fmt: skip
         return Named(
@@ -172,7 +177,7 @@ class _Maker:
     def _run(self, index: int) -> tuple[int, int]:
         link = self.circuit.links[index]
         run = self.circuit.runs[link.item]
-        length, bore, wall = run.length_m or 1.0, link.bore_m, run.wall_m or 0.0015
+        length, bore, wall = known_or(run.length_m, 1.0), link.bore_m, known_or(run.wall_m, 0.0015)
         fine = CELL_M if self.circuit.heat.fluid[index] == 0 else PRIMARY_CELL_M
         cells = int(min(MOST_CELLS, max(2, ceil(length / fine))))
         step = length / cells
@@ -182,9 +187,12 @@ class _Maker:
         inner = water_to_wall_w_per_m_k(**size, material=run.material, film_w_per_m2_k=film)
         outer = loss_w_per_m_k(
             **size, material=run.material, insulation_m=run.insulation_m or 0.0,
-            insulation_w_per_m_k=run.insulation_w_per_m_k or 0.038,
+            insulation_w_per_m_k=known_or(run.insulation_w_per_m_k, 0.038),
         )  # fmt: skip
-        density = water.density_kg_per_m3(warm)
+        kind = int(self.circuit.heat.fluid[index])
+        density = water.density_kg_per_m3(warm) if kind == 0 else fluids.look_up(
+            self.circuit.heat.tables[kind], fluids.DENSITY, PRIMARY_C
+        )  # fmt: skip
         row = [self.rows.cells, cells, pi / 4 * bore**2 * step * density,
                wall_heat_j_per_m_k(**size, material=run.material) * step, inner * step,
                outer * step, self.around(run.id), index]  # fmt: skip
@@ -211,7 +219,7 @@ class _Maker:
             return REUSE, self._reuse(part)
         if isinstance(part, heat.PlateExchanger):
             return PLATE, self._plate(part, index, way.role)
-        if way.heat == flow_kernel.BODY:
+        if way.heat in (flow_kernel.BODY, flow_kernel.IN_STORE):
             rows.air.append([way.warmth[0], way.warmth[1]])
             return AIR_COIL, len(rows.air) - 1
         if way.heat == flow_kernel.HELD_AT:
@@ -240,36 +248,40 @@ class _Maker:
             self._sources(part, len(rows.vessel), 1, pool=len(rows.pool) - 1)
             return
         if isinstance(part, heat.Store):
-            height = part.height_m or (4 * volume / pi) ** (1 / 3)
-            count = part.layers or default_layers(volume_m3=volume, height_m=height)
+            height = known_or(part.height_m, (4 * volume / pi) ** (1 / 3))
+            count = layers_of(part, volume)
             unreached = part.unreachable or 0.0
             area = volume / height
             conduction = water.conductivity_w_per_m_k(40.0) * area + (part.wall_w_m_per_k or 0.0)
             link_w = conduction / (height / count) if count > 1 else 0.0
             losses = self._store_loss(part, volume, count)
             jet = part.jet_share or 0.0
+            enters, leaves = _port_layers(part, count)
         else:
             count = COMBI_LAYERS if isinstance(part, heat.Combi) else 1
             unreached, jet = 0.0, 0.1 if count > 1 else 0.0
+            enters, leaves = 0, count - 1
             link_w = 1.0 if count > 1 else 0.0
-            losses = [(part.loss_w_per_k or 1.0) / count] * count
+            losses = [known_or(part.loss_w_per_k, 1.0) / count] * count
         layer_kg = mass * (1 - unreached) / count
-        layer_j = layer_kg * self.water_j + (body + mass * unreached * self.water_j) / count
+        layer_j = layer_kg * self.water_j + body / count
+        aside_j = mass * unreached * self.water_j / count
         rows.vessels[part.id] = len(rows.vessel)
         first = len(rows.loss)
         rows.loss += losses
         before = len(rows.source)
         rows.vessel.append([first, count, layer_kg, layer_j, link_w, self.around(part.id), jet,
-                            self.water_j, before, before])  # fmt: skip
+                            self.water_j, before, before, enters, leaves,
+                            aside_j, 0.0])  # fmt: skip
         self._sources(part, len(rows.vessel) - 1, count)
         rows.vessel[-1][SOURCES_TO] = len(rows.source)
 
     def _store_loss(self, part: heat.Store, volume: float, count: int) -> list[float]:
-        height = part.height_m or (4 * volume / pi) ** (1 / 3)
+        height = known_or(part.height_m, (4 * volume / pi) ** (1 / 3))
         side, end = cylinder_loss_w_per_k(
             volume_m3=volume, height_m=height, insulation_m=part.insulation_m or 0.0,
             insulation_w_per_m_k=part.conductivity().likely,
-            film_w_per_m2_k=part.film_w_per_m2_k or 8.0,
+            film_w_per_m2_k=known_or(part.film_w_per_m2_k, 8.0),
             fittings_share=part.fittings_share or 0.0,
         )  # fmt: skip
         scale = 1.0
@@ -284,11 +296,11 @@ class _Maker:
         rows, circuit = self.rows, self.circuit
         first = len(rows.loss) - count if pool < 0 else 0
         inside = self.inside.get(host.id, [])
-        limits = {item.guards: item.opens_c or 85.0 for item in inside
+        limits = {item.guards: known_or(item.opens_c, 85.0) for item in inside
                   if isinstance(item, heat.HighLimit)}  # fmt: skip
         by_hand = {item.guards for item in inside
                    if isinstance(item, heat.HighLimit) and item.resets != "by itself"}  # fmt: skip
-        levels = {item.guards: item.trips_at_share or LEVEL_TRIP for item in inside
+        levels = {item.guards: known_or(item.trips_at_share, LEVEL_TRIP) for item in inside
                   if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
         coiled = any(isinstance(item, heat.Coil) for item in inside)
 
@@ -300,7 +312,7 @@ class _Maker:
             rows.source.append([
                 float(vessel if pool < 0 else -1 - pool), watts, set_c, hysteresis, float(layer),
                 lag, *window, float(allowed), float(first + at), limits.get(part_id, 99.0),
-                levels.get(part_id, 0.0), -1.0, float(part_id in by_hand),
+                levels.get(part_id, 0.0), -1.0, float(part_id in by_hand), 1.0,
             ])  # fmt: skip
             rows.sources.append(part_id)
 
@@ -312,14 +324,14 @@ class _Maker:
                 else (item.input_w or 0.0) * (item.efficiency or 0.0)
             )  # fmt: skip
             share = (item.height_share or 0.0) if isinstance(item, heat.Element) else 0.0
-            add(item.id, watts or 0.0, item.set_c, item.hysteresis_k or 4.0,
+            add(item.id, watts or 0.0, item.set_c, known_or(item.hysteresis_k, 4.0),
                 item.sensor_share or 0.0, item.sensor_lag_s or 0.0,
                 (item.window_start_s, item.window_end_s), circuit.at.get(item.id) != "off",
                 min(count - 1, int(share * count)))  # fmt: skip
         if isinstance(host, heat.Combi):
             capacity = (host.volume_m3 or 0.0) * 4.14e6 + (host.body_j_per_k or 0.0)
-            rise = (host.to_c or 60.0) - (host.from_c or 15.0)
-            watts = capacity * rise / (host.heats_in_s or 1800.0)
+            rise = (known_or(host.to_c, 60.0)) - (known_or(host.from_c, 15.0))
+            watts = capacity * rise / (known_or(host.heats_in_s, 1800.0))
             add(host.id, watts, host.set_c, 6.0, 0.4, 20.0, (0.0, 0.0),
                 circuit.at.get(host.id) != "off", 0)  # fmt: skip
         if isinstance(host, heat.SunContainer):  # the sun's watts come with the hours
@@ -327,43 +339,45 @@ class _Maker:
         if coiled and pool < 0:
             own = next((item for item in inside if isinstance(item, heat.Thermostat)), None)
             set_c = own.set_c if own is not None else 60.0
-            hysteresis = (own.hysteresis_k or 4.0) if own is not None else 5.0
-            sensor = (own.sensor_share if own is not None else None) or 0.5
+            hysteresis = (known_or(own.hysteresis_k, 4.0)) if own is not None else 5.0
+            sensor = known_or(own.sensor_share if own is not None else None, 0.5)
+            lag = known_or(own.sensor_lag_s if own is not None else None, 30.0)
             rows.calls[len(rows.source)] = host.id
-            add(f"{host.id}", 0.0, set_c, hysteresis, sensor, 30.0, (0.0, 0.0), True, 0)
+            add(f"{host.id}", 0.0, set_c, hysteresis, sensor, lag, (0.0, 0.0), True, 0)
 
     def _through_flow(self, part: heat.ThroughFlow, index: int) -> int:
-        figures = self.circuit.links[index].way.warmth
-        off = self.circuit.at.get(part.id) == "off" or len(figures) < 5
-        set_c, watts, least, on, out = figures if not off else (40.0, 0.0, 0.0, 1.0, 1.0)
-        sense = getattr(part, "sense_s", None) or 0.5
-        light = getattr(part, "light_s", None) or (
-            0.2 if isinstance(part, heat.ThroughFlowElectric) else 2.0
-        )
-        ramp = getattr(part, "ramp_s", None) or 1.0
+        way = self.circuit.links[index].way
+        figures, off = way.warmth, way.heat != flow_kernel.THROUGH
+        set_c, watts, least, on, out = figures[:5] if not off else (40.0, 0.0, 0.0, 1.0, 1.0)
+        sense = known_or(getattr(part, "sense_s", None), 0.5)
+        usual_s = 0.2 if isinstance(part, heat.ThroughFlowElectric) else 2.0
+        light = known_or(getattr(part, "light_s", None), usual_s)
+        ramp = known_or(getattr(part, "ramp_s", None), 1.0)
         self.rows.stirred.append([
-            part.body_j_per_k or 2500.0, 1.0, self.around(part.id), set_c, watts, least, on, out,
-            sense, light, ramp, THROUGH_FLOW, getattr(part, "limit_c", None) or LIMIT_C,
+            max(LEAST_BODY_J, known_or(part.body_j_per_k, 2500.0)),
+            known_or(part.loss_w_per_k, 1.0), self.around(part.id), set_c, watts, least, on, out,
+            sense, light, ramp, THROUGH_FLOW, limit_of(part),
+            float(part.control_by == "outlet sensor"),
         ])  # fmt: skip
         self.rows.bodies.append(part.id)
         return len(self.rows.stirred) - 1
 
     def _loop_heater(self, part: heat.LiquidHeater) -> int:
-        least = (part.least_share or 0.4) * (part.heat_w or 0.0)
+        least = known_or(part.least_share, 0.4) * (part.heat_w or 0.0)
         off = self.circuit.at.get(part.id) == "off"
         self.rows.stirred.append([
             LOOP_BODY_J_PER_K, LOOP_LOSS_W_PER_K, self.around(part.id), part.set_c,
-            0.0 if off else part.heat_w or 0.0, least, 0.0, 0.0, 0.0, part.flame_s or 100.0, 10.0,
-            LOOP_HEATER, part.set_c + 8.0,
+            0.0 if off else part.heat_w or 0.0, least, 0.0, 0.0, 0.0,
+            known_or(part.flame_s, 100.0), 10.0, LOOP_HEATER, part.set_c + 8.0, 0.0,
         ])  # fmt: skip
         self.rows.bodies.append(part.id)
         return len(self.rows.stirred) - 1
 
     def _coil(self, part: heat.Coil, vessel: int) -> int:
         first, count = (int(value) for value in self.rows.vessel[vessel][:2])
-        low = first + min(count - 1, int((part.low_share or 0.0) * count))
-        high = first + min(count - 1, int((part.high_share or 0.5) * count))
-        self.rows.coil.append([vessel, high, low, part.conductance_w_per_k or 150.0])
+        high, low = coil_layers(part, count)
+        conductance = known_or(part.conductance_w_per_k, 150.0)
+        self.rows.coil.append([vessel, first + high, first + low, conductance])
         return len(self.rows.coil) - 1
 
     def _reuse(self, part: waste.ReuseLoop) -> int:
@@ -388,6 +402,12 @@ class _Maker:
             rows.plate.append([0.0, 0.0, part.conductance_w_per_k or 0.0])
         rows.plate[rows.plates[part.id]][0 if role == "hot" else 1] = index
         return rows.plates[part.id]
+
+
+def _port_layers(part: heat.Store, count: int) -> tuple[int, int]:
+    """Say in which layer water enters a store and from which it leaves."""
+    enters, leaves = known_or(part.inlet_share, 0.0), known_or(part.outlet_share, 1.0)
+    return min(count - 1, int(enters * count)), min(count - 1, int(leaves * count))
 
 
 def _table(rows: list[list[float]], columns: int) -> Floats:

@@ -2,11 +2,39 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from isotherma.core.engine import columns, resting
 from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import State
 from isotherma.core.engine.record import Balance
 from isotherma.core.flows.circuit import Circuit
+
+Floats = NDArray[np.float64]
+
+
+def drawn_for(names: tuple[str, ...], given_j: Floats, drawn_j: Floats) -> dict[str, float]:
+    """Say what sources took for their heat, where it is not that heat itself.
+
+    Parameters
+    ----------
+    names : tuple of str
+        Sources in the kernel's order. [-]
+    given_j, drawn_j : array of float
+        Heat to the water, and what was taken at the source of their wires.
+        [J], shape (n_sources,)
+
+    Returns
+    -------
+    dict of str to float
+        Of those whose wires kept some. [J]
+    """
+    found: dict[str, float] = {}
+    for part_id, heat, took in zip(names, given_j.tolist(), drawn_j.tolist(), strict=True):
+        if heat > 0.0 and took != heat:
+            found[part_id] = found.get(part_id, 0.0) + took
+    return found
 
 
 def balance(
@@ -48,6 +76,7 @@ def balance(
         given[part_id] = given.get(part_id, 0.0) + float(joules)
     return Balance(
         heat_in_j=float(counted[columns.IN]), sources_j=given,
+        drawn_j=drawn_for(named.sources, state.given, state.drawn),
         bodies_j={
             part_id: float(row[columns.HEAT_GIVEN])
             for part_id, row in zip(named.stirred, state.stirred, strict=True)

@@ -13,16 +13,20 @@ from isotherma.core.brief import Brief, Draw
 from isotherma.core.climate import Climate
 from isotherma.core.engine.columns import Flowing
 from isotherma.core.engine.record import Carried
+from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
 from isotherma.core.flows.fittings import Conditions
+from isotherma.core.flows.loads import volts_of_pumps
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.kept import Kept
+from isotherma.core.supply.wires import element_ohm, wires_of
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.stands import positions
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
 from isotherma.core.system.understood import settled
@@ -42,7 +46,8 @@ ON_BATTERY: Final = (
 class Mode:
     """A way the network runs: heat called for, somebody washing, engine hot, loop pumps on.
 
-    `out`: what carried has ended, and what hangs on it stands; `stopped`: what stands for a fuse.
+    `out`: what carried has ended, and what hangs on it stands; `stopped`: what stands for a fuse;
+    `beside`: elements that are on and share wires with a pump.
     """
 
     called: bool = False
@@ -51,10 +56,14 @@ class Mode:
     out: frozenset[Carried] = frozenset()
     loops: frozenset[str] = frozenset()
     stopped: frozenset[str] = frozenset()
+    beside: frozenset[str] = frozenset()
 
     def key(self) -> tuple[object, ...]:
         """Give what two modes that run alike have in common."""
-        return self.called, self.drawing, self.engine, self.out, self.loops, self.stopped
+        return (
+            self.called, self.drawing, self.engine, self.out, self.loops, self.stopped,
+            self.beside,
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,10 +94,12 @@ class Circuits:
     def __init__(self, system: System, standing: Standing | None, conditions: Conditions) -> None:
         self.system, self.standing, self.conditions = system, standing, conditions
         self.known = settled(system)
+        self.wires = wires_of(self.known, positions(self.known, standing))
+        self.whole = wires_of(self.known, {})
         self._kettle = any(isinstance(part, heat.Kettle) for part in system.parts)
         self._by_mode: dict[tuple[object, ...], Circuit] = {}
         self._laid: Laid = {}
-        self._by_positions: dict[tuple[tuple[str, str], ...], Circuit] = {}
+        self._by_positions: dict[tuple[object, ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
         self._lasting: dict[int, _Lasting] = {}
         self._seen: dict[tuple[int, str], tuple[int, int, int, int]] = {}
@@ -115,15 +126,30 @@ class Circuits:
                     at = _position(part, mode)
                     if at is not None:
                         put[part.id] = at
-            stands = tuple(put.items())  # of several modes the same: most pumps heed one thing
+            # of several modes the same: most pumps heed one thing
+            stands = tuple(put.items()), mode.beside
             if stands not in self._by_positions:
-                positions = tuple(Position(part=key, at=at) for key, at in stands)
-                state = base.model_copy(update={"positions": positions})
+                stood = tuple(Position(part=key, at=at) for key, at in stands[0])
+                state = base.model_copy(update={"positions": stood})
                 self._by_positions[stands] = make_circuit(
-                    self.system, state, self.conditions, known=self.known, laid=self._laid
-                )
+                    self.system, state, self.conditions, known=self.known, laid=self._laid,
+                    pump_v=self._volts(mode.beside),
+                )  # fmt: skip
             self._by_mode[key] = self._by_positions[stands]
         return self._by_mode[key]
+
+    def _volts(self, beside: frozenset[str]) -> dict[str, float]:
+        """Give the volts that reach pumps with such elements on beside them."""
+        if not self.wires.ids:
+            return {}
+        ohms = {
+            part.id: element_ohm(part, float(self.wires.source_v[row]))
+            for part in self.known.parts
+            if part.id in beside and isinstance(part, heat.Element)
+            if (row := self.wires.row(part.id)) is not None
+        }
+        at = positions(self.known, self.standing)
+        return volts_of_pumps(self.known, at, wires=self.wires, ohms=ohms)
 
     def point(self, mode: Mode, opens: Mapping[str, float]) -> Point:
         """Give where flows settle; the same each time, so kept.
@@ -226,7 +252,7 @@ class Circuits:
         count = len(circuit.mixers)
         lag = np.ones(2 * count)
         for row, part_id in enumerate(circuit.mixers):
-            lag[row] = getattr(circuit.parts[part_id], "lag_s", None) or 2.0
+            lag[row] = known_or(getattr(circuit.parts[part_id], "lag_s", None), 2.0)
         given = np.array(circuit.heat.given_c, dtype=np.float64)
         for link in circuit.links:
             part = circuit.parts.get(link.item)

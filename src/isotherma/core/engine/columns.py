@@ -17,18 +17,24 @@ Bools = NDArray[np.bool_]
 # what a link does to what passes
 PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT, REUSE = range(11)
 # columns of `Bodies.vessel`
-FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO = range(10)
+(
+    FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO, ENTERS,
+    LEAVES, ASIDE_J, DRAWN,
+) = range(14)  # fmt: skip
 # columns of `Bodies.source`
 (
     S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
-    S_LIMIT, S_LEAST, S_SHARES, S_LATCHES,
-) = range(14)  # fmt: skip
+    S_LIMIT, S_LEAST, S_SHARES, S_LATCHES, S_DRAWS,
+) = range(15)  # fmt: skip
 # columns of `Bodies.stirred`
 (
     B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
-    B_KIND, B_LIMIT,
-) = range(13)  # fmt: skip
+    B_KIND, B_LIMIT, B_SEES,
+) = range(14)  # fmt: skip
 PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
+# columns of `Bodies.fuse`: what it bears, whether it has blown, what runs on it beside sources,
+# what stands by on it, whether its loads must not run together
+U_BEARS, U_BLOWN, U_OTHERS, U_STANDING, U_ALONE = range(5)
 # columns of `Bodies.reuse`
 R_HEAT_J, R_STREAM_KG, R_STREAM_W, R_EXCHANGER, R_FALL, R_AIR = range(6)
 
@@ -41,7 +47,7 @@ GONE_C: Final = -1000.0  # a held link that gives nothing now: an engine that is
 ) = range(11)  # fmt: skip
 COUNTED: Final = 11
 # columns of the state of a stirred body
-TEMP, PHASE, TIMER, POWER, WANTED, HEAT_GIVEN, STARTS = range(7)
+TEMP, PHASE, TIMER, POWER, WANTED, HEAT_GIVEN, STARTS, FIRED_S = range(8)
 COLD, SENSING, LIGHTING, BURNING = range(4)
 # columns of the state of a pool
 POOL_KG, POOL_C, POOL_RELAY = range(3)
@@ -50,9 +56,9 @@ POOL_KG, POOL_C, POOL_RELAY = range(3)
 ROUND_C, ROUND_HEAD_C, ROUND_W, ROUND_THERE, ROUND_RUNS = range(5)
 # columns of `taps`: links of the head and of the mixer's legs, the mixer, whose draw, its phase
 T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE = range(6)
-# columns of `windows`: edges, seconds inside so far, whether to stop when warm, what somebody
-# gives up below and seconds below it
-W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW = range(6)
+# columns of `windows`: edges, seconds inside so far, whether to stop when warm (1), or hot too (2),
+# what somebody gives up below and seconds below it, seconds above the window
+W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW, W_ABOVE = range(7)
 WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
 CUT: Final = -2.0  # a relay that its cut-out holds off
 TRIPPED: Final = -3.0  # the same, until a hand resets it, which no day does
@@ -61,7 +67,7 @@ FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is
 END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
 LOG_COLUMNS: Final = 12
 # why a stretch of flow ended
-TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD = range(6)
+TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD, TOO_HOT = range(7)
 STILL_KG_PER_S: Final = 1e-7
 
 
@@ -74,9 +80,11 @@ class Bodies(NamedTuple):
     hot link, cold link, conductance. `air`: what an air coil or a held link is in, and its
     conductance or cap. `pool`: water and body, loss, air, specific heat, refill. `shared` is what
     sources of one supply may take together [W]; a source's `S_SHARES` says which, -1: alone.
-    `fuse`: what a fuse bears [A], whether it has blown, and what runs on it beside sources [A];
-    `wired`: fuse, source, and amps of the source by its watts [A/W]. `reuse`: water going round
-    and its flow, its exchanger, what drops lose of their excess over the air, the air.
+    `fuse`: as its columns say; `wired`: fuse, source, and amps of the source by its watts [A/W],
+    where no volts are known. `feed`: what feeds each source, as
+    `supply.ohms` has it, `ohm`: volts lost at a source for
+    each amp that another takes. `reuse`: water going round and its flow, its exchanger, what
+    drops lose of their excess over the air, the air.
     """
 
     act: Ints
@@ -94,6 +102,8 @@ class Bodies(NamedTuple):
     shared: Floats
     fuse: Floats
     wired: Floats
+    feed: Floats
+    ohm: Floats
     reuse: Floats
 
 
@@ -101,7 +111,8 @@ class State(NamedTuple):
     """Everything that changes, written in place.
 
     `ring`, `water`, `wall` of the pipes and `rested` until when each has been cooled [s];
-    `layers`, `sensors`, `relays`; `stirred`, `pool`, `plate` and `reuse` as their columns say;
+    `layers` and `aside`, the water the flow passes by; `sensors`, `relays`; `given` to the water
+    and `drawn` for it by sources [J]; `stirred`, `pool`, `plate` and `reuse` as their columns say;
     `opening` and `shut`, `flow`, `pressure`, `parameters` of the network.
     """
 
@@ -110,9 +121,11 @@ class State(NamedTuple):
     ring: Floats
     rested: Floats
     layers: Floats
+    aside: Floats
     sensors: Floats
     relays: Floats
     given: Floats
+    drawn: Floats
     stirred: Floats
     pool: Floats
     plate: Floats
@@ -140,6 +153,21 @@ class Flowing(NamedTuple):
     mixer: Floats
     lag: Floats
     reducer: Ints
+
+
+class Wells(NamedTuple):
+    """What water is drawn from: by link which well, -1 for none, and 1 or, back into it, -1.
+
+    By well `left` in what is joined, `other` water taken evenly, what draws `took`, and the
+    `rate` of now [kg, kg/s].
+    """
+
+    row: Ints
+    way: Floats
+    left: Floats
+    other: Floats
+    took: Floats
+    rate: Floats
 
 
 class Work(NamedTuple):

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.climate import Climate
+from isotherma.core.climate import DAY_S, WARMEST_S, Climate
 from isotherma.core.engine import columns, kernel, resting
 from isotherma.core.engine.bodies import Named, make_bodies
-from isotherma.core.engine.books import balance
+from isotherma.core.engine.books import balance, drawn_for
 from isotherma.core.engine.circuits import Mode, circuits_of, heat_ways, held_back
 from isotherma.core.engine.columns import (
     B_KIND,
@@ -31,11 +31,12 @@ from isotherma.core.engine.columns import (
 from isotherma.core.engine.fuses import Fuses
 from isotherma.core.engine.handing import Holder, copied, filled, filled_up, hand_over, overwrite
 from isotherma.core.engine.hourly import Hourly
-from isotherma.core.engine.needs import refuse_missing
+from isotherma.core.engine.needs import main_outlet, refuse_missing
 from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
-from isotherma.core.engine.supplies import Levels, Supplies, full_levels
+from isotherma.core.engine.supplies import Levels, Supplies, full_levels, joined_bottle_id
 from isotherma.core.engine.taking import Takers
 from isotherma.core.engine.washing import MOVING, REST, wash
+from isotherma.core.engine.wells import fresh_wells, home_of, rows_of, wells_of
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics.network import Net
@@ -44,6 +45,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.moves import Move, moves
+from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State as Standing
 
 Floats = NDArray[np.float64]
@@ -52,6 +54,7 @@ FINE_S: Final = 0.25
 SEGMENT_S: Final = 300.0
 LONGEST_QUEUE_S: Final = 3 * 3600.0
 QUEUE_STEP_S: Final = 60.0
+COLDEST_S: Final = WARMEST_S + DAY_S / 2
 WATCHED_S: Final = 60.0  # between looks at levels near the hour one of them ends
 
 
@@ -70,7 +73,12 @@ class Course:
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.circuits = circuits_of(brief, system, standing, climate)
         self.conditions = self.circuits.conditions
-        self.fuses = Fuses(self.circuits.known)
+        stands = positions(self.circuits.known, standing)
+        clock = Hours.of(brief, self.circuits.known, climate, stands)
+        self.fuses = Fuses(
+            self.circuits.known, self.circuits.wires, self.circuits.whole, stands,
+            clock.ever_warms,
+        )  # fmt: skip
         self.mode = Mode(stopped=self.fuses.stands)
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
         self.circuit = self.circuits.of(self.mode)
@@ -78,12 +86,17 @@ class Course:
         known = system.model_copy(update={"parts": tuple(self.circuit.parts.values())})
         self.hours = Hours.of(brief, known, climate, self.circuit.at)
         self.takers = Takers(self.circuit.parts, known, system.volts_v)
+        self._watched = (0.0, 0.0)
+        joined = {end.part for run in system.pipes for end in (run.start, run.end)}
+        found = wells_of(self.circuits.known.parts, joined, brief.reserve)
+        self.home = home_of(self.circuit, main_outlet(system), found)
+        self.wells = fresh_wells(found, brief, self.home)
+        self._well_rows: dict[int, tuple[NDArray[np.int64], Floats]] = {}
+        self.space_of = self._spaces()
         self.supplies = Supplies(
             self.takers,
-            full_levels(self.circuit.parts.values(), climate.air_c, self.hours.usable_j),
+            full_levels(self.circuit.parts.values(), self._bottle_c(), self.hours.usable_j),
         )
-        self._watched = (0.0, 0.0)
-        self.space_of = self._spaces()
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
         self.mode.called = self.mode.engine = True  # heaters of loops as they burn
@@ -93,14 +106,21 @@ class Course:
         self.named: Named = make_bodies(
             lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
         )
+        sources, parts = self.named.sources, self.circuit.parts
+        watts = self.named.bodies.source[:, columns.S_WATTS]
+        feed, ohm = self.fuses.feed(sources, parts)
         bodies = self.named.bodies._replace(
-            fuse=self.fuses.rows(), wired=self.fuses.wired(self.named.sources, self.circuit.parts)
-        )
+            fuse=self.fuses.rows(), wired=self.fuses.wired(sources, watts, parts), feed=feed,
+            ohm=ohm,
+        )  # fmt: skip
         self.named = replace(self.named, bodies=bodies)
         self.hourly = Hourly(
-            brief, climate, known, system, self.circuit, self.named, self.space_of, self.hours
-        )
+            brief, climate, known, system, self.circuit, self.named, self.space_of, self.hours,
+            self.circuits.wires.dead,
+        )  # fmt: skip
         self._coiled = len(bodies.coil) > 0
+        self._fed = bool(bodies.feed.any())
+        self._shares = self._sharing()
         self._always = any(
             isinstance(part, primary.CirculationPump) and part.runs == "always"
             for part in self.circuit.parts.values()
@@ -148,7 +168,34 @@ class Course:
             for part_id, now in zip(self.named.stirred, self.state.stirred, strict=True)
             if now[columns.WANTED] > 0.0
         }
-        self.fuses.carry(self.named.bodies.fuse, pumping, lit)
+        pumping |= {
+            key for key, now in zip(self.named.rounds, self.state.reuse, strict=True)
+            if now[columns.ROUND_RUNS] > 0.5
+        }  # fmt: skip
+        bodies = self.named.bodies
+        self.fuses.carry(
+            bodies.fuse, bodies.feed, self.named.sources, pumping, lit, blowing=self.mode.called
+        )
+        for waits in self.fuses.waits(pumping, lit):
+            self.state.stirred[self.named.stirred.index(waits), columns.WANTED] = 0.0
+
+    def _sharing(self) -> frozenset[str]:
+        """Name elements that share wires with a pump: while they are on it is slower."""
+        wires = self.circuits.wires
+        pumps = [row for key in self.circuit.pumps if (row := wires.row(key)) is not None]
+        return frozenset(
+            key for key in self.named.sources
+            if (row := wires.row(key)) is not None and pumps and wires.ohm[row, pumps].any()
+        )  # fmt: skip
+
+    def _heed_elements(self) -> None:
+        """Let pumps have what elements on the same wires leave them."""
+        if self._shares:
+            self.mode.beside = frozenset(
+                key
+                for key, relay in zip(self.named.sources, self.state.relays, strict=True)
+                if relay > 0.0 and key in self._shares
+            )
 
     def _settings(self) -> list[float]:
         return [
@@ -166,6 +213,13 @@ class Course:
             piece.id: moved_to.get(piece.id, piece.space)
             for piece in (*self.system.parts, *self.system.pipes)
         }
+
+    def _bottle_c(self) -> float:
+        """Give the mean air around the joined bottle."""
+        at = self.space_of.get(joined_bottle_id(self.circuit.parts.values()) or "")
+        if at is None:
+            return self.climate.air_c
+        return 0.5 * (self.hours.space_c(at, WARMEST_S) + self.hours.space_c(at, COLDEST_S))
 
     def _largest(self) -> str:
         """Choose the vessel the pages show: the largest."""
@@ -189,6 +243,7 @@ class Course:
 
     def point(self, opens: Mapping[str, float]) -> Point:
         """Give where flows settle as the network runs now."""
+        self._heed_elements()
         return self.circuits.point(self.mode, opens)
 
     def throttled(self, draw: Draw, outlet: str) -> tuple[float, float | None]:
@@ -223,23 +278,23 @@ class Course:
 
     def run(
         self, until_s: float, flowing: Flowing, net: Net, taps: NDArray[np.int64],
-        windows: Floats, left_kg: float, other: float,
-    ) -> tuple[int, int, float]:  # fmt: skip
-        """Run water until a time; give why it ended, at which tap, and kilograms left."""
+        windows: Floats,
+    ) -> tuple[int, int]:  # fmt: skip
+        """Run water until a time; give why it ended, and at which tap or well."""
         circuit, people = self.circuits.of(self.mode), len(taps)
         # a loop's water is felt at the head, a primary's by nobody: its slugs may be longer
         felt = people or self.mode.loops
         fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
         ways = heat_ways(self.circuit, net)
-        if self.fuses.ids:
+        if self.fuses.ids or self._fed:
             self._load_fuses(circuit, flowing)
+        wells, before = self._draw_from(circuit), self.wells.now_kg()
         while True:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
             log = np.empty((max(1, rows), columns.LOG_COLUMNS + self.shown[2]))
-            limits = np.array([until_s - self.clock, left_kg, other])
-            why, who, clock, written, left_kg = kernel.run_flow(
+            why, who, clock, written = kernel.run_flow(
                 net, ways, self.named.bodies, self.state, self.trial, flowing, taps, windows,
-                self.layers_shown, self.clock, limits, fine, log, 0,
+                self.layers_shown, self.clock, until_s, wells, fine, log, 0,
             )  # fmt: skip
             if people:
                 self.log.append(log[:written])
@@ -250,7 +305,21 @@ class Course:
             if why != LOG_FULL:
                 if why == CALLED:
                     self._heed_fuses()
-                return why, who, left_kg
+                self.wells.ran(before, wells.left, self.clock)
+                return why, who
+
+    def _draw_from(self, circuit: Circuit) -> columns.Wells:
+        """Give the kernel what is left to draw from."""
+        key = id(circuit)  # kept as long as the circuits are
+        if key not in self._well_rows:
+            self._well_rows[key] = rows_of(circuit, self.wells.wells)
+        row, way = self._well_rows[key]
+        wells = self.wells
+        wells.pass_time(self.clock)
+        return columns.Wells(
+            row, way, wells.now_kg(), wells.other_kg_per_s, wells.took_kg,
+            np.zeros(len(wells.wells)),
+        )  # fmt: skip
 
     def pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
         """Let time pass with everything shut: rest, or heating through the primary."""
@@ -295,20 +364,20 @@ class Course:
     def _shift_k(self, tank: moved.FreshTank) -> float:
         return self.hours.tank_shift_k(tank, self.space_of.get(tank.id), self.clock)
 
-    def _marks(self) -> tuple[float, Floats, Floats, dict[str, float], float]:
+    def _marks(self) -> tuple[float, Floats, Floats, Floats, dict[str, float], float]:
         """Take down what has been given so far."""
         stirred = self.state.stirred
         return (
-            self.clock, self.state.given.copy(),
+            self.clock, self.state.given.copy(), self.state.drawn.copy(),
             stirred[:, columns.HEAT_GIVEN : columns.STARTS + 1].copy(), dict(self.pumped),
             float(self.state.counted[columns.AIR_HEAT]),
         )  # fmt: skip
 
     def _close(self) -> None:
         """Close a stretch of the day, and carry the battery over it."""
-        start, given, bodies, pumped, air_j = self._began
+        start, given, drawn, bodies, pumped, air_j = self._began
         self._began = self._marks()
-        end, given_now, bodies_now, pumped_now, air_now_j = self._began
+        end, given_now, drawn_now, bodies_now, pumped_now, air_now_j = self._began
         span = end - start
         if span <= 1e-9:
             return
@@ -316,21 +385,23 @@ class Course:
         for part_id, joules in zip(self.named.sources, (given_now - given).tolist(), strict=True):
             if joules > 0.0:
                 sources[part_id] = sources.get(part_id, 0.0) + joules
+        took = drawn_for(self.named.sources, given_now - given, drawn_now - drawn)
         made = tuple(zip(self.named.stirred, (bodies_now - bodies).tolist(), strict=True))
-        charge, standing, air_c = self.hourly.over(self.hours, start, end)
+        charge, standing, air_c, bottle_c = self.hourly.over(self.hours, start, end)
         stretch = Stretch(
-            start_s=start, span_s=span, sources_j=sources,
+            start_s=start, span_s=span, sources_j=sources, drawn_j=took,
             bodies_j={key: row[0] for key, row in made if row[0] != 0.0},
             pumped_s={
                 key: now - before for key, now in pumped_now.items()
                 if now > (before := pumped.get(key, 0.0))
             },
             starts={key: row[1] for key, row in made if row[1] > 0.0},
-            charge_w=charge, standing_w=standing, air_c=air_c, air_j=air_now_j - air_j,
+            charge_w=charge, standing_w=standing, air_c=air_c, bottle_c=bottle_c,
+            air_j=air_now_j - air_j,
         )  # fmt: skip
         self.stretches.append(stretch)
         if self.hours.usable_j is not None:
-            taken = sum(sources.get(key, 0.0) for key in self.hourly.on_battery)
+            taken = sum(took.get(key, sources.get(key, 0.0)) for key in self.hourly.on_battery)
             level = self.hours.battery_j - taken
             level += (stretch.charge_w - stretch.standing_w) * span
             self.hours.battery_j = min(self.hours.usable_j, max(0.0, level))
@@ -387,8 +458,8 @@ class Course:
         began, before = self.clock, float(self.state.given.sum())
         flowing = self.circuits.flowing(point, self._shift_k)
         body = float(self.state.counted[columns.BODIES] + self.state.counted[columns.HELD_HEAT])
-        self.run(until_s, flowing, point.solved.circuit.net, np.empty((0, 6), np.int64),
-                 np.empty((0, 6)), np.inf, 0.0)  # fmt: skip
+        nobody = np.empty((0, 6), np.int64), np.empty((0, 7))
+        self.run(until_s, flowing, point.solved.circuit.net, *nobody)
         span = self.clock - began
         if span <= 0.0:
             return
@@ -404,7 +475,7 @@ class Course:
 
     def _rest(self, until_s: float, draw: int, phase: int) -> None:
         still = self._still
-        self.named.bodies.fuse[:, 2] = 0.0
+        self.named.bodies.fuse[:, columns.U_OTHERS] = 0.0
         while self.clock < until_s - 1e-9:
             rows = int((until_s - self.clock) / kernel.REST_STEP_S) + 24
             log = np.empty((rows, columns.LOG_COLUMNS + self.shown[2]))
@@ -471,6 +542,7 @@ class Course:
         for row, now in zip(bodies.pool, self.state.pool, strict=True):
             missing = row[0] - now[0]
             if missing > 1e-9:
+                self.wells.take(self.home, missing)
                 heat_j = now[0] * row[4] + row[1]
                 now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
                 now[0] = row[0]
@@ -480,8 +552,7 @@ class Course:
     def day(
         self,
         draws: tuple[Draw, ...],
-        fresh_kg: float,
-        other_kg_per_s: float,
+        used_kg: Mapping[str, float] | None = None,
         levels: Levels | None = None,
         ends_s: float | None = None,
     ) -> Day:
@@ -491,10 +562,8 @@ class Course:
         ----------
         draws : tuple of Draw
             In order of time, edges settled. [-]
-        fresh_kg : float
-            In the tank at midnight. [kg]
-        other_kg_per_s : float
-            Other fresh water, evenly. [kg/s]
+        used_kg : mapping of str to float or None
+            What earlier days took from tanks, bags and cans, by part; None: all are full. [kg]
         levels : Levels or None
             What is carried at midnight; None: the battery full, gas and fuel without end. [-]
         ends_s : float or None
@@ -508,6 +577,7 @@ class Course:
         self._morning = self._kept()
         self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
         self.supplies.begin(levels)
+        self.wells = fresh_wells(self.wells.wells, self.brief, self.home, used_kg)
         self.mode.out = frozenset()
         self._heed_fuses()
         self._watched = (0.0, 0.0) if ends_s is None else (ends_s - 3600.0, ends_s + 3600.0)
@@ -516,7 +586,6 @@ class Course:
         here, balances = self, []
         begun = self._begin()
         queue = list(enumerate(draws))
-        left, since = fresh_kg, 0.0
         while queue or here is not self:
             there = self._in_state(queue[0][1].state if queue else None)
             if there is not here:
@@ -531,9 +600,7 @@ class Course:
                 here, begun = there, there._begin()
                 here.pass_time(min(86400.0, here.clock + seconds), -1, MOVING)
                 continue
-            done, left = wash(here, queue, left, other_kg_per_s, since)
-            since = here.clock
-            drawn += done
+            drawn += wash(here, queue)
         self.pass_time(86400.0)
         balances.append(self._end(begun, starts))
         self._watched = (0.0, 0.0)
@@ -544,14 +611,14 @@ class Course:
             log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
             balance=merged(balances), pumped_s=dict(self.pumped), starts=starts,
             vessel=vessel, layers=layers, stretches=tuple(self.stretches),
-            ended=tuple(self.supplies.ended),
+            ended=tuple(self.supplies.ended), washed_kg=self.wells.washed_kg(),
+            swaps=tuple(self.wells.swaps),
         )  # fmt: skip
 
     def again(
         self,
         draws: tuple[Draw, ...],
-        fresh_kg: float,
-        other_kg_per_s: float,
+        used_kg: Mapping[str, float] | None,
         levels: Levels,
         ends_s: float | None,
         *,
@@ -561,8 +628,8 @@ class Course:
 
         Parameters
         ----------
-        draws, fresh_kg, other_kg_per_s, levels, ends_s
-            As `day` has them. [-, kg, kg/s, -, s]
+        draws, used_kg, levels, ends_s
+            As `day` has them. [-, kg, -, s]
         next_day : bool
             Begin as the last day ended, not as it began. [-]
 
@@ -579,7 +646,7 @@ class Course:
                     state, fuse = states[key]
                 overwrite(course.state, state)
                 course.named.bodies.fuse[:] = fuse
-        return there.day(draws, fresh_kg, other_kg_per_s, levels, ends_s)
+        return there.day(draws, used_kg, levels, ends_s)
 
     def _twin(self) -> Course:
         """Give another that stands as this one; what is only read is shared."""
@@ -604,11 +671,12 @@ class Course:
         state, bodies = self.state, self.named.bodies
         self._edge = self.clock
         state.rested[:] = self.clock
-        for counted in (state.counted, state.given, state.taken):
+        for counted in (state.counted, state.given, state.drawn, state.taken):
             counted[:] = 0.0
         if len(state.stirred):
             state.stirred[:, columns.HEAT_GIVEN] = 0.0
             state.stirred[:, columns.STARTS] = 0.0
+            state.stirred[:, columns.FIRED_S] = 0.0
         self._began = self._marks()
         return resting.total_heat(bodies, state), resting.held_mass(state)
 
@@ -649,6 +717,7 @@ class Course:
         self.clock, self.log, self.pumped = other.clock, other.log, other.pumped
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
         self.supplies.go_on(other.supplies)
+        self.wells = other.wells
         self.mode.out, self._watched = other.mode.out, other._watched
         self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
         self._heed_fuses()

@@ -20,6 +20,7 @@ from isotherma.core.engine.columns import (
     B_OFF,
     B_ON,
     B_RAMP,
+    B_SEES,
     B_SENSE,
     B_SET,
     B_WATTS,
@@ -27,6 +28,7 @@ from isotherma.core.engine.columns import (
     BURNING,
     COLD,
     CUT,
+    FIRED_S,
     FUSE_BEARS,
     HEAT_GIVEN,
     LIGHTING,
@@ -37,6 +39,7 @@ from isotherma.core.engine.columns import (
     POWER,
     S_ALLOWED,
     S_AT,
+    S_DRAWS,
     S_FROM,
     S_HYSTERESIS,
     S_LATCHES,
@@ -53,11 +56,17 @@ from isotherma.core.engine.columns import (
     THROUGH_FLOW,
     TIMER,
     TRIPPED,
+    U_ALONE,
+    U_BEARS,
+    U_BLOWN,
+    U_OTHERS,
+    U_STANDING,
     WAITS,
     WANTED,
     Bodies,
     State,
 )
+from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, settle_amps
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -73,6 +82,45 @@ def may_run(clock_s: float, start_s: float, end_s: float) -> bool:
     if start_s < end_s:
         return start_s <= clock_s < end_s
     return clock_s >= start_s or clock_s < end_s
+
+
+@lean
+def _amps(bodies: Bodies, w: int) -> float:
+    """Give what a source on a fuse takes [A]."""
+    at = int(bodies.wired[w, 1])
+    if bodies.feed[at, F_VOLTS] > 0.0:
+        return float(bodies.feed[at, F_AMPS])
+    return float(bodies.wired[w, 2] * bodies.source[at, S_WATTS])
+
+
+@lean
+def feed(bodies: Bodies, relays: Floats) -> None:
+    """Give every source that is on the volts its wires leave it: its amps and its watts."""
+    feeds, rows = bodies.feed, bodies.source
+    if not settle_amps(feeds, bodies.ohm, relays):
+        return
+    for s in range(rows.shape[0]):
+        if feeds[s, F_VOLTS] > 0.0 and relays[s] > 0.0:
+            amps = feeds[s, F_AMPS]
+            rows[s, S_WATTS] = max(1e-9, amps * amps * feeds[s, F_OHM])
+            rows[s, S_DRAWS] = feeds[s, F_VOLTS] / max(1e-9, amps * feeds[s, F_OHM])
+
+
+@lean
+def _stands_alone(bodies: Bodies, relays: Floats, s: int) -> bool:
+    """Say whether a fuse whose loads must not run together bears something before a source."""
+    fuse, wired = bodies.fuse, bodies.wired
+    for w in range(wired.shape[0]):
+        f = int(wired[w, 0])
+        if int(wired[w, 1]) != s or fuse[f, U_ALONE] < 0.5:
+            continue
+        if fuse[f, U_OTHERS] > 0.0:
+            return True
+        for other in range(wired.shape[0]):
+            before = int(wired[other, 1])
+            if int(wired[other, 0]) == f and before < s and relays[before] > 0.0:
+                return True
+    return False
 
 
 @lean
@@ -119,26 +167,29 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             if taken > shared[share] * (1.0 + 1e-9):
                 relays[s] = WAITS
         for w in range(wired.shape[0]):
-            blown = int(wired[w, 1]) == s and fuse[int(wired[w, 0]), 1] > 0.0
+            blown = int(wired[w, 1]) == s and fuse[int(wired[w, 0]), U_BLOWN] > 0.0
             if blown and relays[s] > 0.0:
                 relays[s] = WAITS
+        if relays[s] > 0.0 and _stands_alone(bodies, relays, s):
+            relays[s] = WAITS
         if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
+    feed(bodies, relays)
     for f in range(fuse.shape[0]):
-        if fuse[f, 1] > 0.0:
+        if fuse[f, U_BLOWN] > 0.0:
             continue
-        amps = fuse[f, 2]
+        amps = fuse[f, U_OTHERS] + fuse[f, U_STANDING]
         for w in range(wired.shape[0]):
-            at = int(wired[w, 1])
-            if int(wired[w, 0]) == f and relays[at] > 0.0:
-                amps += wired[w, 2] * rows[at, S_WATTS]
-        if amps > fuse[f, 0] * FUSE_BEARS:
-            fuse[f, 1] = 1.0
-            changed = changed or fuse[f, 2] > 0.0  # what stands now changes the flows
-            fuse[f, 2] = 0.0
+            if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
+                amps += _amps(bodies, w)
+        if amps > fuse[f, U_BEARS] * FUSE_BEARS:
+            fuse[f, U_BLOWN] = 1.0
+            changed = changed or fuse[f, U_OTHERS] > 0.0  # what stands now changes the flows
+            fuse[f, U_OTHERS] = 0.0
             for w in range(wired.shape[0]):
                 if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
                     relays[int(wired[w, 1])] = WAITS
+            feed(bodies, relays)
     return changed
 
 
@@ -179,6 +230,7 @@ def burn(
                 before = nows[slot, POWER]
                 nows[slot, POWER] = before + min(most, max(-4.0 * most, goal - before))
                 mean = 0.5 * (before + nows[slot, POWER])
+                nows[slot, FIRED_S] += step_s
     return float(mean)
 
 
@@ -188,12 +240,16 @@ def heat_body(
     litres: float, step_s: float,
 ) -> float:  # fmt: skip
     """Let a stirred heater take in water in a step; give its mean temperature."""
-    power = burn(rows, nows, slot, litres, rate * (rows[slot, B_SET] - enters_c), step_s)
     loss, air = rows[slot, B_LOSS], rows[slot, B_AIR]
     pull = rate + loss
-    goal = (power + loss * air + rate * enters_c) / pull
     k = pull * step_s / rows[slot, B_HEAT_J]
     fade = exp(-k)
+    warms_w = rate * (rows[slot, B_SET] - enters_c)
+    if rows[slot, B_SEES] > 0.5:  # full fire until the outlet is at its setting, then as needed
+        wanted = (rows[slot, B_SET] - nows[slot, TEMP] * fade) / (1.0 - fade)
+        warms_w = pull * wanted - loss * air - rate * enters_c
+    power = burn(rows, nows, slot, litres, warms_w, step_s)
+    goal = (power + loss * air + rate * enters_c) / pull
     gap = nows[slot, TEMP] - goal
     mean = goal + gap * (1.0 - fade) / k
     nows[slot, TEMP] = goal + gap * fade

@@ -81,7 +81,7 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
     wall = np.empty(named.cells)
     for row in bodies.pipe:
         wall[int(row[0]) : int(row[0] + row[1])] = row[6]
-    stirred = np.zeros((len(bodies.stirred), 7))
+    stirred = np.zeros((len(bodies.stirred), 8))
     stirred[:, columns.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
     pool = np.zeros((len(bodies.pool), 3))
     if len(bodies.pool):
@@ -94,8 +94,10 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
     return State(
         water=np.full(named.cells, fresh_c), wall=wall, ring=np.zeros((len(bodies.pipe), 3)),
         rested=np.zeros(len(bodies.pipe)), layers=np.full(named.layers, fresh_c),
+        aside=np.full(named.layers, fresh_c),
         sensors=np.full(len(bodies.source), fresh_c), relays=np.zeros(len(bodies.source)),
-        given=np.zeros(len(bodies.source)), stirred=stirred, pool=pool,
+        given=np.zeros(len(bodies.source)), drawn=np.zeros(len(bodies.source)), stirred=stirred,
+        pool=pool,
         plate=np.zeros((len(bodies.plate), 6)), reuse=np.zeros((len(bodies.reuse), 5)),
         opening=opening, in_c=np.full(links, fresh_c),
         out_c=np.full(links, fresh_c), counted=np.zeros(columns.COUNTED), taken=np.zeros(links),
@@ -135,6 +137,7 @@ def hand_over(here: Holder, there: Holder) -> State:
             one, two = bodies.vessel[at], others.vessel[frm]
             a, b, layers = int(one[0]), int(two[0]), int(one[1])
             mine.layers[a : a + layers] = theirs.layers[b : b + layers]
+            mine.aside[a : a + layers] = theirs.aside[b : b + layers]
     _by_name(here.named.sources, mine.sensors, there.named.sources, theirs.sensors)
     _by_name(here.named.sources, mine.relays, there.named.sources, theirs.relays)
     _by_name(here.named.stirred, mine.stirred, there.named.stirred, theirs.stirred)

@@ -18,12 +18,15 @@ from isotherma.core.engine.columns import (
     GONE_C,
     HELD,
     S_ALLOWED,
+    S_DRAWS,
     S_SHARES,
     S_WATTS,
     Bodies,
 )
 from isotherma.core.engine.record import Carried
+from isotherma.core.engine.supplies import joined_bottle_id
 from isotherma.core.engine.taking import NET_J_PER_KG
+from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.supply.hours import Hours, battery_side
 from isotherma.core.system import AnyKind, System
@@ -45,6 +48,7 @@ class Slot:
     charge_w: float
     standing_w: float
     air_c: float
+    bottle_c: float
 
 
 class Hourly:
@@ -66,15 +70,19 @@ class Hourly:
         Where everything is. [-]
     hours : Hours
         Mains, battery, panels and engine. [-]
+    dead : frozenset of str
+        What hangs on wires that are cut off in this state. [-]
     """
 
     def __init__(
         self, brief: Brief, climate: Climate, known: System, entered: System, circuit: Circuit,
-        named: Named, space_of: Mapping[str, str | None], hours: Hours,
+        named: Named, space_of: Mapping[str, str | None], hours: Hours, dead: frozenset[str],
     ) -> None:  # fmt: skip
         self.brief, self.climate = brief, climate
         self.circuit, self.named, self.space_of = circuit, named, space_of
         self._slots: dict[float, Slot] = {}
+        self.dead = dead
+        self._bottle = joined_bottle_id(circuit.parts.values())
         bodies, links = named.bodies, circuit.links
         self.runs = [links[int(row[7])].item for row in bodies.pipe]
         self.on_battery = frozenset(
@@ -136,12 +144,17 @@ class Hourly:
             self._slots[key] = Slot(
                 edge, around(named.vessels), around(named.pools), around(named.stirred),
                 around(self.runs), hours.charge_w(middle), hours.standing_w(middle),
-                self.climate.air_at_c(middle),
+                self.climate.air_at_c(middle), self._bottle_c(hours, middle),
             )  # fmt: skip
         return self._slots[key]
 
-    def over(self, hours: Hours, start_s: float, end_s: float) -> tuple[float, float, float]:
-        """Give charge, standing loads and air over a stretch.
+    def _bottle_c(self, hours: Hours, clock_s: float) -> float:
+        """Give the air around the joined bottle: of its space, outside where nobody says."""
+        at = self.space_of.get(self._bottle or "")
+        return self.climate.air_at_c(clock_s) if at is None else hours.space_c(at, clock_s)
+
+    def over(self, hours: Hours, start_s: float, end_s: float) -> tuple[float, float, float, float]:
+        """Give charge, standing loads, the air and the bottle's air over a stretch.
 
         Parameters
         ----------
@@ -153,13 +166,16 @@ class Hourly:
         Returns
         -------
         tuple of float
-            From the slot where the stretch is one, else at its middle. [W, W, °C]
+            From the slot where the stretch is one, else at its middle. [W, W, °C, °C]
         """
         slot = self._slots.get(round(start_s, 3))
         if slot is not None and abs(slot.edge_s - end_s) < 1e-6:
-            return slot.charge_w, slot.standing_w, slot.air_c
+            return slot.charge_w, slot.standing_w, slot.air_c, slot.bottle_c
         middle = 0.5 * (start_s + end_s)
-        return hours.charge_w(middle), hours.standing_w(middle), self.climate.air_at_c(middle)
+        return (
+            hours.charge_w(middle), hours.standing_w(middle), self.climate.air_at_c(middle),
+            self._bottle_c(hours, middle),
+        )  # fmt: skip
 
     def act(self, hours: Hours, bodies: Bodies, slot: Slot, middle_s: float, out: Out) -> bool:
         """Write the hour into the bodies.
@@ -206,8 +222,8 @@ class Hourly:
         part, powered = self.circuit.parts[part_id], "battery" not in out
         off = self.circuit.at.get(part_id) == "off"
         if isinstance(part, heat.SunContainer):
-            face = part.face_m2 or (part.volume_m3 or 0.0) ** (2 / 3)
-            watts = self.climate.sun_w_per_m2(clock_s) * face * (part.absorbed or 0.7)
+            face = known_or(part.face_m2, (part.volume_m3 or 0.0) ** (2 / 3))
+            watts = self.climate.sun_w_per_m2(clock_s) * face * (known_or(part.absorbed, 0.7))
             row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
         elif isinstance(part, heat.Combi):
             row[S_ALLOWED] = float(powered and _fuelled(part, out) and not off)
@@ -219,9 +235,10 @@ class Hourly:
         elif isinstance(part, heat.Element | heat.Burner):
             may = hours.allowed(part, clock_s)
             runs = may.may and (powered or part_id not in self.on_battery)
+            runs = runs and part_id not in self.dead
             row[S_ALLOWED] = float(runs and _fuelled(part, out))
             if may.watts is not None:
-                row[S_WATTS] = max(may.watts, 1e-9)
+                row[S_WATTS], row[S_DRAWS] = max(may.watts, 1e-9), may.draws
 
 
 def _fuelled(part: AnyKind, out: Out) -> bool:

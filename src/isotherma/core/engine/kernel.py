@@ -25,7 +25,6 @@ from isotherma.core.engine.columns import (
     MASS,
     MIXED,
     PHASE_OF,
-    POOL_OUT,
     POWER,
     R_STREAM_KG,
     ROUND_HEAD_C,
@@ -49,7 +48,9 @@ from isotherma.core.engine.columns import (
     TEMP,
     TIME_OVER,
     TOO_COLD,
+    TOO_HOT,
     TRIPPED,
+    W_ABOVE,
     W_BELOW,
     W_GIVES_UP,
     W_HIGH,
@@ -61,6 +62,7 @@ from isotherma.core.engine.columns import (
     Bodies,
     Flowing,
     State,
+    Wells,
     Work,
 )
 from isotherma.core.engine.firing import CUT_HYSTERESIS_K, may_run, switch
@@ -72,7 +74,7 @@ from isotherma.core.hydraulics.network import Net
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
-BEARS_S: Final = 10.0  # for how long somebody stands water that is too cold
+BEARS_S: Final = 10.0  # for how long somebody stands water that is too cold, or waits in too hot
 SHARE_MOVED: Final = 0.0012  # 0.05 K at the head
 SHARE_JUMPED: Final = 0.01
 SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
@@ -93,13 +95,24 @@ def _total_given(given: Floats) -> float:
 
 
 @lean
-def _from_outside(ways: Net, act: Ints, flow: Floats) -> float:
-    """Add up what comes out of tanks and sources [kg/s]."""
-    drawn = 0.0
+def _from_wells(wells: Wells, flow: Floats) -> None:
+    """Add up what comes out of every tank, bag and can, less what comes back [kg/s]."""
+    for k in range(wells.rate.size):
+        wells.rate[k] = 0.0
     for link in range(flow.size):
-        if ways.given[ways.start[link]] and act[link] != POOL_OUT and flow[link] > 0.0:
-            drawn += flow[link]
-    return drawn
+        if wells.row[link] >= 0 and flow[link] > 0.0:
+            wells.rate[wells.row[link]] += wells.way[link] * flow[link]
+
+
+@lean
+def _lasts(wells: Wells, step: float) -> tuple[float, int]:
+    """Shorten a step to what the wells still hold; say which was the first to end, or -1."""
+    first = -1
+    for k in range(wells.rate.size):
+        rate = wells.rate[k] + wells.other[k]
+        if wells.rate[k] > 0.0 and step * rate > wells.left[k]:
+            step, first = wells.left[k] / rate, k
+    return step, first
 
 
 @lean
@@ -127,9 +140,11 @@ def _copy_table(into: Floats, source: Floats) -> None:
 def _copy(into: State, source: State) -> None:
     """Copy what a rest changes."""
     _copy_line(into.layers, source.layers)
+    _copy_line(into.aside, source.aside)
     _copy_line(into.sensors, source.sensors)
     _copy_line(into.relays, source.relays)
     _copy_line(into.given, source.given)
+    _copy_line(into.drawn, source.drawn)
     _copy_line(into.counted, source.counted)
     _copy_table(into.stirred, source.stirred)
     _copy_table(into.pool, source.pool)
@@ -177,9 +192,9 @@ def _moved(taps: Ints, flow: Floats, out_c: Floats, now_reuse: Floats, work: Wor
 @lean
 def _run(
     net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
-    windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float, log: Floats,
-    rows: int, follows: int, work: Work, back: State,
-) -> tuple[int, int, float, int, float]:  # fmt: skip
+    windows: Floats, shown: Ints, clock_s: float, until: float, wells: Wells, fine_s: float,
+    log: Floats, rows: int, follows: int, work: Work, back: State,
+) -> tuple[int, int, float, int]:  # fmt: skip
     """Step from a first solution, as `run_flow` says; `follows` is the one valve that does.
 
     With somebody at an outlet a step in which too much moves is taken back to `back` and done
@@ -187,7 +202,7 @@ def _run(
     """
     links, people = net.law.size, taps.shape[0]
     flow, shut, opening, out_c = flowing.flow, flowing.shut, state.opening, state.out_c
-    layers, given, now_stirred, act = state.layers, state.given, state.stirred, bodies.act
+    layers, given, now_stirred = state.layers, state.given, state.stirred
     reuse, now_reuse, swing, before, sign = (
         bodies.reuse, state.reuse, work.swing, work.before, work.sign,
     )  # fmt: skip
@@ -198,29 +213,27 @@ def _run(
     keep(work, flow, shut)
     total = _sort(ways, bodies, flow, work)
     most_s = longest_step(bodies, flow, work.order, work.cut, total)
-    until, left = clock_s + limits[0], limits[1]
     event = clock_s
     moving, began = True, True
     least = LEAST * fine_s
     free = least
     since = 0.0
-    drawn = _from_outside(ways, act, flow)
+    _from_wells(wells, flow)
     while clock_s < until - 1e-9:
         if rows + people > log.shape[0]:
-            return LOG_FULL, -1, clock_s, rows, left
+            return LOG_FULL, -1, clock_s, rows
         longest = 4.0 * fine_s
         if people > 0:
             if moving or clock_s - event < OPENING_S:
                 longest = fine_s
             longest = min(longest, free)
         step = min(longest, until - clock_s, most_s)
-        rate = limits[2] + drawn
-        if people > 0 and step * rate > left:
-            step = left / rate
-            if step < 1e-4:
-                return DRY, -1, clock_s, rows, left
+        if people > 0:
+            step, empty = _lasts(wells, step)
+            if empty >= 0 and step < 1e-4:
+                return DRY, empty, clock_s, rows
         if switch(clock_s, bodies, state):
-            return CALLED, -1, clock_s, rows, left
+            return CALLED, -1, clock_s, rows
         given_before = _total_given(given)
         if people > 0 and step > least:
             _copy(back, state)
@@ -231,6 +244,7 @@ def _run(
         half = opening[follows] if follows >= 0 else 0.0
         if half != stood and not _follow(flow, swing, sign, half - stood):
             half = stood
+        _from_wells(wells, flow)  # as it flows in this very step
         flow_step(ways, bodies, state, flow, given_c, work, total, clock_s, step)
         if people > 0:
             moved = 0.0 if began else _moved(taps, flow, out_c, now_reuse, work)
@@ -245,7 +259,10 @@ def _run(
             began = False
             _copy_line(work.last_c, out_c)
         clock_s += step
-        left -= rate * step
+        for k in range(wells.rate.size):
+            rate = wells.rate[k]
+            wells.left[k] = max(0.0, wells.left[k] - (rate + wells.other[k]) * step)
+            wells.took[k] += rate * step
         since += step
         found = 0.0
         if mixers > 0:
@@ -292,13 +309,18 @@ def _run(
             windows[k, W_BELOW] = (
                 windows[k, W_BELOW] + step if head_c < windows[k, W_GIVES_UP] else 0.0
             )
+            hot = head_c > windows[k, W_HIGH] and flows > STILL_KG_PER_S
+            windows[k, W_ABOVE] = windows[k, W_ABOVE] + step if hot else 0.0
             if windows[k, W_STOPS] > 0.5 and windows[k, W_INSIDE] >= 5.0 - 1e-9:
                 if why == TIME_OVER:
                     why, who = WARM, k
+            elif windows[k, W_STOPS] > 1.5 and windows[k, W_ABOVE] >= BEARS_S - 1e-9:
+                if why == TIME_OVER:
+                    why, who = TOO_HOT, k
             elif windows[k, W_BELOW] >= BEARS_S and why == TIME_OVER:
                 why, who = TOO_COLD, k
         if why != TIME_OVER:
-            return why, who, clock_s, rows, left
+            return why, who, clock_s, rows
         if follows >= 0:
             solved_at = lag[mixers + follows]
             far = KEEPS_TO * min(solved_at, 1.0 - solved_at)
@@ -318,27 +340,25 @@ def _run(
             for link in range(links):
                 if np.sign(flow[link]) != sign[link]:
                     turned = True
-            drawn = _from_outside(ways, act, flow)
             if turned:
                 total = _sort(ways, bodies, flow, work)
                 most_s = longest_step(bodies, flow, work.order, work.cut, total)
-    return TIME_OVER, -1, clock_s, rows, left
+    return TIME_OVER, -1, clock_s, rows
 
 
 @compiled
 def run_flow(
     net: Net, ways: Net, bodies: Bodies, state: State, trial: State, flowing: Flowing,
-    taps: Ints, windows: Floats, shown: Ints, clock_s: float, limits: Floats, fine_s: float,
-    log: Floats, rows: int,
-) -> tuple[int, int, float, int, float]:  # fmt: skip
+    taps: Ints, windows: Floats, shown: Ints, clock_s: float, until_s: float, wells: Wells,
+    fine_s: float, log: Floats, rows: int,
+) -> tuple[int, int, float, int]:  # fmt: skip
     """Run until the time is over, water is warm, a tank is dry or heat is called for.
 
     `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
     and `windows` have a row for everybody who is washing, as their columns say; a head below
     -1 is that of water going round. `shown`: first layer and layers of the store shown.
-    `limits`: seconds to run, kilograms left, other water per second. Gives why it ended, at
-    which tap, the clock, rows of the log and kilograms left; `windows` is written back and
-    `trial` is room to take a step back in.
+    Gives why it ended, at which tap or well, the clock and rows of the log; `windows` and what
+    is left in `wells` are written back and `trial` is room to take a step back in.
     """
     links, nodes, people = net.law.size, ways.given.size, taps.shape[0]
     layers = state.layers.size
@@ -355,8 +375,8 @@ def run_flow(
     if follows >= 0:
         learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
     return _run(
-        net, ways, bodies, state, flowing, taps, windows, shown, clock_s, limits, fine_s, log,
-        rows, follows, work, trial,
+        net, ways, bodies, state, flowing, taps, windows, shown, clock_s, until_s, wells, fine_s,
+        log, rows, follows, work, trial,
     )  # fmt: skip
 
 

@@ -17,7 +17,8 @@ from isotherma.core.engine.columns import (
     AIR_HEAT,
     B_HEAT_J,
     COIL,
-    COUNT,
+    DRAWN,
+    ENTERS,
     FIRST,
     GONE_C,
     HELD,
@@ -27,6 +28,7 @@ from isotherma.core.engine.columns import (
     LAYER_J,
     LAYER_KG,
     LAYERED,
+    LEAVES,
     LOST_PIPE,
     MASS_IN,
     MASS_OUT,
@@ -68,6 +70,7 @@ _push = pipe_law.push
 _exchange = pipe_law.exchange
 _draw = store_law.draw_at
 _counterflow = exchanger.counterflow_w_per_k
+_coil_gives = exchanger.coil_gives_w
 
 
 @lean
@@ -160,7 +163,13 @@ def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_
 
 
 @lean
-def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -> float:
+def _mouth(vessel: Floats, slot: int, back: bool) -> int:
+    """Give the layer water leaves a vessel from: at its outlet, or backwards at its inlet."""
+    return int(vessel[slot, FIRST] + vessel[slot, ENTERS if back else LEAVES])
+
+
+@lean
+def _peek(bodies: Bodies, state: State, link: int, mass: float, back: bool, step_s: float) -> float:
     """Say at what temperature a cut link emits, from what it holds."""
     act, slot = bodies.act[link], bodies.slot[link]
     if act == PIPE:
@@ -180,8 +189,7 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float, step_s: float) -
     if act == STIRRED:
         return float(state.stirred[slot, TEMP])
     if act == LAYERED:
-        last = int(bodies.vessel[slot, FIRST] + bodies.vessel[slot, COUNT]) - 1
-        return float(state.layers[last])
+        return float(state.layers[_mouth(bodies.vessel, slot, back)])
     if act == HELD:
         return _held(bodies, link, mass * bodies.specific[link], state.in_c[link], step_s)
     return float(state.out_c[link])
@@ -197,9 +205,7 @@ def _pass_coil(
     share = coil[slot, 3] / (abs(end - layer) + 1)
     at = enters_c
     for _ in range(abs(end - layer) + 1):
-        gap = at - layers[layer]
-        grip = share * max(0.2, abs(gap) / 20.0) ** 0.25
-        given = rate * gap * (1.0 - exp(-grip / rate))
+        given = _coil_gives(share, rate, at - layers[layer])
         heat_w[layer] += given
         at -= given / rate
         layer += way
@@ -231,10 +237,11 @@ def _draw_layers(
     vessel: Floats, layers: Floats, room: Floats, slot: int, specific_j: float, mass: float,
     enters_c: float, back: bool,
 ) -> float:  # fmt: skip
-    """Push water through a layered vessel, up or, backwards, down; give what leaves."""
-    first, last = int(vessel[slot, FIRST]), int(vessel[slot, FIRST] + vessel[slot, COUNT])
+    """Push water through a layered vessel from port to port, or backwards; give what leaves."""
+    one, other = _mouth(vessel, slot, True), _mouth(vessel, slot, False)
+    first, last = min(one, other), max(one, other) + 1
     kg, joules = vessel[slot, LAYER_KG], vessel[slot, LAYER_J]
-    if back:
+    if back == (other >= one):  # downwards
         turn_round(layers, first, last)
         out = _draw(layers, first, last - first, kg, joules, specific_j, mass, enters_c, 0.0, room)
         turn_round(layers, first, last)
@@ -248,13 +255,12 @@ def _draw_layers(
 
 
 @lean
-def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float) -> None:
+def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float, back: bool) -> None:
     """Give a cut body what its emission missed, so that nothing is lost."""
     act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
     if act == LAYERED:
-        row = bodies.vessel[slot]
-        last = int(row[FIRST] + row[COUNT]) - 1
-        state.layers[last] += gap_c * mass * c / row[LAYER_J]
+        mouth = _mouth(bodies.vessel, slot, back)
+        state.layers[mouth] += gap_c * mass * c / bodies.vessel[slot, LAYER_J]
     elif act == STIRRED:
         state.stirred[slot, TEMP] += gap_c * mass * c / bodies.stirred[slot, B_HEAT_J]
     elif act == HELD:  # it was counted for what it would have given
@@ -301,7 +307,7 @@ def flow_step(
             catch_up(bodies, state, slots[link], clock_s)
         if cut[link] == 1:
             mass = abs(flow[link]) * step_s
-            out = _peek(bodies, state, link, mass, step_s)
+            out = _peek(bodies, state, link, mass, flow[link] < 0.0, step_s)
             out_c[link] = out
             to = ends[link] if flow[link] > 0.0 else starts[link]
             mass_at[to] += mass
@@ -336,6 +342,7 @@ def flow_step(
             )  # fmt: skip
         elif kind == LAYERED:
             out = _draw_layers(vessel, layers, room, slot, c, mass, enters, back)
+            vessel[slot, DRAWN] = 1.0
         elif kind == STIRRED:
             litres = abs(flow[link]) / 995.0
             out = heat_body(stirred, now_stirred, counted, slot, rate, enters, litres, step_s)
@@ -360,7 +367,7 @@ def flow_step(
             )
             now_pool[slot, POOL_KG] += mass
         if cut[link] == 1:
-            _settle(bodies, state, link, out - out_c[link], mass)
+            _settle(bodies, state, link, out - out_c[link], mass, back)
         else:
             out_c[link] = out
             mass_at[to] += mass
@@ -384,8 +391,8 @@ def flow_step(
     if reuse.shape[0] > 0:
         go_round(reuse, now_reuse, counted, step_s)
     vessels(
-        vessel, source, loss_w, layers, state.sensors, state.relays, state.given, counted, coil_w,
-        room, step_s,
+        vessel, source, loss_w, layers, state.aside, state.sensors, state.relays, state.given,
+        state.drawn, counted, coil_w, room, step_s,
     )  # fmt: skip
     if pool.shape[0] > 0:
         pools(bodies, state, step_s)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -33,7 +33,9 @@ class Drawn:
 
     `out` says what had ended by then: without the battery pumps stand, without gas or fuel
     flames; `stopped` what stood for a fuse by then; `round_m3` the water that went round where it
-    was a loop's [m³].
+    was a loop's [m³]; `empty` the tank, bag or can that ran dry,
+    `took_kg` what it took of each; `hot_s` since when it ran hotter than wanted, where it was that
+    before it was right.
     """
 
     draw: Draw
@@ -48,6 +50,9 @@ class Drawn:
     out: frozenset[Carried] = frozenset()
     stopped: frozenset[str] = frozenset()
     round_m3: float | None = None
+    empty: str = ""
+    took_kg: Mapping[str, float] = field(default_factory=dict)
+    hot_s: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +61,7 @@ class Balance:
 
     heat_in_j: float
     sources_j: Mapping[str, float]
+    drawn_j: Mapping[str, float]
     bodies_j: Mapping[str, float]
     held_j: float
     air_j: float
@@ -109,20 +115,23 @@ def merged(balances: Sequence[Balance]) -> Balance:
 class Stretch:
     """What a stretch of the day took, from one edge of the hours to the next.
 
-    `sources_j` heat of elements and burners, `bodies_j` of heaters [J], `pumped_s` of pumps
-    [s], `starts` of heaters; `charge_w` what might have charged the battery, `standing_w` what
-    it gave whatever the water did, `air_c` outside.
+    `sources_j` heat of elements and burners, `drawn_j` what elements took for it where their
+    wires kept some, `bodies_j` heat of heaters [J], `pumped_s` of pumps [s], `starts` of heaters;
+    `charge_w` what might have charged the battery, `standing_w` what it gave whatever the water
+    did, `air_c` outside, `bottle_c` around the gas bottle.
     """
 
     start_s: float
     span_s: float
     sources_j: Mapping[str, float]
+    drawn_j: Mapping[str, float]
     bodies_j: Mapping[str, float]
     pumped_s: Mapping[str, float]
     starts: Mapping[str, float]
     charge_w: float
     standing_w: float
     air_c: float
+    bottle_c: float
     air_j: float = 0.0
 
 
@@ -131,7 +140,8 @@ class Day:
     """One simulated day: the log as its columns say, the draws, the balance.
 
     `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `stretches`
-    what it took in order of time, `ended` what gave out in it.
+    what it took in order of time, `ended` what gave out in it; `washed_kg` what draws took from
+    tanks, bags and cans, `swaps` when an empty can made room for the next [s].
     """
 
     log: Floats
@@ -143,3 +153,5 @@ class Day:
     layers: int
     stretches: tuple[Stretch, ...] = ()
     ended: tuple[Ended, ...] = ()
+    washed_kg: Mapping[str, float] = field(default_factory=dict)
+    swaps: tuple[tuple[float, str], ...] = ()

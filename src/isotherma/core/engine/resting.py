@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from math import exp
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,12 +11,14 @@ from numpy.typing import NDArray
 from isotherma.core.compiled import lean
 from isotherma.core.engine.columns import (
     AIR_C,
+    ASIDE_J,
     B_AIR,
     B_HEAT_J,
     B_LOSS,
     B_WATTS,
     BODIES,
     COUNT,
+    DRAWN,
     FIRST,
     HEAT_GIVEN,
     LAYER_J,
@@ -36,6 +39,7 @@ from isotherma.core.engine.columns import (
     ROUND_THERE,
     ROUND_W,
     S_AT,
+    S_DRAWS,
     S_LAG,
     S_SENSOR,
     S_VESSEL,
@@ -57,6 +61,8 @@ from isotherma.core.thermal import store as store_law
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+ASIDE_S: Final = 120.0  # corners follow what heats or cools by circulation; judgement
+ASIDE_DRAWN_S: Final = 1800.0  # the flow passes them by while somebody draws
 _cool = pipe_law.rest
 _pipe_heat = pipe_law.stored_heat
 _advance = store_law.advance_at
@@ -75,8 +81,9 @@ def turn_round(layers: Floats, first: int, last: int) -> None:
 
 @lean
 def vessels(
-    vessel: Floats, source: Floats, loss_w: Floats, layers: Floats, sensors: Floats,
-    relays: Floats, given: Floats, counted: Floats, heat_w: Floats, room: Floats, step_s: float,
+    vessel: Floats, source: Floats, loss_w: Floats, layers: Floats, aside: Floats,
+    sensors: Floats, relays: Floats, given: Floats, drawn: Floats, counted: Floats,
+    heat_w: Floats, room: Floats, step_s: float,
 ) -> None:  # fmt: skip
     """Heat, cool and turn over every vessel for a while.
 
@@ -91,6 +98,7 @@ def vessels(
                 joules = source[s, S_WATTS] * step_s
                 heat_w[int(source[s, S_AT])] += source[s, S_WATTS]
                 given[s] += joules
+                drawn[s] += joules * source[s, S_DRAWS]
                 counted[SOURCES] += joules
         counted[LOST_STORE] += _advance(
             layers, first, count, vessel[v, LAYER_J], loss_w, vessel[v, AIR_C],
@@ -98,6 +106,26 @@ def vessels(
         )  # fmt: skip
         for layer in range(first, first + count):
             heat_w[layer] = 0.0
+        if vessel[v, ASIDE_J] > 0.0:
+            slow_s = ASIDE_DRAWN_S if vessel[v, DRAWN] > 0.5 else ASIDE_S
+            _creep(
+                layers, aside, first, count, vessel[v, LAYER_J], vessel[v, ASIDE_J], step_s / slow_s
+            )
+        vessel[v, DRAWN] = 0.0
+
+
+@lean
+def _creep(
+    layers: Floats, aside: Floats, first: int, count: int, layer_j: float, aside_j: float,
+    spans: float,
+) -> None:  # fmt: skip
+    """Let water that the flow passes by come nearer to its layer, exactly."""
+    both = layer_j + aside_j
+    left = exp(-spans)
+    for i in range(first, first + count):
+        middle = (layer_j * layers[i] + aside_j * aside[i]) / both
+        layers[i] = middle + (layers[i] - middle) * left
+        aside[i] = middle + (aside[i] - middle) * left
 
 
 @lean
@@ -113,6 +141,7 @@ def pools(bodies: Bodies, state: State, step_s: float) -> None:
                 if relays[s] > 0.0:
                     power += source[s, S_WATTS]
                     given[s] += source[s, S_WATTS] * step_s
+                    state.drawn[s] += source[s, S_WATTS] * source[s, S_DRAWS] * step_s
                     counted[SOURCES] += source[s, S_WATTS] * step_s
                 sensors[s] = now[POOL_C]
         heat_j = now[POOL_KG] * row[4] + row[1]
@@ -126,8 +155,8 @@ def pools(bodies: Bodies, state: State, step_s: float) -> None:
 def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: float) -> None:
     """Let every vessel and box stand for a while."""
     vessels(
-        bodies.vessel, bodies.source, bodies.loss_w, state.layers, state.sensors, state.relays,
-        state.given, state.counted, heat_w, room, step_s,
+        bodies.vessel, bodies.source, bodies.loss_w, state.layers, state.aside, state.sensors,
+        state.relays, state.given, state.drawn, state.counted, heat_w, room, step_s,
     )  # fmt: skip
     if bodies.pool.shape[0] > 0:
         pools(bodies, state, step_s)
@@ -187,9 +216,12 @@ def rest_bodies(
         slot = slots[link]
         power = burn(rows, nows, slot, 0.0, rows[slot, B_WATTS], step_s)
         loss = rows[slot, B_LOSS]
-        goal = rows[slot, B_AIR] + power / loss
         before = nows[slot, TEMP]
-        nows[slot, TEMP] = goal + (before - goal) * exp(-loss * step_s / rows[slot, B_HEAT_J])
+        if loss > 0.0:
+            goal = rows[slot, B_AIR] + power / loss
+            nows[slot, TEMP] = goal + (before - goal) * exp(-loss * step_s / rows[slot, B_HEAT_J])
+        else:
+            nows[slot, TEMP] = before + power * step_s / rows[slot, B_HEAT_J]
         nows[slot, HEAT_GIVEN] += power * step_s
         counted[BODIES] += power * step_s
         counted[LOST_BODY] += power * step_s - rows[slot, B_HEAT_J] * (nows[slot, TEMP] - before)
@@ -209,7 +241,7 @@ def total_heat(bodies: Bodies, state: State) -> float:
     for v in range(bodies.vessel.shape[0]):
         row = bodies.vessel[v]
         for layer in range(int(row[FIRST]), int(row[FIRST] + row[COUNT])):
-            heat += row[LAYER_J] * state.layers[layer]
+            heat += row[LAYER_J] * state.layers[layer] + row[ASIDE_J] * state.aside[layer]
     for p in range(bodies.pipe.shape[0]):
         row = bodies.pipe[p]
         heat += _pipe_heat(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Final
 
 import numpy as np
@@ -13,14 +14,12 @@ from isotherma.core.engine.record import Day
 from isotherma.core.engine.supplies import Levels
 from isotherma.core.errors import BalanceBroken
 from isotherma.core.system import System
-from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.states import State as Standing
 
 MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
 SAME_K: Final = 0.2  # what is published hangs on less
 COARSE: Final = 4.0  # how much longer the steps of days that only warm up may be
 BALANCE_LIMIT: Final = 1e-3
-FRESH_KG_PER_M3: Final = 999.0
 
 
 def run_day(
@@ -53,17 +52,18 @@ def run_day(
         If energy or water misses by more than a thousandth.
     """
     course = Course(brief, system, standing, climate, fine_s)
-    order, fresh_kg, other = _asked(course)
+    order = _asked(course)
     if brief.day_start == "standing":
-        day = _standing_day(course, order, fresh_kg, other, fine_s)
+        day = _standing_day(course, order, fine_s)
     else:
-        day = course.day(order, fresh_kg, other)
+        day = course.day(order)
     return course, _balanced(day)
 
 
 def play(
-    course: Course, *, number: int, used_kg: float, levels: Levels, ends_s: float | None
-) -> Day:
+    course: Course, *, number: int, used_kg: Mapping[str, float], levels: Levels,
+    ends_s: float | None,
+) -> Day:  # fmt: skip
     """Run a day of the trip on which something carried ends.
 
     Parameters
@@ -72,8 +72,8 @@ def play(
         That has run the day shown; it stays as it is. [-]
     number : int
         Which day, from 1. [-]
-    used_kg : float
-        Fresh water used before it. [kg]
+    used_kg : mapping of str to float
+        Fresh water used before it, by tank, bag and can. [kg]
     levels : Levels
         What is carried at its beginning. [-]
     ends_s : float or None
@@ -89,27 +89,16 @@ def play(
     BalanceBroken
         If energy or water misses by more than a thousandth.
     """
-    order, fresh_kg, other = _asked(course)
-    left_kg = max(0.0, fresh_kg - used_kg)
-    return _balanced(course.again(order, left_kg, other, levels, ends_s, next_day=number > 1))
+    order = _asked(course)
+    return _balanced(course.again(order, used_kg, levels, ends_s, next_day=number > 1))
 
 
-def _asked(course: Course) -> tuple[tuple[Draw, ...], float, float]:
-    """Give the day's draws in order, the fresh water to begin with and what else takes of it."""
-    brief, fresh_c = course.brief, course.conditions.fresh_c
-    order = tuple(
-        draw.settled(fresh_c) for draw in sorted(brief.draws, key=lambda item: item.start_s)
+def _asked(course: Course) -> tuple[Draw, ...]:
+    """Give the day's draws in order, their edges settled."""
+    fresh_c = course.conditions.fresh_c
+    return tuple(
+        draw.settled(fresh_c) for draw in sorted(course.brief.draws, key=lambda item: item.start_s)
     )
-    tank = sum(
-        part.volume_m3 or 0.0
-        for part in course.circuit.parts.values()
-        if isinstance(part, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
-    )
-    fresh_kg = tank * (1 - brief.reserve) * FRESH_KG_PER_M3
-    if any(isinstance(part, moved.OutsideSource | moved.PressurisedInlet)
-           for part in course.system.parts):  # fmt: skip
-        fresh_kg = max(fresh_kg, 1e6)
-    return order, fresh_kg, brief.other_fresh_m3 * FRESH_KG_PER_M3 / 86400
 
 
 def _balanced(day: Day) -> Day:
@@ -122,9 +111,7 @@ def _balanced(day: Day) -> Day:
     return day
 
 
-def _standing_day(
-    course: Course, order: tuple[Draw, ...], fresh_kg: float, other: float, fine_s: float
-) -> Day:
+def _standing_day(course: Course, order: tuple[Draw, ...], fine_s: float) -> Day:
     """Run days until one ends as it began, and give that one.
 
     Days that only warm up are coarse and come near; they are never shown. Most systems repeat
@@ -132,10 +119,10 @@ def _standing_day(
     """
     for _ in range(MOST_WARM_UP_DAYS):
         course.fine_s = COARSE * fine_s
-        course.day(order, fresh_kg, other)
+        course.day(order)
         course.fine_s = fine_s
         before = course.state.layers.copy()
-        day = course.day(order, fresh_kg, other)
+        day = course.day(order)
         if np.abs(course.state.layers - before).max(initial=0.0) < SAME_K:
             break
     return day

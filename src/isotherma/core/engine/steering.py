@@ -60,7 +60,7 @@ def move_mixers(
         now = opening[m]
         odds = now / (1.0 - now) * (want / (1.0 - want)) / (found / (1.0 - found))
         aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, odds / (1.0 + odds)))
-        opening[m] = now + (1.0 - exp(-step_s / lag[m])) * (aim - now)
+        opening[m] = now + (1.0 - exp(-step_s / max(lag[m], 1e-3))) * (aim - now)
         most = max(most, abs(opening[m] - lag[count + m]))
     return most
 

@@ -8,8 +8,9 @@ from typing import Final
 
 from isotherma.core.engine.record import Carried, Ended, Stretch
 from isotherma.core.engine.taking import Takers
+from isotherma.core.fields import known_or
 from isotherma.core.supply.battery import CHARGE_SHARE, after_stretch
-from isotherma.core.supply.bottle import LEAST_PA, Bottle, after_step
+from isotherma.core.supply.bottle import ATMOSPHERE_PA, LEAST_PA, Bottle, after_step
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds import gas as gas_kinds
@@ -21,11 +22,15 @@ BURNING_STEP_S, RESTING_STEP_S = 20.0, 600.0
 
 @dataclass(frozen=True, slots=True)
 class Levels:
-    """What is left: battery [J], fuel [m³], the bottle; None where nobody knows or has one."""
+    """What is left: battery [J], fuel [m³], the bottle; None where nobody knows or has one.
+
+    `spares` are bottles that wait.
+    """
 
     battery_j: float | None
     diesel_m3: float | None
     bottle: Bottle | None
+    spares: tuple[Bottle, ...] = ()
 
 
 class Supplies:
@@ -42,6 +47,9 @@ class Supplies:
     def __init__(self, takers: Takers, full: Levels) -> None:
         self.takers, self.full, self.left = takers, full, full
         self.charge_share = charge_share_of(takers.system.parts)
+        self.least_pa = least_bottle_pa(takers.system.parts)
+        self.swap_s = swap_s_of(takers.system.parts)
+        self._joined_s = 0.0
         self.follows_fuel = False
         self.out: frozenset[Carried] = frozenset()
         self.ended: list[Ended] = []
@@ -50,12 +58,12 @@ class Supplies:
         """Begin a day: battery full and fuel not followed, or all from levels."""
         self.follows_fuel = left is not None
         self.left = left if left is not None else self.full
-        self.out, self.ended = frozenset(), []
+        self.out, self.ended, self._joined_s = frozenset(), [], 0.0
 
     def go_on(self, other: Supplies) -> None:
         """Go on from another state of the same system."""
         self.follows_fuel, self.left, self.out = other.follows_fuel, other.left, other.out
-        self.ended = other.ended
+        self.ended, self._joined_s = other.ended, other._joined_s
 
     def carry(self, stretch: Stretch) -> None:
         """Take from the levels what a stretch of the day took; let go of what hangs on them."""
@@ -94,15 +102,21 @@ class Supplies:
             left = span
             while left > 1e-9:
                 step = min(left, longest)
-                bottle = after_step(bottle, kg_per_s=load, air_c=stretch.air_c, step_s=step)
+                bottle = after_step(bottle, kg_per_s=load, air_c=stretch.bottle_c, step_s=step)
                 left -= step
                 clock += step
                 if load > 0.0 and bottle.gas_kg <= 1e-9:
+                    if self.left.spares:  # somebody joins the next, and no flame burns meanwhile
+                        first, *rest = self.left.spares
+                        bottle = replace(first, celsius=stretch.bottle_c)
+                        self.left = replace(self.left, spares=tuple(rest))
+                        self._joined_s = clock + self.swap_s
                     self._end("gas", clock, "empty")
-                elif load > 0.0 and bottle.pressure_pa < LEAST_PA:
+                elif load > 0.0 and bottle.pressure_pa < self.least_pa:
                     self._end("gas", clock, "too cold")
         self.left = replace(self.left, bottle=bottle)
-        if bottle.gas_kg > 1e-9 and bottle.pressure_pa > LEAST_PA + RELIGHTS_PA:
+        lights = bottle.pressure_pa > self.least_pa + RELIGHTS_PA
+        if bottle.gas_kg > 1e-9 and lights and clock >= self._joined_s:
             self.out -= {"gas"}
 
     def _end(self, carried: Carried, clock_s: float, how: str) -> None:
@@ -154,32 +168,83 @@ def full_levels(parts: Iterable[AnyKind], air_c: float, usable_j: float | None) 
         for part in parts
         if isinstance(part, heat.FuelTank) and part.volume_m3 is not None
     ]
-    return Levels(usable_j, max(0.0, sum(tanks)) if tanks else None, joined_bottle(parts, air_c))
+    joined, spares = bottles_of(parts, air_c)
+    return Levels(usable_j, max(0.0, sum(tanks)) if tanks else None, joined, spares)
 
 
-def joined_bottle(parts: Iterable[AnyKind], air_c: float) -> Bottle | None:
-    """Put the joined gas bottle together as it stands.
+def bottles_of(parts: Iterable[AnyKind], air_c: float) -> tuple[Bottle | None, tuple[Bottle, ...]]:
+    """Put the gas bottles together as they stand.
 
     Parameters
     ----------
     parts : iterable of part
         As they are computed with. [-]
     air_c : float
-        Around it. [°C]
+        Around them. [°C]
 
     Returns
     -------
-    Bottle or None
-        The first that is joined and whose gas is known, at the air's temperature. [-]
+    tuple of Bottle or None, and Bottles
+        The first that is joined and whose gas is known, at the air's temperature, and the
+        spares. [-]
+    """
+    joined: Bottle | None = None
+    spares = []
+    for part in parts:
+        if not isinstance(part, gas_kinds.GasBottle) or not part.gas_kg:
+            continue
+        found = _bottle(part, air_c)
+        if part.spare:
+            spares.append(found)
+        elif joined is None:
+            joined = found
+    return joined, tuple(spares)
+
+
+def _bottle(part: gas_kinds.GasBottle, air_c: float) -> Bottle:
+    assert part.gas_kg
+    butane = known_or(part.butane_share, 0.0)
+    mix = {"propane": 1.0 - butane, "n-butane": butane}
+    if part.gas == "butane":
+        mix = {"n-butane": 0.75, "isobutane": 0.25}
+    ua = known_or(part.conductance_w_per_k, 1.2 * (part.gas_kg / 2.0) ** 0.5)
+    steel = known_or(part.empty_kg, 1.1 * part.gas_kg)
+    return Bottle(part.gas_kg * part.fill_share, part.gas_kg, ua, steel, mix, air_c)
+
+
+def least_bottle_pa(parts: Iterable[AnyKind]) -> float:
+    """Give the least pressure at which bottles still carry their load.
+
+    Parameters
+    ----------
+    parts : iterable of part
+        Regulators among them. [-]
+
+    Returns
+    -------
+    float
+        What the first regulator needs before it, absolute; 1.5 bar where none is drawn. [Pa]
     """
     for part in parts:
-        if not isinstance(part, gas_kinds.GasBottle) or part.spare or not part.gas_kg:
-            continue
-        butane = (part.butane_share or 0.5) if part.gas == "mix" else 0.0
-        mix = {"propane": 1.0 - butane, "n-butane": butane}
-        if part.gas == "butane":
-            mix = {"n-butane": 0.75, "isobutane": 0.25}
-        ua = part.conductance_w_per_k or 1.2 * (part.gas_kg / 2.0) ** 0.5
-        steel = part.empty_kg or 1.1 * part.gas_kg
-        return Bottle(part.gas_kg * part.fill_share, part.gas_kg, ua, steel, mix, air_c)
-    return None
+        if isinstance(part, gas_kinds.Regulator) and part.least_inlet_pa is not None:
+            return part.least_inlet_pa + ATMOSPHERE_PA
+    return LEAST_PA
+
+
+def swap_s_of(parts: Iterable[AnyKind]) -> float:
+    """Give how long it takes to join a spare bottle; 0 without one [s]."""
+    return max(
+        (part.swap_s for part in parts if isinstance(part, gas_kinds.GasBottle) and part.spare),
+        default=0.0,
+    )
+
+
+def joined_bottle_id(parts: Iterable[AnyKind]) -> str | None:
+    """Name the joined gas bottle; None without one whose gas is known."""
+    return next(
+        (
+            part.id for part in parts
+            if isinstance(part, gas_kinds.GasBottle) and not part.spare and part.gas_kg
+        ),
+        None,
+    )  # fmt: skip

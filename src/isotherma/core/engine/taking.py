@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Final, Literal, NamedTuple
 
 from isotherma.core.engine.record import Balance, Stretch
+from isotherma.core.fields import known_or
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import direct_panel, feeds_of
 from isotherma.core.supply.hours import battery_side
@@ -110,6 +111,7 @@ class Takers:
         heats: Mapping[str, float],
         pumped_s: Mapping[str, float],
         starts: Mapping[str, float],
+        drawn_j: Mapping[str, float] | None = None,
     ) -> tuple[Term, ...]:
         """Turn heat, pump seconds and starts into what they burn and draw, one by one.
 
@@ -121,6 +123,8 @@ class Takers:
             How long pumps ran. [s]
         starts : mapping of str to float
             How often heaters lit. [-]
+        drawn_j : mapping of str to float or None
+            What elements took for their heat, where their wires kept some. [J]
 
         Returns
         -------
@@ -128,13 +132,15 @@ class Takers:
             Without what stands by; the sun's heat costs nothing. [-]
         """
         found: list[Term] = []
+        took = drawn_j or {}
         for part_id, joules in heats.items():
             if joules <= 0.0:
                 continue
             for way in self._ways_of(part_id):
                 if way.by == "heat":
+                    reaches = joules / drawn if (drawn := took.get(part_id, 0.0)) > 0.0 else 1.0
                     found.append(Term(way.budget, part_id, "heat from", joules,
-                                      way.efficiency, way.worth))  # fmt: skip
+                                      way.efficiency * reaches, way.worth))  # fmt: skip
                 elif way.by == "seconds":
                     runs_s = joules / way.heat_w
                     found.append(Term(way.budget, part_id, "seconds of", runs_s, 1.0,
@@ -156,6 +162,7 @@ class Takers:
         heats: Mapping[str, float],
         pumped_s: Mapping[str, float],
         starts: Mapping[str, float],
+        drawn_j: Mapping[str, float] | None = None,
     ) -> Spent:
         """Add up what heat, pump seconds and starts burn and draw.
 
@@ -167,6 +174,8 @@ class Takers:
             How long pumps ran. [s]
         starts : mapping of str to float
             How often heaters lit. [-]
+        drawn_j : mapping of str to float or None
+            What elements took for their heat, where their wires kept some. [J]
 
         Returns
         -------
@@ -174,7 +183,7 @@ class Takers:
             Without what stands by. [-]
         """
         total = {"gas": 0.0, "diesel": 0.0, "mains": 0.0, "battery": 0.0}
-        for term in self.terms(heats, pumped_s, starts):
+        for term in self.terms(heats, pumped_s, starts, drawn_j):
             total[term.budget] += term.value
         return Spent(total["gas"], total["diesel"], total["mains"], total["battery"], 0.0)
 
@@ -191,7 +200,7 @@ class Takers:
         Spent
             Without what stands by. [-]
         """
-        return self.take(self.heats_of(stretch), stretch.pumped_s, stretch.starts)
+        return self.take(self.heats_of(stretch), stretch.pumped_s, stretch.starts, stretch.drawn_j)
 
     def burning(self, stretch: Stretch) -> tuple[float, float]:
         """Give the gas a stretch burnt, and how fast while it burnt at full fire [kg, kg/s]."""
@@ -206,10 +215,10 @@ class Takers:
         if isinstance(part, heat.Burner):
             return (part.input_w or 0.0) / NET_J_PER_KG[part.fuel]
         if isinstance(part, heat.ThroughFlowGas):
-            watts = part.input_w or (part.heat_w or 0.0) / THROUGH_FLOW_SHARE
+            watts = known_or(part.input_w, (part.heat_w or 0.0) / THROUGH_FLOW_SHARE)
             return watts / NET_J_PER_KG[part.fuel]
         if isinstance(part, heat.Combi) and part.fuel in NET_J_PER_KG:
-            return (part.rated_w or 4000.0) / COMBI_SHARE / NET_J_PER_KG[part.fuel]
+            return (known_or(part.rated_w, 4000.0)) / COMBI_SHARE / NET_J_PER_KG[part.fuel]
         return 0.0
 
     def _ways_of(self, part_id: str) -> tuple[_Way, ...]:
@@ -220,9 +229,9 @@ class Takers:
 
     def _find_ways(self, part: AnyKind) -> tuple[_Way, ...]:
         if isinstance(part, heat.Burner):
-            return (_Way("heat", "gas", part.efficiency or 1.0, NET_J_PER_KG[part.fuel]),)
+            return (_Way("heat", "gas", known_or(part.efficiency, 1.0), NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.ThroughFlowGas):
-            share = part.efficiency or THROUGH_FLOW_SHARE
+            share = known_or(part.efficiency, THROUGH_FLOW_SHARE)
             return (_Way("heat", "gas", share, NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.Combi):
             if part.fuel in NET_J_PER_KG:
@@ -233,14 +242,16 @@ class Takers:
         if isinstance(part, heat.Element):
             return self._element(part)
         if isinstance(part, heat.AirHeater):
-            running = _Way("seconds", "battery", 1.0, part.running_w or 0.0, part.heat_w or 2000.0)
+            running = _Way(
+                "seconds", "battery", 1.0, part.running_w or 0.0, known_or(part.heat_w, 2000.0)
+            )
             if part.fuel == "propane":
                 return (_Way("heat", "gas", AIR_SHARE, NET_J_PER_KG["propane"]), running)
             return (_Way("heat", "diesel", AIR_SHARE, _worth_of(part.fuel)), running)
         if isinstance(part, heat.LiquidHeater):
             return (
-                _Way("heat", "diesel", part.efficiency or 0.83, _worth_of(part.fuel)),
-                _Way("seconds", "battery", 1.0, part.running_w or 0.0, part.heat_w or 1.0),
+                _Way("heat", "diesel", known_or(part.efficiency, 0.83), _worth_of(part.fuel)),
+                _Way("seconds", "battery", 1.0, part.running_w or 0.0, known_or(part.heat_w, 1.0)),
                 *((_Way("starts", "battery", 1.0, part.firing_j),) if part.firing_j else ()),
             )
         return ()
@@ -252,7 +263,7 @@ class Takers:
             return ()
         fed = feeds_of(self.system, part.id).sources
         inverters = [
-            item.efficiency or 0.9 for item in self.system.parts
+            known_or(item.efficiency, 0.9) for item in self.system.parts
             if isinstance(item, electric.Inverter) and item.id in fed
         ]  # fmt: skip
         if inverters and part.rule != "on hook-up":

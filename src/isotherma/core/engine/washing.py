@@ -6,18 +6,29 @@ next: somebody is done, shuts for soaping, comes back, or opens another outlet.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from isotherma.core.brief import Draw
 from isotherma.core.engine import columns, resting
 from isotherma.core.engine.bodies import ROUND_KG_PER_M3
-from isotherma.core.engine.columns import CALLED, DRY, R_HEAT_J, R_STREAM_KG, TOO_COLD, WARM
+from isotherma.core.engine.columns import (
+    CALLED,
+    DRY,
+    R_HEAT_J,
+    R_STREAM_KG,
+    TOO_COLD,
+    TOO_HOT,
+    WARM,
+)
 from isotherma.core.engine.needs import main_outlet
 from isotherma.core.engine.record import Drawn
+from isotherma.core.engine.wells import feeding
 from isotherma.core.errors import MissingValue, NotComputedYet
+from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.pulse import Point
 
 if TYPE_CHECKING:
@@ -28,6 +39,7 @@ NEVER_C: Final = -300.0  # nobody gives up
 LEAST_FLOW_M3_PER_S: Final = 1e-8
 
 Waiting = list[tuple[int, Draw]]
+Floats = NDArray[np.float64]
 
 
 @dataclass(slots=True)
@@ -47,10 +59,14 @@ class _Tap:
     flow: float = 0.0
     point: Point | None = None
     warm_s: float | None = None
+    hot_s: float | None = None
     inside_s: float = 0.0
+    above_s: float = 0.0
     below_s: float = 0.0
     ran_s: float = 0.0
     stopped_until_s: float = 0.0
+    back_to: int = RUNNING
+    took_kg: dict[str, float] = field(default_factory=dict)
 
     def until_s(self, clock_s: float, gives_up_s: float) -> float:
         """Give when something is due: warm or given up, a stop, its end, or done."""
@@ -65,9 +81,10 @@ class _Tap:
         """Give its row of the kernel's windows."""
         gives_up = self.draw.gives_up_c
         below_c = gives_up if gives_up is not None and self.warm_s is not None else NEVER_C
+        stops = 0.0 if self.warm_s is not None else 1.0 if self.hot_s is not None else 2.0
         return [
-            self.draw.low_c, self.draw.high_c, self.inside_s, float(self.warm_s is None), below_c,
-            self.below_s,
+            self.draw.low_c, self.draw.high_c, self.inside_s, stops, below_c,
+            self.below_s, self.above_s,
         ]  # fmt: skip
 
 
@@ -92,9 +109,7 @@ def outlet_of(course: Course, draw: Draw) -> str:
     return outlet if outlet in course.circuit.parts else main_outlet(course.system)
 
 
-def wash(
-    course: Course, queue: Waiting, left_kg: float, other: float, since_s: float
-) -> tuple[list[Drawn], float]:
+def wash(course: Course, queue: Waiting) -> list[Drawn]:
     """Run the first draw of a queue and whoever comes beside it; take them off the queue.
 
     Parameters
@@ -103,17 +118,11 @@ def wash(
         A system in the state the first draw asks for. [-]
     queue : list of pairs
         Draws by their index, in order of time. [-]
-    left_kg : float
-        Fresh water left at `since_s`. [kg]
-    other : float
-        Other fresh water. [kg/s]
-    since_s : float
-        Until when it has been taken off. [s]
 
     Returns
     -------
-    list of Drawn, float
-        As they ended; fresh water left when the last shut. [-, kg]
+    list of Drawn
+        As they ended. [-]
 
     Raises
     ------
@@ -125,20 +134,20 @@ def wash(
     if draw.waits_hot:
         course.await_hot()
     course.turn()
-    people = _People(course, queue, left_kg - other * (course.clock - since_s), other)
+    people = _People(course, queue)
     people.open(index, draw)
     while people.active:
         people.step()
     course.mode.drawing = False
     course.refill()
-    return people.done, people.left_kg
+    return people.done
 
 
 class _People:
     """All who wash at once, from the first to open to the last to shut."""
 
-    def __init__(self, course: Course, queue: Waiting, left_kg: float, other: float) -> None:
-        self.course, self.queue, self.left_kg, self.other = course, queue, left_kg, other
+    def __init__(self, course: Course, queue: Waiting) -> None:
+        self.course, self.queue = course, queue
         self.active: list[_Tap] = []
         self.done: list[Drawn] = []
 
@@ -170,7 +179,7 @@ class _People:
         tap.point = course.point(self._opens())
         tap.flow = self._flow_of(tap, tap.point)
         if tap.flow <= LEAST_FLOW_M3_PER_S:
-            self._shut(tap, dry=False)
+            self._shut(tap)
 
     def _flow_of(self, tap: _Tap, point: Point) -> float:
         course = self.course
@@ -216,9 +225,7 @@ class _People:
         goal = course.due_s(min(goal, comes_s))
         flowing = [tap for tap in self.active if tap.phase != STOPPED]
         if not flowing:
-            before = course.clock
             course.pass_time(goal, self.active[0].index, STOPPED)
-            self.left_kg -= self.other * (course.clock - before)
             self._settle()
             return
         self._flow(flowing, goal)
@@ -243,32 +250,42 @@ class _People:
         before = course.clock
         rounds = [tap for tap in flowing if tap.outlet in course.named.rounds]
         self._send_round(rounds)
-        if len(rounds) == len(flowing):  # needs no fresh water, and goes on without
-            why, who, _ = course.run(goal, network, net, taps, windows, np.inf, 0.0)
-            self.left_kg -= self.other * (course.clock - before)
-        else:
-            why, who, self.left_kg = course.run(
-                goal, network, net, taps, windows, self.left_kg, self.other
-            )
+        took = course.wells.took_kg.copy()
+        why, who = course.run(goal, network, net, taps, windows)
+        self._share_out(flowing, course.wells.took_kg - took)
         self._send_round([])
         for tap, row in zip(flowing, windows, strict=True):
             tap.inside_s, tap.below_s = float(row[columns.W_INSIDE]), float(row[columns.W_BELOW])
+            tap.above_s = float(row[columns.W_ABOVE])
             if tap.phase == RUNNING:
                 tap.ran_s += course.clock - before
         if why == DRY:
-            for tap in list(self.active):
-                if tap.outlet not in course.named.rounds:
-                    self._shut(tap, dry=True)
+            self._run_dry(who, circuit)
             return
         if why == WARM:
             tap = flowing[who]
             tap.warm_s = course.clock - tap.inside_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.inside_s
+        elif why == TOO_HOT:  # nobody waits in it
+            tap = flowing[who]
+            tap.hot_s = course.clock - tap.above_s
+            if tap.phase == WAITING:
+                tap.phase, tap.ran_s = RUNNING, tap.above_s
         elif why == TOO_COLD:
-            self._shut(flowing[who], dry=False)
+            self._shut(flowing[who])
         if why != CALLED:
             self._settle()
+
+    def _share_out(self, flowing: list[_Tap], took_kg: Floats) -> None:
+        """Say whose water it was that came out of the wells, by how much runs at each outlet."""
+        fresh = [tap for tap in flowing if tap.outlet not in self.course.named.rounds]
+        total = sum(tap.flow for tap in fresh)
+        for tap in fresh if total > 0.0 else ():
+            for well, kilograms in zip(self.course.wells.wells, took_kg.tolist(), strict=True):
+                if kilograms != 0.0:
+                    share = kilograms * tap.flow / total
+                    tap.took_kg[well.id] = tap.took_kg.get(well.id, 0.0) + share
 
     def _settle(self) -> None:
         """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
@@ -279,17 +296,31 @@ class _People:
             if tap.phase == WAITING:
                 tap.phase = RUNNING
             elif tap.phase == STOPPED:
-                tap.phase, tap.inside_s = RUNNING, 0.0
+                tap.phase, tap.inside_s, tap.back_to = tap.back_to, 0.0, RUNNING
             elif tap.stops_left:
                 tap.phase = STOPPED
                 tap.stopped_until_s = course.clock + tap.draw.stop_s
                 tap.stops_left -= 1
                 tap.next_stop_s += tap.stretch_s
             else:
-                self._shut(tap, dry=False)
+                self._shut(tap)
 
-    def _shut(self, tap: _Tap, *, dry: bool) -> None:
-        """Let somebody shut their outlet for good."""
+    def _run_dry(self, row: int, circuit: Circuit) -> None:
+        """Let those a well fed join the next can, or shut for good."""
+        course = self.course
+        well = course.wells.wells[row].id
+        pause_s = course.wells.swap(row, course.clock)
+        fed = [tap for tap in self.active if well in feeding(circuit, tap.outlet)]
+        for tap in fed:
+            if pause_s is None:
+                self._shut(tap, empty=well)
+            elif tap.phase != STOPPED:
+                tap.back_to = tap.phase
+                tap.phase, tap.stopped_until_s = STOPPED, course.clock + pause_s
+                tap.opened_s += pause_s if tap.back_to == WAITING else 0.0
+
+    def _shut(self, tap: _Tap, *, empty: str = "") -> None:
+        """Let somebody shut their outlet for good; `empty` names what ran dry."""
         self.active.remove(tap)
         assert tap.point is not None
         if tap.outlet in self.course.named.rounds:
@@ -301,7 +332,7 @@ class _People:
                 tap.opened_s,
                 tap.warm_s,
                 self.course.clock,
-                dry,
+                bool(empty),
                 tap.flow,
                 tap.point,
                 tap.index,
@@ -310,6 +341,9 @@ class _People:
                 self.course.round_m3(tap.outlet)
                 if tap.outlet in self.course.named.rounds
                 else None,
+                empty,
+                tap.took_kg,
+                tap.hot_s,
             )
         )
 
@@ -327,7 +361,7 @@ class _People:
             )  # fmt: skip
         fresh_c = course.conditions.fresh_c
         now[:] = fresh_c, fresh_c, 0.0, 1.0, 0.0
-        self.left_kg -= course.round_m3(part_id) * ROUND_KG_PER_M3
+        course.wells.take(course.home, course.round_m3(part_id) * ROUND_KG_PER_M3)
         course.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
 
     def _send_round(self, taps: list[_Tap]) -> None:

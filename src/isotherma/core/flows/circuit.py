@@ -11,6 +11,7 @@ from typing import Final
 import numpy as np
 
 from isotherma.core.errors import MissingValue
+from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.flows.fittings import (
     AIR,
@@ -25,14 +26,24 @@ from isotherma.core.flows.fittings import (
 )
 from isotherma.core.flows.heights import heights
 from isotherma.core.flows.kernel import Heat, Valves
+from isotherma.core.flows.loads import pump_speed, volts_of_pumps
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
 from isotherma.core.hydraulics.structure import structure
+from isotherma.core.supply.ignition import sparkless
 from isotherma.core.system import AnyKind, Pipe, System
 from isotherma.core.system.kinds.primary import CirculationPump, ExpansionVessel, PrimaryFluid
 from isotherma.core.system.kinds.temperature import ManualMixer, ThermostaticMixer
-from isotherma.core.system.kinds.water import GravityBag, OutsideSource, Pump, Reducer
+from isotherma.core.system.kinds.water import (
+    FootPump,
+    GravityBag,
+    HandPump,
+    OutsideSource,
+    Pump,
+    Reducer,
+    Submersible,
+)
 from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
 from isotherma.core.system.understood import settled
@@ -92,7 +103,7 @@ class Circuit:
     conditions: Conditions
 
 
-Laid = dict[tuple[str, str, bool], list[Way]]
+Laid = dict[tuple[str, str, bool, float], list[Way]]
 
 
 class _Builder:
@@ -100,7 +111,7 @@ class _Builder:
 
     def __init__(
         self, system: System, state: State | None, conditions: Conditions, known: System | None,
-        laid: Laid | None,
+        laid: Laid | None, pump_v: Mapping[str, float] | None,
     ) -> None:  # fmt: skip
         self.laid = laid if laid is not None else {}
         self.system = known or settled(system)
@@ -108,8 +119,10 @@ class _Builder:
         self.parts = {part.id: part for part in self.system.parts}
         self.at = positions(self.system, state)
         self.moved = {item.part for item in state.positions} if state is not None else set()
+        self.pump_v = volts_of_pumps(self.system, self.at) if pump_v is None else pump_v
         self.dry = frozenset(state.dry) if state is not None else frozenset()
         self.runs = {run.id: run for run in self.system.pipes}
+        self.sparkless = sparkless(system)
         self.node: dict[tuple[str, str], int] = {}
         self.given: dict[int, float] = {}
         self.links: list[Link] = []
@@ -184,7 +197,8 @@ class _Builder:
                 if (part.id, alias) in self.joined:
                     self.add(part, Way(alias, port), 0.0)
             at, moved = self.at.get(part.id, ""), part.id in self.moved
-            key = (part.id, at, moved)
+            speed = self.speed_of(part)
+            key = (part.id, at, moved, speed)
             if key not in self.laid:
                 stands = Place(
                     bore_m=self._bore_before(part),
@@ -192,7 +206,8 @@ class _Builder:
                     fitted=tuple(inside if host is not None else self.fitted.get(part.id, ())),
                     host=host,
                     conditions=self.conditions,
-                    volts_v=self.system.volts_v,
+                    speed=speed,
+                    sparks=part.id not in self.sparkless,
                     moved=moved,
                 )
                 self.laid[key] = ways_of(part, stands)
@@ -209,7 +224,7 @@ class _Builder:
         if way.end == AIR:
             self.given[end] = 0.0
         if way.role == "regulated" and isinstance(part, Reducer):
-            self.given[start] = part.set_pa or 1.5e5
+            self.given[start] = known_or(part.set_pa, 1.5e5)
         self.links.append(Link(part.id, part.label, False, start, end, way, rise_m))
 
     def add_runs(self) -> None:
@@ -221,13 +236,13 @@ class _Builder:
             start, end = (self.place(*port) for port in ends)
             unknown = tuple(name for name in run.needs if not getattr(run, name))
             figures = (
-                run.length_m or 1.0, run.bore_m or 0.012, run.loss_k or 0.0,
+                known_or(run.length_m, 1.0), known_or(run.bore_m, 0.012), run.loss_k or 0.0,
                 ROUGHNESS_M[run.material], 1.0,
             )  # fmt: skip
             way = Way("", "", laws.PIPE, figures, unknown=unknown)
             rise = run.rise_m or self._by_places(run)
             self.links.append(
-                Link(run.id, run.label, True, start, end, way, rise, run.bore_m or 0.012)
+                Link(run.id, run.label, True, start, end, way, rise, known_or(run.bore_m, 0.012))
             )
 
     def _by_places(self, run: Pipe) -> float:
@@ -267,6 +282,12 @@ class _Builder:
                 way = passive(link.way) if home[link.start] in driven else link.way
                 self.links[index] = replace(link, way=way)
 
+    def speed_of(self, part: AnyKind | None) -> float:
+        """Say how fast a pump runs on the volts its wires leave it, against its label."""
+        if not isinstance(part, Pump | Submersible):
+            return 1.0
+        return pump_speed(part, self.system, self.pump_v.get(part.id))
+
     def system_part(self, part_id: str) -> AnyKind:
         """Give a part as entered, before likely figures were written in."""
         return self.entered[part_id]
@@ -298,6 +319,7 @@ def make_circuit(
     *,
     known: System | None = None,
     laid: Laid | None = None,
+    pump_v: Mapping[str, float] | None = None,
 ) -> Circuit:
     """Compile the network of a state.
 
@@ -314,6 +336,8 @@ def make_circuit(
     laid : dict or None
         Ways through parts by how they stand, kept from one state of this very document under
         these very conditions to the next; filled here. [-]
+    pump_v : mapping of str to float or None
+        Volts that reach pumps, where more than they hang on their wires; None: each alone. [V]
 
     Returns
     -------
@@ -322,7 +346,7 @@ def make_circuit(
         refused if water would pass it. [-]
     """
     stands = conditions or Conditions()
-    build = _Builder(system, state, stands, known, laid)
+    build = _Builder(system, state, stands, known, laid, pump_v)
     build.entered = {part.id: part for part in system.parts}
     build.add_parts()
     build.add_runs()
@@ -352,7 +376,7 @@ def _arrays(build: _Builder) -> Circuit:
         figures = list(link.way.figures)
         part = build.parts.get(link.item)
         if link.way.law == laws.PUMP and isinstance(part, Pump):
-            curve = pump_points(part, build.system.volts_v)
+            curve = pump_points(part, build.speed_of(part))
             figures[:2] = [float(len(points)), float(len(curve))]
             points += curve
         parameters[index, : len(figures)] = figures
@@ -452,7 +476,7 @@ def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, 
 def _references(build: _Builder) -> dict[int, float]:
     """Find what sets the pressure of a closed circuit: its vessel's pre-charge."""
     return {
-        build.node[part.id, "inlet"]: part.precharge_pa or 1e5
+        build.node[part.id, "inlet"]: known_or(part.precharge_pa, 1e5)
         for part in build.parts.values()
         if isinstance(part, ExpansionVessel)
         and not part.open_header
@@ -462,7 +486,7 @@ def _references(build: _Builder) -> dict[int, float]:
 
 def _heat(build: _Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
     links, count = build.links, len(build.links)
-    figures = np.zeros((max(count, 1), 5))[:count]
+    figures = np.zeros((max(count, 1), 6))[:count]
     sides: dict[tuple[str, str], int] = {}
     for index, link in enumerate(links):
         figures[index, : len(link.way.warmth)] = link.way.warmth
@@ -543,6 +567,7 @@ def _valves(build: _Builder) -> tuple[Valves, tuple[str, ...]]:
     legs: dict[str, dict[str, int]] = {}
     wide: dict[str, dict[str, int]] = {}
     capped: list[tuple[int, float]] = []
+    stroked: list[tuple[int, float]] = []
     for index, link in enumerate(build.links):
         part = build.parts.get(link.item)
         if isinstance(part, ThermostaticMixer | ManualMixer) and not link.is_run:
@@ -552,12 +577,15 @@ def _valves(build: _Builder) -> tuple[Valves, tuple[str, ...]]:
         elif link.way.law == laws.PUMP and isinstance(part, Pump):
             cap = part.cut_out_pa if part.control == "constant pressure" else None
             capped.append((index, cap if cap is not None else inf))
+        elif link.way.law == laws.STROKE and isinstance(part, FootPump | HandPump):
+            stroked.append((index, link.way.figures[0]))
     rows = []
     for part_id in legs:
         valve = build.parts[part_id]
-        factor = getattr(valve, "flow_factor_si", None) or 2e-4 / 1e5**0.5
+        factor = known_or(getattr(valve, "flow_factor_si", None), 2e-4 / 1e5**0.5)
         if isinstance(valve, ThermostaticMixer):
-            rows.append([valve.set_c, valve.difference_k or 10.0, factor, valve.band_k or 2.0, 1.0])
+            difference, band = known_or(valve.difference_k, 10.0), known_or(valve.band_k, 2.0)
+            rows.append([valve.set_c, difference, factor, band, 1.0])
         else:
             rows.append([0.0, 10.0, factor, 2.0, 0.0])
     valves = Valves(
@@ -566,6 +594,8 @@ def _valves(build: _Builder) -> tuple[Valves, tuple[str, ...]]:
         mixer=np.array(rows, dtype=np.float64).reshape(len(rows), 5),
         capped=np.array([row[0] for row in capped], dtype=np.int64),
         cap_pa=np.array([row[1] for row in capped], dtype=np.float64),
+        stroked=np.array([row[0] for row in stroked], dtype=np.int64),
+        stroke_m3=np.array([row[1] for row in stroked], dtype=np.float64),
         reducer=np.array([[pair["wide"], pair["regulated"]] for pair in wide.values()],
                          dtype=np.int64).reshape(len(wide), 2),
         set_pa=np.array([build.given[build.links[pair["regulated"]].start]

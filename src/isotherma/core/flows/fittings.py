@@ -11,11 +11,13 @@ from dataclasses import dataclass, field, replace
 from math import inf, pi
 from typing import Any, Final, TypedDict, Unpack
 
+from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.hydraulics import laws
 from isotherma.core.system.kinds import AnyKind, gauges, heat, primary, temperature, use, waste
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.pieces import BAR, FACTOR, LITRE_PER_MIN
+from isotherma.core.thermal.store import default_layers
 
 AIR, WELL = "@air", "@well"
 FIVE: Final = 5 * LITRE_PER_MIN
@@ -27,8 +29,10 @@ ENGINE_HEAD_PA: Final = 0.2 * BAR  # across a heater branch, idling; its flow is
 OWN_PUMP: Final = (10 * LITRE_PER_MIN, 0.15 * BAR)  # the pump inside a liquid heater
 LIMITER_PA: Final = 0.1 * BAR  # what a limiter takes at the flow it lets through
 RELIEF_FACTOR: Final = 10 * FACTOR  # a small relief, wide open
+LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed; judgement
 COILED: Final = 1.15  # bends of a coil on friction: Ito 1959, Re 10⁴, 12 mm on 0.3 m
 COIL_WALL_M: Final = 0.8e-3  # of soft copper or corrugated tube; the document has its outside
+BLOCKED: Final = 1e-4 * FACTOR  # what nothing passes: a tenth of a millilitre a minute at a bar
 DIRTY_STRAINER: Final = 0.3  # share of flow a clogged mesh still passes, as a filter's
 
 
@@ -82,14 +86,21 @@ class Place:
     fitted: tuple[AnyKind, ...]
     host: AnyKind | None
     conditions: Conditions
-    volts_v: float | None
+    speed: float = 1.0  # of a pump, by the volts that reach it
+    sparks: bool = True  # whether what lights a gas heater still does
     moved: bool = False  # whether the state itself says how it stands
 
 
 def _by_factor(start: str, end: str, factor: float | None, **more: Unpack[More]) -> Way:
-    if not factor:
+    if factor is None:
         return Way(start, end, **more)
+    factor = max(factor, BLOCKED)
     return Way(start, end, laws.FACTOR, (laws.resistance(factor),), **more)
+
+
+def _shared(factor: float | None, share: float) -> float | None:
+    """Give what is left of a flow factor."""
+    return None if factor is None else factor * share
 
 
 def _by_loss(
@@ -128,7 +139,7 @@ def held_c(part: AnyKind, fitted: tuple[AnyKind, ...], conditions: Conditions) -
     if part.id in conditions.at_c:
         return conditions.at_c[part.id]
     if isinstance(part, heat.EngineCoolant):
-        return part.coolant_c or 85.0
+        return known_or(part.coolant_c, 85.0)
     if isinstance(part, heat.SunContainer):
         return 38.0
     own = getattr(part, "set_c", None)
@@ -152,15 +163,15 @@ def _pump(part: moved.Pump, place: Place) -> list[Way]:
     return [Way("inlet", "outlet", laws.PUMP, (0.0, 0.0, inf), True, role="pump")]
 
 
-def pump_points(part: moved.Pump, volts_v: float | None) -> tuple[tuple[float, float], ...]:
+def pump_points(part: moved.Pump, speed: float = 1.0) -> tuple[tuple[float, float], ...]:
     """Give the curve of a pump from no flow to open flow.
 
     Parameters
     ----------
     part : Pump
         With open flow and pressure at no flow settled, or points. [-]
-    volts_v : float or None
-        Volts it runs on; its flow goes with them. [V]
+    speed : float
+        By the volts that reach it; its flow goes with them. [-]
 
     Returns
     -------
@@ -169,7 +180,6 @@ def pump_points(part: moved.Pump, volts_v: float | None) -> tuple[tuple[float, f
     """
     flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
     assert flow and head
-    faster = volts_v / part.volts_v if volts_v and part.volts_v else 1.0
     given = sorted((q, p) for p, q in part.points or () if q > 0)
     points = [(0.0, head)]
     for q, p in given:
@@ -177,7 +187,7 @@ def pump_points(part: moved.Pump, volts_v: float | None) -> tuple[tuple[float, f
             points.append((q, p))
     if points[-1][1] > 0 and points[-1][0] < flow:
         points.append((flow, 0.0))
-    return tuple((q * faster, p) for q, p in points)
+    return tuple((q * speed, p) for q, p in points)
 
 
 def _submersible(part: moved.Submersible, place: Place) -> list[Way]:
@@ -188,7 +198,8 @@ def _submersible(part: moved.Submersible, place: Place) -> list[Way]:
         return [*ways, Way("inlet", "outlet", unknown=("open_flow_m3_per_s",), role="pump")]
     if place.at == "off":
         return [*ways, Way("inlet", "outlet", laws.FACTOR, (0.1 * BAR / flow**2,), role="idle")]
-    return [*ways, Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
+    figures = (flow * place.speed, head)
+    return [*ways, Way("inlet", "outlet", laws.ROUND, figures, role="pump")]
 
 
 def _stroked(part: moved.FootPump | moved.HandPump, place: Place) -> list[Way]:
@@ -217,18 +228,18 @@ def _bag(part: moved.GravityBag, place: Place) -> list[Way]:
 
 
 def _inlet(part: moved.PressurisedInlet, place: Place) -> list[Way]:
-    rest, flow = part.pressure_pa or 0.0, part.flow_m3_per_s or 1.0
+    rest, flow = part.pressure_pa or 0.0, known_or(part.flow_m3_per_s, 1.0)
     return [Way(WELL, "outlet", laws.SUPPLY, (rest / flow**2, rest), True, role="mains")]
 
 
 def _check(part: moved.CheckValve, place: Place) -> list[Way]:
-    factor = part.flow_factor_si or 30 * FACTOR
+    factor = known_or(part.flow_factor_si, 30 * FACTOR)
     figures = (laws.resistance(factor), part.opening_pa or 0.0)
     return [Way("inlet", "outlet", laws.CHECK, figures, True)]
 
 
 def _reducer(part: moved.Reducer, place: Place) -> list[Way]:
-    factor = part.flow_factor_si or 12 * FACTOR
+    factor = known_or(part.flow_factor_si, 12 * FACTOR)
     return [
         Way("inlet", "outlet", laws.CHECK, (laws.resistance(factor), 0.0), True, role="wide"),
         Way(WELL, "outlet", one_way=True, role="regulated"),
@@ -244,21 +255,21 @@ def _limiter(part: moved.FlowLimiter, place: Place) -> list[Way]:
 
 def _strainer(part: moved.Strainer, place: Place) -> list[Way]:
     share = DIRTY_STRAINER if place.conditions.dirty else 1.0
-    return [_by_factor("inlet", "outlet", (part.flow_factor_si or 0.0) * share)]
+    return [_by_factor("inlet", "outlet", _shared(part.flow_factor_si, share))]
 
 
 def _filter(part: moved.Filter, place: Place) -> list[Way]:
-    share = part.dirty_share or 1.0 if place.conditions.dirty else 1.0
-    return [_by_factor("inlet", "outlet", (part.flow_factor_si or 0.0) * share)]
+    share = known_or(part.dirty_share, 1.0) if place.conditions.dirty else 1.0
+    return [_by_factor("inlet", "outlet", _shared(part.flow_factor_si, share))]
 
 
 def _relief(part: moved.Relief, place: Place) -> list[Way]:
-    figures = (laws.resistance(RELIEF_FACTOR), part.set_pa or 3.5 * BAR)
+    figures = (laws.resistance(RELIEF_FACTOR), known_or(part.set_pa, 3.5 * BAR))
     return [Way("inlet", AIR, laws.CHECK, figures, True, role="relief")]
 
 
 def _drain(part: moved.Drain, place: Place) -> list[Way]:
-    factor = laws.orifice_factor(part.bore_m or 0.01)
+    factor = laws.orifice_factor(known_or(part.bore_m, 0.01))
     return [Way("inlet", AIR, laws.FACTOR, (laws.resistance(factor),), True, role="end")]
 
 
@@ -276,7 +287,7 @@ def _mixer(
     part: temperature.ThermostaticMixer | temperature.ManualMixer, place: Place
 ) -> list[Way]:
     one_way = part.checks == "both legs"
-    leg = (laws.resistance((part.flow_factor_si or 12 * FACTOR) / 2),)
+    leg = (laws.resistance((known_or(part.flow_factor_si, 12 * FACTOR)) / 2),)
     return [
         Way("hot", "outlet", laws.FACTOR, leg, one_way, role="hot"),
         Way("cold", "outlet", laws.FACTOR, leg, one_way, role="cold"),
@@ -293,7 +304,7 @@ def _loop_pump(part: temperature.LoopPump, place: Place) -> list[Way]:
 
 
 def _circulator(part: primary.CirculationPump, place: Place) -> list[Way]:
-    flow, head = part.flow_m3_per_s or 1e-4, part.shut_pressure_pa or 1e4
+    flow, head = known_or(part.flow_m3_per_s, 1e-4), known_or(part.shut_pressure_pa, 1e4)
     if place.at == "off":
         return [Way("inlet", "outlet", laws.FACTOR, (head / flow**2,), role="idle")]
     return [Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
@@ -319,26 +330,41 @@ def _body(part: heat.Combi | heat.Canister | heat.SunContainer, place: Place) ->
     return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
 
 
+def limit_of(part: heat.ThroughFlow) -> float:
+    """Give the temperature at which a through-flow heater's own cut-out holds its fire.
+
+    Parameters
+    ----------
+    part : ThroughFlow
+        The heater. [-]
+
+    Returns
+    -------
+    float
+        As printed, else 85. [°C]
+    """
+    return float(known_or(getattr(part, "limit_c", None), LIMIT_C))
+
+
 def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
     set_c = getattr(part, "set_c", None)
     heat_w = part.heat_w or 0.0
     least = getattr(part, "least_w", None) or 0.0
     if isinstance(part, heat.ThroughFlowGas):
-        scale = part.summer_share or 1.0 if part.season == "summer" else 1.0
+        scale = known_or(part.summer_share, 1.0) if part.season == "summer" else 1.0
         heat_w, least = heat_w * scale, least * scale
         if part.control == "two knobs":
             heat_w, set_c = max(least, heat_w * part.gas_share), None
             least = heat_w
     if isinstance(part, heat.ThroughFlowElectric):
         least = 0.0 if set_c is not None else heat_w
+    most_c = limit_of(part)
     figures = (
-        set_c if set_c is not None else part.__dict__.get("limit_c") or 95.0,
-        heat_w,
-        least,
-        part.on_flow_m3_per_s or 0.0,
-        part.off_flow_m3_per_s or 0.0,
-    )
-    kind = kernel.PLAIN if place.at == "off" else kernel.THROUGH
+        set_c if set_c is not None else most_c, heat_w, least, part.on_flow_m3_per_s or 0.0,
+        part.off_flow_m3_per_s or 0.0, most_c,
+    )  # fmt: skip
+    burns = place.at != "off" and place.sparks
+    kind = kernel.THROUGH if burns else kernel.PLAIN
     unknown = () if part.heat_w or place.at == "off" else ("heat_w",)
     way = _at_five("inlet", "outlet", part.pressure_loss_pa_at_5, heat=kind, warmth=figures)
     return [way if not unknown else _at_five(
@@ -378,7 +404,7 @@ def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
 
 
 def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
-    flow = part.flow_m3_per_s or 8 * LITRE_PER_MIN
+    flow = known_or(part.flow_m3_per_s, 8 * LITRE_PER_MIN)
     if place.at == "off":  # nobody drives, and its tail is over
         return [passive(_own_pump(1.5 * flow, ENGINE_HEAD_PA))]
     at_c = held_c(part, place.fitted, place.conditions)
@@ -386,14 +412,56 @@ def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
 
 
 def _coil(part: heat.Coil, place: Place) -> list[Way]:
-    outside = part.outside_m or 0.012
+    outside = known_or(part.outside_m, 0.012)
     bore = max(0.5 * outside, outside - 2 * COIL_WALL_M)
     at_c = place.conditions.fresh_c
     if place.host is not None:
         at_c = held_c(place.host, place.fitted, place.conditions)
-    figures = (part.length_m or 6.0, bore, 1.5, 1.5e-6, COILED)
-    warmth = (at_c, part.conductance_w_per_k or 150.0)
-    return [Way("inlet", "outlet", laws.PIPE, figures, heat=kernel.BODY, warmth=warmth)]
+    figures = (known_or(part.length_m, 6.0), bore, 1.5, 1.5e-6, COILED)
+    pieces = 1
+    if isinstance(place.host, heat.Store) and place.host.volume_m3:
+        one, other = coil_layers(part, layers_of(place.host, place.host.volume_m3))
+        pieces = abs(one - other) + 1
+    warmth = (at_c, known_or(part.conductance_w_per_k, 150.0), float(pieces))
+    return [Way("inlet", "outlet", laws.PIPE, figures, heat=kernel.IN_STORE, warmth=warmth)]
+
+
+def layers_of(part: heat.Store, volume_m3: float) -> int:
+    """Give how many layers a store is taken in.
+
+    Parameters
+    ----------
+    part : Store
+        The store. [-]
+    volume_m3 : float
+        Its water, > 0. [m³]
+
+    Returns
+    -------
+    int
+        As entered, else by its volume and height. [-]
+    """
+    height = known_or(part.height_m, (4 * volume_m3 / pi) ** (1 / 3))
+    return known_or(part.layers, default_layers(volume_m3=volume_m3, height_m=height))
+
+
+def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
+    """Give the layers a coil passes, from its upper end to its lower.
+
+    Parameters
+    ----------
+    part : Coil
+        The coil. [-]
+    count : int
+        Layers of its store, > 0. [-]
+
+    Returns
+    -------
+    tuple of int
+        Counted from the bottom, 0 first. [-]
+    """
+    high, low = known_or(part.high_share, 0.5), known_or(part.low_share, 0.0)
+    return min(count - 1, int(high * count)), min(count - 1, int(low * count))
 
 
 def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
@@ -421,7 +489,7 @@ def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
 def _hose(part: moved.LooseHose, place: Place) -> list[Way]:
     if not part.length_m:
         return [Way("inlet", "outlet", unknown=("length_m",))]
-    figures = (part.length_m, part.bore_m or 0.0127, 0.0, 1.5e-6, 1.0)
+    figures = (part.length_m, known_or(part.bore_m, 0.0127), 0.0, 1.5e-6, 1.0)
     return [Way("inlet", "outlet", laws.PIPE, figures)]
 
 

@@ -7,7 +7,7 @@ them, then moves valves, caps and reducers, until nothing moves.
 
 from __future__ import annotations
 
-from math import exp
+from math import exp, sqrt
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -25,11 +25,11 @@ Ints = NDArray[np.int64]
 Table = NDArray[np.float64]
 
 # what a link does to the temperature of what passes
-PLAIN, HELD_AT, THROUGH, BODY, EXCHANGE, POWER = range(6)
+PLAIN, HELD_AT, THROUGH, BODY, EXCHANGE, POWER, IN_STORE = range(7)
 # columns of `Heat.figures` by what the link does
-AT = 0  # HELD_AT, BODY: temperature
-SET, WATTS, LEAST, ON, OFF = range(5)  # THROUGH, POWER
-UA, PARTNER = 1, 2  # BODY, EXCHANGE: conductance; EXCHANGE: the other side's link
+AT = 0  # HELD_AT, BODY, IN_STORE: temperature
+SET, WATTS, LEAST, ON, OFF, MOST = range(6)  # THROUGH, POWER; MOST: where its cut-out holds
+UA, PARTNER, PIECES = 1, 2, 2  # conductance; EXCHANGE: the other side's link; IN_STORE: layers
 # columns of `Valves.mixer`
 SET_C, DIFFERENCE, FACTOR_SI, BAND, HOLDS = range(5)
 # what a mixer is found to do
@@ -41,12 +41,14 @@ SWEEPS: Final = 400
 SAME_SHARE: Final = 1e-6
 SAME_K: Final = 1e-4
 SAME_PA: Final = 0.01
+LEAST_INLET_PA: Final = -0.9e5  # gauge: vapour and dissolved air; judgement, at sea level
 FLIPS: Final = 4  # a heater that lights and drops more often than this never settles
 
 _solve = network.solve_flows
 _wanted = mixer_law.wanted_hot_share
 _look_up = fluids.look_up
 _counterflow = exchanger.counterflow_w_per_k
+_coil_gives = exchanger.coil_gives_w
 _HOT_STOP = mixer_law.HOT_STOP
 
 
@@ -71,14 +73,17 @@ class Valves(NamedTuple):
     """What moves by itself: mixers, pumps held by a switch or drive, reducers.
 
     `legs` has the hot and cold link of each mixer, `mixer` its figures. `capped` lists
-    pumps' links and `cap_pa` the pressure they are held at. `reducer` has for each its
-    wide-open link and the link of its regulated side, `set_pa` what it is set to.
+    pumps' links and `cap_pa` the pressure they are held at; `stroked` those worked by hand or
+    foot and `stroke_m3` their flow [m³/s]. `reducer` has for each its wide-open link and the
+    link of its regulated side, `set_pa` what it is set to.
     """
 
     legs: Ints
     mixer: Floats
     capped: Ints
     cap_pa: Floats
+    stroked: Ints
+    stroke_m3: Floats
     reducer: Ints
     set_pa: Floats
 
@@ -107,14 +112,24 @@ def _leaving(net: Net, heat: Heat, flow: Flow, link: int, enters_c: float) -> fl
     figures = heat.figures[link]
     if kind == HELD_AT:
         return float(figures[AT])
-    rate = abs(flow.flow[link]) * _look_up(heat.tables[heat.fluid[link]], fluids.SPECIFIC, enters_c)
+    table = heat.tables[heat.fluid[link]]
+    rate = abs(flow.flow[link]) * _look_up(table, fluids.SPECIFIC, enters_c)
     if rate <= 0.0:
         return enters_c
     if kind in (THROUGH, POWER):
         if not flow.lit[link] or enters_c >= figures[SET]:
             return enters_c
+        # of the water between both ends, as far as it gets warm
+        middle = 0.5 * (enters_c + min(figures[SET], enters_c + figures[WATTS] / rate))
+        rate = abs(flow.flow[link]) * _look_up(table, fluids.SPECIFIC, middle)
         given = min(figures[WATTS], max(figures[LEAST], rate * (figures[SET] - enters_c)))
-        return float(enters_c + given / rate)
+        warm = enters_c + given / rate
+        return float(min(warm, figures[MOST]) if kind == THROUGH else warm)
+    if kind == IN_STORE:
+        at = enters_c
+        for _ in range(int(figures[PIECES])):
+            at -= _coil_gives(figures[UA] / figures[PIECES], rate, at - figures[AT]) / rate
+        return float(at)
     if kind == BODY:
         return float(figures[AT] + (enters_c - figures[AT]) * exp(-figures[UA] / rate))
     other = int(figures[PARTNER])
@@ -199,8 +214,12 @@ def _light(heat: Heat, flow: Flow, rho: Floats, flips: Ints) -> bool:
 
 
 @compiled
-def _blend(net: Net, flow: Flow, valves: Valves, part: float) -> float:
-    """Move every mixing valve a part of the way to what it wants; give the largest move."""
+def _blend(net: Net, flow: Flow, valves: Valves, pace: Floats, went: Floats) -> float:
+    """Move every mixing valve towards what it wants; give the largest move.
+
+    One that turns back goes half as far from then on, one that keeps its way a little further:
+    so valves behind valves, and those at the edge of a check valve, come to rest.
+    """
     most = 0.0
     for m in range(valves.legs.shape[0]):
         hot, cold = valves.legs[m, 0], valves.legs[m, 1]
@@ -221,7 +240,12 @@ def _blend(net: Net, flow: Flow, valves: Valves, part: float) -> float:
         aim = odds / (1.0 + odds)
         if found <= 1e-8 or found >= 1.0 - 1e-8:
             aim = 0.5 * (now + (_HOT_STOP if found < 0.5 else 1.0 - _HOT_STOP))
-        aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, now + part * (aim - now)))
+        if (aim - now) * went[m] < 0.0:
+            pace[m] *= 0.5
+        else:
+            pace[m] = min(16.0, 1.2 * pace[m])
+        went[m] = aim - now
+        aim = min(_HOT_STOP, max(1.0 - _HOT_STOP, now + pace[m] * (aim - now)))
         move = abs(aim - now)
         flow.doing[m] = NORMAL
         if aim >= _HOT_STOP - 1e-9:
@@ -248,16 +272,35 @@ def _open_legs(flow: Flow, valves: Valves, m: int) -> None:
 
 
 @compiled
-def _regulate(net: Net, flow: Flow, valves: Valves, rho: Floats, turns: Ints) -> float:
-    """Hold pumps at their pressure and reducers at theirs; give the largest move [Pa]."""
+def _regulate(
+    net: Net, flow: Flow, valves: Valves, rho: Floats, turns: Ints, choke: Floats
+) -> float:
+    """Hold pumps and reducers at their pressure, suction above its end; give the largest move [Pa].
+
+    `choke` is the most head each pump makes so that its inlet stays above that end: what boils
+    and comes out of solution there fills the pump instead of water.
+    """
     most = 0.0
     for index in range(valves.capped.size):
         link = valves.capped[index]
-        head = max(0.0, valves.cap_pa[index] - flow.pressure[net.start[link]])
+        inlet = flow.pressure[net.start[link]]
+        made = flow.pressure[net.end[link]] - inlet
+        if inlet < LEAST_INLET_PA - SAME_PA or (choke[index] < np.inf and inlet < 0.0):
+            choke[index] = max(0.0, made * LEAST_INLET_PA / inlet)
+        head = min(choke[index], max(0.0, valves.cap_pa[index] - inlet))
         move = abs(head - flow.parameters[link, 2])
         if move > SAME_PA:
             most = max(most, move)
             flow.parameters[link, 2] = head
+    for index in range(valves.stroked.size):
+        link = valves.stroked[index]
+        inlet = flow.pressure[net.start[link]]
+        now = flow.parameters[link, 0]
+        if inlet < LEAST_INLET_PA - SAME_PA or (now < valves.stroke_m3[index] and inlet < 0.0):
+            aim = min(valves.stroke_m3[index], now * sqrt(LEAST_INLET_PA / inlet))
+            if abs(aim - now) > SAME_SHARE * now:
+                flow.parameters[link, 0] = aim
+                most = max(most, 1.0)
     for index in range(valves.reducer.shape[0]):
         wide, regulated = valves.reducer[index, 0], valves.reducer[index, 1]
         before = net.start[wide]
@@ -300,6 +343,8 @@ def operate(
     rho, mu = np.empty(links), np.empty(links)
     flips = np.zeros(links, dtype=np.int64)
     turns = np.zeros(valves.reducer.shape[0], dtype=np.int64)
+    choke = np.full(valves.capped.size, np.inf)
+    pace, went = np.ones(valves.legs.shape[0]), np.zeros(valves.legs.shape[0])
     for m in range(valves.legs.shape[0]):
         _open_legs(flow, valves, m)
     steps = 0
@@ -319,9 +364,8 @@ def operate(
         steps += taken
         warmer = _carry(net, heat, flow)
         lit = _light(heat, flow, rho, flips)
-        # valves behind valves chase each other; the longer it takes, the smaller their moves
-        share = _blend(net, flow, valves, 1.0 if count < 15 else max(0.1, 15.0 / count))
-        push = _regulate(net, flow, valves, rho, turns)
+        share = _blend(net, flow, valves, pace, went)
+        push = _regulate(net, flow, valves, rho, turns, choke)
         moved = max(warmer / SAME_K, share / SAME_SHARE, push / SAME_PA, 2.0 if lit else 0.0)
         if moved <= 1.0:
             return count, steps, residual, moved

@@ -176,7 +176,7 @@ def _shrinks(circuit: Circuit) -> float:
         if not isinstance(part, Store | Combi | Canister) or part.id in circuit.dry:
             continue
         volume = part.volume_m3
-        if not volume or getattr(part, "nature", "") == "open vented":
+        if not volume or getattr(part, "nature", "closed") != "closed":
             continue
         inside = tuple(other for other in circuit.parts.values() if other.fitted_in == part.id)
         hot = held_c(part, inside, circuit.conditions)

@@ -1,14 +1,51 @@
-"""What pumps take from the battery while they run."""
+"""What pumps take from the battery while they run, and the volts their wires leave them."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Final
 
-from isotherma.core.flows.report import pump_current_a
-from isotherma.core.system import AnyKind
+from isotherma.core.fields import known_or
+from isotherma.core.supply.wires import SYSTEM_V, Wires, wires_of
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds.electric import Load
 from isotherma.core.system.kinds.water import Pump, Submersible
 
+LARGE_PUMP: Final = (2.5, 2.2e-5, 11.3 / 6e4)  # A, A/Pa, m³/s: a large 12 V diaphragm pump
 PUSHES_PA: Final = 1.2e5  # what a shower's pump works against; its current changes little
+
+
+def pump_current_a(part: Pump | Submersible, pressure_pa: float) -> float | None:
+    """Current a pump draws while it runs.
+
+    Parameters
+    ----------
+    part : Pump or Submersible
+        With likely figures settled. [-]
+    pressure_pa : float
+        What it pushes against, gauge. [Pa]
+
+    Returns
+    -------
+    float or None
+        2.5 A + 2.2 A/bar for a large 12 V diaphragm pump, scaled to the amps on the box
+        at cut-out, else to its open flow; an impeller's is taken as on its box. [A]
+
+    References
+    ----------
+    Judgement of the pump classes in `catalogue/classes/water.toml`.
+    """
+    if isinstance(part, Submersible):
+        return part.current_a
+    rest, more, large = LARGE_PUMP
+    shape = rest + more * max(0.0, pressure_pa)
+    highest = part.cut_out_pa or part.shut_pressure_pa
+    if part.current_a and highest:
+        return part.current_a * shape / (rest + more * highest)
+    if part.open_flow_m3_per_s:
+        volts = 12.0 / part.volts_v if part.volts_v else 1.0
+        return shape * part.open_flow_m3_per_s / large * volts
+    return None
 
 
 def running_w(part: AnyKind, volts_v: float | None) -> float:
@@ -28,7 +65,94 @@ def running_w(part: AnyKind, volts_v: float | None) -> float:
     """
     if isinstance(part, Pump | Submersible):
         current = pump_current_a(part, PUSHES_PA)
-        return (volts_v or 12.0) * current if current is not None else 0.0
+        return (known_or(volts_v, 12.0)) * current if current is not None else 0.0
     if part.kind in ("circulation_pump", "loop_pump", "dump_pump"):
         return float(getattr(part, "running_w", None) or 0.0)
     return 0.0
+
+
+def pump_speed(part: Pump | Submersible, system: System, volts_v: float | None) -> float:
+    """Say how fast a pump runs against its label.
+
+    Parameters
+    ----------
+    part : Pump or Submersible
+        The pump. [-]
+    system : System
+        Its system. [-]
+    volts_v : float or None
+        That reach it; None where no wire is drawn. [V]
+
+    Returns
+    -------
+    float
+        Its volts over those on its label, else over the system's. [-]
+    """
+    nominal = known_or(system.volts_v, SYSTEM_V)
+    if volts_v is None:
+        volts_v = nominal if system.volts_v is not None or part.volts_v is None else part.volts_v
+    return volts_v / known_or(part.volts_v, nominal)
+
+
+def standing_amps(system: System, wires: Wires) -> dict[str, float]:
+    """Give what other loads take from the wires they share.
+
+    Parameters
+    ----------
+    system : System
+        With what was understood of its parts. [-]
+    wires : Wires
+        Of that system. [-]
+
+    Returns
+    -------
+    dict of str to float
+        Each that runs at all, as if it ran now: nobody says when it does. [A]
+    """
+    return {
+        part.id: (part.rated_w or 0.0) / float(wires.source_v[row])
+        for part in system.parts
+        if isinstance(part, Load) and part.hours_s > 0.0
+        if (row := wires.row(part.id)) is not None
+    }
+
+
+def volts_of_pumps(
+    system: System,
+    positions: Mapping[str, str],
+    *,
+    wires: Wires | None = None,
+    ohms: Mapping[str, float] | None = None,
+    amps: Mapping[str, float] | None = None,
+) -> dict[str, float]:
+    """Give the volts that reach every pump while it runs.
+
+    Parameters
+    ----------
+    system : System
+        With what was understood of its parts and cables. [-]
+    positions : mapping of str to str
+        How circuits and switches stand. [-]
+    wires : Wires or None
+        Of that system in that state, where they are at hand. [-]
+    ohms : mapping of str to float or None
+        Elements that are on beside it. [Ω]
+    amps : mapping of str to float or None
+        What else takes current beside it. [A]
+
+    Returns
+    -------
+    dict of str to float
+        Of pumps that hang on wires; other pumps do not count, for seldom two run at once. [V]
+    """
+    tree = wires if wires is not None else wires_of(system, positions)
+    found: dict[str, float] = {}
+    others = {**standing_amps(system, tree), **(amps or {})} if tree.ids else {}
+    for part in system.parts:
+        if not isinstance(part, Pump | Submersible) or tree.row(part.id) is None:
+            continue
+        current = pump_current_a(part, PUSHES_PA)
+        if current is not None:
+            on = tree.settled(ohms or {}, {**others, part.id: current})
+            found[part.id] = on[part.id].volts
+    return found

@@ -9,9 +9,11 @@ from typing import Final
 
 import numpy as np
 
+from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import WELL
+from isotherma.core.flows.loads import pump_current_a
 from isotherma.core.flows.pulse import Point, Running
 from isotherma.core.flows.solving import MIXER_WORDS, Solved
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
@@ -22,7 +24,6 @@ from isotherma.core.system.kinds.water import Drain, Pump, Submersible
 NOTHING_M3_PER_S: Final = 1e-8  # 0.6 mL/min is shown as no flow
 FAST_M_PER_S: Final = 2.0  # above it small pipes are heard, and taps hammer; common practice
 NOISY_SUCTION_PA: Final = -35e3  # diaphragm pumps rattle and lose flow beyond it; judgement
-LARGE_PUMP: Final = (2.5, 2.2e-5, 11.3 / 6e4)  # A, A/Pa, m³/s: a large 12 V diaphragm pump
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,39 +148,6 @@ def vapour_pa(celsius: float) -> float:
     return float(10 ** (8.07131 - 1730.63 / (233.426 + celsius)) * 133.322)
 
 
-def pump_current_a(part: Pump | Submersible, pressure_pa: float) -> float | None:
-    """Current a pump draws while it runs.
-
-    Parameters
-    ----------
-    part : Pump or Submersible
-        With likely figures settled. [-]
-    pressure_pa : float
-        What it pushes against, gauge. [Pa]
-
-    Returns
-    -------
-    float or None
-        2.5 A + 2.2 A/bar for a large 12 V diaphragm pump, scaled to the amps on the box
-        at cut-out, else to its open flow; an impeller's is taken as on its box. [A]
-
-    References
-    ----------
-    Judgement of the pump classes in `catalogue/classes/water.toml`.
-    """
-    if isinstance(part, Submersible):
-        return part.current_a
-    rest, more, large = LARGE_PUMP
-    shape = rest + more * max(0.0, pressure_pa)
-    highest = part.cut_out_pa or part.shut_pressure_pa
-    if part.current_a and highest:
-        return part.current_a * shape / (rest + more * highest)
-    if part.open_flow_m3_per_s:
-        volts = 12.0 / part.volts_v if part.volts_v else 1.0
-        return shape * part.open_flow_m3_per_s / large * volts
-    return None
-
-
 def _still(flow: float) -> float:
     return 0.0 if abs(flow) < NOTHING_M3_PER_S else flow
 
@@ -248,7 +216,7 @@ def _beyond(solved: Solved, mixer: str, flow: float) -> str:
         return ""
     hot_pa, cold_pa = (max(1.0, solved.port_pa(mixer, port)) for port in ("hot", "cold"))
     ratio = max(hot_pa, cold_pa) / min(hot_pa, cold_pa)
-    if ratio > (part.pressure_ratio or 2.0):
+    if ratio > (known_or(part.pressure_ratio, 2.0)):
         return f"may not hold: the pressures before its legs differ {ratio:.1f} to 1"
     if flow < (part.min_flow_m3_per_s or 0.0):
         return "may not hold: less water passes than it needs"

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from math import hypot, pi, radians, tan
 from typing import Final
 
+from isotherma.core.fields import known_or
 from isotherma.core.hydraulics import gravity
 from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.hydraulics.gravity import Stretch
 from isotherma.core.system import AnyKind, Pipe, System
-from isotherma.core.system.kinds.use import Outlet
+from isotherma.core.system.kinds.use import Outlet, OutsideOutlet
 from isotherma.core.system.kinds.waste import (
     DumpPump,
     Gate,
@@ -37,6 +38,7 @@ HOSE_BELOW_M: Final = 0.2  # its end below the tank's floor
 TANK_DEPTH_M: Final = 0.25  # of a tank nobody measured
 FLAT_M_PER_M: Final = 0.01  # less fall than this leaves hair and soap behind; common practice
 HOSE_M3_PER_S: Final = 12 * LITRE_PER_MIN  # a pitch's hose
+GROUND: Final = ""  # a drain that is no tank, or the ground
 _SINKS = (GreyTank, WasteContainer, OpenDrain, ReuseLoop)
 
 
@@ -123,8 +125,10 @@ class Waste:
 class _Side:
     """The waste side of a system in a state, walked from part to part."""
 
-    def __init__(self, system: System, state: State | None, vehicle: Vehicle) -> None:
-        self.system = settled(system)
+    def __init__(
+        self, system: System, state: State | None, vehicle: Vehicle, known: System | None = None
+    ) -> None:
+        self.system = known if known is not None else settled(system)
         self.parts = {part.id: part for part in self.system.parts}
         self.at = positions(self.system, state)
         self.pitch = vehicle.pitch_deg or 0.0
@@ -178,8 +182,8 @@ class _Side:
 
 def _stretch(run: Pipe, loss_k: float) -> Stretch:
     return Stretch(
-        bore_m=run.bore_m or 0.025,
-        length_m=run.length_m or 1.0,
+        bore_m=known_or(run.bore_m, 0.025),
+        length_m=known_or(run.length_m, 1.0),
         loss_k=(run.loss_k or 0.0) + loss_k,
         roughness_m=ROUGHNESS_M[run.material],
     )
@@ -285,7 +289,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
     if pump is not None:
         flow = gravity.lifting_flow_m3_per_s(
             open_flow_m3_per_s=pump.flow_m3_per_s or 0.0,
-            most_m=pump.lift_m or 1.0,
+            most_m=known_or(pump.lift_m, 1.0),
             lift_m=max(0.0, -below),
         )
         seconds = tank.volume_m3 / flow if flow > 0.0 else None
@@ -370,3 +374,49 @@ def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
         ),
         falls_to={key: tuple(ids) for key, ids in over.items()},
     )
+
+
+def sinks_of(system: System, state: State | None) -> dict[str, str]:
+    """Say where the water of every outlet ends up.
+
+    Parameters
+    ----------
+    system : System
+        With what was understood of it. [-]
+    state : State or None
+        Positions of gates and selectors. [-]
+
+    Returns
+    -------
+    dict of str to str
+        By outlet the grey tank, can or loop that keeps it, `GROUND` where it runs onto a drain
+        or the ground; an outlet of which nobody says where its water falls is not in it. [-]
+    """
+    side = _Side(system, state, Vehicle(), known=system)
+    open_air = {space.id for space in system.spaces if space.warmth in ("slung", "outside")}
+    found: dict[str, str] = {}
+    for part in side.parts.values():
+        if not isinstance(part, Outlet):
+            continue
+        under = side.parts.get(part.falls_to or "")
+        if under is None:
+            if isinstance(part, OutsideOutlet) or part.space in open_air:
+                found[part.id] = GROUND
+            continue
+        sink = _sink(side, under)
+        if sink is not None:
+            found[part.id] = sink
+    return found
+
+
+def _sink(side: _Side, under: AnyKind) -> str | None:
+    """Follow waste from what water falls into; None where it is not drawn to an end."""
+    at: AnyKind = under
+    if not isinstance(at, _SINKS):
+        *_, at = (under, *(part for _, _, part in side.way(under.id, "outlet")))
+    if isinstance(at, OpenDrain):
+        return GROUND
+    if isinstance(at, GreyTank):
+        ends = [part for _, _, part in side.way(at.id, "outlet")]
+        return GROUND if ends and isinstance(ends[-1], OpenDrain) else at.id
+    return at.id if isinstance(at, _SINKS) else None

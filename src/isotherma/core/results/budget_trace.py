@@ -9,11 +9,14 @@ from isotherma.core import water
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.engine.taking import BudgetName, Term
+from isotherma.core.fields import known_or
+from isotherma.core.flows.waste import GROUND
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.spending import kettle_takes, pitch_w
 from isotherma.core.results.traced import Input, Trace
+from isotherma.core.results.waters import fresh_shares, grey_shares, nearest, sink_of
 
 Rule = Callable[[Mapping[str, Sequence[float]]], float]
 _VALUE: Final[Mapping[BudgetName, str]] = {
@@ -35,24 +38,38 @@ def _days(days: int) -> Input:
     return Input("n", "days between fills", float(days), "number", "brief.days")
 
 
-def _water(course: Course, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
-    brief = course.brief
+def _water(course: Course, day: Day, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
     density = water.density_kg_per_m3(course.conditions.fresh_c)
     grey = entry.budget == "grey"
-    inputs = [_days(brief.days)]
+    inputs = [_days(course.brief.days)]
+    if grey:
+        share = nearest(grey_shares(course, draws, course.brief.budgets.grey_m3))
+    else:
+        share = nearest(fresh_shares(course, day, draws))
+    counted = 0.0
     for draw in draws:
         path = f"brief.draws.{draw.draw.id}"
-        inputs.append(Input("Vᵢ", draw.draw.name, draw.used_m3, "volume", path))
-        if draw.missing_kg > 0.0:
+        sink = known_or(sink_of(course, draw), share.id)
+        part = draw.took_m3.get(share.id, 0.0)
+        if grey:
+            part = draw.used_m3 if sink != GROUND and share.id in ("", sink) else 0.0
+        if part > 0.0:
+            inputs.append(Input("Vᵢ", draw.draw.name, part, "volume", path))
+            counted += part
+        of_it = (sink != GROUND and share.id in ("", sink)) if grey else draw.empty == share.id
+        if draw.missing_kg > 0.0 and of_it:
             missing = draw.missing_kg / density
-            words = f"{draw.draw.name}, still wanted when the tank was dry"
+            words = f"{draw.draw.name}, still wanted when the water was gone"
             inputs.append(Input("Vᵢ", words, missing, "volume", path))
-    for use in brief.uses:
-        share = use.grey_share if grey else float(use.source is None)
-        if use.day_m3 * share > 0.0:
-            inputs.append(
-                Input("Vᵤ", use.name, use.day_m3 * share, "volume", f"brief.uses.{use.id}")
-            )
+            counted += missing
+    rest = share.per_day_m3 - counted
+    for use in course.brief.uses:
+        part = use.day_m3 * (use.grey_share if grey else 1.0)
+        if 0.0 < part <= rest + 1e-9 and (grey or use.source in (None, share.id)):
+            inputs.append(Input("Vᵤ", use.name, part, "volume", f"brief.uses.{use.id}"))
+            rest -= part
+    if rest > 1e-9:
+        inputs.append(Input("Vᵢ", "filling up what was emptied", rest, "volume"))
     return _made(
         entry, "V = n (Σ Vᵢ + Σ Vᵤ)",
         "What draws take of the tank on a day, and all other water of the day"
@@ -84,7 +101,7 @@ def _term_inputs(course: Course, term: Term) -> list[Input]:
 def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
     heats = course.takers.heats_of(day.balance)
     inputs = [_days(course.brief.days)]
-    found = course.takers.terms(heats, day.pumped_s, day.starts)
+    found = course.takers.terms(heats, day.pumped_s, day.starts, day.balance.drawn_j)
     for term in found:
         if term.budget == entry.budget:
             inputs += _term_inputs(course, term)
@@ -187,7 +204,7 @@ def budget_traces(
     found = []
     for entry in ledger:
         if entry.budget in ("fresh", "grey"):
-            found.append(_water(course, draws, entry))
+            found.append(_water(course, day, draws, entry))
         elif entry.budget == "battery":
             found.append(_battery(course, day, entry))
         elif entry.budget in ("warmth", "waiting"):

@@ -78,12 +78,18 @@ def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float
     for row in day.stretches:
         burnt, full = takers.burning(row)
         if burnt <= 0.0 or full <= 0.0:
-            loads.append((row.span_s, 0.0, row.air_c))
+            loads.append((row.span_s, 0.0, row.bottle_c))
             continue
         burns_s = min(row.span_s, burnt / full)
         most = max(most, burnt / burns_s)
-        loads += [(burns_s, burnt / burns_s, row.air_c), (row.span_s - burns_s, 0.0, row.air_c)]
+        loads += [
+            (burns_s, burnt / burns_s, row.bottle_c),
+            (row.span_s - burns_s, 0.0, row.bottle_c),
+        ]
     if most <= 0.0:
         return None
-    held, lowest = bottle_over_days(start, loads, days=days)
+    supplies = course.supplies
+    held, lowest = bottle_over_days(
+        start, loads, days=days, limit_pa=supplies.least_pa, spares=supplies.full.spares
+    )
     return held, lowest, most

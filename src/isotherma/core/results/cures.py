@@ -10,8 +10,10 @@ from typing import Any, Final
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.engine import columns
 from isotherma.core.errors import CoreError
+from isotherma.core.fields import known_or
 from isotherma.core.results.draws import DrawResult, draw_rows
-from isotherma.core.results.outcome import SCALD_C, Outcome
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.scald import Severity
 from isotherma.core.system import Pipe, System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.thermal.pipe import loss_w_per_m_k
@@ -176,13 +178,16 @@ def cold_slug(
     trials: list[tuple[str, str, str, int, System]] = [
         ("as-is", "as it is", "nothing", 0, system),
         ("shorter", "half as long", "heater and outlet nearer to each other", 0,
-         _with_runs(system, {item.id: {"length_m": (item.length_m or 1.0) / 2} for item in way})),
+         _with_runs(system, {
+             item.id: {"length_m": known_or(item.length_m, 1.0) / 2} for item in way
+         })),
         ("thinner", "a size thinner", "two reducers", 2,
          _with_runs(system, {
-             item.id: {"bore_m": THINNER * (item.bore_m or 0.01), "nominal": None} for item in way
+             item.id: {"bore_m": THINNER * known_or(item.bore_m, 0.01), "nominal": None}
+             for item in way
          })),
         ("insulated", "insulated with 13 mm foam",
-         f"{sum(item.length_m or 1.0 for item in way):.1f} m of sleeve", 0,
+         f"{sum(known_or(item.length_m, 1.0) for item in way):.1f} m of sleeve", 0,
          _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
         ("at-outlet", "heater at the outlet", "another place for the heater", 0,
          _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
@@ -223,17 +228,17 @@ def cold_slug(
 
 def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
     """Estimate loops that are not there: a pipe there and back, warm as long as it runs."""
-    hot_c = base.draws[-1].peak_c or 45.0
+    hot_c = known_or(base.draws[-1].peak_c, 45.0)
     watts = volume = 0.0
     for run in way:
-        bore, wall = run.bore_m or 0.01, run.wall_m or 0.0015
+        bore, wall = known_or(run.bore_m, 0.01), known_or(run.wall_m, 0.0015)
         per_m = loss_w_per_m_k(
             bore_m=bore, wall_m=wall, material=run.material, insulation_m=run.insulation_m or 0.0,
-            insulation_w_per_m_k=run.insulation_w_per_m_k or 0.038,
+            insulation_w_per_m_k=known_or(run.insulation_w_per_m_k, 0.038),
         )  # fmt: skip
         air = base.course.hours.space_c(run.space, 12 * 3600.0)
-        watts += 2 * per_m * (run.length_m or 1.0) * max(0.0, hot_c - air)
-        volume += pi / 4 * bore**2 * (run.length_m or 1.0)
+        watts += 2 * per_m * (known_or(run.length_m, 1.0)) * max(0.0, hot_c - air)
+        volume += pi / 4 * bore**2 * (known_or(run.length_m, 1.0))
     flow = base.draws[-1].flow_m3_per_s
     wait = 1.0 if flow <= 0 else max(1.0, 0.05 * volume / flow)
     return [
@@ -291,22 +296,22 @@ def school_trials(
     )  # fmt: skip
     if mixer is None:
         return ()
-    low, high = draw.window_c(brief.cold_water_c or 12.0)
+    low, high = draw.window_c(known_or(brief.cold_water_c, 12.0))
     middle = 0.5 * (low + high)
     settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
     hot_c = max([*settings, middle + 5.0])
     trials = [SchoolTrial("as-is", "as it is", brief, system)]
     mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
     before = [item for item in way if item not in mixed]
-    spare = sum(item.length_m or 1.0 for item in mixed) - 0.3
+    spare = sum(known_or(item.length_m, 1.0) for item in mixed) - 0.3
     if mixed and before and spare > 0.3:
         changes: dict[str, dict[str, float]] = {
             item.id: {"length_m": 0.3 / len(mixed)} for item in mixed
         }
-        changes[before[0].id] = {"length_m": (before[0].length_m or 1.0) + spare}
+        changes[before[0].id] = {"length_m": (known_or(before[0].length_m, 1.0)) + spare}
         at_fixture = _with_runs(system, changes)
         trials.append(SchoolTrial("fixture", "mixed at the fixture", brief, at_fixture))
-    cold_c = brief.cold_water_c or 12.0
+    cold_c = known_or(brief.cold_water_c, 12.0)
     share = min(0.95, max(0.1, (middle - cold_c) / (hot_c - cold_c)))
     hand = temperature.ManualMixer(
         id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
@@ -361,7 +366,8 @@ def mixing_schools(
         result = next(item for item in outcome.draws if item.draw.id == draw.id)
         found.append(School(
             trial.id, trial.title, result.comfort_m3, result.comfort_s, result.wait_s,
-            result.largest_drop_k, result.peak_c, (result.peak_c or 0.0) > SCALD_C, result.met,
+            result.largest_drop_k, result.peak_c, result.scald.severity is not Severity.NONE,
+            result.met,
         ))  # fmt: skip
     return tuple(found)
 
@@ -430,17 +436,17 @@ def flow_windows(known: System, fresh_c: float) -> tuple[FlowWindow, ...]:
             continue
         top, least, set_c = part.heat_w, 0.0, 0.0
         if isinstance(part, heat.ThroughFlowGas):
-            season = (part.summer_share or 0.6) if part.season == "summer" else 1.0
+            season = (known_or(part.summer_share, 0.6)) if part.season == "summer" else 1.0
             top *= season
-            least = (part.least_w or 0.3 * part.heat_w) * season
+            least = (known_or(part.least_w, 0.3 * part.heat_w)) * season
             set_c = part.set_c
             if part.control == "two knobs":
                 top = least = part.heat_w * part.gas_share * season
         else:
             set_c = getattr(part, "set_c", None) or 0.0
             least = 0.0 if set_c else top
-        lights = part.on_flow_m3_per_s or 2.5 / 6e4
-        out = part.off_flow_m3_per_s or 2.0 / 6e4
+        lights = known_or(part.on_flow_m3_per_s, 2.5 / 6e4)
+        out = known_or(part.off_flow_m3_per_s, 2.0 / 6e4)
         points = []
         for step in range(1, 61):
             flow = step * 0.2 / 6e4

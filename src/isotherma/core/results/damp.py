@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import exp, inf, log, prod
 from typing import Final
 
+from isotherma.core.fields import known_or
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds import use
 from isotherma.core.system.pieces import FACTOR
@@ -143,7 +144,7 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
             continue
         sides = (space.width_m, space.depth_m, space.height_m) if space is not None else ()
         volume = prod(side for side in sides if side) if sides and None not in sides else SPACE_M3
-        fine = (part.flow_factor_si or 1.0) <= FINE_FACTOR
+        fine = (known_or(part.flow_factor_si, 1.0)) <= FINE_FACTOR
         found.append(Steamy(draw.draw.id, vapour_of(
             water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
             inside_c=hours.space_c(outcome.course.space_of.get(draw.outlet), draw.start_s),

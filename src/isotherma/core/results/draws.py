@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,9 +17,14 @@ from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSE
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Carried, Day, Drawn
 from isotherma.core.engine.washing import RUNNING
+from isotherma.core.results.scald import Scald, scald_of
 from isotherma.core.system.kinds.water import Pump, Submersible
 
 Floats = NDArray[np.float64]
+
+
+HELD_S: Final = 5.0  # as for the wait
+COOL_K: Final = 3.0  # below the window: cool, not cold
 
 
 class WhyNot(StrEnum):
@@ -30,6 +37,7 @@ class WhyNot(StrEnum):
     NO_FUEL = "fuel_ended"
     DRY = "fresh_water_ran_out"
     NEVER_WARM = "never_warm"
+    STAYS_COOL = "stays_cool"
     TOO_HOT = "too_hot"
     RUNS_COOL = "runs_cool"
     LONG_WAIT = "long_wait"
@@ -39,7 +47,11 @@ class WhyNot(StrEnum):
 class DrawResult:
     """One draw as it came out; volumes in m³ at the stream's own temperature.
 
-    `used_m3` is fresh water, `through_m3` what passed the outlet: more, where water goes round.
+    `cold_m3` came before it was warm, `comfort_m3` inside the window, `cool_m3` below it later,
+    `over_m3` above it at any time; `held_c` is what it reached for five seconds, `settled` says
+    whether it became warm, or ran hot, at all.
+    `used_m3` is fresh water, `through_m3` what passed the outlet: more, where water goes round;
+    `took_m3` what of it came out of each tank, bag and can, `empty` which of them ran dry.
     """
 
     draw: Draw
@@ -49,6 +61,7 @@ class DrawResult:
     why_not: WhyNot | None
     wait_s: float | None
     cold_m3: float
+    over_m3: float
     comfort_m3: float
     comfort_s: float
     asked_s: float
@@ -56,8 +69,11 @@ class DrawResult:
     cool_m3: float
     hot_over_s: float
     hot_before_s: float
+    settled: bool
+    scald: Scald
     mean_c: float | None
     peak_c: float | None
+    held_c: float | None
     final_c: float | None
     largest_drop_k: float
     flow_m3_per_s: float
@@ -68,6 +84,8 @@ class DrawResult:
     ready_again_s: float | None
     pulsing: bool
     outlet: str
+    empty: str
+    took_m3: Mapping[str, float]
 
 
 def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
@@ -75,6 +93,15 @@ def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
     axis = np.arange(111, dtype=np.float64)
     density = np.interp(celsius, axis, water.DENSITY)
     return float(np.sum(mass_kg / density))
+
+
+def _held_c(head_c: Floats, step_s: Floats) -> float | None:
+    """Give the warmest that lasted five seconds in all: a burst is not how warm water is."""
+    if not len(head_c):
+        return None
+    order = np.argsort(head_c)[::-1]
+    lasted = np.cumsum(step_s[order])
+    return float(head_c[order][min(len(order) - 1, int(np.searchsorted(lasted, HELD_S)))])
 
 
 def draw_rows(timeline: Day, index: int) -> Floats:
@@ -145,6 +172,7 @@ def _why_not(
     comfort_s: float,
     asked_s: float,
     longest_wait_s: float,
+    cool: bool,
 ) -> WhyNot | None:
     if dry:
         return WhyNot.DRY
@@ -157,8 +185,10 @@ def _why_not(
         for carried, why in (("gas", WhyNot.NO_GAS), ("diesel", WhyNot.NO_FUEL)):
             if carried in out:
                 return why
+    if wait_s is None and hot_over_s > max(slack_s, comfort_s):
+        return WhyNot.TOO_HOT
     if wait_s is None:
-        return WhyNot.NEVER_WARM
+        return WhyNot.STAYS_COOL if cool else WhyNot.NEVER_WARM
     if hot_over_s > 3.0 and comfort_s + hot_over_s >= asked_s - slack_s:
         return WhyNot.TOO_HOT
     if comfort_s < asked_s - slack_s:
@@ -194,7 +224,10 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         head, mass, step = rows[:, columns.HEAD], rows[:, columns.MASS], rows[:, columns.STEP]
         began = rows[:, columns.END] - step
         wait_s = float(warm_at - opened) if warm_at >= 0 else None
-        before = began < warm_at - 1e-6 if warm_at >= 0 else np.ones(len(rows), bool)
+        settled_at = warm_at if warm_at >= 0 else drawn.hot_s
+        before = np.ones(len(rows), bool)
+        if settled_at is not None:
+            before = began < settled_at - 1e-6
         inside = (head >= draw.low_c) & (head <= draw.high_c)
         after = rows[~before]
         running = rows[:, columns.PHASE_OF] == RUNNING
@@ -204,6 +237,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             asked_s -= wait_s if wait_s is not None else 0.0
         elif wait_s is not None:
             ran_s += float(step[~running & ~before].sum())
+        cold = before & (head < draw.low_c)
         comfort_s = float(step[inside].sum())
         warm = after if len(after) else rows
         mean_c = None
@@ -222,6 +256,11 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             if len(cool):
                 cool_after_s = float(after[: cool[0], columns.STEP].sum())
         hot = head > draw.high_c
+        held_c = _held_c(head, step)
+        scald = scald_of(
+            course.circuit.parts.get(drawn.outlet), head, step, rows[:, columns.END],
+            child=draw.child,
+        )  # fmt: skip
         hot_over_s = float(step[hot & ~before].sum())
         density = water.density_kg_per_m3(mean_c if mean_c is not None else fresh_c)
         flow_kg = drawn.flow_m3_per_s * density
@@ -238,6 +277,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             comfort_s=comfort_s,
             asked_s=asked_s,
             longest_wait_s=longest_wait_s,
+            cool=held_c is not None and held_c >= draw.low_c - COOL_K,
         )
         next_s = min(
             (
@@ -258,16 +298,20 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 met=why is None,
                 why_not=why,
                 wait_s=wait_s,
-                cold_m3=_volume_m3(mass[before], head[before]),
+                cold_m3=_volume_m3(mass[cold], head[cold]),
+                over_m3=_volume_m3(mass[hot], head[hot]),
                 comfort_m3=_volume_m3(mass[inside], head[inside]),
                 comfort_s=comfort_s,
                 asked_s=asked_s,
                 missing_kg=max(0.0, missing_s) * float(flow_kg),
-                cool_m3=_volume_m3(mass[~before & ~inside], head[~before & ~inside]),
+                cool_m3=_volume_m3(mass[~before & ~inside & ~hot], head[~before & ~inside & ~hot]),
                 hot_over_s=hot_over_s,
                 hot_before_s=float(step[hot & before].sum()),
+                settled=settled_at is not None,
+                scald=scald,
                 mean_c=mean_c,
                 peak_c=float(head.max()) if len(rows) else None,
+                held_c=held_c,
                 final_c=float(head[-1]) if len(rows) else None,
                 largest_drop_k=drop,
                 flow_m3_per_s=float(flow_kg) / density,
@@ -280,6 +324,11 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 ready_again_s=_ready_again(timeline, float(closed), float(next_s), course),
                 pulsing=any(how.cycle is not None for how in drawn.point.running),
                 outlet=drawn.outlet,
+                empty=drawn.empty,
+                took_m3={
+                    key: taken / water.density_kg_per_m3(fresh_c)
+                    for key, taken in drawn.took_kg.items()
+                },
             )
         )
     return tuple(results)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.engine import columns
-from isotherma.core.engine.columns import COUNT, LAYER_KG, S_SET, S_VESSEL
+from isotherma.core.engine.columns import COUNT, S_SET, S_VESSEL
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.flows.circuit import Circuit
@@ -86,7 +86,7 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
     bodies, circuit = course.named.bodies, course.circuit
     for part_id, row in zip(course.named.vessels, bodies.vessel, strict=True):
         part = circuit.parts[part_id]
-        opens = isinstance(part, heat.Store) and part.nature != "closed"
+        opens = isinstance(part, heat.Store | heat.Canister) and part.nature != "closed"
         if opens or isinstance(part, heat.SunContainer):
             continue
         back, accumulators, reliefs = _reached(circuit, part_id)
@@ -99,7 +99,7 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
         room = inf if back else _room_m3(gas_m3, kept_pa, set_pa)
         if part_id == day.vessel:
             grows, out = followed(
-                day.log[:, columns.LOG_COLUMNS :], day.log[:, columns.MASS], float(row[LAYER_KG]),
+                day.log[:, columns.LOG_COLUMNS :], day.log[:, columns.MASS], _layer_kg(row),
                 room if set_pa is not None else inf,
             )  # fmt: skip
         else:
@@ -108,7 +108,7 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
                 (float(source[S_SET]) for source in bodies.source if source[S_VESSEL] == vessel),
                 default=course.conditions.fresh_c,
             )
-            mass = float(row[LAYER_KG]) * int(row[COUNT])
+            mass = _layer_kg(row) * int(row[COUNT])
             cold = water.density_kg_per_m3(course.conditions.fresh_c)
             grows = max(0.0, mass / water.density_kg_per_m3(min(hot_c, 99.0)) - mass / cold)
             out = max(0.0, grows - room) if set_pa is not None else 0.0
@@ -117,6 +117,11 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
                    set_pa, out)
         )  # fmt: skip
     return tuple(found)
+
+
+def _layer_kg(row: Floats) -> float:
+    """Give the water of a layer with what the flow passes by [kg]."""
+    return float(row[columns.LAYER_KG] + row[columns.ASIDE_J] / row[columns.SPECIFIC])
 
 
 def followed(

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from math import inf, log
 from typing import Final
 
-from isotherma.core.engine.columns import COUNT, FIRST, LAYER_J
+from isotherma.core.engine.columns import ASIDE_J, COUNT, FIRST, LAYER_J
 from isotherma.core.engine.course import Course
-from isotherma.core.supply.hours import tank_loss_w_per_k
+from isotherma.core.fields import known_or
 from isotherma.core.system.kinds.water import FreshTank
+from isotherma.core.thermal.store import tank_loss_w_per_k
 
 FUSION_J_PER_KG: Final = 333.6e3
 
@@ -100,7 +101,7 @@ def freezes(course: Course) -> tuple[Freeze, ...]:
         stands_c = float(course.state.layers[first:last].mean())
         air = hours.space_c(course.space_of.get(part_id), coldest_s)
         loss = float(bodies.loss_w[first:last].sum())
-        capacity = row[LAYER_J] * row[COUNT]
+        capacity = (row[LAYER_J] + row[ASIDE_J]) * row[COUNT]
         zero, solid = freezing_s(
             heat_j_per_k=capacity, loss_w_per_k=loss, water_kg=capacity / 4186.0,
             start_c=stands_c, air_c=air,
@@ -115,7 +116,7 @@ def freezes(course: Course) -> tuple[Freeze, ...]:
         water = part.volume_m3 * 999.0
         zero, solid = freezing_s(
             heat_j_per_k=water * 4186.0,
-            loss_w_per_k=tank_loss_w_per_k(part.volume_m3),
+            loss_w_per_k=known_or(part.loss_w_per_k, tank_loss_w_per_k(part.volume_m3)),
             water_kg=water, start_c=fresh, air_c=air,
         )  # fmt: skip
         if zero < inf:

@@ -7,14 +7,15 @@ from dataclasses import dataclass
 from isotherma.core.brief import Brief
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Carried, Day
-from isotherma.core.engine.running import FRESH_KG_PER_M3, play
+from isotherma.core.engine.running import play
 from isotherma.core.engine.supplies import Levels
+from isotherma.core.engine.wells import FRESH_KG_PER_M3
 from isotherma.core.quantity import Habit, shown
 from isotherma.core.results.carried import battery_level, bottle_days
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.verdict import reason_words
-from isotherma.core.system.kinds.gas import GasBottle
+from isotherma.core.results.waters import fresh_shares
 
 ENDS: dict[Carried, str] = {
     "battery": "the battery is empty",
@@ -90,11 +91,7 @@ def first_end(
     if level is not None and level.empty_s is not None:
         found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
     held = bottle_days(course, day, days)
-    spare = any(
-        isinstance(part, GasBottle) and part.spare for part in course.circuit.parts.values()
-    )
-    changed = held is not None and held[0].ended == "empty" and spare  # somebody joins the next
-    if held is not None and held[0].held_s is not None and not changed:
+    if held is not None and held[0].held_s is not None:
         failed_s = held[0].held_s
         found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
     fuel = by_name["diesel"]
@@ -143,6 +140,7 @@ def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) 
         diesel_m3=max(0.0, full.diesel_m3 - before * fuel_m3)
         if full.diesel_m3 is not None else None,
         bottle=held[0].after if held is not None else full.bottle,
+        spares=held[0].spares if held is not None else full.spares,
     )  # fmt: skip
 
 
@@ -166,7 +164,7 @@ def first_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> Day:
     number, ends_s = first_end(course, day, ledger, 1)
     if number != 1 or ends_s is None:
         return day
-    return play(course, number=1, used_kg=0.0, levels=course.supplies.full, ends_s=ends_s)
+    return play(course, number=1, used_kg={}, levels=course.supplies.full, ends_s=ends_s)
 
 
 def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | None:
@@ -192,8 +190,11 @@ def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | N
     if number < 2:
         return None
     levels = levels_at(course, day, ledger, number)
-    fresh_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "fresh")
-    used_kg = (number - 1) * fresh_m3 * FRESH_KG_PER_M3
+    draws = draw_results(course, day, course.brief.budgets.longest_wait_s)
+    used_kg = {
+        share.id: (number - 1) * share.per_day_m3 * FRESH_KG_PER_M3
+        for share in fresh_shares(course, day, draws)
+    }
     played = play(course, number=number, used_kg=used_kg, levels=levels, ends_s=ends_s)
     draws = draw_results(course, played, course.brief.budgets.longest_wait_s)
     return LastDay(number, ends_s is None, played, draws)

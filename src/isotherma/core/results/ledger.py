@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import floor
 
-from isotherma.core import water
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
 from isotherma.core.engine.taking import BudgetName
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.spending import spent
+from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
 from isotherma.core.system.kinds import gas as gas_kinds
-from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer
 
 TITLES: dict[BudgetName, str] = {
     "fresh": "Fresh water",
@@ -31,7 +30,8 @@ TITLES: dict[BudgetName, str] = {
 class Entry:
     """One budget over the days between fills; SI values with the style that shows them.
 
-    `used` is what the brief asks, `limit` what there is; the margin may be negative.
+    `used` is what the brief asks, `limit` what there is; the margin may be negative. `of` names
+    the tank or can, where there are several and this is the first to end.
     """
 
     budget: BudgetName
@@ -41,6 +41,7 @@ class Entry:
     binds: bool
     used_per_day: float
     ends_on_day: int | None
+    of: str = ""
 
     @property
     def margin(self) -> float | None:
@@ -63,25 +64,9 @@ def _entry(budget: BudgetName, style: str, per_day: float, days: int, limit: flo
     return Entry(budget, used, limit, style, False, per_day, ends)
 
 
-def fresh_limit_m3(course: Course) -> float:
-    """Add up the fresh water that is carried, less what is kept in reserve.
-
-    Parameters
-    ----------
-    course : Course
-        Its system. [-]
-
-    Returns
-    -------
-    float
-        Litres of tanks, bags and cans that water can be drawn from. [m³]
-    """
-    total = 0.0
-    for part in course.circuit.parts.values():
-        carried = isinstance(part, FreshTank | GravityBag | LooseContainer)
-        if carried and any(part_id == part.id for part_id, _ in course.circuit.node):
-            total += getattr(part, "volume_m3", None) or 0.0
-    return total * (1 - course.brief.reserve)
+def _water(budget: BudgetName, share: Share, days: int) -> Entry:
+    entry = _entry(budget, "volume", share.per_day_m3, days, share.limit_m3)
+    return replace(entry, of=share.label)
 
 
 def _battery_entry(course: Course, day: Day, days: int, per_day_j: float) -> Entry:
@@ -128,7 +113,8 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
 
     Notes
     -----
-    Fresh and grey include what a draw would still have taken when the tank ran dry.
+    Water is counted by the tank, bag or can it comes out of and the tank it runs into; the first
+    to end is the one shown. Both include what a draw would still have taken when it ran dry.
     Warmth compares minutes asked with minutes given inside the window on one day; it
     binds only when short. Waiting is the longest wait of the day. The battery is followed
     through the trip, full at the start: where something charges it, its use is how far it
@@ -136,8 +122,6 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
     """
     brief = course.brief
     days = brief.days
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
-    washed_m3 = sum(draw.used_m3 + draw.missing_kg / density for draw in draws)
     took = spent(course, day)
     kept = 1 - brief.reserve
     budgets = brief.budgets
@@ -147,8 +131,8 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
     asked_s = sum(draw.asked_s for draw in draws)
     warm_s = sum(min(draw.comfort_s, draw.asked_s) for draw in draws)
     entries = [
-        _entry("fresh", "volume", washed_m3 + brief.other_fresh_m3, days, fresh_limit_m3(course)),
-        _entry("grey", "volume", washed_m3 + brief.other_grey_m3, days, budgets.grey_m3),
+        _water("fresh", nearest(fresh_shares(course, day, draws)), days),
+        _water("grey", nearest(grey_shares(course, draws, budgets.grey_m3)), days),
         _entry("gas", "mass", took.gas_kg, days, gas_limit),
         _entry("diesel", "volume", took.diesel_m3, days, course.supplies.full.diesel_m3),
         _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
@@ -168,10 +152,4 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
         best_cover = entries[best].cover if best is not None else None
         if best_cover is None or cover < best_cover:
             best = index
-    return tuple(
-        Entry(
-            entry.budget, entry.used, entry.limit, entry.style, index == best,
-            entry.used_per_day, entry.ends_on_day,
-        )
-        for index, entry in enumerate(entries)
-    )  # fmt: skip
+    return tuple(replace(entry, binds=index == best) for index, entry in enumerate(entries))

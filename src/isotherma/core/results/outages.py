@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from math import log, pi
 from typing import Final
 
-from isotherma.core.engine.bodies import LIMIT_C
+from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.fittings import LIMIT_C
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
@@ -302,9 +303,9 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
         if isinstance(part, heat.Element):
             watts = part.power_w or 0.0
         else:
-            watts = (part.input_w or 0.0) * (part.efficiency or 0.8)
-        loss = getattr(host, "loss_w_per_k", None) or 1.0
-        body = getattr(host, "body_j_per_k", None) or 1000.0
+            watts = (part.input_w or 0.0) * (known_or(part.efficiency, 0.8))
+        loss = known_or(getattr(host, "loss_w_per_k", None), 1.0)
+        body = known_or(getattr(host, "body_j_per_k", None), 1000.0)
         guard = next(
             (item for item in circuit.parts.values()
              if isinstance(item, heat.Interlock) and item.guards == part.id
@@ -315,7 +316,7 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
              if isinstance(item, heat.HighLimit) and item.guards == part.id), None,
         )  # fmt: skip
         top = air_c + watts / loss
-        goal = (limit.opens_c or LIMIT_C) if limit is not None else 100.0
+        goal = (known_or(limit.opens_c, LIMIT_C)) if limit is not None else 100.0
         soon = float("inf")
         if top > goal > air_c:
             soon = -body / loss * log(1.0 - (goal - air_c) * loss / watts)

@@ -13,10 +13,12 @@ from isotherma.core.engine.record import Day
 from isotherma.core.engine.running import run_day
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.causes import Cause, cause_words, causes_of
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.expansion import expansion_words
 from isotherma.core.results.last_day import LastDay, first_day, last_day
 from isotherma.core.results.ledger import Entry, make_ledger
+from isotherma.core.results.scald import CHILD_C, Severity
 from isotherma.core.results.supply_words import supply_words
 from isotherma.core.results.trace import make_traces
 from isotherma.core.results.traced import Trace
@@ -25,7 +27,6 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
 from isotherma.core.system.states import State
 
-SCALD_C = 43.0  # shower limit of the strictest rule set; check the current text
 RULE_SET = "strictest of all"
 _GAS: Final = {"burner", "through_flow_gas"}
 _MAINS: Final = {"element", "through_flow_electric"}
@@ -63,8 +64,14 @@ class Outcome:
         return self.last_day.words(self.brief, self.draws, habit)
 
     def verdict(self, habit: Habit) -> str:
-        """Make the sentence in a person's units."""
-        return verdict(self.brief, self.draws, self.ledger, habit)
+        """Make the sentence in a person's units; what broke the day comes first."""
+        cause = cause_words(self.causes[0], self.course, habit) if self.causes else ""
+        return verdict(self.brief, self.draws, self.ledger, habit, cause)
+
+    @cached_property
+    def causes(self) -> tuple[Cause, ...]:
+        """What broke the day, the gravest first."""
+        return causes_of(self.course, self.timeline, self.draws)
 
     def trace(self, trace_id: str) -> Trace:
         """Find a trace by id; KeyError if there is none."""
@@ -141,27 +148,44 @@ class Outcome:
         ][:1]  # fmt: skip
 
     def _hot(self, habit: Habit) -> list[str]:
-        """Say where water came hotter than skin bears."""
+        """Say where water came hotter than skin bears, by outlet, exposure and who stands there."""
         found = []
         for early in (False, True):
             hot = [
-                draw
-                for draw in self.draws
-                if draw.peak_c is not None
-                and draw.peak_c > SCALD_C
-                and early == (draw.hot_before_s > draw.hot_over_s)
-            ]
+                draw for draw in self.draws
+                if draw.scald.severity is not Severity.NONE and early == _early(draw)
+            ]  # fmt: skip
             if hot:
-                worst = max(hot, key=lambda draw: draw.peak_c or 0.0)
-                when = "before the water settles" if early else "with someone under it"
-                others = f", in {len(hot)} of {len(self.draws)} draws" if len(hot) > 1 else ""
-                found.append(
-                    f"Up to {with_unit(worst.peak_c or 0.0, 'temperature', habit)} at the head "
-                    f"{when} (“{worst.draw.name}”{others}), over the "
-                    f"{with_unit(SCALD_C, 'temperature', habit)} of a shower ({RULE_SET}). "
-                    "Feel the water before anyone steps under it."
-                )
+                worst = max(hot, key=lambda draw: (draw.scald.severity, draw.scald.peak_c))
+                found.append(_hot_words(worst, len(hot), self, habit, early=early))
         return found
+
+
+def _early(draw: DrawResult) -> bool:
+    """Say whether it was hot only before the outlet had settled."""
+    return draw.hot_before_s > draw.hot_over_s
+
+
+def _hot_words(
+    worst: DrawResult, count: int, outcome: Outcome, habit: Habit, *, early: bool
+) -> str:
+    scald = worst.scald
+    outlet = outcome.course.label(worst.outlet)
+    when = "before the water settles" if early else "with someone under it"
+    others = f", in {count} of {len(outcome.draws)} draws" if count > 1 else ""
+    who = "a child’s limit" if worst.draw.child and scald.limit_c == CHILD_C else "the limit"
+    words = (
+        f"Up to {with_unit(scald.peak_c, 'temperature', habit)} at {outlet} {when} "
+        f"(“{worst.draw.name}”{others}), for {duration_words(scald.over_s)} over {who} of "
+        f"{with_unit(scald.limit_c, 'temperature', habit)} ({RULE_SET}). "
+    )
+    if scald.burns_s < 3600.0:
+        skin = "a child’s skin" if worst.draw.child else "skin"
+        words += f"At its hottest it burns {skin} within {duration_words(scald.burns_s)}. "
+    return words + {
+        Severity.STOP: "Do not use it like this: mix it down or turn it down first.",
+        Severity.FIX: "Mend this before anyone washes.",
+    }.get(scald.severity, "Feel the water before anyone steps under it.")
 
 
 def _listed(names: list[str]) -> str:

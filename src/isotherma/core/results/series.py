@@ -9,8 +9,12 @@ from isotherma.core import water
 from isotherma.core.engine import columns
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
+from isotherma.core.engine.wells import FRESH_KG_PER_M3
+from isotherma.core.flows.waste import GROUND
 from isotherma.core.results.carried import battery_level
+from isotherma.core.results.draws import draw_results
 from isotherma.core.results.spending import pitch_w
+from isotherma.core.results.waters import sink_of
 
 Floats = NDArray[np.float64]
 
@@ -46,8 +50,16 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
             rows = np.flatnonzero((log[:, columns.DRAW] == index) & (masses > 0.0))
             masses[rows] = 0.0
             masses[rows[:1]] = one.round_m3 * density
-    drawn = np.cumsum(masses) / density
+    into_grey = masses.copy()
+    for index, draw in enumerate(draw_results(course, day, brief.budgets.longest_wait_s)):
+        rows = log[:, columns.DRAW] == index
+        total = float(masses[rows].sum())
+        if sink_of(course, draw) == GROUND:
+            into_grey[rows] = 0.0
+        if total > 0.0 and day.drawn[index].round_m3 is None:
+            masses[rows] *= sum(draw.took_m3.values()) * density / total
     share = times / 86400.0
+    other = float(course.wells.other_kg_per_s.sum()) * 86400.0 / FRESH_KG_PER_M3
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
         took = course.takers.taken_in(row)
@@ -60,8 +72,8 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     if level is not None:
         held = np.interp(times, edges, [course.hours.usable_j or 0.0, *level.levels_j])
     return {
-        "fresh_m3": drawn + share * brief.other_fresh_m3,
-        "grey_m3": drawn + share * brief.other_grey_m3,
+        "fresh_m3": np.cumsum(masses) / density + share * other,
+        "grey_m3": np.cumsum(into_grey) / density + share * brief.other_grey_m3,
         "gas_kg": np.interp(times, edges, gas),
         "diesel_m3": np.interp(times, edges, diesel),
         "mains_j": np.interp(times, edges, mains),

@@ -6,6 +6,7 @@ from isotherma.core.engine.circuits import BAG_C
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day, Stretch
 from isotherma.core.engine.taking import NET_J_PER_KG, Spent
+from isotherma.core.fields import known_or
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import GravityBag
 
@@ -27,7 +28,9 @@ def spent(course: Course, day: Day) -> Spent:
     """
     takers = course.takers
     heats = takers.heats_of(day.balance)
-    total = _plus(takers.take(heats, day.pumped_s, day.starts), kettle_takes(course, day))
+    total = _plus(
+        takers.take(heats, day.pumped_s, day.starts, day.balance.drawn_j), kettle_takes(course, day)
+    )
     mains = total.mains_j + sum(pitch_w(course, row) * row.span_s for row in day.stretches)
     standing = sum(row.standing_w * row.span_s for row in day.stretches)
     return Spent(
@@ -60,7 +63,7 @@ def kettle_takes(course: Course, day: Day) -> Spent:
     )  # fmt: skip
     if kettle is None or warmed <= 0.0:
         return Spent(0.0, 0.0, 0.0, 0.0, 0.0)
-    joules = warmed * 4186.0 * rise_k / (kettle.efficiency or 0.45)
+    joules = warmed * 4186.0 * rise_k / (known_or(kettle.efficiency, 0.45))
     fuel = kettle.fuel
     return Spent(
         gas_kg=joules / NET_J_PER_KG[fuel] if fuel in ("propane", "butane") else 0.0,
@@ -87,7 +90,7 @@ def pitch_w(course: Course, stretch: Stretch) -> float:
     putting = course.hours.pitch_charge_w()
     if putting <= 0.0:
         return 0.0
-    shares = [part.efficiency or 0.88 for part in course.hours.system.parts
+    shares = [known_or(part.efficiency, 0.88) for part in course.hours.system.parts
               if isinstance(part, electric.Charger)]  # fmt: skip
     took = course.takers.taken_in(stretch).battery_j
     needed = stretch.standing_w + took / stretch.span_s

@@ -7,13 +7,18 @@ from math import inf
 from isotherma.core.engine.columns import FUSE_BEARS
 from isotherma.core.engine.course import Course
 from isotherma.core.engine.record import Day
+from isotherma.core.fields import known_or
 from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
-from isotherma.core.supply.bottle import LEAST_PA, sustained_kg_per_s
+from isotherma.core.supply.bottle import ATMOSPHERE_PA, sustained_kg_per_s
 from isotherma.core.supply.feeds import feeds_of
+from isotherma.core.supply.ignition import cells_of
+from isotherma.core.supply.wires import element_ohm
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.stands import positions
+
+LOST_SHARE = 0.05  # of the volts; below it nobody notices
 
 
 def _when(seconds: float, habit: Habit) -> str:
@@ -30,17 +35,26 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
     today = next((item for item in day.ended if item.carried == "gas"), None)
     if today is not None:
         failed_s, how = today.clock_s, today.how
+    words = [
+        f"The joined gas bottle is empty {_when(swap_s, habit)}; a spare takes its place, "
+        f"{duration_words(course.supplies.swap_s)} without a flame."
+        for swap_s in hold.swaps[:1]
+    ]
     if failed_s is None:
-        return []
+        return words
     when = _when(failed_s, habit)
     if how == "empty":
-        return [f"The joined gas bottle is empty {when}."]
-    lasting = sustained_kg_per_s(start, air_c=course.climate.air_c)
+        last = "The last" if hold.swaps else "The joined"
+        return [*words, f"{last} gas bottle is empty {when}."]
+    least = course.supplies.least_pa
+    lasting = sustained_kg_per_s(start, air_c=start.celsius, limit_pa=least)
     return [
+        *words,
         f"The gas bottle cools as it boils: {when} its pressure falls under "
-        f"{with_unit(LEAST_PA - 101325.0, 'pressure', habit)} at {load * 3.6e3:.2g} kg/h. "
-        f"Without end it gives {lasting * 3.6e3:.2g} kg/h in this air. The flame goes "
-        "out until the bottle has warmed; a larger bottle, or one of propane, holds longer."
+        f"{with_unit(least - ATMOSPHERE_PA, 'pressure', habit)}, which its regulator needs, at "
+        f"{with_unit(load, 'mass_flow', habit, 2)}. Without end it gives "
+        f"{with_unit(lasting, 'mass_flow', habit, 2)} where it stands. The flame goes "
+        "out until the bottle has warmed; a larger bottle, or one of propane, holds longer.",
     ]
 
 
@@ -78,7 +92,15 @@ def _fuse_words(course: Course, habit: Habit) -> list[str]:
                 "blown fuse. Never fit a larger fuse than the cable carries."
             )
         rest = {key: taken for key, taken in there.items() if key not in alone}
-        if sum(rest.values()) > bears * FUSE_BEARS:
+        together = getattr(course.circuits.known.part(fuse_id), "not_together", False)
+        if sum(rest.values()) > bears * FUSE_BEARS and together and fuse_id not in course.blown:
+            *others, last = (names[key] for key in rest)
+            found.append(
+                f"{', '.join(others)} and {last} would take {amps(sum(rest.values()))} together; "
+                f"{fused}. They are set not to run together: the figures let one wait for the "
+                "other. Make sure a switch or relay does so too."
+            )
+        elif sum(rest.values()) > bears * FUSE_BEARS:
             *others, last = (names[key] for key in rest)
             did = "as it does" if fuse_id in course.blown else "which does not happen"
             found.append(
@@ -112,6 +134,52 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
     return found
 
 
+def _wire_words(course: Course, habit: Habit) -> list[str]:
+    """Say what wires keep of what an element takes, and which nobody measured."""
+    found = []
+    balance = course.circuits.wires
+    parts = course.circuits.known
+    for key in balance.ids:
+        part = parts.part(key)
+        if not isinstance(part, heat.Element) or course.circuit.at.get(key) == "off":
+            continue
+        row = balance.row(key)
+        assert row is not None
+        volts = float(balance.source_v[row])
+        fed = balance.settled({key: element_ohm(part, volts)})[key]
+        if volts - fed.volts > LOST_SHARE * volts:
+            found.append(
+                f"The wires to {part.label} keep {with_unit(volts - fed.volts, 'voltage', habit)} "
+                f"of {with_unit(volts, 'voltage', habit)}: "
+                f"{with_unit(fed.volts * fed.amps, 'power', habit)} reach it and "
+                f"{with_unit(fed.lost_w, 'power', habit)} warm the wires. Thicker or shorter "
+                "cable loses less."
+            )
+    unmeasured = [run.label for run in parts.runs if run.id in balance.unmeasured]
+    if unmeasured and balance.ids:
+        more = f" and {len(unmeasured) - 2} more" if len(unmeasured) > 2 else ""
+        found.append(
+            f"Nobody says how long and how thick {', '.join(unmeasured[:2])}{more} "
+            f"{'is' if len(unmeasured) == 1 else 'are'}: taken to lose nothing."
+        )
+    return found
+
+
+def _spark_words(course: Course) -> list[str]:
+    """Say that cells nobody measured are taken to spark."""
+    found = []
+    for part in course.system.parts:
+        if not isinstance(part, heat.ThroughFlowGas):
+            continue
+        cells = cells_of(course.system, part)
+        if cells is not None and cells.volts_v is None:
+            found.append(
+                f"Nobody measured {cells.label} while {part.label} sparks: taken to light it. Weak "
+                "cells are the commonest reason why a heater does not."
+            )
+    return found
+
+
 def _trip_words(course: Course, habit: Habit) -> list[str]:
     """Say which cut-outs wait for a hand."""
     found = []
@@ -121,7 +189,7 @@ def _trip_words(course: Course, habit: Habit) -> list[str]:
             for part in course.circuit.parts.values()
             if isinstance(part, heat.HighLimit) and part.guards == key
         )
-        opens = with_unit(limit.opens_c or 85.0, "temperature", habit)
+        opens = with_unit(known_or(limit.opens_c, 85.0), "temperature", habit)
         found.append(
             f"{limit.label} opens at {opens} and waits for a hand: {course.label(key)} gives "
             "nothing after that, and so it is in the figures. Find out why it grew so hot before "
@@ -185,7 +253,7 @@ def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
     """
     return tuple(
         _fuse_words(course, habit) + _circuit_words(course, habit) + _trip_words(course, habit)
-        + _rule_words(course)
+        + _rule_words(course) + _wire_words(course, habit) + _spark_words(course)
         + _bottle_words(course, day, habit) + _battery_words(course, day, habit)
         + _dry_words(course, habit)
     )  # fmt: skip

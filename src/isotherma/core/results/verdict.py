@@ -8,6 +8,7 @@ from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
 from isotherma.core.results.ledger import TITLES, Entry
 
+BURST_K = 3.0
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
 
@@ -52,8 +53,9 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         case WhyNot.DRY:
             return "stops when the fresh water runs out"
         case WhyNot.NEVER_WARM:
-            peak = with_unit(draw.peak_c or 0.0, "temperature", habit)
-            return f"never gets warm: {peak} at most"
+            return f"never gets warm: {_at_most(draw, habit)}"
+        case WhyNot.STAYS_COOL:
+            return f"stays cool: {_at_most(draw, habit)}"
         case WhyNot.TOO_HOT:
             peak = with_unit(draw.peak_c or 0.0, "temperature", habit)
             return f"is too hot for {duration_words(draw.hot_over_s)}, up to {peak}"
@@ -64,6 +66,15 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         case WhyNot.LONG_WAIT:
             waited = duration_words(draw.wait_s or 0.0)
             return f"is warm only after {waited}; {duration_words(longest_wait_s)} was the limit"
+
+
+def _at_most(draw: DrawResult, habit: Habit) -> str:
+    """Say how warm it got, and how hot a burst was before that."""
+    held, peak = draw.held_c or 0.0, draw.peak_c or 0.0
+    words = f"{with_unit(held, 'temperature', habit)} at most"
+    if peak > held + BURST_K:
+        words += f", after a burst of {with_unit(peak, 'temperature', habit)}"
+    return words
 
 
 def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
@@ -79,8 +90,9 @@ def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
     if not failed:
         tail = {1: "warm to the end", 2: "both warm to the end"}.get(total, "all warm to the end")
         return f"{head}, {tail}"
-    reason = reason_words(failed[0], brief.budgets.longest_wait_s, habit)
-    name = failed[0].draw.name
+    worst = next((draw for draw in failed if draw.why_not is WhyNot.TOO_HOT), failed[0])
+    reason = reason_words(worst, brief.budgets.longest_wait_s, habit)
+    name = worst.draw.name
     if total == 1:
         return f"{head}: “{name}” {reason}"
     good = total - len(failed)
@@ -95,11 +107,16 @@ def _again(draws: tuple[DrawResult, ...]) -> str:
     return f", then wait {duration_words(draws[-1].ready_again_s)} until the store is hot again"
 
 
+def _low(title: str) -> str:
+    """Begin a title small; names in it keep their capitals."""
+    return title[:1].lower() + title[1:]
+
+
 def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
     entry = next((row for row in ledger if row.binds), None)
     if entry is None or entry.margin is None:
         return ""
-    title = TITLES[entry.budget]
+    title = f"{TITLES[entry.budget]} of {entry.of}" if entry.of else TITLES[entry.budget]
     stretch = "the day" if brief.days == 1 else f"the {brief.days} days"
     if entry.budget == "warmth":
         return f"; warmth is what ends {stretch}"
@@ -110,14 +127,15 @@ def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
     if entry.ends_on_day is not None:
         what = "the day" if brief.days == 1 else "the trip"
         when = "" if brief.days == 1 else f", on day {entry.ends_on_day} of {brief.days}"
-        return f"; {title.lower()} is what ends {what}{when}"
+        return f"; {_low(title)} is what ends {what}{when}"
     spare = with_unit(entry.margin, entry.style, habit)
-    return f"; nothing runs out in {stretch}, and {title.lower()} is closest with {spare} to spare"
+    return f"; nothing runs out in {stretch}, and {_low(title)} is closest with {spare} to spare"
 
 
 def verdict(
-    brief: Brief, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...], habit: Habit
-) -> str:
+    brief: Brief, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...], habit: Habit,
+    cause: str = "",
+) -> str:  # fmt: skip
     """Make the sentence every design opens with.
 
     Parameters
@@ -130,10 +148,13 @@ def verdict(
         What it took. [-]
     habit : Habit
         Units to speak in. [-]
+    cause : str
+        What broke the day, to begin with; "" where nothing did. [-]
 
     Returns
     -------
     str
-        One sentence, ending in a full stop. [-]
+        One sentence, after one on the cause where there is one. [-]
     """
-    return f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, ledger, habit)}."
+    said = f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, ledger, habit)}."
+    return f"{cause}. {said}" if cause else said

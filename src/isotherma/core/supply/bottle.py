@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from isotherma.core.supply.gases import Mix, heat_of_boiling_j_per_kg, saturation_pressure_pa
 
 STEEL_J_PER_KG_K: Final = 480.0
 LIQUID_J_PER_KG_K: Final = 2500.0
-LEAST_PA: Final = 1.5e5  # absolute; below it a 30 mbar regulator at full load starves (judgement)
+LEAST_PA: Final = 1.5e5  # absolute; where no regulator is drawn (judgement)
+ATMOSPHERE_PA: Final = 101325.0
 ALWAYS_WET: Final = 0.25  # the foot of an upright bottle, of its wetted wall when full
 
 
@@ -46,12 +47,15 @@ class Hold:
     """How a bottle carried a load.
 
     `held_s` until the pressure fell under the limit or the gas was gone; None: to the end of
-    what was asked. `ended` says which. `after` is the bottle then.
+    what was asked. `ended` says which. `after` is the bottle then, `swaps` when empty ones made
+    room for spares [s], `spares` those left.
     """
 
     held_s: float | None
     ended: str
     after: Bottle
+    swaps: tuple[float, ...] = ()
+    spares: tuple[Bottle, ...] = ()
 
 
 def after_step(bottle: Bottle, *, kg_per_s: float, air_c: float, step_s: float) -> Bottle:
@@ -180,6 +184,7 @@ def over_days(
     *,
     days: int,
     limit_pa: float = LEAST_PA,
+    spares: Sequence[Bottle] = (),
 ) -> tuple[Hold, float]:
     """Let a bottle carry the same day over and over.
 
@@ -193,6 +198,8 @@ def over_days(
         How many. [-]
     limit_pa : float
         Least pressure, absolute. [Pa]
+    spares : sequence of Bottle
+        Joined one after the other as they are emptied; each as warm as the air by then. [-]
 
     Returns
     -------
@@ -205,6 +212,7 @@ def over_days(
     """
     clock, lowest = 0.0, bottle.pressure_pa
     failed: tuple[float, str] | None = None
+    waiting, swaps = list(spares), []
     for _ in range(days):
         for span, load, air_c in loads:
             left = span
@@ -215,6 +223,10 @@ def over_days(
                 clock += step
                 if load <= 0:
                     continue
+                if bottle.gas_kg <= 1e-9 and waiting and failed is None:
+                    bottle = replace(waiting.pop(0), celsius=air_c)
+                    swaps.append(clock)
+                    continue
                 now = bottle.pressure_pa
                 lowest = min(lowest, now)
                 if failed is None and bottle.gas_kg <= 1e-9:
@@ -222,5 +234,5 @@ def over_days(
                 elif failed is None and now < limit_pa:
                     failed = (clock, "too cold")
     if failed is None:
-        return Hold(None, "carried", bottle), lowest
-    return Hold(failed[0], failed[1], bottle), lowest
+        return Hold(None, "carried", bottle, tuple(swaps), tuple(waiting)), lowest
+    return Hold(failed[0], failed[1], bottle, tuple(swaps), tuple(waiting)), lowest

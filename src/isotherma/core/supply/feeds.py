@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
+from isotherma.core.fields import known_or
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 
@@ -77,14 +78,15 @@ def on_battery(system: System, part: AnyKind) -> bool:
     Returns
     -------
     bool
-        By its volts; else by whether its cable leads to a battery and to no hook-up. [-]
+        By where its cables lead; by its volts where they lead to both, or nowhere. [-]
     """
-    volts = getattr(part, "supply_v", None) or getattr(part, "rated_v", None)
-    if volts is not None:
-        return float(volts) <= LOW_VOLTS
     kinds = {item.id: item.kind for item in system.parts}
     reached = {kinds[key] for key in feeds_of(system, part.id).sources}
-    return bool(reached & {"battery", "panel"}) and not reached & {"hook_up", "inverter"}
+    low, mains = reached & {"battery", "panel"}, reached & {"hook_up", "inverter"}
+    if low and not mains:
+        return True
+    volts = known_or(getattr(part, "supply_v", None), getattr(part, "rated_v", None))
+    return volts is not None and not (mains and not low) and float(volts) <= LOW_VOLTS
 
 
 def element_volts(system: System, part: heat.Element) -> float:
@@ -102,7 +104,7 @@ def element_volts(system: System, part: heat.Element) -> float:
     float
         Its own; else those of the battery, or of the mains. [V]
     """
-    low = (system.volts_v or 12.0) if on_battery(system, part) else 230.0
+    low = (known_or(system.volts_v, 12.0)) if on_battery(system, part) else 230.0
     return part.supply_v or part.rated_v or low
 
 

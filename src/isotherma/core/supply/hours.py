@@ -10,17 +10,19 @@ from typing import Any, Final, TypeVar, cast
 from isotherma.core.brief import Brief
 from isotherma.core.climate import DAY_S, WARMEST_S, Climate
 from isotherma.core.errors import CannotBe
+from isotherma.core.fields import known_or
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.panel import Curve, best_point, cells_over_k, on_element, usual_curve
+from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.vehicle import Space
+from isotherma.core.thermal.store import tank_loss_w_per_k
 
 P = TypeVar("P")
 SLOT_S: Final = 1800.0  # sun and air move slowly; driving and hours end where they end
 FULL_SUN: Final = 1000.0
-TANK_W_PER_M2_K: Final = 6.0  # a bare plastic tank in still air
 HALF_FULL: Final = 0.6  # of an average day between fills
 ENGINE_S_PER_TAIL: Final = 2.0  # a block falls to 0.6 of its excess by the end of its tail
 BUCK_V: Final = 13.4  # a battery while it is charged, for each 12 V
@@ -29,10 +31,13 @@ PAD_W_PER_K: Final = 5.0  # what a tank on a pad loses
 
 @dataclass(frozen=True, slots=True)
 class Allowed:
-    """What a source may do in a slot: whether it may run, and with how many watts at most."""
+    """What a source may do in a slot: whether it may run, with how many watts at most that reach
+    the water, and what it draws for each of them.
+    """
 
     may: bool
     watts: float | None = None
+    draws: float = 1.0
 
 
 @dataclass(slots=True)
@@ -117,7 +122,7 @@ class Hours:
     def next_edge_s(self, clock_s: float) -> float:
         """Give when something changes next: a slot ends, driving or an engine's tail [s]."""
         nearest = SLOT_S * (int(clock_s / SLOT_S + 1e-9) + 1)
-        tails = [part.tail_s or 1500.0 for part in self._of(heat.EngineCoolant)]
+        tails = [known_or(part.tail_s, 1500.0) for part in self._of(heat.EngineCoolant)]
         for start, end in self.drives:
             for at in (start, end, *(end + tail for tail in tails)):
                 ahead = (at - clock_s) % DAY_S
@@ -155,8 +160,9 @@ class Hours:
 
         Notes
         -----
-        The tank is one body behind UA = 6 W/m²K times the faces of a cube of its volume,
-        six tenths full; its swing is the space's over √(1 + (ωτ)²), late by atan(ωτ)/ω.
+        The tank is one body behind its loss (where nobody says: 6 W/m²K on the faces of a cube
+        of its volume), six tenths full; its swing is the space's over √(1 + (ωτ)²), late by
+        atan(ωτ)/ω.
 
         References
         ----------
@@ -168,7 +174,7 @@ class Hours:
         if swing <= 0.0:
             return 0.0
         capacity = HALF_FULL * tank.volume_m3 * 4.18e6
-        tau = capacity / tank_loss_w_per_k(tank.volume_m3)
+        tau = capacity / known_or(tank.loss_w_per_k, tank_loss_w_per_k(tank.volume_m3))
         turn = 2 * pi / DAY_S
         late = atan(turn * tau) / turn
         shrunk = 0.5 * swing / sqrt(1.0 + (turn * tau) ** 2)
@@ -176,19 +182,25 @@ class Hours:
 
     def engine_c(self, part: heat.EngineCoolant, clock_s: float) -> float | None:
         """Give an engine's coolant now; None when it is too cold to count [°C]."""
-        hot = part.coolant_c or 85.0
-        since, tail = self.since_driving_s(clock_s), part.tail_s or 1500.0
+        hot = known_or(part.coolant_c, 85.0)
+        since, tail = self.since_driving_s(clock_s), known_or(part.tail_s, 1500.0)
+        if since <= 0.0:
+            return hot
         if since >= tail - 1e-6:
             return None
         air = self.climate.air_at_c(clock_s)
         return air + (hot - air) * exp(-since / (ENGINE_S_PER_TAIL * tail))
+
+    def ever_warms(self, pad: heat.HeatPad) -> bool:
+        """Say whether a heat pad is called for at all: at the coldest of the night."""
+        return self.space_c(pad.space, WARMEST_S + DAY_S / 2) < known_or(pad.on_c, 5.0)
 
     # --- electricity ---
 
     @property
     def charging_v(self) -> float:
         """Give the volts of the battery while it is charged [V]."""
-        return BUCK_V * (self.system.volts_v or 12.0) / 12.0
+        return BUCK_V * (known_or(self.system.volts_v, 12.0)) / 12.0
 
     def curve(self, part: electric.Panel) -> Curve | None:
         """Give a panel's curve from what is printed, all of its count side by side.
@@ -232,8 +244,8 @@ class Hours:
             watts, _ = best_point(curve, sun, over_k=over)
             if not control.tracks:  # a plain controller holds the panel at the battery's volts
                 watts = min(watts, self.charging_v * sun * curve.short_a)
-            share = control.efficiency or 0.96
-            most = (control.amps_a or 1e6) * self.charging_v
+            share = known_or(control.efficiency, 0.96)
+            most = (known_or(control.amps_a, 1e6)) * self.charging_v
             total += min(watts * share, most)
         return total
 
@@ -248,7 +260,7 @@ class Hours:
     def _charge_w(self, clock_s: float) -> float:
         total = self.panel_w(clock_s)
         volts = self.charging_v
-        spare = [part.spare_a or 30.0 for part in self._of(electric.Alternator)]
+        spare = [known_or(part.spare_a, 30.0) for part in self._of(electric.Alternator)]
         if spare and self.driving(clock_s):
             chargers = [
                 part.amps_a for part in self.system.parts
@@ -316,7 +328,7 @@ class Hours:
     def pitch_carries_w(self, clock_s: float) -> float:
         """Give what the charger on the pitch takes to carry what stands by [W]."""
         putting = min(self.pitch_charge_w(), self.standing_w(clock_s))
-        shares = [part.efficiency or 0.88 for part in self._of(electric.Charger)]
+        shares = [known_or(part.efficiency, 0.88) for part in self._of(electric.Charger)]
         return putting / (shares[0] if shares else 0.88)
 
     def standing_w(self, clock_s: float) -> float:
@@ -340,8 +352,8 @@ class Hours:
             if self.positions.get(pad.id) == "off":
                 continue
             around = self.space_c(pad.space, clock_s)
-            held = 0.5 * ((pad.on_c or 5.0) + (pad.off_c or 12.0))
-            if around < (pad.on_c or 5.0):
+            held = 0.5 * ((known_or(pad.on_c, 5.0)) + (known_or(pad.off_c, 12.0)))
+            if around < (known_or(pad.on_c, 5.0)):
                 total += min(pad.power_w or 0.0, PAD_W_PER_K * (held - around))
         return total
 
@@ -385,8 +397,16 @@ class Hours:
         if curve is None or sun <= 0.0 or not ohm:
             return Allowed(False)
         over = cells_over_k(self.climate.air_at_c(clock_s), sun)
-        watts, _ = on_element(curve, ohm, sun, over_k=over)
-        return Allowed(watts > 0.5, watts)
+        wires = self._way_ohm(part.id, panel.id)
+        watts, _ = on_element(curve, ohm + wires, sun, over_k=over)
+        return Allowed(watts > 0.5, watts * ohm / (ohm + wires))
+
+    def _way_ohm(self, load: str, source: str) -> float:
+        """Give the resistance of the wires between a load and a source, there and back [Ω]."""
+        key = (f"ohm {load} {source}", 0.0)
+        if key not in self._kept:
+            self._kept[key] = way_ohm(self.system, self.positions, load, source)
+        return self._kept[key]
 
     def _surplus(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:
         spare = self.panel_w(clock_s) - self.standing_w(clock_s)
@@ -400,28 +420,26 @@ class Hours:
         )  # fmt: skip
         full = self.usable_j is None or self.battery_j >= above * self.usable_j - 1e-6
         own = part.power_w if isinstance(part, heat.Element) else None
-        watts = min(spare, own or spare)
-        return Allowed(full and watts > 0.5, max(watts, 0.0))
+        watts = min(spare, known_or(own, spare))
+        reaches = self._reaches(part)
+        return Allowed(full and watts > 0.5, max(watts * reaches, 0.0), 1.0 / reaches)
 
-
-def tank_loss_w_per_k(volume_m3: float) -> float:
-    """Give what a bare plastic tank loses: the faces of a cube of its volume in still air.
-
-    Parameters
-    ----------
-    volume_m3 : float
-        Of the tank, > 0. [m³]
-
-    Returns
-    -------
-    float
-        Loss. [W/K]
-
-    References
-    ----------
-    Judgement: 6 W/m²K.
-    """
-    return float(TANK_W_PER_M2_K * 6.0 * volume_m3 ** (2 / 3))
+    def _reaches(self, part: heat.Element | heat.Burner) -> float:
+        """Give the share of an element's watts that its wires let through."""
+        if not isinstance(part, heat.Element):
+            return 1.0
+        sources = feeds_of(self.system, part.id).sources
+        found = next(
+            (
+                (item.id, volts) for item in self.system.parts
+                if item.id in sources and (volts := source_volts(item, self.system)) is not None
+            ),
+            None,
+        )  # fmt: skip
+        if found is None:
+            return 1.0
+        ohm = element_ohm(part, found[1])
+        return ohm / (ohm + self._way_ohm(part.id, found[0]))
 
 
 def feeds_of_panel(system: System, panel_id: str) -> bool:

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.dangers import dangers
 from isotherma.core.system.pieces import Switchable
-from isotherma.core.system.remarks import Remark, standing_remarks
+from isotherma.core.system.remarks import Remark
 from isotherma.core.system.stands import positions
-from isotherma.core.system.states import Position, State
+from isotherma.core.system.states import Placement, Position, State
 
 SWITCH_S = 3.0  # a hand on a switch within reach
 CARRY_S = 60.0  # fetch a thing and put it elsewhere
 EMPTY_S = 300.0  # open, let it run out, shut again
+MOST_SEARCHED = 10  # a thousand half-states; more moves are not looked through
 
 # Heat stops before water does, gas before it is uncoupled; all comes back the other way round.
 # Lower goes first; each pair is (what it is, going to).
@@ -69,6 +72,18 @@ def _state_after(state: State, part: AnyKind, after: str) -> State:
     return state.model_copy(update={"positions": (*kept, Position(part=part.id, at=after))})
 
 
+@dataclass(frozen=True, slots=True)
+class Ordered:
+    """Moves in the order they were found in.
+
+    `clean` says whether no half-state on the way is dangerous; None where there are too many
+    moves to look through every order.
+    """
+
+    moves: tuple[Move, ...]
+    clean: bool | None
+
+
 def moves(system: System, first: State | None, second: State | None) -> tuple[Move, ...]:
     """List what has to be done to get from one state to another, in order.
 
@@ -82,19 +97,122 @@ def moves(system: System, first: State | None, second: State | None) -> tuple[Mo
     Returns
     -------
     tuple of Move
-        Heat and pumps off first, then valves shut, couplings, selectors, valves open,
-        pumps and heat on. A move after which the system stands wrongly carries what is
-        wrong, unless it was so before the first move. [s]
+        As `ordered_moves` finds them. [s]
     """
+    return ordered_moves(system, first, second).moves
+
+
+def ordered_moves(system: System, first: State | None, second: State | None) -> Ordered:
+    """Find an order of moves with no dangerous half-state on the way.
+
+    Parameters
+    ----------
+    system : System
+        The network. [-]
+    first, second : State or None
+        From and to; None is everything as usual. [-]
+
+    Returns
+    -------
+    Ordered
+        Nearest to the usual order: heat and pumps off first, then valves shut, couplings,
+        selectors, valves open, pumps and heat on. Where no order is clean it is the usual one,
+        and a move after which the system stands wrongly carries what is wrong; what was so
+        before the first move, or is so after the last, does not count. [s]
+
+    Notes
+    -----
+    The half-state after some of the moves does not hang on their order, so each set of moves is
+    looked at once, from the usual order outward.
+    """
+    planned = _planned(system, first, second)
+    here = first or State(id="usual", name="As usual")
+    parts = {part.id: part for part in system.parts}
+    known = {remark.key for remark in dangers(system, first)}
+    known |= {remark.key for remark in dangers(system, second)}
+    seen: dict[frozenset[int], tuple[Remark, ...]] = {}
+
+    def wrong_after(done: frozenset[int]) -> tuple[Remark, ...]:
+        if done not in seen:
+            state = here
+            for row in sorted(done):
+                state = _after(state, parts[planned[row].part_id], planned[row])
+            found = dangers(system, state)
+            seen[done] = tuple(remark for remark in found if remark.key not in known)
+        return seen[done]
+
+    count = len(planned)
+    usual = tuple(range(count))
+    order = usual
+    clean: bool | None = None
+    if count <= MOST_SEARCHED:
+        found = _search(count, wrong_after)
+        order, clean = (found, True) if found is not None else (usual, False)
+    listed = []
+    for place, row in enumerate(order):
+        wrong = wrong_after(frozenset(order[: place + 1]))
+        listed.append(replace(planned[row].move, wrong=wrong))
+    if clean is None and not any(move.wrong for move in listed):
+        clean = True
+    return Ordered(tuple(listed), clean)
+
+
+def _search(
+    count: int, wrong_after: Callable[[frozenset[int]], tuple[Remark, ...]]
+) -> tuple[int, ...] | None:
+    """Look for an order without a dangerous half-state, the usual one first."""
+    dead: set[frozenset[int]] = set()
+
+    def go_on(order: tuple[int, ...]) -> tuple[int, ...] | None:
+        if len(order) == count:
+            return order
+        for row in range(count):
+            done = frozenset((*order, row))
+            if row in order or done in dead or wrong_after(done):
+                continue
+            found = go_on((*order, row))
+            if found is not None:
+                return found
+            dead.add(done)
+        return None
+
+    return go_on(())
+
+
+@dataclass(frozen=True, slots=True)
+class _Planned:
+    order: int
+    part_id: str
+    move: Move
+    space: str | None = None
+
+
+def _after(state: State, part: AnyKind, planned: _Planned) -> State:
+    """Give a state after one more move."""
+    if planned.order == _ORDER["emptied"]:
+        return state.model_copy(update={"dry": (*state.dry, part.id)})
+    if planned.order == _ORDER["filled"]:
+        left = tuple(item for item in state.dry if item != part.id)
+        return state.model_copy(update={"dry": left})
+    if planned.order == _ORDER["carried"]:
+        placed = tuple(item for item in state.placed if item.part != part.id)
+        if planned.space is not None:
+            placed = (*placed, Placement(part=part.id, space=planned.space))
+        return state.model_copy(update={"placed": placed})
+    return _state_after(state, part, planned.move.after)
+
+
+def _planned(system: System, first: State | None, second: State | None) -> list[_Planned]:
+    """List what has to be done, in the usual order."""
     start, end = positions(system, first), positions(system, second)
     here = first or State(id="usual", name="As usual")
     then = second or State(id="usual", name="As usual")
     parts = {part.id: part for part in system.parts}
     names = {space.id: space.name for space in system.spaces}
-    planned: list[tuple[int, str, Move]] = []
+    planned: list[_Planned] = []
 
-    def plan(group: str, move: Move) -> None:
-        planned.append((_ORDER[group], move.part_id, move))
+    def plan(group: str, move: Move, space: str | None = None) -> None:
+        planned.append(_Planned(_ORDER[group], move.part_id, move, space))
 
     for part in system.parts:
         if part.positions and start[part.id] != end[part.id]:
@@ -102,10 +220,8 @@ def moves(system: System, first: State | None, second: State | None) -> tuple[Mo
             tool, seconds = "hand", SWITCH_S
             if isinstance(part, Switchable):
                 tool, seconds = part.tool, part.move_s
-            plan(
-                _group(part, after),
-                Move(part.id, part.label, start[part.id], after, tool, seconds),
-            )
+            move = Move(part.id, part.label, start[part.id], after, tool, seconds)
+            plan(_group(part, after), move)
     for part_id in then.dry:
         if part_id not in here.dry:
             label = parts[part_id].label
@@ -120,28 +236,10 @@ def moves(system: System, first: State | None, second: State | None) -> tuple[Mo
         home = parts[part_id].space
         left, reached = was.get(part_id, home), will.get(part_id, home)
         if left != reached:
-            words = [names.get(space or "", "its place") for space in (left, reached)]
-            plan(
-                "carried", Move(part_id, parts[part_id].label, words[0], words[1], "hand", CARRY_S)
-            )
-    planned.sort(key=lambda item: item[:2])
-    known = {remark.key for remark in standing_remarks(system, first)}
-    found = []
-    state = here
-    for order, part_id, move in planned:
-        part = parts[part_id]
-        if move.after in part.positions:
-            state = _state_after(state, part, move.after)
-        elif order == _ORDER["emptied"]:
-            state = state.model_copy(update={"dry": (*state.dry, part_id)})
-        elif order == _ORDER["filled"]:
-            left_dry = tuple(item for item in state.dry if item != part_id)
-            state = state.model_copy(update={"dry": left_dry})
-        wrong = tuple(
-            remark for remark in standing_remarks(system, state) if remark.key not in known
-        )
-        found.append(replace(move, wrong=wrong))
-    return tuple(found)
+            one, other = (names.get(space or "", "its place") for space in (left, reached))
+            move = Move(part_id, parts[part_id].label, one, other, "hand", CARRY_S)
+            plan("carried", move, will.get(part_id))
+    return sorted(planned, key=lambda item: (item.order, item.part_id))
 
 
 def seconds_of(steps: tuple[Move, ...]) -> float:

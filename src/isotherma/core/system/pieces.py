@@ -158,6 +158,10 @@ class PartBase(Document):
         """Give the name, or the kind's title where it has none."""
         return self.name or self.title
 
+    def care(self) -> str:
+        """Give the caution for this very part; of most, that of its kind."""
+        return self.caution
+
     @classmethod
     @cache
     def port(cls, name: str) -> Port | None:

@@ -196,7 +196,25 @@ def standing_remarks(system: System, state: State | None) -> tuple[Remark, ...]:
     return tuple(found)
 
 
-def _made(code: str, part: AnyKind, state: State | None, what: str, why: str, mend: str) -> Remark:
+def made(code: str, part: AnyKind, state: State | None, what: str, why: str, mend: str) -> Remark:
+    """Make a remark on a contradiction.
+
+    Parameters
+    ----------
+    code : str
+        What kind it is. [-]
+    part : a kind of part
+        Where. [-]
+    state : State or None
+        In which state. [-]
+    what, why, mend : str
+        What was found, why it matters, how to mend it. [-]
+
+    Returns
+    -------
+    Remark
+        At that part. [-]
+    """
     return Remark(
         code=code, weight="contradiction", path=f"parts.{part.id}", part_id=part.id,
         what=what, why=why, mend=mend, state=state.id if state is not None else "",
@@ -213,7 +231,7 @@ def _suctions(system: System, state: State | None, where: str) -> list[Remark]:
         if len(drawn) > 1:
             names = " and ".join(parts[part_id].label for part_id in drawn)
             found.append(
-                _made(
+                made(
                     "two_suctions", pump, state,
                     f"{pump.label} draws from {names} at once, {where}",
                     "one runs into the other, or the pump draws air from the empty one",
@@ -232,7 +250,7 @@ def _halves(system: System, state: State | None, where: str) -> list[Remark]:
             continue
         other = system.part(other_id)
         found.append(
-            _made(
+            made(
                 "half_joined_twice", part, state,
                 f"{part.label} and {other.label} are both joined to one half, {where}",
                 "only one of them can be",
@@ -250,7 +268,7 @@ def _two_places(state: State | None, where: str, system: System) -> list[Remark]
     for item in state.placed:
         places.setdefault(item.part, []).append(names[item.space])
     return [
-        _made(
+        made(
             "two_places", system.part(part_id), state,
             f"{system.part(part_id).label} is in {' and '.join(spaces)} at once, {where}",
             "a thing has one place",
@@ -276,7 +294,7 @@ def _dry(system: System, state: State | None, where: str) -> list[Remark]:
         if getattr(vessel, "may_stand_empty", False):
             continue
         found += [
-            _made(
+            made(
                 "heated_dry", heater, state,
                 f"{heater.label} may heat while {vessel.label} stands empty, {where}",
                 "a vessel heated dry burns its element, its seals or worse",
@@ -303,7 +321,7 @@ def _cut_off(system: System, state: State | None, where: str) -> list[Remark]:
         reached = {parts[node[0]].kind for node in nodes}
         if not reached & SOURCES:
             found.append(
-                _made(
+                made(
                     "lit_but_shut", heater, state,
                     f"{heater.label} may light, but no water reaches it, {where}",
                     "shut in and heated it boils or bursts",

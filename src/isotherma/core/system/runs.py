@@ -12,6 +12,7 @@ from isotherma.core.fields import (
     CableArea,
     Coefficient,
     Conductivity,
+    Contact,
     Count,
     Document,
     Length,
@@ -77,6 +78,10 @@ class RunBase(Document):
     def label(self) -> str:
         """Give the name, or the id where it has none."""
         return self.name or self.id
+
+    def care(self) -> str:
+        """Give the caution for this very run; of most, that of its kind."""
+        return self.caution
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Derive figures from what is printed."""
@@ -206,11 +211,15 @@ class Cable(RunBase):
     )
     printed = ("area_m2", "gauge", "length_m", "space")
     needs = ("length_m", "loop_ohm")
+    usual = {"contacts_ohm": usual(0.001, 0.004, 0.02, "crimped lugs and a fuse holder")}
     area_m2: CableArea | None = known("Copper area")
     gauge: Annotated[int, Field(ge=-3, le=30)] | None = known(
         "Wire gauge", "American gauge number; 0 for 1/0, −1 for 2/0."
     )
     loop_ohm: Resistance | None = known("Resistance there and back")
+    contacts_ohm: Contact | None = known(
+        "Contacts", "Lugs, fuse holder and switch on it, together."
+    )
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Area from the gauge, resistance from area and length."""

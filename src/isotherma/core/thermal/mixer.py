@@ -20,7 +20,7 @@ def wanted_hot_share(hot_c: float, cold_c: float, set_c: float, difference_k: fl
     set_c : float
         What it is set to. [°C]
     difference_k : float
-        Hot minus setting below which it no longer holds, > 0. [K]
+        Hot minus setting below which it no longer holds, >= 0. [K]
 
     Returns
     -------
@@ -38,7 +38,7 @@ def wanted_hot_share(hot_c: float, cold_c: float, set_c: float, difference_k: fl
     if hot_c <= set_c:
         return HOT_STOP
     ideal = (set_c - cold_c) / (hot_c - cold_c)
-    missing = 1.0 - (hot_c - set_c) / difference_k
+    missing = 1.0 - (hot_c - set_c) / difference_k if difference_k > 0.0 else 0.0
     if missing > 0.0:
         at_limit = (set_c - cold_c) / (set_c + difference_k - cold_c)
         ideal = min(ideal, at_limit + (HOT_STOP - at_limit) * missing)

@@ -22,6 +22,27 @@ HEATING_SUBSTEP_S: Final = (
     30.0  # layers turn over between sub-steps, so a heated one is not let run
 )
 RESTING_SUBSTEP_S: Final = 120.0
+TANK_W_PER_M2_K: Final = 6.0  # a bare plastic tank in still air; judgement
+
+
+def tank_loss_w_per_k(volume_m3: float) -> float:
+    """Give what a bare plastic tank loses: the faces of a cube of its volume in still air.
+
+    Parameters
+    ----------
+    volume_m3 : float
+        Of the tank, > 0. [m³]
+
+    Returns
+    -------
+    float
+        Loss. [W/K]
+
+    References
+    ----------
+    Judgement: 6 W/m²K.
+    """
+    return float(TANK_W_PER_M2_K * 6.0 * volume_m3 ** (2 / 3))
 
 
 def cylinder_loss_w_per_k(

@@ -60,6 +60,7 @@ class Frame:
     verdict: str
     computed: bool
     mend_piece: str
+    broke: bool
     cells: tuple[Cell, ...]
     cautions: tuple[str, ...]
     undo: str | None
@@ -134,6 +135,13 @@ def mend_piece(error: CoreError) -> str:
     return ""
 
 
+def _mends(result: Outcome | CoreError) -> str:
+    """Give the piece that would mend what the verdict begins with."""
+    if isinstance(result, CoreError):
+        return mend_piece(result)
+    return f"part-{result.causes[0].part_id}" if result.causes else ""
+
+
 def find_variant(project: Project, variant_id: str) -> Variant:
     """Find a variant of a project; NotFound if it has none such."""
     try:
@@ -189,7 +197,8 @@ def make_frame(
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
         verdict=verdict,
         computed=outcome is not None,
-        mend_piece="" if outcome else mend_piece(result) if isinstance(result, CoreError) else "",
+        mend_piece=_mends(result),
+        broke=outcome is not None and bool(outcome.causes),
         cells=cells,
         cautions=outcome.cautions(habit) if outcome and page == "shower" else (),
         undo=opened.undo_label,

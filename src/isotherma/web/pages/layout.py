@@ -429,7 +429,7 @@ def _piece(
             fails = _fails_words(out, labels, habit)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
-        caution=piece.caution, is_run=is_run, live=tuple(live), form=form, inserts=inserts,
+        caution=piece.care(), is_run=is_run, live=tuple(live), form=form, inserts=inserts,
         replacements=replacements, fails=fails, open_ports=open_ports,
         warnings=tuple(words for words in warnings if piece.label in words),
     )  # fmt: skip

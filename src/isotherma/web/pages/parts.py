@@ -317,7 +317,7 @@ def _detail(
         title=piece.label,
         kind=piece.kind,
         kind_title=piece.title,
-        caution=piece.caution,
+        caution=piece.care(),
         not_computed=lacking.get(piece.id, "") if is_part else "",
         printed=form(first),
         own=form(own) if own else _none(piece, scope),

@@ -8,7 +8,13 @@ from typing import ClassVar
 
 from isotherma.core.quantity import Habit, duration_words
 from isotherma.core.system import AnyKind, System
-from isotherma.core.system.moves import Move, moves, seconds_of
+from isotherma.core.system.moves import (
+    MOST_SEARCHED,
+    Move,
+    Ordered,
+    ordered_moves,
+    seconds_of,
+)
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.remarks import Remark, standing_remarks
 from isotherma.core.system.route import reading_order
@@ -225,13 +231,24 @@ def spaces_page(
     system = find_variant(opened.project, variant_id).system
     scope = f"variants.{variant_id}.system"
     first, second = _chosen(system.states, start, 0), _chosen(system.states, end, 1)
-    steps = moves(system, first, second) if first is not None and second is not None else ()
+    ordered = ordered_moves(system, first, second) if first and second else Ordered((), True)
+    steps = ordered.moves
     words = ""
     if first is not None and second is not None:
         words = "Nothing has to be moved."
         if steps:
             count = f"{len(steps)} move{'s' if len(steps) != 1 else ''}"
             words = f"{count}, about {duration_words(seconds_of(steps))}."
+            if ordered.clean is False:
+                words += (
+                    " Every order passes a half-state that is dangerous: what is wrong stands "
+                    "beside the move. Change a valve or a coupling before you rely on this."
+                )
+            elif ordered.clean is None:
+                words += (
+                    f" More than {MOST_SEARCHED} moves: only the usual order was looked at, and "
+                    "it passes a dangerous half-state. Go by a state in between."
+                )
     names = names_of(system)
     return SpacesPage(
         frame=frame,

@@ -21,6 +21,7 @@ from isotherma.core.fields import (
     Voltage,
     Watts,
     known,
+    known_or,
 )
 from isotherma.core.system.kinds.heat import ELECTRIC_CAUTION
 from isotherma.core.system.pieces import (
@@ -67,7 +68,7 @@ class Battery(ElectricPart):
         """Usable energy from amp hours, volts and chemistry."""
         if self.charge_as is None:
             return {}
-        volts = self.volts_v or around.volts_v or 12.0
+        volts = known_or(self.volts_v, known_or(around.volts_v, 12.0))
         if volts == 12.0 and self.chemistry == "lithium":
             volts = 12.8
         whole = self.charge_as * volts
@@ -147,7 +148,7 @@ class HookUp(Switchable):
         """Watts from amps and volts."""
         if self.amps_a is None:
             return {}
-        volts = self.volts_v or 230.0
+        volts = known_or(self.volts_v, 230.0)
         said = "" if self.volts_v else "; 230 V assumed"
         return {
             "limit_w": Band(

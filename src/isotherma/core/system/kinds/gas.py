@@ -16,8 +16,10 @@ from isotherma.core.fields import (
     Loss,
     MassFlow,
     Pressure,
+    Seconds,
     Share,
     known,
+    known_or,
 )
 from isotherma.core.system.kinds.heat import GAS_CAUTION
 from isotherma.core.system.pieces import (
@@ -30,9 +32,12 @@ from isotherma.core.system.pieces import (
     about,
     certain,
     power,
+    spread,
     through,
     usual,
 )
+
+LEAST_OVER_PA = 0.2 * BAR  # lost in a regulator at full load; butane as sold then holds to 2 °C
 
 
 class GasPart(PartBase):
@@ -55,9 +60,6 @@ class GasBottle(Switchable):
         "Upright, strapped, in a locker that is sealed from the living space and open to the "
         "outside at its floor. " + GAS_CAUTION
     )
-    usual = {
-        "butane_share": usual(0.0, 0.0, 0.6, "propane unless the label says a mix"),
-    }
     gas_kg: Bodied | None = known("Gas when full")
     empty_kg: Bodied | None = known("Empty it weighs")
     gas: Literal["propane", "butane", "mix"] = Field(default="propane", title="Gas")
@@ -65,17 +67,30 @@ class GasBottle(Switchable):
     conductance_w_per_k: Loss | None = known("Takes up heat", "Wetted by the liquid.")
     fill_share: Share = Field(default=1.0, title="Full at the start")
     spare: bool = Field(default=False, title="A spare, not joined")
+    swap_s: Seconds = Field(
+        default=300.0, title="A swap takes", description="Shut, off, on, tested with soap."
+    )
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
-        """Heat it takes up from the air, by its size."""
-        if self.gas_kg is None:
-            return {}
-        ua = 1.2 * (self.gas_kg / 2.0) ** 0.5  # 1.2 W/K at 2 kg, about 2 at 6 kg
-        return {"conductance_w_per_k": about(ua, 0.4, "bottles of this size in still air")}
+        """Heat it takes up from the air and the steel that cools with it, by its size."""
+        found = {
+            "butane_share": {
+                "propane": Band(0.0, 0.0, 0.1, "propane as sold"),
+                "butane": certain(1.0, "butane; a quarter of it isobutane, as sold"),
+                "mix": Band(0.2, 0.5, 0.7, "mixes as sold; the label says it"),
+            }[self.gas]
+        }
+        if self.gas_kg:
+            ua = 1.2 * (self.gas_kg / 2.0) ** 0.5  # 1.2 W/K at 2 kg, about 2 at 6 kg
+            found["conductance_w_per_k"] = about(ua, 0.4, "bottles of this size in still air")
+            found["empty_kg"] = about(1.1 * self.gas_kg, 0.2, "steel bottles of this size")
+        return found
 
     def lacking(self) -> Mapping[str, str]:
         """Name what the bottle says."""
-        return {"gas_kg": "kilograms on the bottle", "conductance_w_per_k": "kilograms of gas"}
+        words = "kilograms of gas"
+        return {"gas_kg": "kilograms on the bottle", "conductance_w_per_k": words,
+                "empty_kg": "the tare stamped on it"}  # fmt: skip
 
 
 class Regulator(GasPart):
@@ -93,9 +108,22 @@ class Regulator(GasPart):
         "rated_kg_per_s": usual(1.0 / 3600, 1.5 / 3600, 2.0 / 3600, "vehicle regulators"),
     }
     set_pa: Pressure | None = known("Gives")
+    least_inlet_pa: Pressure | None = known(
+        "Needs before it", "Least pressure of the bottle at which it still gives its load."
+    )
     rated_kg_per_s: MassFlow | None = known("Up to")
     changes_over: bool = Field(default=False, title="Changes over by itself")
     dated: Date | None = known("Made on", "As 2024-03-31; replace by its label.")
+
+    def worked_out(self, around: Around) -> Mapping[str, Band]:
+        """Least pressure before it, from what it gives."""
+        gives = known_or(self.set_pa, self.usual["set_pa"].likely)
+        return {
+            "least_inlet_pa": spread(
+                (gives + over for over in (0.1 * BAR, LEAST_OVER_PA, 0.4 * BAR)),
+                "about 0.2 bar above what it gives at full load",
+            )
+        }
 
 
 class GasCoupling(Switchable):

@@ -11,6 +11,7 @@ from pydantic import Field
 from isotherma.core import water
 from isotherma.core.fields import (
     Area,
+    BodyLoss,
     Bore,
     Capacity,
     Clock,
@@ -45,6 +46,7 @@ from isotherma.core.fields import (
     Volume,
     Watts,
     known,
+    known_or,
 )
 from isotherma.core.system.pieces import (
     LITRE,
@@ -82,6 +84,11 @@ ELECTRIC_CAUTION = (
 GAS_CAUTION = (
     "Gas pipe, flue and first fire are work for a licensed gas fitter. Fit a carbon monoxide "
     "alarm. Never run it without water."
+)
+DIESEL_CAUTION = (
+    "Exhaust, its lagging and first fire are work for the trade. Fit a carbon monoxide alarm; "
+    "never cut its supply before its after-run, and never run it without water unless its maker "
+    "allows it."
 )
 COOLANT_CAUTION = (
     "Coolant is under pressure and scalds when hot: open it cold, and never join it to drinking "
@@ -154,7 +161,9 @@ class Element(Source):
     rated_v: Voltage | None = known("At volts on the label")
     supply_v: Voltage | None = known("Volts it gets", "Empty: those on the label.")
     resistance_ohm: Resistance | None = known("Resistance", "Measured across its ends, cold.")
-    heats_in_s: Time | None = known("Heats the store in", "Timed, nothing drawn.")
+    heats_in_s: Annotated[Time, Field(gt=0)] | None = known(
+        "Heats the store in", "Timed, nothing drawn."
+    )
     from_c: Temperature | None = known("From")
     to_c: Temperature | None = known("To")
     height_share: Share | None = known("Element height", "Share of the store's height.")
@@ -175,7 +184,7 @@ class Element(Source):
         if timed and store is not None and self.from_c is not None and self.to_c is not None:
             capacity, loss, air_c = store
             rise_k = self.to_c - self.from_c
-            watts = capacity * rise_k / (self.heats_in_s or 1.0)
+            watts = capacity * rise_k / (known_or(self.heats_in_s, 1.0))
             watts += loss * ((self.from_c + self.to_c) / 2 - air_c)
             if watts > 0:
                 return {
@@ -220,7 +229,8 @@ class Burner(Source):
         """Net input from what the plate says."""
         if self.rated_w is None:
             return {}
-        return {"input_w": net_input(self.rated_w, self.rating, self.basis, self.fuel, 0.8)}
+        share = known_or(self.efficiency, self.usual["efficiency"].likely)
+        return {"input_w": net_input(self.rated_w, self.rating, self.basis, self.fuel, share)}
 
     def lacking(self) -> Mapping[str, str]:
         """Name what the plate says."""
@@ -294,7 +304,7 @@ class Insulated(HeatPart):
     loss_w_per_k: Loss | None = known("Standing loss", "Measured loss; wins over the estimate.")
     cooled_from_c: Temperature | None = known("Cooled from", "Left alone, nothing drawn.")
     cooled_to_c: Temperature | None = known("Cooled to")
-    cooled_in_s: Hours | None = known("In")
+    cooled_in_s: Annotated[Hours, Field(gt=0)] | None = known("In")
     cooled_air_c: Temperature | None = known("Air around it then")
 
     def _cooling(self, capacity_j_per_k: float) -> Band | None:
@@ -433,7 +443,7 @@ class Store(Insulated):
                 length_m=self.length_m, width_m=self.breadth_m, height_m=self.height_m, **faces
             )
             return (1 + share) * box
-        height = self.height_m or (4 * volume / pi) ** (1 / 3)
+        height = known_or(self.height_m, (4 * volume / pi) ** (1 / 3))
         side, end = cylinder_loss_w_per_k(
             volume_m3=volume, height_m=height, fittings_share=share, **faces
         )
@@ -463,7 +473,10 @@ class Combi(Insulated):
     printed = ("volume_m3", "rated_w", "fuel", "mains_w", "heats_in_s", "from_c", "to_c")
     needs = ("volume_m3", "heats_in_s")
     positions = ("ready", "off")
-    caution = GAS_CAUTION
+    caution = (
+        "By what it burns: gas, flue and exhaust are work for licensed people. Fit a carbon "
+        "monoxide alarm. Never run it without water unless its maker allows it."
+    )
     usual = {
         **Insulated.usual,
         "body_j_per_k": usual(3500.0, 4500.0, 5500.0, "an aluminium body of about ten litres"),
@@ -474,7 +487,9 @@ class Combi(Insulated):
     rated_w: HeatPower | None = known("Heat on the label")
     fuel: Literal["propane", "butane", "diesel"] | None = known("Fuel", "Empty: mains only.")
     mains_w: Watts | None = known("On mains")
-    heats_in_s: Time | None = known("Heats its water in", "The maker's time; cabin off.")
+    heats_in_s: Annotated[Time, Field(gt=0)] | None = known(
+        "Heats its water in", "The maker's time; cabin off."
+    )
     from_c: Temperature | None = known("From")
     to_c: Temperature | None = known("To")
     set_c: Setting = Field(default=60.0, title="Set to")
@@ -484,11 +499,17 @@ class Combi(Insulated):
     body_j_per_k: Capacity | None = known("Heat in its body")
     running_w: Watts | None = known("Electricity while running")
 
+    def care(self) -> str:
+        """Give the caution by what it burns."""
+        if self.fuel == "diesel":
+            return DIESEL_CAUTION
+        return GAS_CAUTION if self.fuel is not None else ELECTRIC_CAUTION
+
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Guess the heating time where the maker's is not known."""
-        if self.volume_m3 is None or not (self.rated_w or self.mains_w):
+        if self.volume_m3 is None or not known_or(self.rated_w, self.mains_w or 0.0):
             return {}
-        heat_w = self.rated_w or self.mains_w or 1.0
+        heat_w = known_or(self.rated_w, self.mains_w or 0.0)
         ideal = (self.volume_m3 * 4.17e6 + 4500.0) * 45.0 / heat_w  # 15 → 60 °C with its body
         return {
             "heats_in_s": Band(
@@ -509,7 +530,8 @@ class Canister(Insulated):
     kind: Literal["canister"] = "canister"
     title = "Canister"
     ports = (*through("water"), Port("relief", "fluid", needed=False))
-    printed = ("tube_length_m", "tube_bore_m", "volume_m3", "metal", "board", "insulation_m")
+    printed = ("tube_length_m", "tube_bore_m", "volume_m3", "nature", "metal", "board",
+               "insulation_m")  # fmt: skip
     needs = ("volume_m3",)
     caution = "An element in an empty canister melts it: a cut-out of its own, and water first."
     usual = {
@@ -519,6 +541,11 @@ class Canister(Insulated):
     tube_length_m: Size | None = known("Tube length", "Inside, between its ends.")
     tube_bore_m: Bore | None = known("Tube inside diameter")
     volume_m3: Volume | None = known("Volume")
+    nature: Literal["closed", "open to its spout"] = Field(
+        default="closed",
+        title="Closed or open",
+        description="Open to its spout: the tap is before it, and nothing can shut it in.",
+    )
     metal: Literal["stainless steel", "copper", "aluminium"] | None = known("Tube of")
     body_j_per_k: Capacity | None = known("Heat in its body")
 
@@ -557,6 +584,7 @@ class ThroughFlow(HeatPart):
             1.5 * LITRE_PER_MIN, 2.0 * LITRE_PER_MIN, 2.7 * LITRE_PER_MIN, "a little under its on"
         ),
         "body_j_per_k": usual(2000.0, 2700.0, 3500.0, "a copper exchanger with its water"),
+        "loss_w_per_k": usual(0.5, 1.0, 2.0, "a small exchanger in its case"),
         "pressure_loss_pa_at_5": usual(1e4, 3e4, 8e4, "a coiled exchanger at 5 L/min"),
     }
     heat_w: HeatPower | None = known("Heat to the water", "At full fire.")
@@ -565,6 +593,13 @@ class ThroughFlow(HeatPart):
     on_flow_m3_per_s: Flow | None = known("Comes on at")
     off_flow_m3_per_s: Flow | None = known("Goes off below")
     body_j_per_k: Capacity | None = known("Heat in its body")
+    loss_w_per_k: BodyLoss | None = known("Its body loses", "To the air around it.")
+    control_by: Literal["outlet sensor", "feed-forward"] = Field(
+        default="outlet sensor",
+        title="Fire follows",
+        description="A sensor at its outlet gives full fire until the water is warm; "
+        "feed-forward goes by flow and cold water alone and does not know a cold body.",
+    )
     pressure_loss_pa_at_5: Pressure | None = known("Takes of the pressure", "At 5 L/min.")
 
     def _by_flow(self) -> Band | None:
@@ -653,7 +688,11 @@ class ThroughFlowElectric(ThroughFlow):
     printed = ("rated_w", "rated_v", "rated_flow_m3_per_s", "rated_rise_k", "set_c")
     needs = ("heat_w",)
     caution = ELECTRIC_CAUTION
-    usual = {**ThroughFlow.usual, "body_j_per_k": usual(300.0, 600.0, 1200.0, "a small cell")}
+    usual = {
+        **ThroughFlow.usual,
+        "body_j_per_k": usual(300.0, 600.0, 1200.0, "a small cell"),
+        "loss_w_per_k": usual(0.1, 0.3, 0.6, "a small cell"),
+    }
     rated_w: HeatPower | None = known("Watts on the label")
     rated_v: Voltage | None = known("At volts on the label")
     set_c: Setting | None = known("Set to", "Empty: all its power all the time.")
@@ -840,7 +879,7 @@ class Coil(HeatPart):
         """Conductance from the tube's outside area; 6 m of 12 mm is 150 W/K at 20 K."""
         if self.length_m is None:
             return {"conductance_w_per_k": Band(70.0, 150.0, 300.0, "no length said; about 6 m")}
-        area = pi * (self.outside_m or 0.012) * self.length_m
+        area = pi * (known_or(self.outside_m, 0.012)) * self.length_m
         likely = 150.0 * area / (pi * 0.012 * 6.0)
         return {"conductance_w_per_k": Band(likely / 1.5, likely, likely / 0.6,
                                             "outside area of the tube, still water")}  # fmt: skip
@@ -943,7 +982,7 @@ class Kettle(HeatPart):
         default="propane", title="Heated by"
     )
     efficiency: Annotated[Share, Field(gt=0)] | None = known("Reaches the water")
-    boils_in_s: Time | None = known("Boils in", "Timed, full.")
+    boils_in_s: Annotated[Time, Field(gt=0)] | None = known("Boils in", "Timed, full.")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Time to the boil from the ring."""

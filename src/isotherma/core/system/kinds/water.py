@@ -20,10 +20,12 @@ from isotherma.core.fields import (
     FlowFactor,
     Height,
     Length,
+    Loss,
     Name,
     PartRef,
     Pressure,
     Rise,
+    Seconds,
     Share,
     ShownPairs,
     Size,
@@ -52,6 +54,7 @@ from isotherma.core.system.pieces import (
     through,
     usual,
 )
+from isotherma.core.thermal.store import tank_loss_w_per_k
 
 PumpPoints = Annotated[
     tuple[
@@ -138,6 +141,22 @@ class FreshTank(Vessel):
     overflow_height_m: Height | None = known("Overflow above its floor")
     vent_bore_m: Bore | None = known("Vent bore")
     baffled: bool = Field(default=False, title="Has baffles", description="Against slosh.")
+    loss_w_per_k: Loss | None = known(
+        "Loses to the air", "Each kelvin; lagged ones lose less. Empty: by its size."
+    )
+
+    def worked_out(self, around: Around) -> Mapping[str, Band]:
+        """Litres, and what it loses by its faces."""
+        found = dict(super().worked_out(around))
+        volume = self.volume_m3
+        if volume is None and "volume_m3" in found:
+            volume = found["volume_m3"].likely
+        if volume is not None:
+            loss = tank_loss_w_per_k(volume)
+            found["loss_w_per_k"] = Band(
+                0.6 * loss, loss, 1.5 * loss, "a bare plastic cube of its litres in still air"
+            )
+        return found
 
 
 class FillPoint(WaterPart):
@@ -162,6 +181,9 @@ class LooseContainer(Vessel):
     needs = ("volume_m3",)
     caution = "A full can is a heavy lift; lift it close to the body, or fill it in place."
     spare_count: Count = Field(default=0, title="More of them carried")
+    swap_s: Seconds = Field(
+        default=60.0, title="A swap takes", description="From an empty one to the next."
+    )
 
 
 class OutsideSource(WaterPart):

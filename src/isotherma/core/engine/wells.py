@@ -1,0 +1,298 @@
+"""Where water comes from: what tanks, bags and cans hold, and what of it is gone."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from math import ceil
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isotherma.core.brief import Brief
+from isotherma.core.flows.circuit import Circuit
+from isotherma.core.hydraulics.network import SHUT
+from isotherma.core.system import AnyKind
+from isotherma.core.system.kinds.water import (
+    FreshTank,
+    GravityBag,
+    LooseContainer,
+    OutsideSource,
+    PressurisedInlet,
+    Submersible,
+)
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+FRESH_KG_PER_M3: Final = 999.0
+ENDLESS: Final = -1  # the row of a river or a pitch's mains
+DAY_S: Final = 86400.0
+_LEFT_KG: Final = 1e-4  # less is empty
+_SOURCES: Final = (FreshTank, GravityBag, LooseContainer, OutsideSource, PressurisedInlet)
+
+
+@dataclass(frozen=True, slots=True)
+class Well:
+    """Something carried that water is drawn from.
+
+    `size_kg` of it, `waiting` portions beside it of `portion_kg`: spares to join in its place, or
+    loose cans to pour into it; one takes `swap_s`.
+    """
+
+    id: str
+    label: str
+    size_kg: float
+    waiting: int
+    portion_kg: float
+    swap_s: float
+
+    @property
+    def full_kg(self) -> float:
+        """All of it, with what waits [kg]."""
+        return self.size_kg + self.waiting * self.portion_kg
+
+
+@dataclass(slots=True)
+class Wells:
+    """What is carried and what is left of it, through a day.
+
+    `left_kg` counts spares too; `took_kg` is what draws took, `other_kg_per_s` what else is
+    taken evenly, by row of `wells`; `since_s` until when that has been taken off.
+    """
+
+    wells: tuple[Well, ...]
+    left_kg: Floats
+    other_kg_per_s: Floats
+    took_kg: Floats
+    since_s: float = 0.0
+    swaps: list[tuple[float, str]] = field(default_factory=list)
+
+    def now_kg(self) -> Floats:
+        """Give what is in the tank, bag or can that is joined now [kg], shape (n_wells,)."""
+        rows = zip(self.wells, self.left_kg.tolist(), strict=True)
+        return np.array([_joined(well, left) for well, left in rows]).reshape(-1)
+
+    def pass_time(self, clock_s: float) -> None:
+        """Take off what is taken evenly, until now."""
+        span = max(0.0, clock_s - self.since_s)
+        self.left_kg = np.maximum(0.0, self.left_kg - self.other_kg_per_s * span)
+        self.since_s = clock_s
+
+    def ran(self, before_kg: Floats, after_kg: Floats, clock_s: float) -> None:
+        """Take off what a stretch of flow took."""
+        self.left_kg = np.maximum(0.0, self.left_kg - (before_kg - after_kg))
+        self.since_s = clock_s
+
+    def take(self, row: int, kilograms: float) -> None:
+        """Take water at once, as for a box that is filled up again."""
+        if row != ENDLESS:
+            self.left_kg[row] = max(0.0, self.left_kg[row] - kilograms)
+            self.took_kg[row] += kilograms
+
+    def swap(self, row: int, clock_s: float) -> float | None:
+        """Give how long it takes until a spare is joined; None where none is left [s]."""
+        well = self.wells[row]
+        waiting = _waiting_kg(well, max(0.0, float(self.left_kg[row]) - _LEFT_KG))
+        waiting = max(waiting, float(self.left_kg[row]))
+        self.left_kg[row] = waiting if waiting > 10.0 * _LEFT_KG else 0.0
+        if not self.left_kg[row]:
+            return None
+        self.swaps.append((clock_s, well.id))
+        return well.swap_s
+
+    def washed_kg(self) -> dict[str, float]:
+        """Give what draws took, by part [kg]."""
+        return {well.id: float(took) for well, took in zip(self.wells, self.took_kg, strict=True)}
+
+
+def _waiting_kg(well: Well, left_kg: float) -> float:
+    """Give what of all that is left still waits beside it [kg]."""
+    if left_kg <= well.size_kg or well.portion_kg <= 0.0:
+        return 0.0
+    return well.portion_kg * ceil((left_kg - well.size_kg) / well.portion_kg - 1e-9)
+
+
+def _joined(well: Well, left_kg: float) -> float:
+    return left_kg - _waiting_kg(well, left_kg)
+
+
+def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) -> tuple[Well, ...]:
+    """List what is carried that water can be drawn from.
+
+    Parameters
+    ----------
+    parts : iterable of part
+        As they are computed with. [-]
+    joined : collection of str
+        Parts that a run touches: a can that none does is poured into the first tank or bag. [-]
+    reserve : float
+        Share that is left in it. [-]
+
+    Returns
+    -------
+    tuple of Well
+        In the order of the document; with spares and loose cans. [kg]
+    """
+    parts = tuple(parts)
+    litres = {
+        part.id: (part.volume_m3 or 0.0) * (1.0 - reserve) * FRESH_KG_PER_M3
+        for part in parts
+        if isinstance(part, FreshTank | GravityBag | LooseContainer)
+    }
+    loose = [
+        part for part in parts
+        if isinstance(part, LooseContainer) and part.id not in joined
+        and not any(other.fitted_in == part.id for other in parts)
+    ]  # fmt: skip
+    if len(loose) == len(litres):
+        loose = []
+    found = []
+    for part in parts:
+        if part.id not in litres or part in loose:
+            continue
+        size, waiting, portion, swap_s = litres[part.id], 0, 0.0, 0.0
+        if isinstance(part, LooseContainer):
+            waiting, portion, swap_s = part.spare_count, size, part.swap_s
+        found.append(Well(part.id, part.label, size, waiting, portion, swap_s))
+    if loose and found:  # poured into the first there is
+        first, size = found[0], litres[loose[0].id]
+        portion = min(size, first.size_kg)
+        total = sum(litres[can.id] * (1 + can.spare_count) for can in loose)
+        found[0] = replace(
+            first, waiting=int(total / portion + 1e-9) if portion > 0.0 else 0,
+            portion_kg=portion, swap_s=loose[0].swap_s,
+        )  # fmt: skip
+    return tuple(found)
+
+
+def rows_of(circuit: Circuit, wells: tuple[Well, ...]) -> tuple[Ints, Floats]:
+    """Say for every link from which well it takes, or to which it gives back.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    wells : tuple of Well
+        What is carried. [-]
+
+    Returns
+    -------
+    tuple of arrays
+        The well's row, -1 for none, and 1 or, for water that comes back, -1.
+        [-], shape (n_links,)
+    """
+    places = {well.id: row for row, well in enumerate(wells)}
+    rows = np.full(len(circuit.links), ENDLESS, dtype=np.int64)
+    ways = np.ones(len(circuit.links))
+    for index, link in enumerate(circuit.links):
+        row = None if link.is_run else places.get(_holder(circuit, link.item))
+        if row is None:
+            continue
+        if circuit.net.given[link.start]:
+            rows[index] = row
+        elif circuit.net.given[link.end]:
+            rows[index], ways[index] = row, -1.0
+    return rows, ways
+
+
+def _holder(circuit: Circuit, part_id: str) -> str:
+    """Give what a pump hangs in; anything else itself."""
+    part = circuit.parts.get(part_id)
+    return part.fitted_in or part_id if isinstance(part, Submersible) else part_id
+
+
+def feeding(circuit: Circuit, outlet: str) -> tuple[str, ...]:
+    """Name the sources that water can come from to an outlet, as everything stands.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    outlet : str
+        Part id. [-]
+
+    Returns
+    -------
+    tuple of str
+        Tanks, bags, cans, outside sources, mains; nearest first. [-]
+    """
+    if outlet not in circuit.ends:
+        return ()
+    near: dict[int, list[tuple[int, str]]] = {}
+    for index, link in enumerate(circuit.links):
+        if circuit.shut[index] == SHUT and link.way.role == "end":
+            continue
+        near.setdefault(link.start, []).append((link.end, link.item))
+        near.setdefault(link.end, []).append((link.start, link.item))
+    start = circuit.links[circuit.ends[outlet]].start
+    seen, waiting, found = {start}, [start], []
+    while waiting:
+        for other, item in near.get(waiting.pop(0), ()):
+            item = _holder(circuit, item)
+            part = circuit.parts.get(item)
+            if isinstance(part, _SOURCES) and circuit.net.given[other] and item not in found:
+                found.append(item)
+            if other not in seen and not circuit.net.given[other]:
+                seen.add(other)
+                waiting.append(other)
+    return tuple(found)
+
+
+def home_of(circuit: Circuit, outlet: str, wells: tuple[Well, ...]) -> int:
+    """Say from which well the state's water comes.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network of a state. [-]
+    outlet : str
+        Part id; one that people wash at. [-]
+    wells : tuple of Well
+        What is carried. [-]
+
+    Returns
+    -------
+    int
+        The row of the nearest; -1 where the nearest has no end, or nothing is carried. [-]
+    """
+    places = {well.id: row for row, well in enumerate(wells)}
+    sources = feeding(circuit, outlet)
+    if sources:
+        return places.get(sources[0], ENDLESS)
+    tanks = [row for row, well in enumerate(wells)
+             if isinstance(circuit.parts.get(well.id), FreshTank)]  # fmt: skip
+    return tanks[0] if tanks else (0 if wells else ENDLESS)
+
+
+def fresh_wells(
+    wells: tuple[Well, ...], brief: Brief, home: int, used_kg: Mapping[str, float] | None = None
+) -> Wells:
+    """Give what is carried at midnight.
+
+    Parameters
+    ----------
+    wells : tuple of Well
+        What there is. [-]
+    brief : Brief
+        What else takes water, and from where. [-]
+    home : int
+        The row other water comes from where the brief does not say; -1: from no well. [-]
+    used_kg : mapping of str to float or None
+        What earlier days took, by part. [kg]
+
+    Returns
+    -------
+    Wells
+        To be run down. [kg]
+    """
+    gone = used_kg or {}
+    places = {well.id: row for row, well in enumerate(wells)}
+    other = np.zeros(len(wells))
+    for use in brief.uses:
+        row = home if use.source is None else places.get(use.source, ENDLESS)
+        if row != ENDLESS:
+            other[row] += use.day_m3 * FRESH_KG_PER_M3 / DAY_S
+    left = np.array([max(0.0, well.full_kg - gone.get(well.id, 0.0)) for well in wells])
+    return Wells(wells, left.reshape(-1), other, np.zeros(len(wells)))

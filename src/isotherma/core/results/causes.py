@@ -1,0 +1,244 @@
+"""What broke a day before any water ran: a fuse, a battery, a bottle, a cut-out, no flame."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from isotherma.core.engine.columns import FUSE_BEARS
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.record import Day, Drawn
+from isotherma.core.engine.supplies import joined_bottle_id
+from isotherma.core.fields import known_or
+from isotherma.core.quantity import Habit, shown, with_unit
+from isotherma.core.results.draws import DrawResult, WhyNot
+from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
+from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.kinds.water import Pump, Submersible
+from isotherma.core.system.stands import positions
+
+
+class Broke(StrEnum):
+    """What gave out."""
+
+    FUSE = "fuse_blows"
+    SWITCHED_OFF = "switched_off"
+    FAINT = "too_few_volts"
+    BATTERY = "battery_empty"
+    GAS_COLD = "bottle_too_cold"
+    GAS_EMPTY = "bottle_empty"
+    FUEL = "fuel_ended"
+    CUT_OUT = "cut_out_tripped"
+    NO_SPARK = "does_not_spark"
+    NO_FLOW = "too_little_flow_to_light"
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """One thing that broke the day: what, at which part, with which figures [SI]."""
+
+    broke: Broke
+    part_id: str
+    figures: Mapping[str, float] = field(default_factory=dict)
+    stands: tuple[str, ...] = ()
+
+
+_COLD = {
+    WhyNot.NEVER_WARM, WhyNot.STAYS_COOL, WhyNot.RUNS_COOL, WhyNot.LONG_WAIT, WhyNot.NO_GAS,
+    WhyNot.NO_FUEL,
+}  # fmt: skip
+_DRY = {WhyNot.NO_FLOW, WhyNot.NO_POWER, WhyNot.BLOWN}
+
+
+def causes_of(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Cause, ...]:
+    """Find what broke a day, the gravest first.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    draws : tuple of DrawResult
+        Its draws. [-]
+
+    Returns
+    -------
+    tuple of Cause
+        Fuses that blew and cut-outs that opened always; the rest only where a draw is not as
+        asked. [-]
+    """
+    found = [*_fuses(course), *_cut_outs(course)]
+    failed = {draw.why_not for draw in draws if draw.why_not is not None}
+    if not failed & (_COLD | _DRY):
+        return tuple(found)
+    found += _unpowered(course)
+    for ended in day.ended:
+        if ended.carried == "battery":
+            found.append(_ended(Broke.BATTERY, course, electric.Battery, ended.clock_s))
+        elif ended.carried == "diesel":
+            found.append(_ended(Broke.FUEL, course, heat.FuelTank, ended.clock_s))
+        else:
+            broke = Broke.GAS_COLD if ended.how == "too cold" else Broke.GAS_EMPTY
+            bottle = joined_bottle_id(course.circuit.parts.values()) or ""
+            found.append(Cause(broke, bottle, {"at_s": ended.clock_s}))
+    if failed & _COLD:
+        found += _flameless(course, day)
+    return tuple(found)
+
+
+def _fuses(course: Course) -> list[Cause]:
+    stand = positions(course.system, course.standing)
+    found = []
+    for fuse_id in course.blown:
+        bears = course.fuses.bears[fuse_id]
+        loads = {
+            key: amps for key, amps in course.fuses.loads[fuse_id].items()
+            if stand.get(key) != "off"
+        }  # fmt: skip
+        alone = [amps for amps in loads.values() if amps > bears * FUSE_BEARS]
+        takes = max(alone) if alone else sum(loads.values())
+        figures = {"takes_a": takes, "bears_a": bears}
+        found.append(Cause(Broke.FUSE, fuse_id, figures, tuple(loads)))
+    for key in sorted(course.fuses.stands - course.fuses.wires.dead - set(course.fuses.faint)):
+        for fuse_id, loads in course.fuses.loads.items():
+            if key in loads and fuse_id not in course.blown:
+                figures = {"takes_a": loads[key], "bears_a": course.fuses.bears[fuse_id]}
+                found.append(Cause(Broke.FUSE, fuse_id, figures, (key,)))
+    return found
+
+
+def _cut_outs(course: Course) -> list[Cause]:
+    return [
+        Cause(Broke.CUT_OUT, limit.id, {"opens_c": known_or(limit.opens_c, 85.0)}, (key,))
+        for key in course.tripped
+        for limit in course.circuit.parts.values()
+        if isinstance(limit, heat.HighLimit) and limit.guards == key
+    ]
+
+
+def _unpowered(course: Course) -> list[Cause]:
+    found = [
+        Cause(Broke.SWITCHED_OFF, key, {}, (key,))
+        for key in sorted(course.fuses.wires.dead)
+        if course.circuit.at.get(key) != "off"
+        and isinstance(course.circuit.parts[key], heat.LiquidHeater | Pump | Submersible)
+    ]
+    for key, volts in course.fuses.faint.items():
+        part = course.circuit.parts[key]
+        if isinstance(part, heat.LiquidHeater) and part.trip_v is not None:
+            figures = {"volts_v": volts, "least_v": part.trip_v}
+            found.append(Cause(Broke.FAINT, key, figures, (key,)))
+    return found
+
+
+def _ended(broke: Broke, course: Course, kind: type, clock_s: float) -> Cause:
+    part = next((item.id for item in course.circuit.parts.values() if isinstance(item, kind)), "")
+    return Cause(broke, part, {"at_s": clock_s})
+
+
+def _flameless(course: Course, day: Day) -> list[Cause]:
+    """Find through-flow heaters that water passed and that never lit."""
+    weak = sparkless(course.system)
+    found = []
+    for part in course.circuit.parts.values():
+        if not isinstance(part, heat.ThroughFlow) or course.circuit.at.get(part.id) == "off":
+            continue
+        if part.id in weak and isinstance(part, heat.ThroughFlowGas):
+            cells = cells_of(course.system, part)
+            at = cells.id if cells is not None else part.id
+            found.append(Cause(Broke.NO_SPARK, at, {"volts_v": weak[part.id]}, (part.id,)))
+            continue
+        most = max((_through_m3_per_s(drawn, part.id) for drawn in day.drawn), default=0.0)
+        lights = part.on_flow_m3_per_s or 0.0
+        if 0.0 < most < lights and not day.starts.get(part.id, 0.0):
+            figures = {"flow_m3_per_s": most, "lights_m3_per_s": lights}
+            found.append(Cause(Broke.NO_FLOW, part.id, figures, (part.id,)))
+    return found
+
+
+def _through_m3_per_s(drawn: Drawn, part_id: str) -> float:
+    solved = drawn.point.solved
+    ways = solved.circuit.ways.get(part_id, ())
+    return max((abs(float(solved.litres[link])) for link in ways), default=0.0)
+
+
+def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
+    """Say what broke the day, in a clause that can stand first.
+
+    Parameters
+    ----------
+    cause : Cause
+        What broke it. [-]
+    course : Course
+        What was run. [-]
+    habit : Habit
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        Without a full stop. [-]
+    """
+    name = course.label(cause.part_id)
+    figures = cause.figures
+
+    def amps(key: str) -> str:
+        return with_unit(figures[key], "current", habit, 2)
+
+    match cause.broke:
+        case Broke.FUSE:
+            return (
+                f"The fuse of {name} blows, {amps('takes_a')} on {amps('bears_a')}; "
+                f"{_what_stands(cause, course)}"
+            )
+        case Broke.CUT_OUT:
+            opens = with_unit(figures["opens_c"], "temperature", habit)
+            return f"{name} opens at {opens} and waits for a hand; {_what_stands(cause, course)}"
+        case Broke.SWITCHED_OFF:
+            return f"{name} is cut off in this state: a switch is open, or nothing is plugged in"
+        case Broke.FAINT:
+            volts = with_unit(figures["volts_v"], "voltage", habit)
+            least = with_unit(figures["least_v"], "voltage", habit)
+            return f"{name} gets {volts} while it glows and gives up under {least}; nothing burns"
+        case Broke.BATTERY:
+            return f"The battery is empty at {shown(figures['at_s'], 'clock', habit)}"
+        case Broke.GAS_COLD:
+            at = shown(figures["at_s"], "clock", habit)
+            return f"The gas bottle is too cold to give its load at {at}; the flame goes out"
+        case Broke.GAS_EMPTY:
+            at = shown(figures["at_s"], "clock", habit)
+            return f"The gas bottle is empty at {at}; the flame goes out"
+        case Broke.FUEL:
+            at = shown(figures["at_s"], "clock", habit)
+            return f"The fuel has come to what must stay in the tank at {at}; the flame goes out"
+        case Broke.NO_SPARK:
+            volts = with_unit(figures["volts_v"], "voltage", habit, 2)
+            least = with_unit(WEAK_V, "voltage", habit, 2)
+            heater = course.label(cause.stands[0])
+            return f"{heater} does not light: its cells give {volts} each, and sparks want {least}"
+        case Broke.NO_FLOW:
+            flow = with_unit(figures["flow_m3_per_s"], "flow", habit)
+            lights = with_unit(figures["lights_m3_per_s"], "flow", habit)
+            return f"{name} does not light: {flow} passes it, and it lights at {lights}"
+
+
+def _what_stands(cause: Cause, course: Course) -> str:
+    parts = course.circuit.parts
+    pumps = [key for key in cause.stands if isinstance(parts.get(key), Pump | Submersible)]
+    if pumps:
+        return f"{course.label(pumps[0])} stands"
+    for key in cause.stands:
+        part = parts.get(key)
+        host = getattr(part, "fitted_in", None)
+        if host is None:
+            continue
+        sources = [
+            item.id for item in parts.values()
+            if item.fitted_in == host and isinstance(item, heat.Element | heat.Burner | heat.Coil)
+        ]  # fmt: skip
+        if set(sources) <= set(cause.stands):
+            return f"{course.label(host)} stays cold"
+        return f"{course.label(key)} gives nothing"
+    return f"{course.label(cause.stands[0])} stands" if cause.stands else "what hangs on it stands"

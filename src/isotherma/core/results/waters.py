@@ -1,0 +1,165 @@
+"""Where a day's water comes from and where it goes, by tank, bag, can, grey tank and drain."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core import water
+from isotherma.core.engine.course import Course
+from isotherma.core.engine.needs import main_outlet
+from isotherma.core.engine.record import Day
+from isotherma.core.engine.wells import FRESH_KG_PER_M3
+from isotherma.core.fields import known_or
+from isotherma.core.flows.waste import GROUND, sinks_of
+from isotherma.core.results.draws import DrawResult
+from isotherma.core.system.kinds.waste import GreyTank, WasteContainer
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """What a day takes of one tank or brings into one, and what there is [m³].
+
+    `limit_m3` is None where nobody knows how much goes in; `label` its name.
+    """
+
+    id: str
+    label: str
+    per_day_m3: float
+    limit_m3: float | None
+
+    @property
+    def days(self) -> float:
+        """For how many days it lasts; without end where nothing is taken or no limit known."""
+        if self.limit_m3 is None or self.per_day_m3 <= 0.0:
+            return float("inf")
+        return self.limit_m3 / self.per_day_m3
+
+
+def fresh_shares(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Share, ...]:
+    """Say what a day takes out of every tank, bag and can.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    day : Day
+        A day of it. [-]
+    draws : tuple of DrawResult
+        Its draws. [-]
+
+    Returns
+    -------
+    tuple of Share
+        In the order of the document, with what a draw would still have taken when it ran dry;
+        what a river, a bucket or a pitch gives is taken from none of them. [m³]
+    """
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    wells, found = course.wells, []
+    for well, other in zip(wells.wells, wells.other_kg_per_s.tolist(), strict=True):
+        washed = day.washed_kg.get(well.id, 0.0)
+        washed += sum(draw.missing_kg for draw in draws if draw.empty == well.id)
+        taken = max(0.0, washed) / density + other * 86400.0 / FRESH_KG_PER_M3
+        found.append(Share(well.id, well.label, taken, well.full_kg / FRESH_KG_PER_M3))
+    return tuple(found)
+
+
+def boxes_filled_m3(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> float:
+    """Give what filled open boxes and loops up again, which no draw took itself [m³]."""
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    taken = sum(sum(draw.took_m3.values()) for draw in draws)
+    return max(0.0, sum(day.washed_kg.values()) / density - taken)
+
+
+def sink_of(course: Course, draw: DrawResult) -> str | None:
+    """Say where a draw's water falls to.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    draw : DrawResult
+        One of its draws. [-]
+
+    Returns
+    -------
+    str or None
+        A part that keeps it, "" for a drain or open ground, None where nobody says. [-]
+    """
+    state = course.standing
+    if draw.draw.state is not None:
+        state = next((item for item in course.system.states if item.id == draw.draw.state), state)
+    return sinks_of(course.circuits.known, state).get(draw.outlet)
+
+
+def grey_shares(
+    course: Course, draws: tuple[DrawResult, ...], typed_m3: float | None
+) -> tuple[Share, ...]:
+    """Say what a day brings into every grey tank and can.
+
+    Parameters
+    ----------
+    course : Course
+        What was run. [-]
+    draws : tuple of DrawResult
+        Its draws. [-]
+    typed_m3 : float or None
+        Room for grey water as the brief has it; it wins over what is drawn. [m³]
+
+    Returns
+    -------
+    tuple of Share
+        One where the brief says the room, or where nothing is drawn; what runs onto a drain or
+        open ground fills none. [m³]
+    """
+    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    kept = {
+        part.id: part
+        for part in course.circuits.known.parts
+        if isinstance(part, GreyTank | WasteContainer)
+    }
+    sinks = sinks_of(course.circuits.known, course.standing)
+    first = next(iter(kept), "grey")
+    home = known_or(sinks.get(main_outlet(course.system)), first)
+    into: dict[str, float] = dict.fromkeys(kept, 0.0)
+    into.setdefault(first, 0.0)
+    for draw in draws:
+        at = known_or(sink_of(course, draw), home)
+        if at != GROUND:
+            into[at] = into.get(at, 0.0) + draw.used_m3 + draw.missing_kg / density
+    for use in course.brief.uses:
+        at = known_or(sinks.get(use.outlet or ""), home)
+        if at != GROUND:
+            into[at] = into.get(at, 0.0) + use.day_m3 * use.grey_share
+    if typed_m3 is not None or not kept:
+        return (Share("", "Grey water", sum(into.values()), typed_m3),)
+    found = []
+    for key, per_day in into.items():
+        part = kept.get(key)
+        size = part.volume_m3 if part is not None else None
+        if isinstance(part, WasteContainer) and size is not None:
+            size *= 1 + part.spare_count
+        label = part.label if part is not None else course.label(key)
+        found.append(Share(key, label, per_day, size))
+    return tuple(found)
+
+
+def nearest(shares: tuple[Share, ...]) -> Share:
+    """Give the share that ends first; of those that are not touched, all of them together.
+
+    Parameters
+    ----------
+    shares : tuple of Share
+        At least none. [m³]
+
+    Returns
+    -------
+    Share
+        With its name only where there are several to tell apart. [m³]
+    """
+    used = [share for share in shares if share.per_day_m3 > 0.0]
+    if not used:
+        limits = [share.limit_m3 for share in shares if share.limit_m3 is not None]
+        return Share("", "", 0.0, sum(limits) if limits else None)
+    first = min(used, key=lambda share: share.days)
+    named = first.label if len(used) > 1 else ""
+    return Share(first.id, named, first.per_day_m3, first.limit_m3)
