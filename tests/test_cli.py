@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -21,10 +22,11 @@ ROOT = Path(__file__).parents[1]
 def isotherma(*arguments, url=None, check=None):
     import os
 
-    env = {**os.environ, **({"DATABASE_URL": url} if url else {})}
+    path = {"PYTHONPATH": str(ROOT / "src")}  # the environment the tests run in, and no other
+    env = {**os.environ, **path, **({"DATABASE_URL": url} if url else {})}
     done = subprocess.run(
-        [ROOT / "bin/isotherma", *map(str, arguments)], capture_output=True, text=True, env=env,
-        timeout=120,
+        [sys.executable, "-m", "isotherma", *map(str, arguments)], capture_output=True, text=True,
+        env=env, timeout=120,
     )  # fmt: skip
     assert check is None or done.returncode == check, done.stderr
     return done

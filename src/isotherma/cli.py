@@ -202,12 +202,12 @@ def export(
     from isotherma.ops.session import vehicles
 
     with vehicles(_fail) as service:
-        listed = service.overview()
-    found = [row for row in listed if vehicle in (str(row.vehicle_id), row.project.name)]
-    if not found:
+        found = service.named(vehicle)
+        listed = service.overview() if found is None else []
+    if found is None:
         names = "; ".join(f"{row.vehicle_id} {row.project.name}" for row in listed) or "none"
-        _fail(f"There is no vehicle “{vehicle}”. There are: {names}.")
-    data = write_project(found[0].project)
+        _fail(f"There is no vehicle “{vehicle}”. The newest are: {names}.")
+    data = write_project(found.project)
     if out is None:
         sys.stdout.buffer.write(data)
         return

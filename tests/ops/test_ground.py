@@ -49,7 +49,7 @@ def test_copies_share_a_cluster_and_the_last_stops_it(project):
         assert project_cluster(project).running()
     assert not project_cluster(project).running()
     assert "made a new database cluster" in said
-    assert "PostgreSQL was running already" in said
+    assert "PostgreSQL runs already" in said
     assert said.count("stopping PostgreSQL") == 1
 
 

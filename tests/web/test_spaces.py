@@ -53,11 +53,13 @@ def test_a_contradiction_is_told_where_it_is_made(client, base):
     assert "Contradiction" in said
 
 
-def test_a_half_state_on_the_way_is_told(client):
+def test_an_order_without_a_dangerous_half_state_is_found(client):
+    """Parted first, the river's coupling would leave a lit heater without water."""
     made = client.post("/vehicles", data={"name": "R", "start": "two-knob-selector"})
     base = made.headers["location"].removesuffix("/brief")
-    page = spaces(client, base, "?start=river&end=tank")
-    assert "no water reaches it" in text(page.find(id="moves"))
+    words = text(spaces(client, base, "?start=river&end=tank").find(id="moves"))
+    assert "no water reaches it" not in words and "dangerous" not in words
+    assert words.index("Tank or river") < words.index("River coupling")
 
 
 def test_spaces_hold_parts_and_go(client, base):

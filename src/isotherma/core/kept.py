@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from threading import Lock
+from threading import Event, Lock
 from typing import Generic, TypeVar
 
 V = TypeVar("V")
@@ -13,7 +13,7 @@ V = TypeVar("V")
 class Kept(Generic[V]):
     """The newest results by what they were made from; for several threads at once.
 
-    Two that ask for the same at once may both compute it: a page never waits for another's.
+    What two ask for at once is computed once, by the first; should it give up, the next goes on.
 
     Parameters
     ----------
@@ -25,6 +25,7 @@ class Kept(Generic[V]):
         self._most = most
         self._found: OrderedDict[Hashable, V] = OrderedDict()
         self._lock = Lock()
+        self._under_way: dict[Hashable, Event] = {}
 
     def peek(self, key: Hashable) -> V | None:
         """Give what is known.
@@ -59,12 +60,23 @@ class Kept(Generic[V]):
         V
             The same object while it is kept. [-]
         """
-        with self._lock:
-            if key in self._found:
-                self._found.move_to_end(key)
-                return self._found[key]
-        found = find()
-        self.put(key, found)
+        while True:
+            with self._lock:
+                if key in self._found:
+                    self._found.move_to_end(key)
+                    return self._found[key]
+                under_way = self._under_way.get(key)
+                if under_way is None:
+                    mine = self._under_way[key] = Event()
+                    break
+            under_way.wait()
+        try:
+            found = find()
+            self.put(key, found)
+        finally:
+            with self._lock:
+                del self._under_way[key]
+            mine.set()
         return found
 
     def put(self, key: Hashable, value: V) -> None:

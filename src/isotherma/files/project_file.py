@@ -6,6 +6,8 @@ What cannot be read is refused whole, with what is wrong, where, and how to mend
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
+from time import monotonic
 from typing import Any, Final, NoReturn
 
 from pydantic import ValidationError
@@ -16,6 +18,9 @@ from isotherma.files.wording import validation_sentences
 
 MAX_BYTES: Final = 2_000_000
 MAX_DEPTH: Final = 24
+MAX_ITEMS: Final = 800  # runs of a system, the longest list there is
+MAX_S: Final = 20.0
+Stopped = Callable[[], bool]
 EXTENSION: Final = ".isotherma.json"
 
 
@@ -52,10 +57,34 @@ def _refuse_constant(text: str) -> NoReturn:
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found = dict(pairs)
     if len(found) != len(pairs):
-        keys = [key for key, _ in pairs]
-        twice = next(key for key in keys if keys.count(key) > 1)
-        raise FileRefused("key_twice", f"The key “{twice[:40]}” stands twice in one object.")
+        seen: set[str] = set()
+        for key, _ in pairs:
+            if key in seen:
+                raise FileRefused(
+                    "key_twice",
+                    f"The key “{key[:40]}” stands twice in one object. Keep one of them.",
+                )
+            seen.add(key)
     return found
+
+
+def _bounded(content: object) -> None:
+    """Refuse lists longer than any a project has, before each of their items is judged."""
+    waiting: list[tuple[str, object]] = [("", content)]
+    while waiting:
+        path, item = waiting.pop()
+        if isinstance(item, dict):
+            for key, value in item.items():
+                if isinstance(value, dict | list):
+                    waiting.append((f"{path}.{key}" if path else str(key), value))
+        elif isinstance(item, list):
+            if len(item) > MAX_ITEMS:
+                raise FileRefused(
+                    "too_many",
+                    f"“{path[:80]}” has {len(item)} items; nothing in a project has more than "
+                    f"{MAX_ITEMS}. Is it the right file?",
+                )
+            waiting += [(path, value) for value in item if isinstance(value, dict | list)]
 
 
 def _depth(data: bytes) -> int:
@@ -80,13 +109,20 @@ def _depth(data: bytes) -> int:
     return deepest
 
 
-def read_project(data: bytes) -> Project:
+def never() -> bool:
+    """Nobody stops it."""
+    return False
+
+
+def read_project(data: bytes, stopped: Stopped = never) -> Project:
     """Read a project file.
 
     Parameters
     ----------
     data : bytes
         The file's content. [-]
+    stopped : callable
+        Asked between its steps whether whoever waits has gone. [-]
 
     Returns
     -------
@@ -96,7 +132,7 @@ def read_project(data: bytes) -> Project:
     Raises
     ------
     FileRefused
-        If it is too large, broken, of another format, newer, or invalid.
+        If it is too large, broken, of another format, newer, invalid, or takes too long.
     """
     if len(data) > MAX_BYTES:
         raise FileRefused(
@@ -122,10 +158,29 @@ def read_project(data: bytes) -> Project:
         ) from None
     except (ValueError, RecursionError):
         raise FileRefused("broken", "A number or a nesting in the file is too large.") from None
-    return _from_content(content)
+    _bounded(content)
+    return _from_content(content, _Patience(stopped))
 
 
-def _from_content(content: object) -> Project:
+class _Patience:
+    """How long a file may take: until whoever waits has gone, or a limit is over."""
+
+    def __init__(self, stopped: Stopped) -> None:
+        self._stopped, self._until = stopped, monotonic() + MAX_S
+
+    def ask(self) -> None:
+        """Refuse to go on when it is over."""
+        if self._stopped():
+            raise FileRefused("stopped", "Reading the file was stopped. Nothing was kept.")
+        if monotonic() > self._until:
+            raise FileRefused(
+                "too_slow",
+                f"The file takes more than {MAX_S:.0f} s to read. Split it into variants of their "
+                "own, or import it while less is under way.",
+            )
+
+
+def _from_content(content: object, patience: _Patience) -> Project:
     if not isinstance(content, dict) or content.get("format") != FORMAT:
         raise FileRefused(
             "other_format", f"This is no project file: its “format” is not “{FORMAT}”."
@@ -141,7 +196,9 @@ def _from_content(content: object) -> Project:
         )
     rest = {key: value for key, value in content.items() if key not in {"format", "format_version"}}
     try:
-        return Project.model_validate(migrated(rest, version))
+        data = migrated(rest, version)
+        patience.ask()
+        return Project.model_validate_json(json.dumps(data), strict=True)
     except ValidationError as error:
         sentences = validation_sentences(error)
         more = len(sentences) - 5

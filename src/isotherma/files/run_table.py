@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isclose
@@ -16,9 +17,11 @@ from isotherma.core.fields import style_of
 from isotherma.core.quantity import STYLES, Habit, parse, shown
 from isotherma.core.system import AnyRun, System
 from isotherma.core.system.runs import RUNS, RunBase
+from isotherma.files.tables import plain_text, safe_text
 from isotherma.files.wording import problem_words
 
 MOST_ROWS = 800
+_WHOLE = re.compile(r"[-+]?[0-9]{1,9}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +99,8 @@ def table_rows(system: System, habit: Habit) -> list[list[str]]:
                 cells.append("")
             elif column.style:
                 cells.append(shown(float(value), column.style, habit, 6))
+            elif isinstance(value, str):
+                cells.append(safe_text(value))
             else:
                 cells.append(str(value))
         rows.append(cells)
@@ -146,13 +151,22 @@ def read_runs(text: str, system: System, habit: Habit) -> tuple[AnyRun, ...]:
     TableRefused
         With row and column of everything that cannot be read.
     """
-    lines = [line for line in text.replace("\r\n", "\n").split("\n") if line.strip()]
-    if len(lines) < 2:
+    text = text.replace("\r\n", "\n").replace("\r", "\n").lstrip("\n")
+    separator = "\t" if "\t" in text.partition("\n")[0] else ";"
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+    rows: list[list[str]] = []
+    try:
+        for cells in reader:
+            if any(cell.strip() for cell in cells):
+                rows.append(cells)
+            if len(rows) > MOST_ROWS + 1:
+                raise TableRefused([f"The table has more than {MOST_ROWS} runs; no more fit."])
+    except csv.Error:
+        raise TableRefused(
+            [f"Row {len(rows) + 1}: a cell is far too long, or its quotes are never closed."]
+        ) from None
+    if len(rows) < 2:
         raise TableRefused(["Paste a heading line and at least one run below it."])
-    if len(lines) > MOST_ROWS + 1:
-        raise TableRefused([f"The table has {len(lines) - 1} runs; at most {MOST_ROWS} fit."])
-    separator = "\t" if "\t" in lines[0] else ";"
-    rows = list(csv.reader(lines, delimiter=separator))
     names = _column_names(rows[0])
     runs = {run.id: run for run in system.runs}
     order = list(runs)
@@ -261,8 +275,8 @@ def _cell(kind: type[RunBase], name: str, text: str, unit: str, habit: Habit) ->
         return info.get_default()
     if style is None:
         if info.annotation is int or name in {"gauge", "clips"}:
-            return int(text) if text.lstrip("-").isdecimal() else text
-        return text
+            return int(text) if _WHOLE.fullmatch(text) else text
+        return plain_text(text)
     bare = text.replace(",", ".").lstrip("+-−")
     if unit and bare.replace(".", "", 1).isdigit():
         text = f"{text} {unit}"

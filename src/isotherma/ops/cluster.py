@@ -96,9 +96,23 @@ class Cluster:
 
     def running(self) -> bool:
         """Say whether its server runs."""
-        if not (self.data / "PG_VERSION").exists():
+        if not (self.data / "PG_VERSION").exists() or self._copied():
             return False
         return self._run(_binary("pg_ctl"), "-D", str(self.data), "status").returncode == 0
+
+    def _copied(self) -> bool:
+        """Say whether the files name another folder's server: this folder is a copy of it."""
+        try:
+            lines = (self.data / "postmaster.pid").read_text().splitlines()
+        except OSError:
+            return False
+        return len(lines) > 1 and Path(lines[1]).resolve() != self.data.resolve()
+
+    def _forget_original(self) -> None:
+        """Let go of the server of the folder this one was copied from."""
+        if self._copied():
+            (self.data / "postmaster.pid").unlink(missing_ok=True)
+            (self.folder / "port").unlink(missing_ok=True)
 
     def create(self) -> bool:
         """Initialise the folder if it is new; say whether it was."""
@@ -137,6 +151,7 @@ class Cluster:
 
     def start(self) -> str:
         """Start the server if it is not running; "new", "started" or "running"."""
+        self._forget_original()
         new = self.create()
         if self.running():
             return "running"
@@ -172,6 +187,8 @@ class Cluster:
 
     def stop(self) -> None:
         """Stop the server, letting running statements end."""
+        if self._copied():
+            return
         self._run(_binary("pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop")
 
     def create_database(self, name: str) -> None:

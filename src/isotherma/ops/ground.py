@@ -45,22 +45,23 @@ def database(project: Path, url: str | None, say: Say) -> Iterator[str]:
     try:
         fcntl.flock(gate, fcntl.LOCK_EX)
         fcntl.flock(users, fcntl.LOCK_SH)
-        say("starting PostgreSQL")
-        how = cluster.start()
-        say({"new": "made a new database cluster", "started": "PostgreSQL is up"}.get(
-            how, "PostgreSQL was running already"))  # fmt: skip
-        cluster.create_database("isotherma")
-        migrate_or_explain(cluster.url())
-        fcntl.flock(gate, fcntl.LOCK_UN)
-        try:
+        try:  # told to end at any point from here on, what was started is stopped again
+            say("starting PostgreSQL")
+            how = cluster.start()
+            say({"new": "made a new database cluster", "started": "PostgreSQL is up"}.get(
+                how, "PostgreSQL runs already"))  # fmt: skip
+            cluster.create_database("isotherma")
+            migrate_or_explain(cluster.url())
+            fcntl.flock(gate, fcntl.LOCK_UN)
             yield cluster.url()
         finally:
             fcntl.flock(gate, fcntl.LOCK_EX)
             fcntl.flock(users, fcntl.LOCK_UN)
             with suppress(BlockingIOError):
                 fcntl.flock(users, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                say("stopping PostgreSQL")
-                cluster.stop()
+                if cluster.running():
+                    say("stopping PostgreSQL")
+                    cluster.stop()
     finally:
         os.close(users)
         os.close(gate)

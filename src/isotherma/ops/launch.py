@@ -5,9 +5,14 @@ from __future__ import annotations
 import argparse
 import os
 import shutil
+import signal
 import socket
 import sys
+import threading
 import time
+from collections.abc import Callable
+from http.client import HTTPConnection
+from typing import NoReturn
 
 import uvicorn
 
@@ -39,6 +44,38 @@ def forget_old_kernels() -> None:
             shutil.rmtree(folder, ignore_errors=True)
 
 
+def _told_to_end(number: int, frame: object) -> NoReturn:
+    """Take being told to end as Ctrl-C: what was started is stopped on the way out."""
+    raise KeyboardInterrupt
+
+
+def _say_when_ready(port: int, say: Callable[[str], None]) -> None:
+    """Say that it is ready once it answers."""
+
+    def watch() -> None:
+        while True:
+            connection = HTTPConnection("127.0.0.1", port, timeout=2.0)
+            try:
+                connection.request("GET", "/alive")
+                if connection.getresponse().status == 200:
+                    break
+            except OSError:
+                pass
+            finally:
+                connection.close()
+            time.sleep(0.05)
+        say(f"ready: http://127.0.0.1:{port}/   (Ctrl-C stops)")
+
+    threading.Thread(target=watch, name="says when ready", daemon=True).start()
+
+
+def _leave(status: int) -> NoReturn:
+    """End now, though a long computation still holds a thread."""
+    sys.stdout.flush()
+    sys.stderr.flush()
+    os._exit(status)
+
+
 def main() -> int:
     """Run the command."""
     reader = argparse.ArgumentParser(prog="bin/start", description=__doc__)
@@ -46,6 +83,7 @@ def main() -> int:
     reader.add_argument("--workers", type=int, default=1, help="server processes (1)")
     options = reader.parse_args()
     began = time.monotonic()
+    signal.signal(signal.SIGTERM, _told_to_end)
     settings = Settings.from_environment()
 
     def say(text: str) -> None:
@@ -65,7 +103,7 @@ def main() -> int:
             if port != options.port:
                 say(f"port {options.port} is taken; using {port}")
             os.environ["DATABASE_URL"] = url
-            say(f"ready: http://127.0.0.1:{port}/   (Ctrl-C stops)")
+            _say_when_ready(port, say)
             uvicorn.run(
                 "isotherma.web.app:create",
                 factory=True,
@@ -74,7 +112,7 @@ def main() -> int:
                 workers=options.workers if options.workers > 1 else None,
                 log_level="warning",
                 server_header=False,
-                timeout_graceful_shutdown=5,
+                timeout_graceful_shutdown=2,
                 # A worker imports for several seconds, longer on a busy machine; asked sooner
                 # whether it lives it is ended and begun again without end.
                 timeout_worker_healthcheck=120,
@@ -84,6 +122,8 @@ def main() -> int:
         return 1
     except KeyboardInterrupt:
         pass
+    if any(not thread.daemon for thread in threading.enumerate()[1:]):
+        _leave(0)
     return 0
 
 

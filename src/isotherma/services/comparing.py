@@ -28,14 +28,11 @@ from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute_band
 from isotherma.services.kept import text_of
+from isotherma.services.turns import Cancelled, Stopped, never, turn
+
+__all__ = ["Cancelled", "Comparing", "in_school", "knobs_of", "never", "schools_of", "tried"]
 
 KEPT = 40
-Stopped = Callable[[], bool]
-
-
-def never() -> bool:
-    """Nobody stops it."""
-    return False
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,10 +105,6 @@ def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Pro
     return Project.model_validate({**changed.model_dump(), "brief": trial.brief.model_dump()})
 
 
-class Cancelled(Exception):
-    """Somebody stopped waiting."""
-
-
 class Comparing:
     """Compares cures and schools and remembers what came out."""
 
@@ -140,10 +133,14 @@ class Comparing:
             project.brief, variant.system, settled(variant.system), draw, _run(project, stopped)
         ))  # fmt: skip
 
-    def band(self, project: Project, variant: Variant, outcome: Outcome) -> Range:
+    def band(
+        self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
+    ) -> Range:
         """Run a day again with each uncertain figure low and high."""
         key = (text_of(project.brief), text_of(variant.system))
-        return self._bands.once(key, lambda: compute_band(project, variant, outcome))
+        return self._bands.once(
+            key, lambda: compute_band(project, variant, outcome, stopped=stopped)
+        )
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
@@ -157,6 +154,7 @@ def _run(project: Project, stopped: Stopped) -> Callable[[Brief, System], Outcom
     def run(brief: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(brief, system, climate)
+        with turn(stopped):
+            return simulate(brief, system, climate)
 
     return run

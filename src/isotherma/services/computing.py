@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from isotherma import catalogue
+from isotherma.core.brief import Brief
 from isotherma.core.errors import CoreError
 from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.services.kept import text_of
+from isotherma.services.turns import Busy, Cancelled, Stopped, never, turn
+
+__all__ = ["Busy", "Computing", "compute", "compute_band"]
 
 KEPT = 200
 
@@ -38,18 +43,24 @@ def compute(project: Project, variant: Variant, state: State | None = None) -> O
     brief = project.brief
     try:
         climate = catalogue.climate(brief.region, brief.month)
-        return simulate(brief, variant.system, climate, state=state)
+        with turn():
+            return simulate(brief, variant.system, climate, state=state)
     except CoreError as error:
         return error
 
 
 def compute_band(
-    project: Project, variant: Variant, outcome: Outcome, state: State | None = None
-) -> Range:
+    project: Project, variant: Variant, outcome: Outcome, state: State | None = None,
+    stopped: Stopped = never,
+) -> Range:  # fmt: skip
     """Run a day again with each uncertain figure low and high."""
     brief = project.brief
     climate = catalogue.climate(brief.region, brief.month)
-    return make_band(
-        brief, variant.system, outcome,
-        lambda changed, system: simulate(changed, system, climate, state=state),
-    )  # fmt: skip
+
+    def run(changed: Brief, system: System) -> Outcome:
+        if stopped():
+            raise Cancelled
+        return simulate(changed, system, climate, state=state)
+
+    with turn(stopped):
+        return make_band(brief, variant.system, outcome, run)

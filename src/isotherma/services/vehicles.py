@@ -49,6 +49,7 @@ class Version:
 
 
 MOST_VERSIONS = 100
+MOST_LISTED = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +71,17 @@ class Listed:
     vehicle_id: int
     head_id: int
     project: Project
+
+
+@dataclass(frozen=True, slots=True)
+class Overview:
+    """One page of the vehicles there are: how many fit the search, which page of how many."""
+
+    listed: tuple[Listed, ...]
+    total: int
+    page: int
+    pages: int
+    search: str
 
 
 # documents are frozen and revisions never change
@@ -100,12 +112,31 @@ class Vehicles:
         self._sessions = sessions
 
     def overview(self) -> list[Listed]:
-        """List living vehicles, the last changed first."""
+        """List the newest living vehicles, the last changed first."""
+        return list(self.listing(size=MOST_LISTED).listed)
+
+    def named(self, wanted: str) -> Listed | None:
+        """Find a living vehicle by its number or its whole name."""
         with self._sessions() as session:
-            return [
-                Listed(vehicle.id, revision.id, _project_of(revision))
-                for vehicle, revision in queries.living(session)
-            ]
+            found = queries.named(session, wanted)
+            return Listed(found[0].id, found[1].id, _project_of(found[1])) if found else None
+
+    def listing(self, search: str = "", page: int = 1, size: int = 20) -> Overview:
+        """List living vehicles, the last changed first: one page of those whose name fits."""
+        with self._sessions() as session:
+            total = queries.count_living(session, search)
+            pages = max(1, -(-total // size))
+            at = min(max(1, page), pages)
+            rows = queries.living(session, search, size, (at - 1) * size)
+            listed = tuple(
+                Listed(vehicle.id, revision.id, _project_of(revision)) for vehicle, revision in rows
+            )
+        return Overview(listed, total, at, pages, search)
+
+    def ping(self) -> None:
+        """Ask the database something; raises what it raises."""
+        with self._sessions() as session:
+            queries.ping(session)
 
     def open(self, vehicle_id: int) -> Opened:
         """Open a vehicle; NotFound if there is none."""
@@ -152,6 +183,7 @@ class Vehicles:
             format_version=FORMAT_VERSION,
             document=document,
         )
+        vehicle.name = project.name
         return document
 
     def change(self, vehicle_id: int, operation: Operation, label: str) -> Opened:
@@ -220,6 +252,7 @@ class Vehicles:
                 target = queries.child_towards(session, head.id, vehicle.tip_id)
             if target is not None:
                 vehicle.previous_id, vehicle.head_id = head.id, target.id
+                vehicle.name = _project_of(target).name
             return self._opened(session, vehicle)
 
     def at(self, vehicle_id: int, revision_id: int) -> Project:

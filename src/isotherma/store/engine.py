@@ -13,7 +13,8 @@ def open_engine(url: str) -> Engine:
         pool_pre_ping=True,
         pool_size=8,
         max_overflow=8,
-        connect_args={"connect_timeout": 5},
+        pool_timeout=5,
+        connect_args={"connect_timeout": 2},
     )
 
 

@@ -28,13 +28,17 @@ class Base(DeclarativeBase):
 
 
 class Vehicle(Base):
-    """One project. `head` is shown, `previous` was shown before it, `tip` ends the redo chain."""
+    """One project; `name` is that of its head.
+
+    `head` is shown, `previous` was shown before it, `tip` ends the redo chain.
+    """
 
     __tablename__ = "vehicle"
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     deleted_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
+    name: Mapped[str] = mapped_column(Text, default="")
     head_id: Mapped[int | None] = mapped_column(
         ForeignKey("revision.id", use_alter=True), default=None
     )

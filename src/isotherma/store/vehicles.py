@@ -4,21 +4,57 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session, aliased
 
 from isotherma.store.models import Note, Revision, Vehicle, now
 
 
-def living(session: Session) -> Sequence[tuple[Vehicle, Revision]]:
-    """List vehicles that are not deleted with their heads, the newest change first."""
+def ping(session: Session) -> None:
+    """Ask the database the least there is to ask."""
+    session.execute(select(1))
+
+
+def _fitting(search: str) -> tuple[ColumnElement[bool], ...]:
+    fits: tuple[ColumnElement[bool], ...] = (Vehicle.deleted_at.is_(None),)
+    if search:
+        fits = (*fits, Vehicle.name.icontains(search, autoescape=True))
+    return fits
+
+
+def count_living(session: Session, search: str) -> int:
+    """Count vehicles that are not deleted and whose name fits."""
+    return session.scalar(select(func.count()).select_from(Vehicle).where(*_fitting(search))) or 0
+
+
+def living(
+    session: Session, search: str, most: int, skipped: int
+) -> Sequence[tuple[Vehicle, Revision]]:
+    """List some vehicles that are not deleted with their heads, the newest change first."""
     rows = session.execute(
         select(Vehicle, Revision)
         .join(Revision, Revision.id == Vehicle.head_id)
-        .where(Vehicle.deleted_at.is_(None))
+        .where(*_fitting(search))
         .order_by(Revision.created_at.desc(), Vehicle.id.desc())
+        .limit(most)
+        .offset(skipped)
     )
     return [(vehicle, revision) for vehicle, revision in rows]
+
+
+def named(session: Session, wanted: str) -> tuple[Vehicle, Revision] | None:
+    """Find a vehicle by its number or its whole name, the last changed first."""
+    fits = Vehicle.name == wanted
+    if wanted.isascii() and wanted.isdecimal() and len(wanted) < 10:
+        fits = (Vehicle.id == int(wanted)) | fits
+    row = session.execute(
+        select(Vehicle, Revision)
+        .join(Revision, Revision.id == Vehicle.head_id)
+        .where(Vehicle.deleted_at.is_(None), fits)
+        .order_by(Revision.created_at.desc(), Vehicle.id.desc())
+        .limit(1)
+    ).first()
+    return (row[0], row[1]) if row is not None else None
 
 
 def _possible(number: int) -> bool:

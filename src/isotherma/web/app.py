@@ -3,25 +3,28 @@
 from __future__ import annotations
 
 import secrets
+from multiprocessing import parent_process
 
 import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import Response
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
 
 from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparing import Comparing
-from isotherma.services.computing import Computing
+from isotherma.services.computing import Busy, Computing
 from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.services.warming import warm
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.web.context import Services
+from isotherma.web.following import ends_with_its_thread, follow_parent
 from isotherma.web.guards import Guards
+from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.routes import changing, design, home, sums, versions
@@ -36,7 +39,12 @@ def create() -> FastAPI:
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with bin/start")
     warm()
-    return make_app(settings.database_url, settings.hosts)
+    app = make_app(settings.database_url, settings.hosts)
+    keeper = parent_process()
+    if keeper is not None and keeper.pid is not None:  # one of several: never outlives its keeper
+        follow_parent(keeper.pid)
+        app.router.lifespan_context = ends_with_its_thread
+    return app
 
 
 def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
@@ -47,8 +55,10 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         Vehicles(open_sessions(engine)), Computing(), Flowing(), Comparing()
     )
     app.state.engine = engine
+    configure()
     app.add_middleware(Tidying)
     app.add_middleware(Guards, hosts=hosts)
+    app.add_middleware(Logging)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.include_router(home.router)
     app.include_router(sums.router)
@@ -90,21 +100,63 @@ def _errors(app: FastAPI) -> None:
             f"A value is missing or out of range: {', '.join(names)[:100]}. Nothing was changed.",
         )  # fmt: skip
 
-    @app.exception_handler(OperationalError)
+    @app.exception_handler(DBAPIError)
     def no_database(request: Request, error: Exception) -> Response:
-        number = secrets.token_hex(4)
-        log.error("database unreachable", number=number, exc_info=error)
-        return _message(
-            request, 503, "The database does not answer",
-            "Nothing was changed. Stop Isotherma, start it again with bin/start, and repeat the "
-            f"last step. Reference {number}.",
+        assert isinstance(error, DBAPIError)
+        title, text = _database_words(error)
+        if not title:
+            return bug(request, error)
+        log.error("database", number=_number(request), state=_state_of(error), what=title)
+        answer = _message(request, 503, title, f"{text} Reference {_number(request)}.")
+        answer.headers["retry-after"] = "2"
+        return answer
+
+    @app.exception_handler(Busy)
+    def busy(request: Request, _: Exception) -> Response:
+        answer = _message(
+            request, 503, "Busy with other computations",
+            "As many are under way as this machine has cores, and this one has waited for its "
+            "turn. What was saved is kept; load the page again in a moment.",
         )  # fmt: skip
+        answer.headers["retry-after"] = "5"
+        return answer
 
     @app.exception_handler(Exception)
     def bug(request: Request, error: Exception) -> Response:
-        number = secrets.token_hex(4)
-        log.error("unexpected", number=number, path=request.url.path, exc_info=error)
+        number = _number(request)
+        log.error("unexpected", number=number, where=frames_of(error))
         return _message(
             request, 500, "Isotherma made a mistake",
             f"What was saved is kept. Please report the reference {number}; the log has the rest.",
         )  # fmt: skip
+
+
+def _number(request: Request) -> str:
+    """Give the number a request is known by in the log."""
+    return str(getattr(request.state, "number", "")) or secrets.token_hex(4)
+
+
+def _state_of(error: DBAPIError) -> str:
+    """Give PostgreSQL's code of an error; "" where it did not get there."""
+    return str(getattr(error.orig, "sqlstate", None) or "")
+
+
+def _database_words(error: DBAPIError) -> tuple[str, str]:
+    """Say what is wrong with the database and what to do; nothing for a fault of ours."""
+    state = _state_of(error)
+    again = "Isotherma tries again at every page: load it again once that is done."
+    if state == "53100":
+        return "The disk is full", f"Nothing was changed. Free some room on it. {again}"
+    if state in ("25006", "58030", "58P01", "42501"):
+        return (
+            "The database cannot write",
+            "Nothing was changed. Its folder is read-only, or belongs to somebody else; make it "
+            f"writable. {again}",
+        )
+    if isinstance(error, OperationalError | InterfaceError) or error.connection_invalidated:
+        return (
+            "The database does not answer",
+            "Nothing was changed. If PostgreSQL was stopped, start it, or stop Isotherma and start "
+            f"it with bin/start. {again}",
+        )
+    return "", ""

@@ -12,6 +12,7 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
+from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened
 from isotherma.services.wording import error_words
 from isotherma.web.pages.frame import find_variant
@@ -96,8 +97,9 @@ def _reach_row(reach: Reach, habit: Habit) -> ReachRow | None:
 
 
 def certainty_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing, comparing: Comparing
-) -> CertaintyPage:
+    opened: Opened, variant_id: str, habit: Habit, computing: Computing, comparing: Comparing,
+    stopped: Stopped = never,
+) -> CertaintyPage:  # fmt: skip
     """Run the day again with its doubts, and say what they would change."""
     variant = find_variant(opened.project, variant_id)
     outcome = computing.result(opened.project, variant)
@@ -106,7 +108,7 @@ def certainty_page(
             opened.project.name, opened.vehicle_id, variant_id, (), (), (), 0,
             error_words(outcome, habit),
         )  # fmt: skip
-    band = comparing.band(opened.project, variant, outcome)
+    band = comparing.band(opened.project, variant, outcome, stopped)
     rows = (_reach_row(reach, habit) for reach in band.reaches)
     return CertaintyPage(
         vehicle=opened.project.name,

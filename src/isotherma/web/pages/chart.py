@@ -148,18 +148,21 @@ def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
 
 
 def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
+    """Sort what came: too hot and good wherever it came, cold before it was warm, sag after."""
+    low, high = draw.draw.low_c, draw.draw.high_c
     warm_at = draw.start_s + draw.wait_s if draw.wait_s is not None else float("inf")
+    came = False
     kinds = []
     for row in rows:
         began, head = row[columns.END] - row[columns.STEP], row[columns.HEAD]
-        if began < warm_at - 1e-6:
-            kinds.append("cold")
-        elif head < draw.draw.low_c:
-            kinds.append("sag")
-        elif head > draw.draw.high_c:
+        came = came or (began >= warm_at - 1e-6 if draw.wait_s is not None else
+                        draw.settled and head >= low)  # fmt: skip
+        if head > high:
             kinds.append("hot")
-        else:
+        elif head >= low:
             kinds.append("good")
+        else:
+            kinds.append("sag" if came else "cold")
     return kinds
 
 

@@ -6,24 +6,25 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Variant
 from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
-from isotherma.services.vehicles import Listed
+from isotherma.services.vehicles import Opened, Overview
 from isotherma.services.wording import error_words
 from isotherma.web.pages.chart import Glance, make_glance
 from isotherma.web.pages.design import project_words
-
-MOST_SHOWN = 40
+from isotherma.web.pages.frame import find_variant
 
 
 @dataclass(frozen=True, slots=True)
 class VariantRow:
-    """One variant in a vehicle's list."""
+    """One variant in a vehicle's list; without a verdict until it has been computed."""
 
     id: str
     name: str
-    verdict: str
+    verdict: str | None
     glance: Glance | None
 
 
@@ -32,6 +33,7 @@ class VehicleRow:
     """One vehicle."""
 
     id: int
+    head_id: int
     name: str
     words: str
     variants: tuple[VariantRow, ...]
@@ -43,7 +45,10 @@ class HomePage:
 
     template: ClassVar[str] = "home.html"
     vehicles: tuple[VehicleRow, ...]
-    hidden: int
+    total: int
+    page_number: int
+    pages: int
+    search: str
     notice: str
     error: str
     error_for: str
@@ -53,8 +58,38 @@ class HomePage:
     layouts: tuple[tuple[str, str], ...]
 
 
+def variant_row(result: Outcome | CoreError | None, variant: Variant, habit: Habit) -> VariantRow:
+    """Put one variant's row together from what is known of it."""
+    if isinstance(result, Outcome):
+        return VariantRow(
+            variant.id, variant.name, result.verdict(habit), make_glance(result, habit)
+        )
+    words = None if result is None else error_words(result, habit)
+    return VariantRow(variant.id, variant.name, words, None)
+
+
+@dataclass(frozen=True, slots=True)
+class VariantPage:
+    """One variant's row, once it has been computed."""
+
+    template: ClassVar[str] = "variant.html"
+    vehicle: str
+    vehicle_id: int
+    row: VariantRow
+
+
+def variant_page(
+    opened: Opened, variant_id: str, habit: Habit, computing: Computing
+) -> VariantPage:
+    """Compute a variant for the list of vehicles."""
+    variant = find_variant(opened.project, variant_id)
+    result = computing.result(opened.project, variant)
+    row = variant_row(result, variant, habit)
+    return VariantPage(opened.project.name, opened.vehicle_id, row)
+
+
 def home_page(
-    listed: list[Listed],
+    overview: Overview,
     habit: Habit,
     computing: Computing,
     *,
@@ -65,20 +100,17 @@ def home_page(
     undo_delete: int | None = None,
     start: str = "usual",
 ) -> HomePage:
-    """Put the home page together; the newest vehicles first, the rest counted."""
+    """Put the home page together: what is not known yet is not computed for it."""
     rows = []
-    for vehicle in listed[:MOST_SHOWN]:
-        variants = []
-        for variant in vehicle.project.variants:
-            result = computing.result(vehicle.project, variant)
-            if isinstance(result, Outcome):
-                words, glance = result.verdict(habit), make_glance(result, habit)
-            else:
-                words, glance = error_words(result, habit), None
-            variants.append(VariantRow(variant.id, variant.name, words, glance))
+    for vehicle in overview.listed:
+        variants = [
+            variant_row(computing.peek(vehicle.project, variant), variant, habit)
+            for variant in vehicle.project.variants
+        ]
         rows.append(
             VehicleRow(
                 vehicle.vehicle_id,
+                vehicle.head_id,
                 vehicle.project.name,
                 project_words(vehicle.project),
                 tuple(variants),
@@ -86,7 +118,10 @@ def home_page(
         )
     return HomePage(
         vehicles=tuple(rows),
-        hidden=max(0, len(listed) - MOST_SHOWN),
+        total=overview.total,
+        page_number=overview.page,
+        pages=overview.pages,
+        search=overview.search,
         notice=notice,
         error=error,
         error_for=error_for,

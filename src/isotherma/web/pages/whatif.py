@@ -18,7 +18,6 @@ from isotherma.files.wording import validation_sentences
 from isotherma.services.comparing import (
     Comparing,
     Knob,
-    Stopped,
     in_school,
     knobs_of,
     never,
@@ -26,6 +25,7 @@ from isotherma.services.comparing import (
     tried,
 )
 from isotherma.services.computing import Computing
+from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import Opened
 from isotherma.services.wording import error_words
 from isotherma.web.pages.chart import NARROW, Chart, make_chart

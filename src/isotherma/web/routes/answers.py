@@ -97,7 +97,11 @@ def query_of(request: Request) -> QueryParams:
     """Give what the address asks for; after a change, what the page it came from showed."""
     if request.method == "GET":
         return request.query_params
-    return QueryParams(urlsplit(request.headers.get("hx-current-url", "")).query)
+    try:
+        query = urlsplit(request.headers.get("hx-current-url", "")).query
+    except ValueError:  # no address at all: as if nothing had been asked for
+        query = ""
+    return QueryParams(query)
 
 
 def flow_asked(query: QueryParams) -> FlowAsked:

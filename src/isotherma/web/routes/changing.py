@@ -17,7 +17,9 @@ from isotherma.core import editing
 from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
+from isotherma.core.project import Project
 from isotherma.core.quantity import Habit, parse, with_unit
+from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
 from isotherma.files.wording import validation_sentences
 from isotherma.services.comparing import in_school, knobs_of
@@ -54,15 +56,30 @@ def runs(
     variant_id: str,
     text: Annotated[str, Form(max_length=400_000)] = "",
     habit: Annotated[str, Form(alias="_habit")] = "metric",
+    base: Annotated[int, Form(alias="_base")] = 0,
 ) -> Response:
     """Read a pasted run table in, or show it again with what is wrong."""
     units = Habit.US if habit == "us" else Habit.METRIC
     opened = have.vehicles.open(vehicle_id)
     problems: tuple[str, ...] = ()
+    status = 422
+    shown = have.vehicles.at(vehicle_id, base) if base else opened.project
+
+    def read_in(project: Project) -> Project:
+        now = find_variant(project, variant_id).system
+        wanted = read_runs(text, now, units)
+        _refuse_stale(now, find_variant(shown, variant_id).system, wanted)
+        return editing.with_runs(project, variant_id=variant_id, runs=wanted)
+
     try:
-        wanted = read_runs(text, find_variant(opened.project, variant_id).system, units)
-        change = partial(editing.with_runs, variant_id=variant_id, runs=wanted)
-        opened = have.vehicles.change(vehicle_id, change, "Run table read in")
+        opened = have.vehicles.change(vehicle_id, read_in, "Run table read in")
+    except NewerElsewhere as error:
+        status = 409
+        names = ", ".join(f"“{key}”" for key in list(error.conflicts)[:4])
+        problems = (
+            f"Another window has meanwhile changed {names}. Nothing was read in; read the table in "
+            "again to put yours in their place.",
+        )
     except TableRefused as error:
         problems = error.problems
     except ValidationError as error:
@@ -74,7 +91,19 @@ def runs(
         return go_to(request, f"{path}?view=runs")
     asked = Asked(view="runs", table_text=text, table_problems=problems)
     page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
-    return render(request, page, 422)
+    return render(request, page, status)
+
+
+def _refuse_stale(now: System, then: System, wanted: tuple[AnyRun, ...]) -> None:
+    """Refuse a table that would put back what another window has changed since it was shown."""
+    was, stands = ({run.id: run for run in system.runs} for system in (then, now))
+    stale = {
+        run.id: stands.get(run.id)
+        for run in wanted
+        if run != stands.get(run.id) and stands.get(run.id) != was.get(run.id)
+    }
+    if stale:
+        raise NewerElsewhere(stale, 0)
 
 
 @router.post("/whatif", name="design.whatif")
@@ -145,7 +174,7 @@ def _texts(form: FormData, names: list[str]) -> dict[str, list[str]]:
 
 def _number(form: FormData, name: str) -> int:
     text = str(form.get(name, ""))
-    return int(text) if text.isdigit() and len(text) < 10 else -1
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else -1
 
 
 @dataclass(slots=True)

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import asyncio
-from collections.abc import Callable
-from threading import Event
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import PlainTextResponse, Response
 from pydantic import ValidationError
-from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import QueryParams
 
 from isotherma.core.errors import ChangeRefused
@@ -18,7 +14,7 @@ from isotherma.core.quantity import Habit
 from isotherma.files.run_table import write_runs
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.files.wording import validation_sentences
-from isotherma.services.comparing import Cancelled
+from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
 from isotherma.services.wording import error_words
 from isotherma.web.context import Have
@@ -37,8 +33,8 @@ from isotherma.web.routes.answers import (
     show,
 )
 from isotherma.web.routes.home import file_name
+from isotherma.web.waiting import while_waited_for
 
-LOOKS_EVERY_S = 0.25  # whether whoever asked is still there
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 
 
@@ -189,30 +185,20 @@ async def shower(
     at: Annotated[int | None, Query(ge=0, le=100_000)] = None,
 ) -> Response:
     """What comes out of the head; a long comparison ends when nobody waits for it any more."""
-    stopped = Event()
 
-    def make() -> Response:
+    def make(stopped: Stopped) -> Response:
         opened = have.vehicles.open(vehicle_id)
-        asked = _whatif_asked(request.query_params, stopped.is_set)
+        asked = _whatif_asked(request.query_params, stopped)
         page = pages.shower_page(
             opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at,
             comparing=have.comparing, asked=asked,
         )  # fmt: skip
         return render(request, page)
 
-    work = asyncio.ensure_future(run_in_threadpool(make))
-    try:
-        while not (await asyncio.wait({work}, timeout=LOOKS_EVERY_S))[0]:
-            if await request.is_disconnected():
-                stopped.set()
-        return work.result()
-    except Cancelled:
-        return Response(status_code=204)
-    finally:
-        stopped.set()
+    return await while_waited_for(request, make)
 
 
-def _whatif_asked(query: QueryParams, stopped: Callable[[], bool]) -> WhatIfAsked:
+def _whatif_asked(query: QueryParams, stopped: Stopped) -> WhatIfAsked:
     """Read what is tried and compared; texts are cut to what a field takes."""
     text = {key: value[:60] for key, value in query.multi_items()}
     return WhatIfAsked(
@@ -225,11 +211,17 @@ def _whatif_asked(query: QueryParams, stopped: Callable[[], bool]) -> WhatIfAske
 
 
 @router.get("/certainty", name="design.certainty")
-def certainty(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+async def certainty(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
     """How sure the figures are; a part of the Shower page, or a page of its own."""
-    opened = have.vehicles.open(vehicle_id)
-    page = certainty_page(opened, variant_id, habit_of(request), have.computing, have.comparing)
-    return render(request, page)
+
+    def make(stopped: Stopped) -> Response:
+        opened = have.vehicles.open(vehicle_id)
+        page = certainty_page(
+            opened, variant_id, habit_of(request), have.computing, have.comparing, stopped
+        )
+        return render(request, page)
+
+    return await while_waited_for(request, make)
 
 
 @router.get("/trace/{trace_id}", name="design.trace")

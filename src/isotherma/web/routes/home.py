@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from contextlib import suppress
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
@@ -13,18 +12,19 @@ from pydantic import ValidationError
 
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Brief
-from isotherma.core.editing import set_values
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
 from isotherma.files.wording import problem_words
-from isotherma.services.vehicles import NotFound
+from isotherma.services.turns import Cancelled, Stopped
+from isotherma.services.vehicles import NewerElsewhere
 from isotherma.web.context import Have
 from isotherma.web.pages.elements import elements_page
-from isotherma.web.pages.home import home_page
+from isotherma.web.pages.home import home_page, variant_page
 from isotherma.web.pages.kinds import kinds_page
 from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.waiting import while_waited_for
 
 router = APIRouter()
 
@@ -40,9 +40,11 @@ def _show(
     typed_name: str = "",
     undo_delete: int | None = None,
     start: str = "usual",
+    search: str = "",
+    number: int = 1,
 ) -> Response:
     page = home_page(
-        have.vehicles.overview(),
+        have.vehicles.listing(search, number),
         habit_of(request),
         have.computing,
         notice=notice,
@@ -56,10 +58,24 @@ def _show(
 
 
 @router.get("/", name="home.show")
-def show(request: Request, have: Have, deleted: Annotated[int | None, Query()] = None) -> Response:
-    """List the vehicles; after a deletion, offer to take it back."""
+def show(
+    request: Request,
+    have: Have,
+    deleted: Annotated[int | None, Query()] = None,
+    q: Annotated[str, Query(max_length=80)] = "",
+    page: Annotated[int, Query(ge=1, le=100_000)] = 1,
+) -> Response:
+    """List the vehicles, a page of those whose name fits; after a deletion, offer it back."""
     notice = "The vehicle was deleted." if deleted is not None else ""
-    return _show(request, have, notice=notice, undo_delete=deleted)
+    search = "".join(letter for letter in q if letter.isprintable()).strip()
+    return _show(request, have, notice=notice, undo_delete=deleted, search=search, number=page)
+
+
+@router.get("/vehicles/{vehicle_id}/{variant_id}/verdict", name="home.variant")
+def variant(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """What one variant of the list does; loaded by itself when it comes into sight."""
+    opened = have.vehicles.open(vehicle_id)
+    return render(request, variant_page(opened, variant_id, habit_of(request), have.computing))
 
 
 @router.post("/vehicles", name="vehicle.create")
@@ -90,19 +106,25 @@ def create(
 
 
 @router.post("/vehicles/import", name="vehicle.import")
-def import_file(
+async def import_file(
     request: Request, have: Have, file: Annotated[UploadFile | None, File()] = None
 ) -> Response:
     """Keep an uploaded project file as a new vehicle, or say why not."""
-    data = file.file.read() if file is not None else b""
-    if not data:
-        return _show(request, have, 422, error="Choose a project file first.", error_for="file")
-    try:
-        project = read_project(data)
-    except FileRefused as error:
-        return _show(request, have, 422, error=error.message, error_for="file")
-    have.vehicles.create(project, "Imported")
-    return _show(request, have, notice=f"“{project.name}” was imported.")
+    data = await file.read() if file is not None else b""
+
+    def make(stopped: Stopped) -> Response:
+        if not data:
+            return _show(request, have, 422, error="Choose a project file first.", error_for="file")
+        try:
+            project = read_project(data, stopped)
+        except FileRefused as error:
+            return _show(request, have, 422, error=error.message, error_for="file")
+        if stopped():
+            raise Cancelled
+        have.vehicles.create(project, "Imported")
+        return _show(request, have, notice=f"“{project.name}” was imported.")
+
+    return await while_waited_for(request, make)
 
 
 def file_name(name: str) -> str:
@@ -139,13 +161,21 @@ def restore(request: Request, have: Have, vehicle_id: int) -> Response:
 
 @router.post("/vehicles/{vehicle_id}/rename", name="vehicle.rename")
 def rename(
-    request: Request, have: Have, vehicle_id: int, name: Annotated[str, Form()] = ""
-) -> Response:
+    request: Request, have: Have, vehicle_id: int, name: Annotated[str, Form()] = "",
+    base: Annotated[int, Form(alias="_base")] = 0,
+) -> Response:  # fmt: skip
     """Give the vehicle another name, or show home again with what is wrong with it."""
     try:
-        have.vehicles.change(
-            vehicle_id, lambda project: set_values(project, {"name": name}), "Vehicle renamed"
-        )
+        have.vehicles.set_values(
+            vehicle_id, base or have.vehicles.open(vehicle_id).head_id, {"name": name},
+            "Vehicle renamed",
+        )  # fmt: skip
+    except NewerElsewhere as error:
+        return _show(
+            request, have, 409, error_for=f"rename-{vehicle_id}", typed_name=name,
+            error=f"Another window has meanwhile named it “{error.conflicts['name']}”. Rename it "
+            "again to put yours in its place.",
+        )  # fmt: skip
     except ValidationError as error:
         words = problem_words(error.errors()[0], None, habit_of(request))
         return _show(
@@ -205,6 +235,5 @@ def kinds(request: Request) -> Response:
 @router.get("/alive", name="alive")
 def alive(have: Have) -> Response:
     """Answer when the database answers; for scripts and tests."""
-    with suppress(NotFound):
-        have.vehicles.open(0)
+    have.vehicles.ping()
     return Response("alive", media_type="text/plain")

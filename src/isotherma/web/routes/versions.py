@@ -6,13 +6,17 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
+from pydantic import TypeAdapter, ValidationError
 
+from isotherma.core.fields import Name
+from isotherma.files.wording import problem_words
 from isotherma.services.vehicles import Moved
 from isotherma.web.context import Have
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.versions import versions_page
 from isotherma.web.rendering import go_to, habit_of, render
 
+_NAME: TypeAdapter[str] = TypeAdapter(Name)
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}/versions")
 
 
@@ -53,11 +57,13 @@ def name(
     text: Annotated[str, Form(max_length=200)] = "",
 ) -> Response:
     """Give a kept state a name, or take it away."""
-    wanted = " ".join(text.split())
-    if len(wanted) > 80 or any(letter in wanted for letter in "<>"):
+    try:
+        wanted = _NAME.validate_python(text)
+    except ValidationError as error:
+        words = problem_words(error.errors()[0], None, habit_of(request))
         return _show(
             request, have, vehicle_id, variant_id, 0, False, status=422,
-            notice="A name has at most 80 letters and neither < nor >. Nothing was changed.",
+            notice=f"That name was not kept: it {words}. Nothing was changed.",
         )  # fmt: skip
     have.vehicles.name_revision(vehicle_id, revision, wanted)
     path = request.url_for("versions.show", vehicle_id=str(vehicle_id), variant_id=variant_id).path
