@@ -52,7 +52,7 @@ def test_simulate_prints_the_object_and_writes_the_timeline(file, tmp_path):
 
 def test_simulate_in_words_and_gallons(file):
     done = isotherma("simulate", file, "--us", check=0)
-    assert "gal of" in done.stdout and "Early shower: as asked" in done.stdout
+    assert "gal of" in done.stdout and "Early shower: runs cool after" in done.stdout
     assert "!" in done.stdout
 
 
@@ -132,7 +132,7 @@ def test_solve_gives_every_run_part_and_outlet(seats):
     run = next(row for row in data["runs"] if row["id"] == "tank-shut")
     assert run["drop_kpa"] > 0 and run["velocity_m_per_s"] > 0.5
     assert data["pump"]["doing"] == "runs" and data["pump"]["current_a"] > 2
-    assert data["pulsing"][0]["below_l_per_min"] == pytest.approx(2.43, rel=0.02)
+    assert data["pulsing"][0]["below_l_per_min"] == pytest.approx(2.546, rel=0.02)
     assert data["residual"] <= 0.1 and data["balance"] <= 1e-9 and data["iterations"] > 0
 
 

@@ -115,10 +115,10 @@ def test_what_pipes_carry():
     system = layouts()["coolant-coil"].system
     medium = carried(system)
     assert medium["tank-shut"] == "cold" and medium["pump-accumulator"] == "cold"
-    assert medium["store-mixer"] == "hot"
+    assert medium["store-loop-tee"] == "hot"
     assert {medium["mixer-mixed-split"], medium["mixed-split-head"]} == {"mixed"}
     assert medium["header-tee-coil"] == "primary" and medium["coil-back-selector"] == "primary"
-    assert medium["loop-check-cold-tee"] == "return"
+    assert medium["loop-check-return-tee"] == "return"
     assert set(medium) == {run.id for run in system.pipes}
     plate = carried(layouts()["drive-plate"].system)
     assert plate["check-plate"] == "cold" and plate["plate-mixer"] == "hot"

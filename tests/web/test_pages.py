@@ -85,7 +85,11 @@ def test_a_restored_page_is_whole(client, demo):
 def test_home_lists_vehicles_with_their_verdicts(client, demo):
     page = soup(client.get("/"))
     rows = page.select(".variant-rows li")
-    assert len(rows) == 3
+    assert len(rows) == 3 and "Open it to see what it does" in text(rows[0])
+    loads = client.get(rows[0].find("a")["hx-get"], headers=HTMX)  # comes into sight by itself
+    assert "Ten litres" in loads.text and "washes in May" in loads.text
+    assert "Ten litres" in text(soup(client.get(rows[0].find("a")["hx-get"])))
+    rows = soup(client.get("/")).select(".variant-rows li")  # known now
     assert "Ten litres" in text(rows[0]) and "washes in May" in text(rows[0])
     assert rows[0].find("svg")["aria-label"].startswith("Temperature at the head")
 
@@ -466,8 +470,14 @@ def test_a_long_list_is_cut_and_counted(client):
     service = client.app.state.services.vehicles
     for number in range(42):
         service.create(drover().model_copy(update={"name": f"V{number}"}), "x")
-    page = text(soup(client.get("/")))
-    assert "2 older vehicles are not shown" in page
+    page = soup(client.get("/"))
+    assert len(page.select(".vehicle")) == 20 and "Page 1 of 3, 42 vehicles" in text(page)
+    last = soup(client.get("/?page=3"))
+    assert [text(item) for item in last.select(".vehicle h2")] == ["V1", "V0"]
+    found = soup(client.get("/?q=v4"))
+    assert {text(item) for item in found.select(".vehicle h2")} == {"V4", "V40", "V41"}
+    assert "No vehicle has “nothing”" in text(soup(client.get("/?q=nothing")))
+    assert client.get("/?page=99").status_code == 200 and client.get("/?q=%00%").status_code == 200
 
 
 def test_one_wrong_field_does_not_hold_back_its_neighbours(client, demo):

@@ -11,15 +11,17 @@ from isotherma.core import water
 from isotherma.core.errors import CannotBe
 from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
 from isotherma.core.hydraulics.pulsing import accumulator_water_m3, leak_m3_per_s
-from isotherma.core.supply.bottle import Bottle, hold, sustained_kg_per_s
+from isotherma.core.supply.bottle import ATMOSPHERE_PA, Bottle, hold, sustained_kg_per_s
 from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
+from isotherma.core.system.kinds.gas import LEAST_OVER_PA
+from isotherma.core.system.runs import COPPER_OHM_M
 from isotherma.core.thermal.estimates import time_to_heat
 
 Values = Mapping[str, float]
-COPPER_OHM_M: Final = 1.93e-8  # at about 50 °C: a cable that carries what it may is warm
 VALVE_K: Final = 10.0
 SLACK_M3_PER_PA: Final = 1e-5 / 1e5  # 10 mL/bar of tubes without an accumulator
 NET_J_PER_KG: Final = 46.34e6  # propane
+REGULATED: Final = ATMOSPHERE_PA + 3e3 + LEAST_OVER_PA  # what a regulator of 30 mbar needs
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,9 +81,9 @@ def _need(value: float, least: float, what: str, *, above: bool = True) -> None:
 
 
 def _capacity(litres_m3: float, low_c: float, high_c: float) -> float:
-    middle = 0.5 * (low_c + high_c)
+    """Heat of a vessel's water, filled cold: what it grows by goes out."""
     c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
-    return litres_m3 * water.density_kg_per_m3(middle) * c
+    return litres_m3 * water.density_kg_per_m3(low_c) * c
 
 
 def _heat_up(v: Values) -> Answer:
@@ -118,8 +120,10 @@ def _litres(v: Values) -> Answer:
     _need(v["want"], v["cold"], "wanted must be warmer than cold")
     _need(v["hot"], v["want"], "the store must be hotter than wanted")
     span = v["want"] - v["cold"]
-    most = v["volume"] * (v["hot"] - v["cold"]) / span
-    least = v["volume"] * max(0.0, v["hot"] - v["want"] - VALVE_K) / span
+    # by mass: the store was filled cold, and what is drawn is measured as warm as it is wanted
+    held = v["volume"] * water.density_kg_per_m3(v["cold"]) / water.density_kg_per_m3(v["want"])
+    most = held * (v["hot"] - v["cold"]) / span
+    least = held * max(0.0, v["hot"] - v["want"] - VALVE_K) / span
     rate = v["flow"] if v["flow"] > 0 else inf
     figures = [
         Figure("likely, in layers", 0.5 * (least + most) + 0.2 * (most - least), "volume"),
@@ -132,8 +136,11 @@ def _litres(v: Values) -> Answer:
 
 def _rise(v: Values) -> Answer:
     _need(v["flow"], 0.0, "the flow must be more than nothing")
-    rate = v["flow"] * water.density_kg_per_m3(v["cold"]) * 4186.0
-    rise = v["power"] / rate
+    rate = v["flow"] * water.density_kg_per_m3(v["cold"])
+    rise = 20.0
+    for _ in range(6):  # of the water between both ends
+        warm = min(99.0, v["cold"] + max(rise, 0.1))
+        rise = v["power"] / (rate * water.mean_specific_heat_j_per_kg_k(v["cold"], warm))
     return Answer((
         Figure("warmer by", rise, "difference"),
         Figure("comes out at", min(100.0, v["cold"] + rise), "temperature"),
@@ -143,7 +150,8 @@ def _rise(v: Values) -> Answer:
 def _power(v: Values) -> Answer:
     _need(v["flow"], 0.0, "the flow must be more than nothing")
     _need(v["want"], v["cold"], "wanted must be warmer than cold")
-    rate = v["flow"] * water.density_kg_per_m3(v["cold"]) * 4186.0
+    rate = v["flow"] * water.density_kg_per_m3(v["cold"])
+    rate *= water.mean_specific_heat_j_per_kg_k(v["cold"], v["want"])
     power = rate * (v["want"] - v["cold"])
     return Answer(
         (Figure("takes", power, "heat_power"),),
@@ -234,8 +242,10 @@ def _bottle(v: Values) -> Answer:
     load = v["power"] / NET_J_PER_KG
     ua = 1.2 * (v["gas"] / 2.0) ** 0.5
     start = Bottle(v["gas"], v["gas"], ua, 1.1 * v["gas"], {"propane": 1.0}, v["air"])
-    held = hold(start, kg_per_s=load, air_c=v["air"], at_most_s=4 * 86400.0, step_s=20.0)
-    lasts = sustained_kg_per_s(start, air_c=v["air"])
+    held = hold(
+        start, kg_per_s=load, air_c=v["air"], limit_pa=REGULATED, at_most_s=4 * 86400.0, step_s=20.0
+    )
+    lasts = sustained_kg_per_s(start, air_c=v["air"], limit_pa=REGULATED)
     figures = [Figure("burns", load, "mass_flow"),
                Figure("would be empty after", v["gas"] / load, "hours")]  # fmt: skip
     remark = "It carries this load until it is empty."
@@ -287,9 +297,12 @@ def _mix(v: Values) -> Answer:
     _need(v["hot"], v["want"], "hot must be warmer than wanted", above=False)
     _need(v["want"], v["cold"], "wanted must be warmer than cold", above=False)
     share = (v["want"] - v["cold"]) / (v["hot"] - v["cold"])
+    mass = v["flow"] * water.density_kg_per_m3(v["want"])
+    hot = share * mass / water.density_kg_per_m3(v["hot"])
+    cold = (1 - share) * mass / water.density_kg_per_m3(v["cold"])
     return Answer((
-        Figure("hot", share, "share"), Figure("that is", share * v["flow"], "flow"),
-        Figure("and cold", (1 - share) * v["flow"], "flow"),
+        Figure("hot", share, "share"), Figure("that is", hot, "flow"),
+        Figure("and cold", cold, "flow"),
     ), "By mass. A through-flow heater sees only the hot part of the flow.")  # fmt: skip
 
 
@@ -332,7 +345,7 @@ SUMS: Final[tuple[Sum, ...]] = (
          Asks("supply", "Volts at the source", "voltage", 12.8),
          Asks("length", "Cable, one way", "length", 3.0),
          Asks("area", "Cable", "cable_area", 6e-6)), _element,
-        "I = V/(R + 2ρL/A), R = V₀²/P₀", "Ohm; copper at 50 °C.", _MAINS),
+        "I = V/(R + 2ρL/A), R = V₀²/P₀", "Ohm; stranded copper, IEC 60228 class 5.", _MAINS),
     Sum("measured", "I measured amps: what is the element?",
         (Asks("amps", "Current", "current", 15.0), Asks("supply", "Volts at it", "voltage", 12.4)),
         _measured, "P = V I", "Ohm.", _MAINS),

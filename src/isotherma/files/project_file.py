@@ -69,14 +69,12 @@ def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _bounded(content: object) -> None:
-    """Refuse lists longer than any a project has, before each of their items is judged."""
+    """Refuse lists longer than any a project has, and torn letters, before items are judged."""
     waiting: list[tuple[str, object]] = [("", content)]
     while waiting:
         path, item = waiting.pop()
         if isinstance(item, dict):
-            for key, value in item.items():
-                if isinstance(value, dict | list):
-                    waiting.append((f"{path}.{key}" if path else str(key), value))
+            waiting += [(f"{path}.{key}" if path else key, value) for key, value in item.items()]
         elif isinstance(item, list):
             if len(item) > MAX_ITEMS:
                 raise FileRefused(
@@ -84,7 +82,11 @@ def _bounded(content: object) -> None:
                     f"“{path[:80]}” has {len(item)} items; nothing in a project has more than "
                     f"{MAX_ITEMS}. Is it the right file?",
                 )
-            waiting += [(path, value) for value in item if isinstance(value, dict | list)]
+            waiting += [(path, value) for value in item]
+        elif isinstance(item, str) and any("\ud800" <= letter <= "\udfff" for letter in item):
+            raise FileRefused(
+                "torn_letter", f"“{path[:80]}” holds half a character. Type that text again."
+            )
 
 
 def _depth(data: bytes) -> int:

@@ -22,8 +22,8 @@ def drawn_for(names: tuple[str, ...], given_j: Floats, drawn_j: Floats) -> dict[
     names : tuple of str
         Sources in the kernel's order. [-]
     given_j, drawn_j : array of float
-        Heat to the water, and what was taken at the source of their wires.
-        [J], shape (n_sources,)
+        Heat to the water, and what was taken at the source of their wires, shape (n_sources,).
+        [J]
 
     Returns
     -------

@@ -81,7 +81,7 @@ SOLVED_EVERY_S: Final = 30.0  # temperatures change what pipes take
 UNWATCHED_EVERY_S: Final = 120.0  # the same, with nobody at an outlet
 KEEPS_TO: Final = 0.15  # how far one valve may move, of its nearer stop, on a straight line
 REST_STEP_S: Final = 300.0
-MOVES_K: Final = 1.0  # in a step, at a joint: a front is smeared there by what passes in a step
+MOVES_K: Final = 0.8  # in a step, at a joint: a front is smeared there by what passes in a step
 LEAST: Final = 1.0 / 32.0  # of the fine step, where a front comes
 OPENING_S: Final = 15.0  # after an outlet opens or shuts fronts are on their way
 

@@ -232,7 +232,18 @@ def least_bottle_pa(parts: Iterable[AnyKind]) -> float:
 
 
 def swap_s_of(parts: Iterable[AnyKind]) -> float:
-    """Give how long it takes to join a spare bottle; 0 without one [s]."""
+    """Give how long it takes to join a spare bottle.
+
+    Parameters
+    ----------
+    parts : iterable of part
+        Bottles among them. [-]
+
+    Returns
+    -------
+    float
+        The longest; 0 without a spare. [s]
+    """
     return max(
         (part.swap_s for part in parts if isinstance(part, gas_kinds.GasBottle) and part.spare),
         default=0.0,
@@ -240,7 +251,18 @@ def swap_s_of(parts: Iterable[AnyKind]) -> float:
 
 
 def joined_bottle_id(parts: Iterable[AnyKind]) -> str | None:
-    """Name the joined gas bottle; None without one whose gas is known."""
+    """Name the joined gas bottle.
+
+    Parameters
+    ----------
+    parts : iterable of part
+        Bottles among them. [-]
+
+    Returns
+    -------
+    str or None
+        Its id; None without one whose gas is known. [-]
+    """
     return next(
         (
             part.id for part in parts

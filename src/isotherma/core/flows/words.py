@@ -6,9 +6,11 @@ from collections.abc import Callable
 from typing import Final
 
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.kernel import LEAST_INLET_PA
 from isotherma.core.flows.report import (
     FAST_M_PER_S,
     NOISY_SUCTION_PA,
+    NOTHING_M3_PER_S,
     FlowReport,
     OutletFlow,
     PumpFlow,
@@ -102,7 +104,10 @@ def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
     else:
         how = "is held at" if pump.doing == "held" else "runs on against"
         said.append(f"{name} {how} {pressure_words(pump.outlet_pa, habit)}{current}.")
-    if pump.steady_above_m3_per_s is not None and pump.fastest is not None:
+    if (
+        pump.steady_above_m3_per_s is not None and pump.fastest is not None
+        and pump.steady_above_m3_per_s > NOTHING_M3_PER_S and pump.fastest.starts_per_h >= 0.5
+    ):  # fmt: skip
         most = pump.fastest
         assert pump.fastest_m3_per_s is not None
         verb = "pulses" if most.flutters else "switches on and off"
@@ -116,10 +121,16 @@ def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
 def _suction(pump: PumpFlow, habit: Habit) -> list[str]:
     said = []
     sucks = pressure_words(pump.inlet_pa, habit)
-    if pump.flow_m3_per_s and pump.over_boiling_pa < BOILING_MARGIN_PA:
+    if pump.flow_m3_per_s and pump.inlet_pa < LEAST_INLET_PA + 1e3:
         said.append(
-            f"It sucks so hard ({sucks}) that the water nears boiling at "
-            "its inlet: this flow will not be reached. Shorten or widen the suction side."
+            f"It sucks as hard as anything can ({sucks}): air and vapour come out of the water at "
+            "its inlet, so it rattles and no more than this flow gets through. Shorten or widen "
+            "the suction side, or clean the strainer."
+        )
+    elif pump.flow_m3_per_s and pump.over_boiling_pa < BOILING_MARGIN_PA:
+        said.append(
+            f"It sucks so hard ({sucks}) that water this warm nears boiling at its inlet: less "
+            "than this flow may come. Shorten or widen the suction side."
         )
     elif pump.flow_m3_per_s and pump.inlet_pa < NOISY_SUCTION_PA:
         said.append(

@@ -12,6 +12,7 @@ from isotherma.core.engine import columns
 from isotherma.core.errors import CoreError
 from isotherma.core.fields import known_or
 from isotherma.core.results.draws import DrawResult, draw_rows
+from isotherma.core.results.loops import placed_loop, well_placed, without_loops
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.scald import Severity
 from isotherma.core.system import Pipe, System
@@ -24,6 +25,10 @@ FOAM_M: Final = 0.013
 THINNER: Final = 0.75  # of the bore, about a nominal size down
 AT_THE_TAP_M: Final = 0.1  # each run of what is left
 _SET: Final = (heat.Element, heat.Burner, heat.Combi, heat.Thermostat)
+LOOPS: Final = (("button", "loop on a button"), ("timed", "loop on a timer"),
+                ("continuous", "loop that always runs"))  # fmt: skip
+DIP_K: Final = 3.0  # under the window, felt as cold
+DIP_WITHIN_S: Final = 60.0
 LOOP_TIMED_SHARE: Final = 0.1  # a timer that runs a loop six minutes an hour
 
 
@@ -137,6 +142,19 @@ def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
     return draw, float((early[:, columns.MASS] * SPECIFIC_J * over).sum())
 
 
+def _dips(outcome: Outcome) -> str:
+    """Say where water dips soon after it was warm: cold reaches a valve used to warm water."""
+    draw = outcome.draws[-1]
+    if draw.wait_s is None:
+        return ""
+    rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
+    since = rows[:, columns.END] - draw.start_s - draw.wait_s
+    soon = rows[(since > 0.0) & (since < DIP_WITHIN_S), columns.HEAD]
+    if not len(soon) or soon.min() >= draw.draw.low_c - DIP_K or soon[-1] < draw.draw.low_c:
+        return ""
+    return "then a dip: fresh cold reaches a mixing valve that was used to warm water"
+
+
 def _standing_j(outcome: Outcome) -> float:
     """Heat that is lost on a day by stores, pipes and heaters [J]."""
     balance = outcome.timeline.balance
@@ -171,7 +189,9 @@ def cold_slug(
     Shorter halves the runs between heat and outlet, thinner takes a quarter off their bores,
     insulated puts 13 mm of foam on, at the outlet leaves a tenth of a metre of each. A jug and
     a diverter leave the wait as it is and keep the water, the diverter its heat too. Loops are
-    simulated where there is a loop pump, else estimated from the loss of twice the way.
+    simulated as a plumber would place them: the one there is where it is placed so, else one put
+    in for the trial; where the heat is no vessel they are estimated from the loss of twice the
+    way.
     """
     way = hot_way(known, draw.outlet or "")
     asked = _trial(brief, draw, pause_s)
@@ -194,11 +214,18 @@ def cold_slug(
     ]  # fmt: skip
     pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
     if pump is not None:
-        for rule, words in (("button", "loop on a button"), ("timed", "loop on a timer"),
-                            ("continuous", "loop that always runs")):  # fmt: skip
+        trials.append(("without", "without the loop", "nothing", 0, without_loops(system)))
+    in_place = pump is not None and well_placed(known)
+    for rule, words in LOOPS:
+        if pump is not None and in_place:
             if pump.rule != rule:
-                trials.append((rule, words, "the loop pump set so", 0,
-                               _with_part(system, pump.id, rule=rule)))  # fmt: skip
+                built = _with_part(system, pump.id, rule=rule)
+                trials.append((rule, words, "the loop pump set so", 0, built))
+            continue
+        tried = placed_loop(system, way, rule)
+        if tried is not None:
+            needs = "loop pump, check valve, return pipe to the store's inlet"
+            trials.append((rule, words, needs, 6, tried))
     found: list[Cure] = []
     base: Outcome | None = None
     for key, title, needs, joints, changed in trials:
@@ -209,7 +236,8 @@ def cold_slug(
         result, lost_j = _slug(outcome)
         base = base or outcome
         found.append(Cure(
-            key, title, needs, joints, result.wait_s, result.cold_m3, lost_j, "",
+            key, title, needs, joints, result.wait_s, result.cold_m3, lost_j,
+            _dips(outcome) if key in dict(LOOPS) else "",
             _standing_j(outcome) - _standing_j(base), result.flow_m3_per_s, True,
         ))  # fmt: skip
     if not found:
@@ -221,7 +249,8 @@ def cold_slug(
         Cure("diverter", "diverter back to the tank", "a diverter and a return pipe", 5,
              first.wait_s, 0.0, 0.0, "water and heat kept", 0.0, first.flow_m3_per_s, True),
     ]  # fmt: skip
-    if pump is None and base is not None:
+    simulated = {cure.id for cure in found}
+    if pump is None and base is not None and not simulated & {"timed", "continuous"}:
         kept += _loops(base, way)
     return (*found, *kept)
 

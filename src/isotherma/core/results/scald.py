@@ -118,9 +118,9 @@ def scald_of(
     outlet : a kind of part or None
         Where it leaves. [-]
     head_c : array of float
-        Of the water at each step. [°C], shape (n,)
+        Of the water at each step, shape (n,). [°C]
     step_s, ends_s : array of float
-        How long each step is and when it ends. [s], shape (n,)
+        How long each step is and when it ends, shape (n,). [s]
     child : bool
         Whether a child stands there. [-]
 

@@ -26,11 +26,11 @@ def settle_amps(loads: Floats, ohm: Floats, on: Floats) -> bool:
     Parameters
     ----------
     loads : array of float
-        As the columns above; the last is written to. [V, Ω, V, A], shape (n, 4)
+        As the columns above; the last is written to; shape (n, 4). [V, Ω, V, A]
     ohm : array of float
-        Volts lost at one for each amp of another, there and back. [Ω], shape (n, n)
+        Volts lost at one for each amp of another, there and back, shape (n, n). [Ω]
     on : array of float
-        Above 0: it is on. [-], shape (n,)
+        Above 0: it is on; shape (n,). [-]
 
     Returns
     -------
