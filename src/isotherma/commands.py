@@ -78,10 +78,10 @@ def standing_as(
 
 
 def find_state(variant: Variant, wanted: str | None, fail: Fail) -> State | None:
-    """Find a state by id or name, the first if none is named; end with what there is."""
+    """Find a state by id or name, that of the day if none is named; end with what there is."""
     states = variant.system.states
     if wanted is None:
-        return flows.first_state(variant.system)
+        return variant.standing
     found = next((state for state in states if wanted in (state.id, state.name)), None)
     if found is None:
         names = ", ".join(state.id for state in states) or "none"

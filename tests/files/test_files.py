@@ -5,12 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import json
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import drover, folio
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit
 from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
@@ -134,3 +135,30 @@ def test_the_result_has_the_documented_keys():
     assert fresh["limit"] == pytest.approx(100.0)
     assert fresh["margin"] == pytest.approx(fresh["limit"] - fresh["used"])
     assert data["balance"]["energy_error_share"] < 1e-3
+
+
+KEPT = Path(__file__).parent / "kept"
+
+
+def test_a_zero_of_format_2_that_nobody_knew_is_unknown_now():
+    """Format 2 read a time of 0 as unknown; format 3 refuses it, so the old file is mended."""
+    project = read_project((KEPT / "format-2-folio.isotherma.json").read_bytes())
+    assert [variant.name for variant in project.variants] == [v.name for v in folio().variants]
+    for variant in project.variants:
+        store = next(part for part in variant.system.parts if part.id == "store")
+        assert store.cooled_in_s is None and variant.state is None
+    old = json.loads((KEPT / "format-2-folio.isotherma.json").read_text())
+    with pytest.raises(FileRefused):
+        read_project(json.dumps({**old, "format_version": 3}).encode())
+    again = read_project(write_project(project))
+    assert again == project
+
+
+def test_the_state_of_the_day_goes_along():
+    project = folio()
+    variant = project.variants[0]
+    other = variant.system.states[-1].id
+    stands = project.model_copy(update={"variants": (variant.model_copy(update={"state": other}),)})
+    assert read_project(write_project(stands)).variants[0].standing.id == other
+    gone = variant.model_copy(update={"state": "gone-away"})
+    assert gone.standing == variant.system.states[0]

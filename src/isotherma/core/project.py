@@ -10,10 +10,11 @@ from pydantic import Field, model_validator
 from isotherma.core.brief import Brief
 from isotherma.core.fields import Document, GivenName, Slug
 from isotherma.core.system import System
+from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 
 class Variant(Document):
@@ -22,6 +23,19 @@ class Variant(Document):
     id: Slug
     name: GivenName = Field(title="Name")
     system: System = System()
+    state: Slug | None = Field(
+        default=None,
+        title="State of the day",
+        description="How it stands on the day that is computed. Empty: its first state.",
+    )
+
+    @property
+    def standing(self) -> State | None:
+        """Give the state of the day: the chosen one while it is there, else the first."""
+        states = self.system.states
+        return next((state for state in states if state.id == self.state), None) or (
+            states[0] if states else None
+        )
 
 
 class Project(Document):

@@ -137,7 +137,36 @@ def _from_1(project: dict[str, Any]) -> dict[str, Any]:
     return project
 
 
-MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {1: _from_1}
+# what format 2 wrote as 0 where it meant nobody knows: no heater is hot or cold at once
+_UNKNOWN_2: Final = ("heats_in_s", "boils_in_s", "cooled_in_s")
+
+
+def _system_2(system: dict[str, Any]) -> dict[str, Any]:
+    parts = [
+        {key: value for key, value in part.items()
+         if key not in _UNKNOWN_2 or isinstance(value, bool) or value != 0}
+        if isinstance(part, dict) else part
+        for part in _listed(system.get("parts"))
+    ]  # fmt: skip
+    return {**system, "parts": parts} if isinstance(system.get("parts"), list) else system
+
+
+def _from_2(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 3: a 0 is a 0; wires, wells and sinks may say more, and a variant its state."""
+    if isinstance(project.get("variants"), list):
+        project["variants"] = [
+            {**variant, "system": _system_2(variant["system"])}
+            if isinstance(variant, dict) and isinstance(variant.get("system"), dict)
+            else variant
+            for variant in project["variants"]
+        ]
+    return project
+
+
+MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
+    1: _from_1,
+    2: _from_2,
+}
 
 
 def migrated(project: dict[str, Any], version: int) -> dict[str, Any]:

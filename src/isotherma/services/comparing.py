@@ -27,7 +27,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute_band
-from isotherma.services.kept import text_of
+from isotherma.services.kept import stands_text, text_of
 from isotherma.services.turns import Cancelled, Stopped, never, turn
 
 __all__ = ["Cancelled", "Comparing", "in_school", "knobs_of", "never", "schools_of", "tried"]
@@ -118,8 +118,8 @@ class Comparing:
         stopped: Stopped = never,
     ) -> tuple[Cure, ...]:  # fmt: skip
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
-        key = (text_of(project.brief), text_of(variant.system), draw.id, pause_s)
-        run = _run(project, stopped)
+        key = (text_of(project.brief), stands_text(variant), draw.id, pause_s)
+        run = _run(project, variant, stopped)
         return self._slugs.once(key, lambda: cold_slug(
             project.brief, variant.system, settled(variant.system), draw, pause_s, run
         ))  # fmt: skip
@@ -128,16 +128,17 @@ class Comparing:
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[School, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
-        key = (text_of(project.brief), text_of(variant.system), draw.id)
+        key = (text_of(project.brief), stands_text(variant), draw.id)
         return self._schools.once(key, lambda: mixing_schools(
-            project.brief, variant.system, settled(variant.system), draw, _run(project, stopped)
+            project.brief, variant.system, settled(variant.system), draw,
+            _run(project, variant, stopped),
         ))  # fmt: skip
 
     def band(
         self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
     ) -> Range:
         """Run a day again with each uncertain figure low and high."""
-        key = (text_of(project.brief), text_of(variant.system))
+        key = (text_of(project.brief), stands_text(variant))
         return self._bands.once(
             key, lambda: compute_band(project, variant, outcome, stopped=stopped)
         )
@@ -148,13 +149,15 @@ class Comparing:
         return flow_windows(settled(variant.system), fresh_c)
 
 
-def _run(project: Project, stopped: Stopped) -> Callable[[Brief, System], Outcome]:
+def _run(
+    project: Project, variant: Variant, stopped: Stopped
+) -> Callable[[Brief, System], Outcome]:
     climate = catalogue.climate(project.brief.region, project.brief.month)
 
     def run(brief: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
         with turn(stopped):
-            return simulate(brief, system, climate)
+            return simulate(brief, system, climate, state=variant.standing)
 
     return run

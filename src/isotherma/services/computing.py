@@ -11,7 +11,7 @@ from isotherma.core.results.band import Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system import System
 from isotherma.core.system.states import State
-from isotherma.services.kept import text_of
+from isotherma.services.kept import stands_text, text_of
 from isotherma.services.turns import Busy, Cancelled, Stopped, never, turn
 
 __all__ = ["Busy", "Computing", "compute", "compute_band"]
@@ -35,16 +35,16 @@ class Computing:
 
 
 def _key(project: Project, variant: Variant) -> tuple[str, str]:
-    return text_of(project.brief), text_of(variant.system)
+    return text_of(project.brief), stands_text(variant)
 
 
 def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
-    """Simulate a variant, in its first state unless told; no answer is given, not raised."""
+    """Simulate a variant, in its state of the day unless told; no answer is given, not raised."""
     brief = project.brief
     try:
         climate = catalogue.climate(brief.region, brief.month)
         with turn():
-            return simulate(brief, variant.system, climate, state=state)
+            return simulate(brief, variant.system, climate, state=state or variant.standing)
     except CoreError as error:
         return error
 
@@ -60,7 +60,7 @@ def compute_band(
     def run(changed: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(changed, system, climate, state=state)
+        return simulate(changed, system, climate, state=state or variant.standing)
 
     with turn(stopped):
         return make_band(brief, variant.system, outcome, run)

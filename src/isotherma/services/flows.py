@@ -91,11 +91,6 @@ def find_outlet(system: System, wanted: str) -> str:
     return named[0]
 
 
-def first_state(system: System) -> State | None:
-    """Give the state that is meant where none is named: the first; None if there is none."""
-    return system.states[0] if system.states else None
-
-
 def leaks(project: Project, variant: Variant, state: State | None) -> tuple[Kicking, ...]:
     """Describe every pump with a switch, with everything shut."""
     return kicking(variant.system, circuit_of(project, variant, state, Asked()))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isotherma.core.fields import Document
 from isotherma.core.kept import Kept
+from isotherma.core.project import Variant
 
 _texts: Kept[tuple[Document, str]] = Kept(200)
 
@@ -14,3 +15,9 @@ def text_of(document: Document) -> str:
     Kept with its text a document lives on, so its id stays its own.
     """
     return _texts.once(id(document), lambda: (document, document.model_dump_json()))[1]
+
+
+def stands_text(variant: Variant) -> str:
+    """Write a variant's system and the state of its day: what its figures depend on."""
+    state = variant.standing
+    return f"{state.id if state is not None else ''} {text_of(variant.system)}"

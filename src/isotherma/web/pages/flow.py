@@ -199,10 +199,10 @@ class FlowPage:
     empty: bool
 
 
-def state_of(system: System, wanted: str) -> State | None:
-    """Give the state an address names, else the first."""
-    found = next((state for state in system.states if state.id == wanted), None)
-    return found or (system.states[0] if system.states else None)
+def state_of(variant: Variant, wanted: str) -> State | None:
+    """Give the state an address names, else that of the day."""
+    found = next((state for state in variant.system.states if state.id == wanted), None)
+    return found or variant.standing
 
 
 def opens_of(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
@@ -418,7 +418,7 @@ def flow_page(
     project = opened.project
     variant = find_variant(project, variant_id)
     system = variant.system
-    state = state_of(system, asked.state)
+    state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
     labels = {part.id: part.label for part in system.parts}
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "flow"

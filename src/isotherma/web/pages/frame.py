@@ -69,6 +69,7 @@ class Frame:
     only_variant: bool
     rename_error: str
     rename_text: str
+    states: tuple[tuple[str, str, bool], ...] = ()
     piece: str = ""
 
 
@@ -207,5 +208,8 @@ def make_frame(
         only_variant=len(project.variants) == 1,
         rename_error=rename.errors.get("name", "") if rename else "",
         piece=piece,
+        states=tuple(
+            (item.id, item.name, item is variant.standing) for item in variant.system.states
+        ),
         rename_text=rename.texts.get("name", [variant.name])[0] if rename else variant.name,
     ), outcome

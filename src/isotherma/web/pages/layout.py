@@ -514,7 +514,7 @@ def effect_page(
     """Compare a variant with itself changed: flow at what is open, waiting, fuel, joints."""
     sentences: list[str] = []
     one, other = find_variant(opened.project, variant_id), find_variant(changed, variant_id)
-    state, then = state_of(one.system, asked.state), state_of(other.system, asked.state)
+    state, then = state_of(one, asked.state), state_of(other, asked.state)
     opens, _ = opens_of(one.system, asked)
     before = flowing.result(opened.project, one, state, Asked(opens=opens))
     after = flowing.result(changed, other, then, Asked(opens=opens))
@@ -583,7 +583,7 @@ def layout_page(
     project = opened.project
     variant = find_variant(project, variant_id)
     system = variant.system
-    state = state_of(system, asked.state)
+    state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
     nodes, lines = route_of(system)
     flows: Flows | None = None
@@ -628,7 +628,7 @@ def layout_page(
             for way in ways
         ]
     chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
-    usual = system.states[0] if system.states else None
+    usual = variant.standing
     listed = () if state is usual else moves(system, usual, state)
     used = {part.space for part in system.parts if part.id in set(nodes)}
     medium = set(carried(system).values())

@@ -145,6 +145,9 @@ def state_operation(act: Act) -> Found:
         case "remove_piece" if first in _NEW:
             remove = partial(editing.remove_piece, group=first, piece_id=second, variant_id=here)
             return remove, f"{_NEW[first][0]} removed"
+        case "stand":
+            stand = partial(editing.set_values, values={f"variants.{here}.state": act.item})
+            return stand, "State of the day"
         case "position":
             put = partial(
                 editing.set_position,
