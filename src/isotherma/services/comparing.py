@@ -112,6 +112,7 @@ class Comparing:
         self._slugs: Kept[tuple[Cure, ...]] = Kept(KEPT)
         self._schools: Kept[tuple[School, ...]] = Kept(KEPT)
         self._bands: Kept[Range] = Kept(KEPT)
+        self._progress: dict[tuple[str, str], tuple[int, int]] = {}
 
     def slug(
         self, project: Project, variant: Variant, draw: Draw, pause_s: float,
@@ -139,9 +140,21 @@ class Comparing:
     ) -> Range:
         """Run a day again with each uncertain figure low and high."""
         key = (text_of(project.brief), stands_text(variant))
-        return self._bands.once(
-            key, lambda: compute_band(project, variant, outcome, stopped=stopped)
-        )
+
+        def told(done: int, of: int) -> None:
+            self._progress[key] = (done, of)
+
+        def make() -> Range:
+            try:
+                return compute_band(project, variant, outcome, stopped=stopped, progress=told)
+            finally:
+                self._progress.pop(key, None)
+
+        return self._bands.once(key, make)
+
+    def progress(self, project: Project, variant: Variant) -> tuple[int, int] | None:
+        """Say how many doubts of how many were tried; None while nothing is."""
+        return self._progress.get((text_of(project.brief), stands_text(variant)))
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:

@@ -35,6 +35,7 @@ from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
+from isotherma.core.thermal.drops import fall_share
 from isotherma.core.thermal.pipe import (
     loss_w_per_m_k,
     wall_heat_j_per_m_k,
@@ -54,8 +55,6 @@ LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; jud
 LOOP_LOSS_W_PER_K: Final = 3.0
 # what drops lose between head and drain, of their excess over the air at 38 °C: the middle of
 # 3 to 6 K for ordinary drops, of 8 to 12 K for fine ones
-FALL_K: Final = {"ordinary": 4.5, "fine": 10.0}
-WASHES_AT_C: Final = 38.0
 ROUND_KG_PER_M3: Final = 993.0  # water at a shower's warmth
 
 
@@ -386,12 +385,12 @@ class _Maker:
         heads = [item for item in self.circuit.parts.values() if isinstance(item, use.ShowerHead)]
         fine = any(item.style == "fine holes" for item in heads)
         air_c = self.around(part.id)
-        fall = FALL_K["fine" if fine else "ordinary"] / max(5.0, WASHES_AT_C - air_c)
+        fall = fall_share(air_c, fine_holes=fine)
         stream = (part.flow_m3_per_s or 0.0) * ROUND_KG_PER_M3
         rows.rounds[part.id] = len(rows.reuse)
         rows.reuse.append([
             (part.holds_m3 or 0.0) * ROUND_KG_PER_M3 * self.water_j, stream, stream * self.water_j,
-            part.conductance_w_per_k or 0.0, min(0.9, fall), air_c,
+            part.conductance_w_per_k or 0.0, fall, air_c,
         ])  # fmt: skip
         return rows.rounds[part.id]
 

@@ -583,6 +583,7 @@ class Course:
         self._watched = (0.0, 0.0) if ends_s is None else (ends_s - 3600.0, ends_s + 3600.0)
         drawn: list[Drawn] = []
         starts: dict[str, float] = {}
+        fired: dict[str, float] = {}
         here, balances = self, []
         begun = self._begin()
         queue = list(enumerate(draws))
@@ -593,7 +594,7 @@ class Course:
                     there = self
                 else:
                     here.pass_time(max(here.clock, queue[0][1].start_s))
-                balances.append(here._end(begun, starts))
+                balances.append(here._end(begun, starts, fired))
                 seconds = sum(move.seconds_s for move in here.moves_to(there))
                 moved_j = there._take_over(here)
                 balances[-1] = balances[-1].drained(moved_j)
@@ -602,7 +603,7 @@ class Course:
                 continue
             drawn += wash(here, queue)
         self.pass_time(86400.0)
-        balances.append(self._end(begun, starts))
+        balances.append(self._end(begun, starts, fired))
         self._watched = (0.0, 0.0)
         vessel, _, layers = self.shown
         width = columns.LOG_COLUMNS + layers
@@ -610,7 +611,7 @@ class Course:
         return Day(
             log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
             balance=merged(balances), pumped_s=dict(self.pumped), starts=starts,
-            vessel=vessel, layers=layers, stretches=tuple(self.stretches),
+            fired_s=fired, vessel=vessel, layers=layers, stretches=tuple(self.stretches),
             ended=tuple(self.supplies.ended), washed_kg=self.wells.washed_kg(),
             swaps=tuple(self.wells.swaps),
         )  # fmt: skip
@@ -680,12 +681,15 @@ class Course:
         self._began = self._marks()
         return resting.total_heat(bodies, state), resting.held_mass(state)
 
-    def _end(self, begun: tuple[float, float], starts: dict[str, float]) -> Balance:
+    def _end(
+        self, begun: tuple[float, float], starts: dict[str, float], fired: dict[str, float]
+    ) -> Balance:
         """Close the books of what ran in this state."""
         self._close()
         resting.catch_up_all(self.named.bodies, self.state, self.clock)
         for part_id, row in zip(self.named.stirred, self.state.stirred, strict=True):
             starts[part_id] = starts.get(part_id, 0.0) + float(row[columns.STARTS])
+            fired[part_id] = fired.get(part_id, 0.0) + float(row[columns.FIRED_S])
         return balance(self.circuit, self.named, self.state, *begun)
 
     # --- other states within a day ---

@@ -139,9 +139,10 @@ class Stretch:
 class Day:
     """One simulated day: the log as its columns say, the draws, the balance.
 
-    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `stretches`
-    what it took in order of time, `ended` what gave out in it; `washed_kg` what draws took from
-    tanks, bags and cans, `swaps` when an empty can made room for the next [s].
+    `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `fired_s` how
+    long it heated [s], `stretches` what it took in order of time, `ended` what gave out in it;
+    `washed_kg` what draws took from tanks, bags and cans, `swaps` when an empty can made room for
+    the next [s].
     """
 
     log: Floats
@@ -155,3 +156,4 @@ class Day:
     ended: tuple[Ended, ...] = ()
     washed_kg: Mapping[str, float] = field(default_factory=dict)
     swaps: tuple[tuple[float, str], ...] = ()
+    fired_s: Mapping[str, float] = field(default_factory=dict)

@@ -2,38 +2,52 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.errors import CoreError
+from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.system import AnyKind, System
-from isotherma.core.system.kinds import heat, use
-from isotherma.core.system.kinds import water as moved
+from isotherma.core.system import AnyKind, AnyRun, System
+from isotherma.core.system.kinds import use
+from isotherma.core.system.pieces import Around, Figure
 from isotherma.core.system.understood import understand
 
-MOST: Final = 5  # 2 × 5 + 1 runs; the least of what is left out moves little
 COLD_BAND_K: Final = 3.0  # a tank nobody measured
-# how strongly a figure moves the day for its relative spread; judgement, only to choose by
-WEIGHTS: Final[Mapping[str, float]] = {
-    "volume_m3": 2.0, "power_w": 1.5, "input_w": 1.2, "efficiency": 1.2, "heat_w": 1.2,
-    "heats_in_s": 1.0, "conductance_w_per_k": 0.5, "loss_w_per_k": 0.4, "on_flow_m3_per_s": 0.7,
-    "flow_factor_si": 2.0, "open_flow_m3_per_s": 0.6, "usable_j": 1.0, "coolant_c": 1.0,
-    "rated_w": 0.5, "body_j_per_k": 0.2, "jet_share": 0.1, "sensor_share": 0.15,
-    "unreachable": 0.3, "least_w": 0.3, "hysteresis_k": 0.1,
+LEAST_COLD_C: Final = 1.0
+MOVES: Final = 0.01  # of a published figure: what moves less is not carried
+# what often matters is tried by itself, the rest in sets first; this only saves runs
+OFTEN: Final = frozenset({
+    "cold_water_c", "volume_m3", "power_w", "input_w", "heat_w", "heats_in_s", "efficiency",
+    "conductance_w_per_k", "loss_w_per_k", "usable_j", "coolant_c", "hysteresis_k", "sensor_share",
+    "sensor_lag_s", "lag_s", "low_share", "high_share", "height_share", "unreachable",
+    "shut_pressure_pa", "open_flow_m3_per_s", "flame_s", "on_flow_m3_per_s", "jet_share",
+    "wall_w_m_per_k", "body_j_per_k",
+})  # fmt: skip
+SET: Final = 8
+# what a reader can tell apart, so that a wait of 0.02 s more is not "moved by 10 %"
+_LEAST: Final[Mapping[str, float]] = {
+    "seconds": 0.5, "minutes": 30.0, "temperature": 0.2, "flow": 0.05e-3 / 60, "volume": 0.1e-3,
+    "mass": 2e-3, "energy": 3.6e3,
 }  # fmt: skip
-_NOT_WATER: Final = {"gauges", "vehicle"}
-_HOLDS: Final = (
-    heat.Store, heat.Combi, heat.Canister, heat.SunContainer, moved.FreshTank, moved.GravityBag,
-)  # fmt: skip
+
+
+Progress = Callable[[int, int], None]
+
+
+def untold(done: int, of: int) -> None:
+    """Nobody asks how far it is."""
 
 
 @dataclass(frozen=True, slots=True)
 class Doubt:
-    """One uncertain figure: where it is, what it may be, why."""
+    """One uncertain figure: where it is, what it may be, why.
+
+    `each` are the runs that share it, each with its own low and high.
+    """
 
     path: str
     part_id: str
@@ -45,6 +59,7 @@ class Doubt:
     likely: float
     high: float
     because: str
+    each: tuple[tuple[str, float, float], ...] = ()
 
     @property
     def words(self) -> str:
@@ -52,6 +67,21 @@ class Doubt:
         if self.label == self.title:
             return self.title.lower()
         return f"{self.label}: {self.title.lower()}"
+
+    @property
+    def first(self) -> float:
+        """Give the end that is tried first: the farther one from what is likely."""
+        return self.low if self.likely - self.low > self.high - self.likely else self.high
+
+    @property
+    def other(self) -> float:
+        """Give the end that is tried only if the first moves something."""
+        return self.high if self.first == self.low else self.low
+
+    @property
+    def two_sided(self) -> bool:
+        """Whether it may lie on either side of what is likely."""
+        return self.other != self.likely
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,12 +102,13 @@ class Reach:
 
 @dataclass(frozen=True, slots=True)
 class Range:
-    """The band of a day: the doubts that were tried, and what they did."""
+    """The band of a day: the doubts it carries of those that were tried, and what they did."""
 
     doubts: tuple[Doubt, ...]
     reaches: tuple[Reach, ...]
     runs: int
     decides: tuple[str, ...]
+    tried: int = 0
 
     def reach(self, reach_id: str) -> Reach | None:
         """Find the reach of a result by its id."""
@@ -85,7 +116,7 @@ class Range:
 
 
 def doubts_of(brief: Brief, system: System, fresh_c: float) -> tuple[Doubt, ...]:
-    """Choose the uncertain figures that matter most.
+    """List every figure of a design that nobody gave and that is not sure.
 
     Parameters
     ----------
@@ -97,55 +128,92 @@ def doubts_of(brief: Brief, system: System, fresh_c: float) -> tuple[Doubt, ...]
     Returns
     -------
     tuple of Doubt
-        At most five, the weightiest first; given figures are certain. [-]
+        Of the brief, then part by part and run by run; given figures are certain. [-]
     """
-    found: list[tuple[float, Doubt]] = []
+    found: list[Doubt] = []
     if brief.cold_water_c is None and brief.draws:
-        cold = Doubt("brief.cold_water_c", "", "Cold water", "Cold water", "cold_water_c",
-                     "temperature", max(1.0, fresh_c - COLD_BAND_K), fresh_c,
-                     fresh_c + COLD_BAND_K, "estimated, not measured")  # fmt: skip
-        found.append((2 * COLD_BAND_K / 25.0, cold))
+        low = max(min(LEAST_COLD_C, fresh_c), fresh_c - COLD_BAND_K)
+        found.append(Doubt(
+            "brief.cold_water_c", "", "Cold water", "Cold water", "cold_water_c", "temperature",
+            low, fresh_c, fresh_c + COLD_BAND_K, "estimated, not measured",
+        ))  # fmt: skip
     for part in system.parts:
-        if part.side in _NOT_WATER:
+        found += _uncertain(part, "parts", part.label, system.around(part))
+    runs: list[Doubt] = []
+    for run in system.runs:
+        runs += _uncertain(run, "runs", run.label, Around())
+    found += _alike(runs)
+    return tuple(found)
+
+
+def _uncertain(piece: AnyKind | AnyRun, group: str, label: str, around: Around) -> Iterator[Doubt]:
+    figures = understand(piece, around)
+    derived = {item.name: item.likely for item in figures if item.origin == "derived"}
+    for figure in figures:
+        if figure.origin == "given" or figure.name not in type(piece).model_fields:
             continue
-        for figure in understand(part, system.around(part)):
-            weight = _weight(part, figure.name)
-            low, likely, high = figure.low, figure.likely, figure.high
-            if not weight or figure.origin == "given" or None in (low, likely, high):
-                continue
-            if figure.name not in type(part).model_fields or not likely:
-                continue
-            assert low is not None and high is not None
-            spread = (high - low) / abs(likely)
-            if spread < 1e-6:
-                continue
-            found.append((
-                weight * spread,
-                Doubt(f"parts.{part.id}.{figure.name}", part.id, part.label, figure.title,
-                      figure.name, figure.style, low, likely, high, figure.because),
-            ))  # fmt: skip
-    found.sort(key=lambda item: (-item[0], item[1].path))
-    return tuple(doubt for _, doubt in found[:MOST])
+        ends = _ends(figure)
+        if ends is not None and not _counted(piece, around, figure.name, ends[0], derived):
+            low, likely, high = ends
+            yield Doubt(f"{group}.{piece.id}.{figure.name}", piece.id, label, figure.title,
+                        figure.name, figure.style, low, likely, high, figure.because)  # fmt: skip
 
 
-def _weight(part: AnyKind, name: str) -> float:
-    """Say how much a figure counts: bores of the way hardly, heads and vessels much."""
-    if name == "flow_factor_si" and not isinstance(part, use.Outlet):
-        return 0.2
-    if name == "volume_m3" and not isinstance(part, _HOLDS):
-        return 0.0
-    return WEIGHTS.get(name, 0.0)
+def _counted(
+    piece: AnyKind | AnyRun, around: Around, name: str, value: float,
+    derived: Mapping[str, object],
+) -> bool:  # fmt: skip
+    """Say whether another figure of the piece is derived from this one: its band has it."""
+    other = piece.model_copy(update={name: value})
+    return any(
+        item.name != name and item.name in derived and item.likely != derived[item.name]
+        for item in understand(other, around)
+    )
+
+
+def _alike(doubts: list[Doubt]) -> Iterator[Doubt]:
+    """Join the same doubt of several runs: tubes of a family err together, so do lugs."""
+    sets: dict[tuple[str, float, float], list[Doubt]] = {}
+    for doubt in doubts:
+        scale = abs(doubt.likely) or 1.0
+        key = (doubt.name, round(doubt.low / scale, 2), round(doubt.high / scale, 2))
+        sets.setdefault(key, []).append(doubt)
+    for first, *more in sets.values():
+        each = tuple((item.part_id, item.low, item.high) for item in (first, *more))
+        label = f"{first.label} and {len(more)} more" if more else first.label
+        yield replace(first, label=label, each=each)
+
+
+def _ends(figure: Figure) -> tuple[float, float, float] | None:
+    """Give low, likely and high where they differ and are numbers."""
+    low, likely, high = figure.low, figure.likely, figure.high
+    if low is None or likely is None or high is None or isinstance(likely, str | bool):
+        return None
+    if high - low <= 1e-6 * abs(likely):
+        return None
+    return low, likely, high
 
 
 def _with(brief: Brief, system: System, doubt: Doubt, value: float) -> tuple[Brief, System]:
     """Give the documents with one figure changed."""
     if not doubt.part_id:
         return brief.model_copy(update={"cold_water_c": value}), system
+    if doubt.each:
+        at = {run: low if value == doubt.low else high for run, low, high in doubt.each}
+        runs = tuple(
+            run.model_copy(update={doubt.name: at[run.id]}) if run.id in at else run
+            for run in system.runs
+        )
+        return brief, system.model_copy(update={"runs": runs})
     parts = tuple(
         part.model_copy(update={doubt.name: value}) if part.id == doubt.part_id else part
         for part in system.parts
     )
     return brief, system.model_copy(update={"parts": parts})
+
+
+def _piece(system: System, doubt: Doubt) -> AnyKind | None:
+    return next((part for part in system.parts if part.id == doubt.part_id), None)
 
 
 def _figures(outcome: Outcome) -> dict[str, tuple[str, str, float | None]]:
@@ -155,8 +223,14 @@ def _figures(outcome: Outcome) -> dict[str, tuple[str, str, float | None]]:
         key, name = draw.draw.id, draw.draw.name
         found[f"wait.{key}"] = (f"{name}: wait", "seconds", draw.wait_s)
         found[f"warm.{key}"] = (f"{name}: warm for", "seconds", draw.comfort_s)
+        found[f"inside.{key}"] = (f"{name}: warm water", "volume", draw.comfort_m3)
         found[f"peak.{key}"] = (f"{name}: hottest", "temperature", draw.peak_c)
         found[f"flow.{key}"] = (f"{name}: flow", "flow", draw.flow_m3_per_s)
+        found[f"ready.{key}"] = (f"{name}: ready again after", "minutes", draw.ready_again_s)
+    for item in heat_ups(outcome.course):
+        found[f"hot.{item.source}"] = (
+            f"{item.words}: cold to hot", "minutes", item.takes_s,
+        )  # fmt: skip
     for entry in outcome.ledger:
         found[f"used.{entry.budget}"] = (f"{TITLES[entry.budget]} used", entry.style, entry.used)
         if entry.limit is not None:
@@ -178,11 +252,75 @@ def _turns(likely: Outcome, other: Outcome) -> set[str]:
     return found
 
 
+class _Moved:
+    """What the doubts did to each figure, and which answers one alone turned."""
+
+    def __init__(self, likely: Outcome) -> None:
+        self.likely = likely
+        self.base = _figures(likely)
+        self.falls = dict.fromkeys(self.base, 0.0)
+        self.rises = dict.fromkeys(self.base, 0.0)
+        self.by: dict[str, list[tuple[float, str]]] = {key: [] for key in self.base}
+        self.lost: set[str] = set()
+        self.decides: set[str] = set()
+
+    def does(self, other: Outcome, share: float) -> bool:
+        """Say whether a changed day differs in what is published by enough to be carried."""
+        if _turns(self.likely, other):
+            return True
+        after = _figures(other)
+        for key, (_, style, before) in self.base.items():
+            now = after[key][2] if key in after else None
+            if (now is None) != (before is None):
+                return True
+            if now is not None and before is not None:
+                least = max(share * abs(before), _LEAST.get(style, 0.0))
+                if style == "temperature":
+                    least = _LEAST["temperature"] * share / MOVES
+                if abs(now - before) > least:
+                    return True
+        return False
+
+    def take(self, doubt: Doubt, others: list[Outcome]) -> None:
+        """Add what one doubt does at its ends."""
+        changes: dict[str, list[float]] = {}
+        for other in others:
+            self.decides |= _turns(self.likely, other)
+            after = _figures(other)
+            for key, (_, _, before) in self.base.items():
+                now = after[key][2] if key in after else None
+                if now is not None and before is not None:
+                    changes.setdefault(key, []).append(now - before)
+                elif now is None and before is not None:
+                    self.lost.add(key)
+                    self.by[key].append((float("inf"), doubt.words))
+        for key, ways in changes.items():
+            self.falls[key] += min(0.0, *ways, 0.0)
+            self.rises[key] += max(0.0, *ways, 0.0)
+            most = max(abs(change) for change in ways)
+            if most > 1e-9:
+                self.by[key].append((most, doubt.words))
+
+    def reach(self, key: str) -> Reach:
+        title, style, here = self.base[key]
+        by = sorted(self.by[key], key=lambda item: -item[0])
+        names = tuple(dict.fromkeys(name for _, name in by))
+        low = high = None
+        if here is not None:
+            low, high = here + self.falls[key], here + self.rises[key]
+            if style != "temperature":
+                low = max(0.0, low)
+            if key in self.lost:
+                high = None  # it may never come
+        return Reach(key, title, style, low, here, high, names[:3])
+
+
 def make_band(
     brief: Brief,
     system: System,
     likely: Outcome,
     run: Callable[[Brief, System], Outcome],
+    progress: Progress = untold,
 ) -> Range:
     """Run a day again with each uncertain figure low and high.
 
@@ -194,62 +332,82 @@ def make_band(
         What they give as they are. [-]
     run : callable
         Simulates changed documents. [-]
+    progress : callable
+        Told how many doubts of how many were tried. [-]
 
     Returns
     -------
     Range
-        Reaches of waits, warm seconds, peaks, flows and budgets; `decides` names what one of
-        the doubts alone would turn. [-]
+        Reaches of waits, warm seconds and litres, peaks, flows, times to hot and budgets;
+        `decides` names what one of the doubts alone would turn. [-]
 
     Notes
     -----
-    2k + 1 runs. The band of a result is its likely value with the sum of what each doubt
-    lowers it by, and of what each raises it by: the worst together, if they act alone.
+    First every doubt once, at the end farther from what is likely, those that seldom matter in
+    sets that are halved where they move something. Only one that turns an answer or moves a
+    published figure by 1 % is carried, and tried at its other end too: this design says what
+    matters in it, not a list. The band of a result is its likely value with
+    the sum of what each doubt lowers it by, and of what each raises it by: the worst together,
+    if they act alone.
 
     References
     ----------
-    JCGM 100 (GUM), one-at-a-time sensitivities; summed without sign luck.
+    JCGM 100 (GUM), one-at-a-time sensitivities; summed without sign luck. Saltelli et al.
+    (2008), Global Sensitivity Analysis, ch. 2; sequential bifurcation after Bettonvil and
+    Kleijnen (1997).
     """
     doubts = doubts_of(brief, system, likely.fresh_c)
-    base = _figures(likely)
-    falls = dict.fromkeys(base, 0.0)
-    rises = dict.fromkeys(base, 0.0)
-    moved: dict[str, list[tuple[float, str]]] = {key: [] for key in base}
-    lost: set[str] = set()
-    decides: set[str] = set()
-    runs = 1
+    moved = _Moved(likely)
+    carried: list[Doubt] = []
+    runs, done = 1, 0
+
+    def changed(those: Sequence[tuple[Doubt, float]]) -> Outcome | None:
+        nonlocal runs
+        runs += 1
+        asked, built = brief, system
+        for doubt, value in those:
+            asked, built = _with(asked, built, doubt, value)
+        try:
+            return run(asked, built)
+        except CoreError:
+            return None  # at this end there is no answer; the other end still counts
+
+    def screen(those: Sequence[Doubt]) -> None:
+        nonlocal done
+        progress(done, len(doubts))
+        first = changed([(doubt, doubt.first) for doubt in those])
+        share = MOVES if len(those) == 1 else MOVES / 2  # two that work against each other
+        if first is not None and not moved.does(first, share):
+            done += len(those)
+        elif len(those) > 1:
+            screen(those[: len(those) // 2])
+            screen(those[len(those) // 2 :])
+        else:
+            doubt = those[0]
+            others = [first, changed([(doubt, doubt.other)]) if doubt.two_sided else None]
+            moved.take(doubt, [item for item in others if item is not None])
+            carried.append(doubt)
+            done += 1
+
+    rest = []
     for doubt in doubts:
-        changes: dict[str, list[float]] = {}
-        for value in (doubt.low, doubt.high):
-            if value == doubt.likely:
-                continue
-            runs += 1
-            try:
-                other = run(*_with(brief, system, doubt, value))
-            except CoreError:
-                continue  # at this end there is no answer; the other end still counts
-            decides |= _turns(likely, other)
-            for key, (_, _, after) in _figures(other).items():
-                before = base[key][2] if key in base else None
-                if after is not None and before is not None:
-                    changes.setdefault(key, []).append(after - before)
-                elif after != before:
-                    lost.add(key)
-        for key, ways in changes.items():
-            falls[key] += min(0.0, *ways, 0.0)
-            rises[key] += max(0.0, *ways, 0.0)
-            most = max(abs(change) for change in ways)
-            if most > 1e-9:
-                moved[key].append((most, doubt.words))
-    reaches = []
-    for key, (title, style, here) in base.items():
-        names = tuple(dict.fromkeys(name for _, name in sorted(moved[key], reverse=True)))
-        low = high = None
-        if here is not None:
-            low, high = here + falls[key], here + rises[key]
-            if style != "temperature":
-                low = max(0.0, low)
-            if key in lost:
-                high = None  # it may never come
-        reaches.append(Reach(key, title, style, low, here, high, names[:3]))
-    return Range(doubts, tuple(reaches), runs, tuple(sorted(decides)))
+        if doubt.name in OFTEN or isinstance(_piece(system, doubt), use.Outlet):
+            screen([doubt])
+        else:
+            rest.append(doubt)
+    for start in range(0, len(rest), SET):
+        screen(rest[start : start + SET])
+    progress(len(doubts), len(doubts))
+    reaches = tuple(moved.reach(key) for key in moved.base)
+    strongest = sorted(carried, key=lambda doubt: (-_weight(moved, doubt), doubt.path))
+    return Range(tuple(strongest), reaches, runs, tuple(sorted(moved.decides)), tried=len(doubts))
+
+
+def _weight(moved: _Moved, doubt: Doubt) -> float:
+    """Say how strongly a doubt moved what it moved most, as a share of the figure."""
+    found = 0.0
+    for key, (_, _, before) in moved.base.items():
+        for change, words in moved.by[key]:
+            if words == doubt.words and before is not None:
+                found = max(found, min(change / max(abs(before), 1e-12), 10.0))
+    return found

@@ -10,8 +10,8 @@ from isotherma.core.fields import known_or
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds import use
 from isotherma.core.system.pieces import FACTOR
+from isotherma.core.thermal.drops import TO_TRAY_K, arrives_c
 
-IN_AIR_K: Final = {"fine": 9.0, "ordinary": 4.5}  # lost by drops on the way, middle of 8-12 and 3-6
 EVAPORATED: Final = 0.75  # of that heat; the rest warms the air
 BOILING_J_PER_KG: Final = 2.43e6  # at about 30 °C
 GAS_J_PER_KG_K: Final = 461.5  # of water vapour
@@ -95,9 +95,9 @@ def vapour_of(
 
     References
     ----------
-    Mass balance of a stirred space; 4.5 K ordinary and 9 K fine drops.
+    Mass balance of a stirred space; 4.5 K ordinary and 10 K fine drops.
     """
-    loss_k = IN_AIR_K["fine" if fine_holes else "ordinary"]
+    loss_k = TO_TRAY_K["fine" if fine_holes else "ordinary"]
     vapour = EVAPORATED * water_kg * 4186.0 * loss_k / BOILING_J_PER_KG
     full = saturated_kg_per_m3(inside_c)
     out = 0.8 * saturated_kg_per_m3(outside_c)
@@ -144,10 +144,54 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
             continue
         sides = (space.width_m, space.depth_m, space.height_m) if space is not None else ()
         volume = prod(side for side in sides if side) if sides and None not in sides else SPACE_M3
-        fine = (known_or(part.flow_factor_si, 1.0)) <= FINE_FACTOR
+        fine = _fine(part)
         found.append(Steamy(draw.draw.id, vapour_of(
             water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
             inside_c=hours.space_c(outcome.course.space_of.get(draw.outlet), draw.start_s),
             outside_c=outcome.course.climate.air_at_c(draw.start_s), space_m3=volume,
         )))  # fmt: skip
     return tuple(found)
+
+
+def _fine(head: use.ShowerHead) -> bool:
+    """Say whether a head makes fine drops, by its style or by how little it lets through."""
+    if head.style == "fine holes":
+        return True
+    return bool(known_or(head.flow_factor_si, 1.0) <= FINE_FACTOR)
+
+
+@dataclass(frozen=True, slots=True)
+class Arrives:
+    """What reaches chest and tray of a shower whose head gives `head_c` on average [°C]."""
+
+    head_c: float
+    chest_c: float
+    tray_c: float
+    air_c: float
+    fine_holes: bool
+
+
+def arrives(outcome: Outcome, index: int) -> Arrives | None:
+    """Say what of a draw's warmth reaches who stands under it.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        A day. [-]
+    index : int
+        Which draw. [-]
+
+    Returns
+    -------
+    Arrives or None
+        None for taps, and where nothing came. The window of a draw is read at the head. [°C]
+    """
+    draw = outcome.draws[index]
+    part = outcome.course.circuit.parts[draw.outlet]
+    if not isinstance(part, use.ShowerHead) or draw.mean_c is None:
+        return None
+    course = outcome.course
+    air = course.hours.space_c(course.space_of.get(draw.outlet), draw.start_s)
+    fine = _fine(part)
+    chest, tray = arrives_c(draw.mean_c, air, fine_holes=fine)
+    return Arrives(draw.mean_c, chest, tray, air, fine)

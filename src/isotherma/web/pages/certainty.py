@@ -56,6 +56,7 @@ class CertaintyPage:
     reaches: tuple[ReachRow, ...]
     runs: int
     error: str
+    tried: int = 0
 
 
 def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
@@ -128,5 +129,6 @@ def certainty_page(
         ),
         reaches=tuple(row for row in rows if row is not None),
         runs=band.runs,
+        tried=band.tried,
         error="",
     )

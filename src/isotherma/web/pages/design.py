@@ -11,6 +11,7 @@ from isotherma.core.brief import Draw, Purpose
 from isotherma.core.climate import MONTHS
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
+from isotherma.core.results.damp import arrives
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome, ready_words
 from isotherma.core.results.traced import Trace
@@ -30,6 +31,7 @@ from isotherma.web.pages.chart import (
 )
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
+from isotherma.web.pages.heat import HeatView, heat_view
 from isotherma.web.pages.whatif import Beside, WhatIfAsked, beside
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
@@ -210,6 +212,7 @@ class ShowerPage:
     narrow_panels: tuple[Panel, ...] = ()
     beside: Beside | None = None
     last_day: LastDayView | None = None
+    heat: HeatView | None = None
 
 
 def _last_day(outcome: Outcome | None, habit: Habit) -> LastDayView | None:
@@ -259,7 +262,7 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
         ("cold first", with_unit(draw.cold_m3, "volume", habit, 2)),
         ("good", f"{with_unit(draw.comfort_m3, 'volume', habit)}, "
                  f"{duration_words(draw.comfort_s)}"),
-        ("mean", degrees(draw.mean_c)),
+        ("mean at the outlet", degrees(draw.mean_c)),
         ("peak", degrees(draw.peak_c)),
         ("end", degrees(draw.final_c)),
         ("flow", with_unit(draw.flow_m3_per_s, "flow", habit)),
@@ -271,6 +274,17 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
     states = {state.id: state.name for state in outcome.course.system.states}
     if draw.draw.state in states:
         figures = (("stands as", states[draw.draw.state]), *figures)
+    falls = arrives(outcome, index)
+    if falls is not None:
+        drops = "fine drops" if falls.fine_holes else "ordinary drops"
+        figures = (
+            *figures,
+            ("mean at the chest", f"{degrees(falls.chest_c)}, {drops}"),
+            ("mean at the tray", degrees(falls.tray_c)),
+        )
+    circuit = outcome.course.circuit
+    if draw.draw.state is None and circuit.diverted.get(draw.outlet):
+        figures = (*figures, ("back to the tank", duration_words(draw.end_s - draw.start_s)))
     return Card(
         index=index,
         draw_id=draw.draw.id,
@@ -343,6 +357,7 @@ def shower_page(
         narrow_panels=narrow_panels,
         beside=side,
         last_day=_last_day(outcome, habit),
+        heat=heat_view(outcome, habit) if outcome is not None else None,
     )
 
 

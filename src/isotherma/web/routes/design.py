@@ -224,6 +224,15 @@ async def certainty(request: Request, have: Have, vehicle_id: int, variant_id: s
     return await while_waited_for(request, make)
 
 
+@router.get("/certainty/progress", name="design.certainty_progress")
+def certainty_progress(have: Have, vehicle_id: int, variant_id: str) -> Response:
+    """How far the runs with uncertain figures are, in words; nothing while none run here."""
+    project = have.vehicles.open(vehicle_id).project
+    found = have.comparing.progress(project, find_variant(project, variant_id))
+    words = f"{found[0]} of {found[1]} uncertain figures tried" if found is not None else ""
+    return PlainTextResponse(words)
+
+
 @router.get("/trace/{trace_id}", name="design.trace")
 def trace(
     request: Request, have: Have, vehicle_id: int, variant_id: str, trace_id: str

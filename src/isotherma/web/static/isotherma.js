@@ -346,3 +346,24 @@ document.addEventListener("keydown", (event) => {
 });
 
 startScrub();
+
+// Long work that a part of the page waits for: how far it is, and a button that ends it.
+const asking = new WeakMap();
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const box = event.detail.elt;
+  const told = box.querySelector("[data-progress]");
+  if (!told) return;
+  box.querySelector("[data-stop]").hidden = false;
+  asking.set(box, setInterval(async () => {
+    const answer = await fetch(told.dataset.progress);
+    if (answer.ok) told.textContent = await answer.text();
+  }, 700));
+});
+document.addEventListener("htmx:afterRequest", (event) => { clearInterval(asking.get(event.detail.elt)); });
+document.addEventListener("click", (event) => {
+  const stop = event.target.closest("[data-stop]");
+  if (!stop) return;
+  htmx.trigger(stop.closest("[hx-get]"), "htmx:abort");
+  stop.hidden = true;
+  stop.parentElement.querySelector("[data-progress]").textContent = "Stopped.";
+});
