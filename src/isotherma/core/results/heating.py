@@ -132,6 +132,6 @@ def _by_coil(course: Course, coil: heat.Coil, heater: heat.LiquidHeater) -> Heat
         gain = min(watts, conductance * (coolant_c - middle)) - body.loss * (middle - body.air_c)
         takes_s = takes_s + body.capacity * step / gain if gain > 0.0 else None
         celsius += step
-    words = f"{course.label(str(coil.fitted_in))} by {heater.label.lower()}"
+    words = f"{course.label(str(coil.fitted_in))} by {heater.label}"
     share = 1.0 - low / int(vessel[COUNT])
     return HeatUp(heater.id, words, fresh, target, share, takes_s, least=True)

@@ -277,10 +277,12 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
     falls = arrives(outcome, index)
     if falls is not None:
         drops = "fine drops" if falls.fine_holes else "ordinary drops"
+        at = next(place for place, (name, _) in enumerate(figures) if name == "peak")
         figures = (
-            *figures,
+            *figures[:at],
             ("mean at the chest", f"{degrees(falls.chest_c)}, {drops}"),
             ("mean at the tray", degrees(falls.tray_c)),
+            *figures[at:],
         )
     circuit = outcome.course.circuit
     if draw.draw.state is None and circuit.diverted.get(draw.outlet):
