@@ -18,7 +18,7 @@ def seats(vehicles):
 def test_opening_a_second_tap_and_changing_state(page, seats):
     page.goto(f"{seats}/flow")
     words = page.locator(".sentences").first
-    expect(words).to_contain_text("Outside shower gives 4.5")
+    expect(words).to_contain_text("Outside shower gives 4.6")
     page.get_by_label("Basin tap").select_option("open")
     expect(words).to_contain_text("Basin tap gives 2.5")
     expect(words).to_contain_text("When Basin tap is shut, Outside shower rises")

@@ -305,7 +305,7 @@ def test_a_loop_on_a_button_brings_warm_water_at_once():
         return warm[columns.END] - rows[0, columns.END] + rows[0, columns.STEP]
 
     # warm at once; then fresh cold reaches the valve, which had grown used to warm, and it dips
-    assert first_warm_s(layout.system) < 1.5 < 2.5 < first_warm_s(never)
+    assert first_warm_s(layout.system) < 1.8 < 2.5 < first_warm_s(never)
 
 
 def test_a_nudged_mixer_stays_warm_longer_than_one_left_alone():

@@ -36,9 +36,14 @@ def press(client, path, action, item, kind="", piece=""):
 def test_every_part_of_the_route_is_on_the_drawing(client, library):
     page = soup(client.get(f"{library}/layout?o.head=1"))
     names = " ".join(labels(page))
-    for part in ("Tank under the shelves", "Coil store, 28 L", "Central mixing valve", "Hand set"):
+    for part in (
+        "Tank under the shelves",
+        "Coil store, 28 L",
+        "Mixing valve at the shower",
+        "Hand set",
+    ):
         assert part in names
-    assert "40\u00a0°C" in names and "bar" in names
+    assert "39\u00a0°C" in names and "bar" in names
     lines = page.select("svg.route-wide a.line-link")
     assert len(lines) == len(folio().variants[0].system.pipes)
     assert any("L/min" in line["aria-label"] for line in lines)
@@ -380,7 +385,8 @@ def test_cures_are_compared_on_the_very_draw(client, demo):
     rows = page.select("table.cures tbody tr")
     names = [text(row.find("th")) for row in rows]
     assert names[0].startswith("as it is") and any("jug" in name for name in names)
-    assert any("estimated" in name for name in names)
+    assert {"loop on a timer", "loop that always runs"} <= set(names)
+    assert len({text(row.find_all("td")[0]) for row in rows}) > 2  # cures differ in their wait
     wrong = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=ages"))
     assert wrong.find(id="pause")["aria-invalid"] == "true"
     assert "twelve hours" in text(soup(client.get(f"{demo}/shower?compare=slug&pause=900 h")))
@@ -414,7 +420,8 @@ def test_how_sure_says_what_would_turn(client, demo):
     page = soup(whole)
     words = text(page)
     assert "may be as asked after all" in words or "may not be as asked" in words
-    assert "standing loss" in words and "runs: each figure alone" in words
+    assert "standing loss" in words and "uncertain figures were tried in" in words
+    assert "cold water" in words
     part = client.get(f"{demo}/certainty", headers=HTMX)
     assert "<html" in whole.text and "<html" not in part.text
     assert "How sure is this?" in client.get(f"{demo}/shower").text
