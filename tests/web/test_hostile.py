@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from random import Random
+from urllib.parse import quote
 
 import pytest
 from starlette.routing import Route
@@ -24,7 +25,7 @@ KEYS = (
     "page", "piece", "start", "end", "with", "habit", "scheme", "back", "layout", "table", "own",
     "state_id", "volume_m3", "set_c", "low_c", "days", "month", "version", "label", "confirm",
 )  # fmt: skip
-EACH = 24
+EACH = 60
 
 
 def spots(app):
@@ -52,9 +53,8 @@ def filled(path, known, random):
         key = name.split(":")[0]
         value = known.get(key) if random.random() < 0.75 else None
         if value is None:
-            value = random.choice([word for word in WORDS if "\r" not in word]) or "x"
-        found = found.replace("{" + name + "}", value.replace("/", "%2F")
-                              .replace("?", "%3F").replace("#", "%23"))  # fmt: skip
+            value = random.choice(WORDS) or "x"
+        found = found.replace("{" + name + "}", quote(value[:300], safe="", errors="replace"))
     return found
 
 
@@ -83,7 +83,7 @@ def test_no_value_breaks_a_route(client, known):
             assert answer.status_code < 500, (method, where, values, answer.text[:500])
             assert "Traceback" not in answer.text and "<script>alert(1)" not in answer.text
             assert "a=b" not in str(answer.headers)
-    assert asked > 800
+    assert asked > 1800
 
 
 def test_a_broken_address_of_the_page_before_is_no_matter(client, known):
