@@ -61,6 +61,50 @@ def _row(name: str, project: Project, month: int) -> str:
     )
 
 
+STATES_HEAD = (
+    "\n# Every state over four months\n\n"
+    "The same layouts and demos, one day in January, April, July and October, in every state they "
+    "have as the state of the day. Four figures are those of the four months, one that of all. A "
+    "state for driving or for winter is no state to wash in: it says why there is no water.\n\n"
+    "| layout | state | as asked | longest wait | hottest at the head | what the verdict begins "
+    "with, in January |\n|---|---|---|---|---|---|\n"
+)
+MONTHS_ASKED = (1, 4, 7, 10)
+FIRST_WORDS = 90
+
+
+def _joined(values: list[str]) -> str:
+    return values[0] if len(set(values)) == 1 else ", ".join(values)
+
+
+def _state_rows(name: str, project: Project) -> str:
+    variant, rows = project.variants[0], ""
+    for state in variant.system.states or (None,):
+        met, wait, peak, first = [], [], [], ""
+        for month in MONTHS_ASKED:
+            brief = project.brief.model_copy(update={"month": month})
+            found = compute(project.model_copy(update={"brief": brief}), variant, state)
+            if not isinstance(found, Outcome):
+                met.append("refused")
+                wait.append("refused")
+                peak.append("refused")
+                first = first or str(found)
+                continue
+            met.append(f"{sum(draw.met for draw in found.draws)} of {len(found.draws)}")
+            waits = [draw.wait_s for draw in found.draws]
+            longest = max((one for one in waits if one is not None), default=None)
+            wait.append("never" if longest is None else duration_words(longest))
+            hottest = max((draw.peak_c or 0.0 for draw in found.draws), default=0.0)
+            peak.append(f"{hottest:.1f} °C" if hottest else "no water")
+            first = first or found.verdict(Habit.METRIC)
+        words = first if len(first) <= FIRST_WORDS else first[:FIRST_WORDS].rsplit(" ", 1)[0] + " …"
+        rows += (
+            f"| {name} | {state.name if state else 'as it stands'} | {_joined(met)} | "
+            f"{_joined(wait)} | {_joined(peak)} | {words} |\n"
+        )
+    return rows
+
+
 def main() -> None:
     """Write the table and keep the sentences that follow it."""
     projects = [(layout.name, layout.project()) for layout in layouts().values()]
@@ -69,7 +113,8 @@ def main() -> None:
     kept = ""
     if OUT.exists():
         _, _, kept = OUT.read_text(encoding="utf-8").partition("\n## ")
-    text = HEAD + rows + ("\n## " + kept if kept else "")
+    states = "".join(_state_rows(name, project) for name, project in projects)
+    text = HEAD + rows + STATES_HEAD + states + ("\n## " + kept if kept else "")
     OUT.write_text(text, encoding="utf-8")
 
 

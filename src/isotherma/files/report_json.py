@@ -8,10 +8,12 @@ from typing import Any
 from isotherma.core.quantity import STYLES, Habit
 from isotherma.core.results.band import Range
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
-from isotherma.core.results.damp import vapours
+from isotherma.core.results.damp import arrives, vapours
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.expansion import expansion_rows
+from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
+from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
@@ -43,6 +45,18 @@ def _draw(draw: DrawResult, longest_wait_s: float, habit: Habit) -> dict[str, An
         "used_l": draw.used_m3 * 1e3,
         "ready_again_s": draw.ready_again_s,
         "pulsing": draw.pulsing,
+        "held_c": draw.held_c,
+        "over_l": draw.over_m3 * 1e3,
+        "outlet": draw.outlet,
+        "empty": draw.empty or None,
+        "took_l": {key: value * 1e3 for key, value in draw.took_m3.items()},
+        "scald": {
+            "severity": draw.scald.severity.name.lower(),
+            "limit_c": draw.scald.limit_c,
+            "over_s": draw.scald.over_s,
+            "dose": draw.scald.dose,
+            "burns_s": _finite(draw.scald.burns_s),
+        },
     }
 
 
@@ -145,6 +159,27 @@ def _damp(outcome: Outcome) -> list[dict[str, Any]]:
     return found
 
 
+def _heat(outcome: Outcome) -> dict[str, Any]:
+    falls = [(draw.draw.id, arrives(outcome, index)) for index, draw in enumerate(outcome.draws)]
+    return {
+        "hottest_at_rest_c": hottest_at_rest_c(outcome),
+        "cold_to_hot": [
+            {"id": item.source, "start_c": item.start_c, "target_c": item.target_c,
+             "share": item.share, "takes_s": item.takes_s, "at_least": item.least}
+            for item in heat_ups(outcome.course)
+        ],
+        "fire": [
+            {"id": item.id, "fired_s": item.fired_s, "starts": item.starts, "share": item.share}
+            for item in fires(outcome)
+        ],
+        "drops": [
+            {"draw": key, "head_c": item.head_c, "chest_c": item.chest_c, "tray_c": item.tray_c,
+             "fine_holes": item.fine_holes}
+            for key, item in falls if item is not None
+        ],
+    }  # fmt: skip
+
+
 def _frost(outcome: Outcome) -> list[dict[str, Any]]:
     return [
         {
@@ -236,6 +271,7 @@ def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[s
         "last_day": _last_day(outcome, habit),
         "expansion": expansion_rows(outcome.course, outcome.timeline),
         "lost": _lost(outcome),
+        "heat": _heat(outcome),
         "damp": _damp(outcome),
         "frost": _frost(outcome),
         "if_fails": _fails(outcome),

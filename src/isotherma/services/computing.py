@@ -7,7 +7,7 @@ from isotherma.core.brief import Brief
 from isotherma.core.errors import CoreError
 from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
-from isotherma.core.results.band import Progress, Range, make_band, untold
+from isotherma.core.results.band import Progress, Range, make_band
 from isotherma.core.results.outcome import Outcome, simulate
 from isotherma.core.system import System
 from isotherma.core.system.states import State
@@ -51,7 +51,7 @@ def compute(project: Project, variant: Variant, state: State | None = None) -> O
 
 def compute_band(
     project: Project, variant: Variant, outcome: Outcome, state: State | None = None,
-    stopped: Stopped = never, progress: Progress = untold,
+    stopped: Stopped = never, progress: Progress | None = None,
 ) -> Range:  # fmt: skip
     """Run a day again with each uncertain figure low and high; `progress` hears how far it is."""
     brief = project.brief

@@ -38,10 +38,6 @@ _LEAST: Final[Mapping[str, float]] = {
 Progress = Callable[[int, int], None]
 
 
-def untold(done: int, of: int) -> None:
-    """Nobody asks how far it is."""
-
-
 @dataclass(frozen=True, slots=True)
 class Doubt:
     """One uncertain figure: where it is, what it may be, why.
@@ -320,7 +316,7 @@ def make_band(
     system: System,
     likely: Outcome,
     run: Callable[[Brief, System], Outcome],
-    progress: Progress = untold,
+    progress: Progress | None = None,
 ) -> Range:
     """Run a day again with each uncertain figure low and high.
 
@@ -332,7 +328,7 @@ def make_band(
         What they give as they are. [-]
     run : callable
         Simulates changed documents. [-]
-    progress : callable
+    progress : callable or None
         Told how many doubts of how many were tried. [-]
 
     Returns
@@ -374,7 +370,8 @@ def make_band(
 
     def screen(those: Sequence[Doubt]) -> None:
         nonlocal done
-        progress(done, len(doubts))
+        if progress is not None:
+            progress(done, len(doubts))
         first = changed([(doubt, doubt.first) for doubt in those])
         share = MOVES if len(those) == 1 else MOVES / 2  # two that work against each other
         if first is not None and not moved.does(first, share):
@@ -397,7 +394,8 @@ def make_band(
             rest.append(doubt)
     for start in range(0, len(rest), SET):
         screen(rest[start : start + SET])
-    progress(len(doubts), len(doubts))
+    if progress is not None:
+        progress(len(doubts), len(doubts))
     reaches = tuple(moved.reach(key) for key in moved.base)
     strongest = sorted(carried, key=lambda doubt: (-_weight(moved, doubt), doubt.path))
     return Range(tuple(strongest), reaches, runs, tuple(sorted(moved.decides)), tried=len(doubts))

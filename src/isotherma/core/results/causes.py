@@ -48,7 +48,7 @@ _COLD = {
     WhyNot.NEVER_WARM, WhyNot.STAYS_COOL, WhyNot.RUNS_COOL, WhyNot.LONG_WAIT, WhyNot.NO_GAS,
     WhyNot.NO_FUEL,
 }  # fmt: skip
-_DRY = {WhyNot.NO_FLOW, WhyNot.NO_POWER, WhyNot.BLOWN}
+_DRY = {WhyNot.NO_FLOW, WhyNot.PUMP_OFF, WhyNot.NO_POWER, WhyNot.BLOWN}
 
 
 def causes_of(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Cause, ...]:

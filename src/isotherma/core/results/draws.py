@@ -31,6 +31,7 @@ class WhyNot(StrEnum):
     """The limit that kept a draw from being as asked."""
 
     NO_FLOW = "no_flow"
+    PUMP_OFF = "pump_off"
     NO_POWER = "battery_empty"
     BLOWN = "fuse_blown"
     NO_GAS = "gas_ended"
@@ -148,11 +149,25 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
     return None if hot >= next_s else max(0.0, hot - end_s)
 
 
-def _fuse_stopped(drawn: Drawn, *, flowing: bool) -> bool:
+def _switched_off(course: Course) -> frozenset[str]:
+    """Name what stands for an open switch or for too few volts, and not for a fuse."""
+    return course.fuses.wires.dead | frozenset(course.fuses.faint)
+
+
+def _pump_off(drawn: Drawn, dead: frozenset[str]) -> bool:
+    """Say whether every pump there is is off, or cut off, as it stands."""
+    circuit = drawn.point.solved.circuit
+    pumps = [key for key, part in circuit.parts.items() if isinstance(part, Pump | Submersible)]
+    return bool(pumps) and all(circuit.at.get(key) == "off" or key in dead for key in pumps)
+
+
+def _fuse_stopped(drawn: Drawn, dead: frozenset[str], *, flowing: bool) -> bool:
     """Say whether a fuse took the pump away: before the draw, or from water that flowed."""
     circuit = drawn.point.solved.circuit
     if not flowing:
-        return any(isinstance(circuit.parts.get(key), Pump | Submersible) for key in drawn.stopped)
+        return any(
+            isinstance(circuit.parts.get(key), Pump | Submersible) for key in drawn.stopped - dead
+        )
     moved = drawn.point.solved.mass
     return any(
         key in drawn.stopped and abs(moved[link]) > columns.STILL_KG_PER_S
@@ -173,14 +188,17 @@ def _why_not(
     asked_s: float,
     longest_wait_s: float,
     cool: bool,
+    pump_off: bool,
 ) -> WhyNot | None:
     if dry:
         return WhyNot.DRY
     slack_s = max(5.0, 0.02 * asked_s)
     if blown and (not flowing or comfort_s + hot_over_s < asked_s - slack_s):
         return WhyNot.BLOWN
+    if not flowing and "battery" in out:
+        return WhyNot.NO_POWER
     if not flowing:
-        return WhyNot.NO_POWER if "battery" in out else WhyNot.NO_FLOW
+        return WhyNot.PUMP_OFF if pump_off else WhyNot.NO_FLOW
     if wait_s is None or comfort_s + hot_over_s < asked_s - slack_s:
         for carried, why in (("gas", WhyNot.NO_GAS), ("diesel", WhyNot.NO_FUEL)):
             if carried in out:
@@ -217,6 +235,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
     """
     results = []
     fresh_c = course.conditions.fresh_c
+    dead = _switched_off(course)
     for index, drawn in enumerate(timeline.drawn):
         draw, opened, closed, dry = drawn.draw, drawn.opened_s, drawn.closed_s, drawn.dry
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
@@ -270,7 +289,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             draw,
             flowing=flow_kg > 0,
             out=drawn.out,
-            blown=_fuse_stopped(drawn, flowing=flow_kg > 0),
+            blown=_fuse_stopped(drawn, dead, flowing=flow_kg > 0),
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,
@@ -278,6 +297,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             asked_s=asked_s,
             longest_wait_s=longest_wait_s,
             cool=held_c is not None and held_c >= draw.low_c - COOL_K,
+            pump_off=_pump_off(drawn, dead),
         )
         next_s = min(
             (

@@ -37,7 +37,9 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         case None:
             return ""
         case WhyNot.NO_FLOW:
-            return "gets no water: the pump cannot lift it to the head"
+            return "gets no water: as everything stands, nothing brings it to the outlet"
+        case WhyNot.PUMP_OFF:
+            return "gets no water: the pump is off as everything stands"
         case WhyNot.BLOWN if draw.used_m3 < 1e-6:
             return "gets no water: the fuse of the pump blows, and the pump stands"
         case WhyNot.BLOWN:
