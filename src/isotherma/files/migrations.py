@@ -141,10 +141,24 @@ def _from_1(project: dict[str, Any]) -> dict[str, Any]:
 _UNKNOWN_2: Final = ("heats_in_s", "boils_in_s", "cooled_in_s")
 
 
+# of a flow on a label; water at a pitch may well have no pressure
+_LABELLED_2: Final = (
+    "filter", "shower_head", "tap", "outside_outlet", "bottle_fill", "appliance", "toilet_flush",
+)  # fmt: skip
+
+
+def _says_nothing_2(part: dict[str, Any], key: str) -> bool:
+    """Say whether a 0 stood for what nobody knew."""
+    value = part[key]
+    if isinstance(value, bool) or value != 0:
+        return False
+    labelled = key == "pressure_pa" and part.get("kind") in _LABELLED_2
+    return key in _UNKNOWN_2 or labelled
+
+
 def _system_2(system: dict[str, Any]) -> dict[str, Any]:
     parts = [
-        {key: value for key, value in part.items()
-         if key not in _UNKNOWN_2 or isinstance(value, bool) or value != 0}
+        {key: value for key, value in part.items() if not _says_nothing_2(part, key)}
         if isinstance(part, dict) else part
         for part in _listed(system.get("parts"))
     ]  # fmt: skip

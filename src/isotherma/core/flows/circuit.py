@@ -461,9 +461,11 @@ def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, 
         if link.way.role != "divert":
             continue
         first = build.node.get((link.item, "outlet"))
+        if first is None:
+            continue
         seen, waiting = {first, *build.given}, [first]
         while waiting:
-            for other in near.get(waiting.pop() or -1, ()):
+            for other in near.get(waiting.pop(), ()):
                 if other not in seen:
                     seen.add(other)
                     waiting.append(other)

@@ -40,7 +40,7 @@ def pump_current_a(part: Pump | Submersible, pressure_pa: float) -> float | None
     rest, more, large = LARGE_PUMP
     shape = rest + more * max(0.0, pressure_pa)
     highest = part.cut_out_pa or part.shut_pressure_pa
-    if part.current_a and highest:
+    if part.current_a is not None and highest:
         return part.current_a * shape / (rest + more * highest)
     if part.open_flow_m3_per_s:
         volts = 12.0 / part.volts_v if part.volts_v else 1.0

@@ -171,7 +171,7 @@ def _alike(doubts: list[Doubt]) -> Iterator[Doubt]:
     """Join the same doubt of several runs: tubes of a family err together, so do lugs."""
     sets: dict[tuple[str, float, float], list[Doubt]] = {}
     for doubt in doubts:
-        scale = abs(doubt.likely) or 1.0
+        scale = abs(doubt.likely) if doubt.likely else 1.0
         key = (doubt.name, round(doubt.low / scale, 2), round(doubt.high / scale, 2))
         sets.setdefault(key, []).append(doubt)
     for first, *more in sets.values():

@@ -105,7 +105,7 @@ def element_volts(system: System, part: heat.Element) -> float:
         Its own; else those of the battery, or of the mains. [V]
     """
     low = (known_or(system.volts_v, 12.0)) if on_battery(system, part) else 230.0
-    return part.supply_v or part.rated_v or low
+    return known_or(part.supply_v, known_or(part.rated_v, low))
 
 
 def direct_panel(system: System, part: heat.Element) -> electric.Panel | None:

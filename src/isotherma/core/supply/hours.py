@@ -265,7 +265,7 @@ class Hours:
             chargers = [
                 part.amps_a for part in self.system.parts
                 if isinstance(part, electric.Charger) and part.source in ("alternator", "both")
-                and part.amps_a
+                and part.amps_a is not None
             ]  # fmt: skip
             total += volts * min(sum(spare), sum(chargers) if chargers else sum(spare))
         return total + self.pitch_charge_w()

@@ -170,7 +170,8 @@ class Element(Source):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Watts from the label, from ohms, or from the time a known store took."""
-        volts = self.supply_v or self.rated_v or around.volts_v
+        printed_v = known_or(self.rated_v, around.volts_v)
+        volts = known_or(self.supply_v, printed_v)
         if self.rated_w is not None:
             if self.supply_v is not None and self.rated_v is not None:
                 scaled = self.rated_w * (self.supply_v / self.rated_v) ** 2
@@ -662,12 +663,13 @@ class ThroughFlowGas(ThroughFlow):
             if heat is None:
                 heat = Band(net.low * 0.93 * share, net.likely * share, net.high * share,
                             f"{net.because}; times {share:.0%} that reaches the water")  # fmt: skip
-        if net is None and (heat or self.heat_w):
-            likely = self.heat_w or (heat.likely if heat else 0.0)
-            low, high = (heat.low, heat.high) if heat and not self.heat_w else (likely, likely)
+        if net is None and (heat is not None or self.heat_w is not None):
+            likely = known_or(self.heat_w, heat.likely if heat else 0.0)
+            given = self.heat_w is not None
+            low, high = (heat.low, heat.high) if heat and not given else (likely, likely)
             net = Band(low / share, likely / share, high / share, f"heat over {share:.0%}")
         least = None
-        top = self.heat_w or (heat.likely if heat else None)
+        top = known_or(self.heat_w, heat.likely if heat else None)
         if top is not None:
             shares = (0.18, 0.3, 0.45) if self.control == "thermostatic" else (0.35, 0.5, 0.7)
             least = spread((top * part for part in shares), "burners turn down to about a third")
@@ -989,7 +991,9 @@ class Kettle(HeatPart):
         if self.volume_m3 is None:
             return {}
         ring = self.usual["stove_w"]
-        watts = (self.stove_w,) * 3 if self.stove_w else (ring.low, ring.likely, ring.high)
+        watts = (ring.low, ring.likely, ring.high)
+        if self.stove_w is not None:
+            watts = (self.stove_w,) * 3
         share = self.usual["efficiency"]
         shares = (
             (self.efficiency,) * 3 if self.efficiency else (share.low, share.likely, share.high)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from math import sqrt
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -51,7 +51,9 @@ class Outlet(PartBase):
         "height_m",
     )
     flow_m3_per_s: Flow | None = known("Flow on the label")
-    pressure_pa: Pressure | None = known("At a pressure of", "Empty: the label does not say.")
+    pressure_pa: Annotated[Pressure, Field(gt=0)] | None = known(
+        "At a pressure of", "Empty: the label does not say."
+    )
     filled_m3: Volume | None = known("It fills", "Measured with a bucket, fully open.")
     filled_s: Seconds | None = known("In")
     flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar.")
@@ -66,7 +68,7 @@ class Outlet(PartBase):
             q, how = self.flow_m3_per_s, "the label's flow"
         else:
             return None
-        if self.pressure_pa:
+        if self.pressure_pa is not None:
             return certain(q / sqrt(self.pressure_pa), f"{how} and the pressure said")
         if self.filled_m3 is not None:
             # what a small pump leaves before the outlet once it runs

@@ -528,7 +528,9 @@ class Filter(WaterPart):
     printed = ("flow_m3_per_s", "pressure_pa", "pore_m", "life_m3")
     usual = {"dirty_share": usual(0.1, 0.3, 0.6, "how much flow a cartridge keeps by its end")}
     flow_m3_per_s: Flow | None = known("Flow on the label")
-    pressure_pa: Pressure | None = known("At a pressure of", "Empty: about 2 bar.")
+    pressure_pa: Annotated[Pressure, Field(gt=0)] | None = known(
+        "At a pressure of", "Empty: about 2 bar."
+    )
     flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar of loss, clean.")
     dirty_share: Share | None = known("Flow left when dirty")
     pore_m: Fine | None = known("Pore size")
@@ -540,7 +542,7 @@ class Filter(WaterPart):
             loss = "a small carbon block"
             return {"flow_factor_si": Band(2 * FACTOR, 4 * FACTOR, 8 * FACTOR, loss)}
         q = self.flow_m3_per_s
-        if self.pressure_pa:
+        if self.pressure_pa is not None:
             k = certain(q / sqrt(self.pressure_pa), "flow and pressure on the label")
         else:
             low, likely, high = (q / sqrt(p * BAR) for p in (4.0, 2.0, 1.0))

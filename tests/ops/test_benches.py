@@ -1,0 +1,30 @@
+"""The benchmarks start: their first seconds run, so that they cannot rot."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+SECONDS = 12
+
+
+@pytest.mark.parametrize("name", sorted(path.name for path in (ROOT / "bench").glob("*.py")))
+def test_a_benchmark_runs_for_its_first_seconds(name):
+    """It is still at work, or done without a fault."""
+    command = [sys.executable, str(ROOT / "bench" / name)]
+    with subprocess.Popen(
+        command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    ) as running:
+        try:
+            out, fault = running.communicate(timeout=SECONDS)
+        except subprocess.TimeoutExpired:
+            running.terminate()
+            out, fault = running.communicate(timeout=30)
+            assert "Traceback" not in fault.split("KeyboardInterrupt")[0], fault
+            return
+    assert running.returncode == 0, fault
+    assert out.strip()

@@ -1,0 +1,225 @@
+"""Turns, results that are found once, and work that ends when nobody waits."""
+
+from __future__ import annotations
+
+import threading
+import time
+from functools import partial
+from typing import Any
+
+import pytest
+
+from isotherma.catalogue.demo import drover
+from isotherma.core.kept import Kept
+from isotherma.core.results.outcome import Outcome
+from isotherma.services import turns
+from isotherma.services.comparing import Comparing
+from isotherma.services.computing import Computing, compute_band
+from isotherma.services.turns import Busy, Cancelled, turn
+
+
+def in_threads(count, work):
+    """Run the same in so many threads at once; give what they gave or raised."""
+    gate = threading.Barrier(count)
+    found: list[Any] = [None] * count
+
+    def one(place):
+        gate.wait()
+        try:
+            found[place] = work()
+        except Exception as error:
+            found[place] = error
+
+    threads = [threading.Thread(target=one, args=(place,)) for place in range(count)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(timeout=30)
+    return found
+
+
+def test_equal_questions_are_answered_once():
+    kept: Kept[object] = Kept(5)
+    asked = []
+
+    def find():
+        asked.append(1)
+        time.sleep(0.05)
+        return object()
+
+    found = in_threads(8, lambda: kept.once("key", find))
+    assert len(asked) == 1 and len({id(item) for item in found}) == 1
+
+
+def test_when_the_first_gives_up_the_next_goes_on():
+    kept: Kept[int] = Kept(5)
+    asked = []
+
+    def find():
+        asked.append(1)
+        time.sleep(0.05)
+        if len(asked) == 1:
+            raise Cancelled
+        return 7
+
+    found = in_threads(3, lambda: kept.once("key", find))
+    assert sum(isinstance(item, Cancelled) for item in found) == 1
+    assert found.count(7) == 2 and len(asked) == 2
+
+
+def test_what_fails_is_not_kept():
+    kept: Kept[int] = Kept(5)
+
+    def fails():
+        raise ValueError("no")
+
+    with pytest.raises(ValueError, match="no"):
+        kept.once("key", fails)
+    assert kept.peek("key") is None
+    assert kept.once("key", lambda: 3) == 3
+
+
+def test_the_oldest_goes_when_there_is_no_room():
+    kept: Kept[int] = Kept(3)
+    for number in range(5):
+        kept.once(number, partial(int, number))
+    assert [kept.peek(number) for number in range(5)] == [None, None, 2, 3, 4]
+    kept.peek(2)
+    kept.put(9, 9)
+    assert kept.peek(2) == 2 and kept.peek(3) is None
+
+
+def test_another_question_does_not_wait():
+    kept: Kept[str] = Kept(5)
+    begun, go_on = threading.Event(), threading.Event()
+
+    def slow():
+        begun.set()
+        go_on.wait(10)
+        return "slow"
+
+    thread = threading.Thread(target=lambda: kept.once("slow", slow))
+    thread.start()
+    begun.wait(10)
+    assert kept.once("quick", lambda: "quick") == "quick"
+    go_on.set()
+    thread.join(timeout=10)
+    assert kept.peek("slow") == "slow"
+
+
+@pytest.fixture
+def one_turn(monkeypatch):
+    monkeypatch.setattr(turns, "_turns", threading.BoundedSemaphore(1))
+    monkeypatch.setattr(turns, "LOOKS_EVERY_S", 0.02)
+    monkeypatch.setattr(turns, "WAITS_S", 0.1)
+
+
+def test_a_turn_within_a_turn_is_the_same(one_turn):
+    with turn(), turn(), turn():
+        pass
+    with turn():
+        pass
+
+
+def held_elsewhere(work):
+    """Do something while another thread holds the only turn."""
+    begun, go_on = threading.Event(), threading.Event()
+
+    def hold():
+        with turn():
+            begun.set()
+            go_on.wait(10)
+
+    thread = threading.Thread(target=hold)
+    thread.start()
+    begun.wait(10)
+    try:
+        return work()
+    finally:
+        go_on.set()
+        thread.join(timeout=10)
+
+
+def test_who_finds_no_turn_is_told_so(one_turn):
+    def wait():
+        with turn():
+            pytest.fail("there was none")
+
+    with pytest.raises(Busy):
+        held_elsewhere(wait)
+    with turn():  # given back: there is one again
+        pass
+
+
+def test_who_has_left_waits_no_longer(one_turn, monkeypatch):
+    monkeypatch.setattr(turns, "WAITS_S", 30.0)
+
+    def wait():
+        with turn(lambda: True):
+            pytest.fail("there was none")
+
+    began = time.monotonic()
+    with pytest.raises(Cancelled):
+        held_elsewhere(wait)
+    assert time.monotonic() - began < 10.0
+
+
+def test_a_turn_is_given_back_after_a_fault(one_turn):
+    for _ in range(3):
+        with pytest.raises(ZeroDivisionError), turn():
+            _ = 1 / 0
+    with turn():
+        pass
+
+
+# --- long work ---
+
+
+def test_a_band_ends_when_its_reader_has_left():
+    project = drover()
+    computing = Computing()
+    outcome = computing.result(project, project.variants[0])
+    assert isinstance(outcome, Outcome)
+    looked = []
+
+    def stopped():
+        looked.append(1)
+        return len(looked) > 4
+
+    with pytest.raises(Cancelled):
+        compute_band(project, project.variants[0], outcome, stopped=stopped)
+    assert len(looked) < 12
+
+
+def test_progress_is_seen_from_another_thread_and_goes_when_done():
+    project = drover()
+    variant = project.variants[0]
+    comparing = Comparing()
+    outcome = Computing().result(project, variant)
+    assert isinstance(outcome, Outcome)
+    seen, over = [], threading.Event()
+
+    def watch():
+        while not over.wait(0.02):
+            found = comparing.progress(project, variant)
+            if found is not None:
+                seen.append(found)
+
+    watcher = threading.Thread(target=watch)
+    watcher.start()
+    band = comparing.band(project, variant, outcome)
+    over.set()
+    watcher.join(timeout=10)
+    assert seen and all(0 <= done <= of == band.tried for done, of in seen)
+    assert [done for done, _ in seen] == sorted(done for done, _ in seen)
+    assert comparing.progress(project, variant) is None
+    assert comparing.band(project, variant, outcome) is band
+
+
+def test_a_stopped_comparison_is_not_kept():
+    project = drover()
+    comparing = Comparing()
+    draw = project.brief.draws[0]
+    with pytest.raises(Cancelled):
+        comparing.slug(project, project.variants[0], draw, 900.0, lambda: True)
+    assert comparing.slug(project, project.variants[0], draw, 900.0)
