@@ -57,13 +57,13 @@ def arrays(layout, system):
     return np.concatenate([*(array.astype(float) for array in found), flows])
 
 
-@pytest.mark.parametrize("name", ["seat-store", "gas-combi"])
+@pytest.mark.parametrize("name", ["tap-canister", "seat-store"])
 def test_nothing_jumps_between_zero_and_next_to_nothing(name):
     """Where both 0 and a thousand-millionth are allowed the engine gets nearly the same."""
     layout = layouts()[name]
     tried = 0
     for group in ("parts", "runs"):
-        for piece in getattr(layout.system, group):
+        for piece in getattr(layout.system, group)[: 40 if group == "parts" else 2]:
             for key in numeric(piece):
                 ends = []
                 for value in (0.0, TINY):

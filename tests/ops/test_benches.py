@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -17,7 +18,12 @@ def test_a_benchmark_runs_for_its_first_seconds(name):
     """It is still at work, or done without a fault."""
     command = [sys.executable, str(ROOT / "bench" / name)]
     with subprocess.Popen(
-        command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+        command,
+        cwd=ROOT,
+        env={**os.environ, "PYTHONPATH": "src"},
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
     ) as running:
         try:
             out, fault = running.communicate(timeout=SECONDS)
