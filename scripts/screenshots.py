@@ -47,7 +47,7 @@ SHOTS = [
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
     ("trace", "{}/trace/flow", WIDE, "light", "metric"),
-    ("elements", "/elements#signs-title", WIDE, "light", "metric"),
+    ("heat", "{folio}/shower?draw=1#heat", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
     ("phone-brief", "{}/brief", PHONE, "dark", "metric"),
     ("phone-parts", "{folio}/parts?piece=part-heater", PHONE, "light", "us"),

@@ -20,7 +20,7 @@ def test_opening_a_second_tap_and_changing_state(page, seats):
     words = page.locator(".sentences").first
     expect(words).to_contain_text("Outside shower gives 4.6")
     page.get_by_label("Basin tap").select_option("open")
-    expect(words).to_contain_text("Basin tap gives 2.5")
+    expect(words).to_contain_text("Basin tap gives 2.6")
     expect(words).to_contain_text("When Basin tap is shut, Outside shower rises")
     expect(page).to_have_url(re.compile("o.basin=1"))
     page.get_by_role("link", name="Basin tap", exact=True).first.click()
@@ -56,5 +56,5 @@ def test_flow_works_without_scripts(browser, server, seats):
     page.goto(f"{seats}/flow")
     page.get_by_label("Basin tap").select_option("half")
     page.get_by_role("button", name="Show").click()
-    expect(page.locator(".sentences").first).to_contain_text("Basin tap gives 1.5")
+    expect(page.locator(".sentences").first).to_contain_text("Basin tap gives 1.6")
     context.close()

@@ -159,7 +159,7 @@ def test_a_part_that_loads_by_itself_moves_neither_focus_nor_window(page, box):
     )
     before = page.evaluate("[window.scrollY, document.activeElement.tagName]")
     let_go()
-    expect(page.get_by_text("runs: each figure alone")).to_be_visible()
+    expect(page.get_by_text("uncertain figures were tried in")).to_be_visible(timeout=60_000)
     assert page.evaluate("[window.scrollY, document.activeElement.tagName]") == before
 
 
