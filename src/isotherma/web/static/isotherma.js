@@ -354,16 +354,29 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   const told = box.querySelector("[data-progress]");
   if (!told) return;
   box.querySelector("[data-stop]").hidden = false;
-  asking.set(box, setInterval(async () => {
+  const timer = setInterval(async () => {
     const answer = await fetch(told.dataset.progress);
-    if (answer.ok) told.textContent = await answer.text();
-  }, 700));
+    if (answer.ok && asking.has(box)) told.textContent = await answer.text();
+  }, 700);
+  asking.set(box, { timer, request: event.detail.xhr });
 });
-document.addEventListener("htmx:afterRequest", (event) => { clearInterval(asking.get(event.detail.elt)); });
+const askedEnough = (box) => {
+  const { timer, request } = asking.get(box) || {};
+  clearInterval(timer);
+  asking.delete(box);
+  return request;
+};
+document.addEventListener("htmx:afterRequest", (event) => { askedEnough(event.detail.elt); });
 document.addEventListener("click", (event) => {
   const stop = event.target.closest("[data-stop]");
   if (!stop) return;
-  htmx.trigger(stop.closest("[hx-get]"), "htmx:abort");
+  const box = stop.closest("[hx-get]");
+  const request = askedEnough(box);
+  if (request) {
+    request.onabort = null; // that it ends is what was asked for, and no fault
+    request.abort();
+  }
+  box.classList.remove("htmx-request");
   stop.hidden = true;
-  stop.parentElement.querySelector("[data-progress]").textContent = "Stopped.";
+  box.querySelector("[data-progress]").textContent = "Stopped.";
 });
