@@ -38,16 +38,40 @@ def in_threads(count, work):
     return found
 
 
+def when_all_ask(kept, count, find):
+    """Ask the same from so many threads; who finds waits until all are about to ask."""
+    about = threading.Semaphore(0)
+    all_here = threading.Event()
+
+    def found():
+        all_here.wait(10)
+        return find()
+
+    def ask():
+        about.release()
+        return kept.once("key", found)
+
+    def watch():
+        for _ in range(count):
+            about.acquire(timeout=10)
+        all_here.set()
+
+    watcher = threading.Thread(target=watch)
+    watcher.start()
+    answers = in_threads(count, ask)
+    watcher.join(timeout=10)
+    return answers
+
+
 def test_equal_questions_are_answered_once():
     kept: Kept[object] = Kept(5)
     asked = []
 
     def find():
         asked.append(1)
-        time.sleep(0.05)
         return object()
 
-    found = in_threads(8, lambda: kept.once("key", find))
+    found = when_all_ask(kept, 8, find)
     assert len(asked) == 1 and len({id(item) for item in found}) == 1
 
 
@@ -57,12 +81,11 @@ def test_when_the_first_gives_up_the_next_goes_on():
 
     def find():
         asked.append(1)
-        time.sleep(0.05)
         if len(asked) == 1:
             raise Cancelled
         return 7
 
-    found = in_threads(3, lambda: kept.once("key", find))
+    found = when_all_ask(kept, 3, find)
     assert sum(isinstance(item, Cancelled) for item in found) == 1
     assert found.count(7) == 2 and len(asked) == 2
 

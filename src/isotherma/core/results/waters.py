@@ -63,28 +63,6 @@ def fresh_shares(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tup
     return tuple(found)
 
 
-def boxes_filled_m3(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> float:
-    """Give what filled open boxes and loops up again.
-
-    Parameters
-    ----------
-    course : Course
-        What was run. [-]
-    day : Day
-        A day of it. [-]
-    draws : tuple of DrawResult
-        Its draws. [-]
-
-    Returns
-    -------
-    float
-        What no draw took itself. [m³]
-    """
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
-    taken = sum(sum(draw.took_m3.values()) for draw in draws)
-    return max(0.0, sum(day.washed_kg.values()) / density - taken)
-
-
 def sink_of(course: Course, draw: DrawResult) -> str | None:
     """Say where a draw's water falls to.
 
