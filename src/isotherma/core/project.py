@@ -33,9 +33,7 @@ class Variant(Document):
     def standing(self) -> State | None:
         """Give the state of the day: the chosen one while it is there, else the first."""
         states = self.system.states
-        return next((state for state in states if state.id == self.state), None) or (
-            states[0] if states else None
-        )
+        return self.system.state_or(self.state, states[0] if states else None)
 
 
 class Project(Document):

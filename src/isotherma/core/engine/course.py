@@ -699,7 +699,7 @@ class Course:
         if state_id is None or (self.standing is not None and state_id == self.standing.id):
             return self
         if state_id not in self._elsewhere:
-            standing = next((item for item in self.system.states if item.id == state_id), None)
+            standing = self.system.state_or(state_id, None)
             if standing is None:
                 return self
             there = Course(self.brief, self.system, standing, self.climate, self.fine_s)

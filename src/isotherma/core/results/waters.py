@@ -78,9 +78,7 @@ def sink_of(course: Course, draw: DrawResult) -> str | None:
     str or None
         A part that keeps it, "" for a drain or open ground, None where nobody says. [-]
     """
-    state = course.standing
-    if draw.draw.state is not None:
-        state = next((item for item in course.system.states if item.id == draw.draw.state), state)
+    state = course.system.state_or(draw.draw.state, course.standing)
     return sinks_of(course.circuits.known, state).get(draw.outlet)
 
 

@@ -161,6 +161,10 @@ class System(Document):
                 return state
         raise KeyError(state_id)
 
+    def state_or(self, state_id: str | None, otherwise: State | None) -> State | None:
+        """Give the state of an id, or another where there is none such."""
+        return next((state for state in self.states if state.id == state_id), otherwise)
+
     @property
     def pipes(self) -> tuple[Pipe, ...]:
         """Give the runs that carry liquids."""

@@ -201,8 +201,7 @@ class FlowPage:
 
 def state_of(variant: Variant, wanted: str) -> State | None:
     """Give the state an address names, else that of the day."""
-    found = next((state for state in variant.system.states if state.id == wanted), None)
-    return found or variant.standing
+    return variant.system.state_or(wanted, variant.standing)
 
 
 def opens_of(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
