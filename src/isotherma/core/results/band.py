@@ -248,6 +248,14 @@ def _turns(likely: Outcome, other: Outcome) -> set[str]:
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class _After:
+    """What a changed day publishes, by id, and which answers it turns."""
+
+    values: Mapping[str, float | None]
+    turned: set[str]
+
+
 class _Moved:
     """What the doubts did to each figure, and which answers one alone turned."""
 
@@ -260,13 +268,18 @@ class _Moved:
         self.lost: set[str] = set()
         self.decides: set[str] = set()
 
-    def does(self, other: Outcome, share: float) -> bool:
+    def after(self, other: Outcome) -> _After:
+        """Read a changed day against the likely one, once."""
+        found = _figures(other)
+        now = {key: found[key][2] if key in found else None for key in self.base}
+        return _After(now, _turns(self.likely, other))
+
+    def does(self, after: _After, share: float) -> bool:
         """Say whether a changed day differs in what is published by enough to be carried."""
-        if _turns(self.likely, other):
+        if after.turned:
             return True
-        after = _figures(other)
         for key, (_, style, before) in self.base.items():
-            now = after[key][2] if key in after else None
+            now = after.values[key]
             if (now is None) != (before is None):
                 return True
             if now is not None and before is not None:
@@ -277,14 +290,13 @@ class _Moved:
                     return True
         return False
 
-    def take(self, doubt: Doubt, others: list[Outcome]) -> None:
+    def take(self, doubt: Doubt, ends: list[_After]) -> None:
         """Add what one doubt does at its ends."""
         changes: dict[str, list[float]] = {}
-        for other in others:
-            self.decides |= _turns(self.likely, other)
-            after = _figures(other)
+        for after in ends:
+            self.decides |= after.turned
             for key, (_, _, before) in self.base.items():
-                now = after[key][2] if key in after else None
+                now = after.values[key]
                 if now is not None and before is not None:
                     changes.setdefault(key, []).append(now - before)
                 elif now is None and before is not None:
@@ -357,16 +369,17 @@ def make_band(
     carried: list[Doubt] = []
     runs, done = 1, 0
 
-    def changed(those: Sequence[tuple[Doubt, float]]) -> Outcome | None:
+    def changed(those: Sequence[tuple[Doubt, float]]) -> _After | None:
         nonlocal runs
         runs += 1
         asked, built = brief, system
         for doubt, value in those:
             asked, built = _with(asked, built, doubt, value)
         try:
-            return run(asked, built)
+            other = run(asked, built)
         except CoreError:
             return None  # at this end there is no answer; the other end still counts
+        return moved.after(other)
 
     def screen(those: Sequence[Doubt]) -> None:
         nonlocal done
