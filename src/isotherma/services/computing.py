@@ -60,7 +60,7 @@ def compute_band(
     def run(changed: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(changed, system, climate, state=state or variant.standing)
+        return simulate(changed, system, climate, state=state or variant.standing, near=outcome)
 
     with turn(stopped):
         return make_band(brief, variant.system, outcome, run, progress)

@@ -730,5 +730,20 @@ class Course:
         hand_over(self._holder(), other._holder())
         return float(held_j - resting.total_heat(self.named.bodies, self.state))
 
+    def begin_as(self, other: Course) -> None:
+        """Begin as the last day of one ended that differs in figures only.
+
+        Parameters
+        ----------
+        other : Course
+            That has run its day; only read. [-]
+        """
+        self.hours.battery_j = other.hours.battery_j
+        hand_over(self._holder(), other._holder())
+
+    def ran_plainly(self) -> bool:
+        """Say whether its days were run in one state, with nothing blown or tripped."""
+        return not (self._elsewhere or self.blown or self.tripped)
+
     def _holder(self) -> Holder:
         return Holder(self.state, self.named, self.hourly.runs, tuple(self.circuit.mixers))

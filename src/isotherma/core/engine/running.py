@@ -29,6 +29,7 @@ def run_day(
     climate: Climate,
     *,
     fine_s: float = FINE_S,
+    near: Course | None = None,
 ) -> tuple[Course, Day]:
     """Run a day as the brief has it: as the day before left it, or just filled.
 
@@ -40,6 +41,9 @@ def run_day(
         How everything stands. [-]
     fine_s : float
         Step while something moves, > 0. [s]
+    near : Course or None
+        Of documents that differ in little, whose day has been run: days begin where it ended,
+        so that most need no day to warm up. [-]
 
     Returns
     -------
@@ -54,7 +58,7 @@ def run_day(
     course = Course(brief, system, standing, climate, fine_s)
     order = _asked(course)
     if brief.day_start == "standing":
-        day = _standing_day(course, order, fine_s)
+        day = _standing_day(course, order, fine_s, near)
     else:
         day = course.day(order)
     return course, _balanced(day)
@@ -111,18 +115,31 @@ def _balanced(day: Day) -> Day:
     return day
 
 
-def _standing_day(course: Course, order: tuple[Draw, ...], fine_s: float) -> Day:
+def _standing_day(
+    course: Course, order: tuple[Draw, ...], fine_s: float, near: Course | None
+) -> Day:
     """Run days until one ends as it began, and give that one.
 
     Days that only warm up are coarse and come near; they are never shown. Most systems repeat
     themselves on the second day already, so the second is run as if it were the one.
     """
+    if near is not None and near.ran_plainly():
+        course.begin_as(near)
+        day, same = _shown_day(course, order)
+        if same:
+            return day
     for _ in range(MOST_WARM_UP_DAYS):
         course.fine_s = COARSE * fine_s
         course.day(order)
         course.fine_s = fine_s
-        before = course.state.layers.copy()
-        day = course.day(order)
-        if np.abs(course.state.layers - before).max(initial=0.0) < SAME_K:
+        day, same = _shown_day(course, order)
+        if same:
             break
     return day
+
+
+def _shown_day(course: Course, order: tuple[Draw, ...]) -> tuple[Day, bool]:
+    """Run a day that may be shown; say whether it ended as it began."""
+    before = course.state.layers.copy()
+    day = course.day(order)
+    return day, bool(np.abs(course.state.layers - before).max(initial=0.0) < SAME_K)

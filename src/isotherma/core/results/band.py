@@ -12,7 +12,7 @@ from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, System
-from isotherma.core.system.kinds import use
+from isotherma.core.system.kinds import temperature, use
 from isotherma.core.system.pieces import Around, Figure
 from isotherma.core.system.understood import understand
 
@@ -25,9 +25,10 @@ OFTEN: Final = frozenset({
     "conductance_w_per_k", "loss_w_per_k", "usable_j", "coolant_c", "hysteresis_k", "sensor_share",
     "sensor_lag_s", "lag_s", "low_share", "high_share", "height_share", "unreachable",
     "shut_pressure_pa", "open_flow_m3_per_s", "flame_s", "on_flow_m3_per_s", "jet_share",
-    "wall_w_m_per_k", "body_j_per_k",
+    "wall_w_m_per_k", "body_j_per_k", "band_k", "firing_j", "running_w", "on_c", "off_c",
 })  # fmt: skip
-SET: Final = 8
+PASSED: Final = (use.Outlet, temperature.ThermostaticMixer)
+SET: Final = 12
 # what a reader can tell apart, so that a wait of 0.02 s more is not "moved by 10 %"
 _LEAST: Final[Mapping[str, float]] = {
     "seconds": 0.5, "minutes": 30.0, "temperature": 0.2, "flow": 0.05e-3 / 60, "volume": 0.1e-3,
@@ -259,9 +260,10 @@ class _After:
 class _Moved:
     """What the doubts did to each figure, and which answers one alone turned."""
 
-    def __init__(self, likely: Outcome) -> None:
-        self.likely = likely
+    def __init__(self, likely: Outcome, again: Outcome) -> None:
+        self.again = again
         self.base = _figures(likely)
+        self.before = {key: value for key, (_, _, value) in _figures(again).items()}
         self.falls = dict.fromkeys(self.base, 0.0)
         self.rises = dict.fromkeys(self.base, 0.0)
         self.by: dict[str, list[tuple[float, str]]] = {key: [] for key in self.base}
@@ -272,14 +274,14 @@ class _Moved:
         """Read a changed day against the likely one, once."""
         found = _figures(other)
         now = {key: found[key][2] if key in found else None for key in self.base}
-        return _After(now, _turns(self.likely, other))
+        return _After(now, _turns(self.again, other))
 
     def does(self, after: _After, share: float) -> bool:
         """Say whether a changed day differs in what is published by enough to be carried."""
         if after.turned:
             return True
-        for key, (_, style, before) in self.base.items():
-            now = after.values[key]
+        for key, (_, style, _) in self.base.items():
+            before, now = self.before.get(key), after.values[key]
             if (now is None) != (before is None):
                 return True
             if now is not None and before is not None:
@@ -295,8 +297,8 @@ class _Moved:
         changes: dict[str, list[float]] = {}
         for after in ends:
             self.decides |= after.turned
-            for key, (_, _, before) in self.base.items():
-                now = after.values[key]
+            for key in self.base:
+                before, now = self.before.get(key), after.values[key]
                 if now is not None and before is not None:
                     changes.setdefault(key, []).append(now - before)
                 elif now is None and before is not None:
@@ -365,9 +367,10 @@ def make_band(
     Kleijnen (1997).
     """
     doubts = doubts_of(brief, system, likely.fresh_c)
-    moved = _Moved(likely)
+    # the likely day as `run` makes it, so that nothing counts but what a doubt changes
+    moved = _Moved(likely, run(brief, system))
     carried: list[Doubt] = []
-    runs, done = 1, 0
+    runs, done = 2, 0
 
     def changed(those: Sequence[tuple[Doubt, float]]) -> _After | None:
         nonlocal runs
@@ -401,7 +404,8 @@ def make_band(
 
     rest = []
     for doubt in doubts:
-        if doubt.name in OFTEN or isinstance(_piece(system, doubt), use.Outlet):
+        passed = doubt.name == "flow_factor_si" and isinstance(_piece(system, doubt), PASSED)
+        if doubt.name in OFTEN or passed:
             screen([doubt])
         else:
             rest.append(doubt)

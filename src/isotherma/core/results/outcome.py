@@ -201,6 +201,7 @@ def simulate(
     *,
     state: State | None = None,
     fine_s: float = FINE_S,
+    near: Outcome | None = None,
 ) -> Outcome:
     """Simulate one day of a system under a brief.
 
@@ -216,6 +217,8 @@ def simulate(
         How it stands; None: its first state, or everything as usual. [-]
     fine_s : float
         Step while something moves, > 0. [s]
+    near : Outcome or None
+        Of documents that differ in little: it saves the days that only warm up. [-]
 
     Returns
     -------
@@ -234,7 +237,9 @@ def simulate(
     if not system.parts:
         raise NotComputedYet(part_id="", part_name="The design", reason="it has no parts yet")
     standing = state or (system.states[0] if system.states else None)
-    course, day = run_day(brief, system, standing, climate, fine_s=fine_s)
+    course, day = run_day(
+        brief, system, standing, climate, fine_s=fine_s, near=near.course if near else None
+    )
     draws = draw_results(course, day, brief.budgets.longest_wait_s)
     ledger = make_ledger(course, day, draws)
     first = first_day(course, day, ledger)
