@@ -258,3 +258,38 @@ def test_a_blown_fuse_stays_blown_in_another_state_and_on_the_next_day():
     assert again.drawn[0].flow_m3_per_s == 0.0 and not again.pumped_s
     morning = course.again(order, None, course.supplies.full, None, next_day=False)
     assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
+
+
+def test_what_a_fuse_cannot_bear_together_is_said_with_its_amps():
+    """37 A on 20 A: 400 W and a pump at 12 V; each alone would go."""
+    built = shared(20.0, watts=400.0)
+    outcome = run(brief(shower()), built)
+    loads = outcome.course.fuses.loads["fuse"]
+    words = " ".join(outcome.cautions(HABIT))
+    over = [key for key, taken in loads.items() if taken > 20.0]
+    assert over == ["element"]
+    assert f"takes {loads['element']:.0f}\u00a0A; The fuse is fused at 20\u00a0A and blows" in words
+
+
+def test_lights_and_fans_count_beside_the_element():
+    """What runs all day leaves the element less of the fuse."""
+    base = shared(14.0)
+    assert run(brief(shower()), base).course.blown == ()
+    data = base.model_dump()
+    light = {"kind": "load", "id": "light", "name": "Light", "rated_w": 72.0, "hours_s": 86400.0}
+    lead = {"kind": "cable", "id": "to-light", "start": {"part": "light", "port": "power"},
+            "end": {"part": "fuse", "port": "load"}}  # fmt: skip
+    data["parts"], data["runs"] = [*data["parts"], light], [*data["runs"], lead]
+    outcome = run(brief(shower()), System.model_validate(data))
+    assert "light" in outcome.course.fuses.loads["fuse"]
+    assert outcome.course.blown == ("fuse",)
+
+
+def test_loads_that_must_not_run_together_wait_for_each_other():
+    """The same fuse blows or bears them by what its circuit says."""
+    for alone in (False, True):
+        built = changed(shared(12.0), "fuse", not_together=alone)
+        outcome = run(brief(shower(), shower(2, start_s=25300.0)), built)
+        assert (outcome.course.blown == ()) == alone
+        words = " ".join(outcome.cautions(HABIT))
+        assert ("set not to run together" in words) == alone

@@ -32,6 +32,7 @@ from isotherma.services.computing import compute
 from isotherma.services.forms import as_typed, properties, read_form
 from isotherma.services.wording import error_words
 from tests.documents import project, system, values
+from tests.support import system as usual_system
 
 
 @pytest.mark.parametrize("tens", range(20))
@@ -83,6 +84,22 @@ def test_the_run_table_pasted_back_changes_nothing(habit):
                     assert other == pytest.approx(value, rel=1e-5, abs=1e-9)
                 else:
                     assert other == value
+
+
+def test_texts_and_figures_of_a_run_table_come_back_as_they_were():
+    """Lines of a note stay, a formula stays a text, and a fall of half a metre stays a number."""
+    base = usual_system()
+    run_id = next(run.id for run in base.runs if run.kind == "pipe")
+    runs = tuple(
+        run.model_copy(update={"note": "first\nsecond “third”", "name": "=1+1", "rise_m": -0.5})
+        if run.id == run_id else run
+        for run in base.runs
+    )  # fmt: skip
+    built = base.model_copy(update={"runs": runs})
+    table = write_runs(built, Habit.METRIC)
+    assert "\t-0.5\t" in table and "\t=1+1" not in table
+    again = next(run for run in read_runs(table, built, Habit.METRIC) if run.id == run_id)
+    assert again == next(run for run in runs if run.id == run_id)
 
 
 @pytest.mark.parametrize("seed", range(60))

@@ -218,3 +218,26 @@ def test_a_heater_that_gets_too_few_volts_stays_out():
     assert "V while it glows" in outcome.verdict(Habit.METRIC)
     usual = run(asked, system)
     assert usual.course.fuses.faint == {}
+
+
+@pytest.mark.parametrize(
+    ("watts", "cables", "gets_w"), [(200.0, 1, 33.0), (400.0, 1, 26.0), (200.0, 3, 7.0)]
+)
+def test_little_reaches_an_element_behind_thirty_metres_of_one_square_millimetre(
+    watts, cables, gets_w
+):
+    """There and back 1.05 Ω a cable, three in a row as in the canister's layout."""
+    ends = ["battery.power", "c.feed", "c.load", "s.feed", "s.load", "element.power"]
+    pairs = list(zip(ends[::2], ends[1::2], strict=True))[-cables:]
+    pairs[0] = ("battery.power", pairs[0][1])
+    parts = [battery(), {"kind": "circuit", "id": "c", "fuse_a": 40.0},
+             {"kind": "switch", "id": "s"}, element("element", watts)]  # fmt: skip
+    known, wires = tree(parts, [
+        cable(f"cable{at}", one, other, length_m=30.0, area_m2=MM2)
+        for at, (one, other) in enumerate(pairs)
+    ])  # fmt: skip
+    part = known.part("element")
+    assert isinstance(part, Element)
+    fed = wires.settled({"element": element_ohm(part, 12.0)})["element"]
+    assert fed.volts * fed.amps == pytest.approx(gets_w, abs=1.0)
+    assert fed.lost_w > 1.4 * fed.volts * fed.amps

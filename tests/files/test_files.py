@@ -15,9 +15,16 @@ from isotherma.catalogue.demo import drover, folio
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit
 from isotherma.core.system.kinds.heat import Store
-from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
+from isotherma.files.project_file import (
+    MAX_BYTES,
+    FileRefused,
+    _unique,
+    read_project,
+    write_project,
+)
 from isotherma.files.report_json import report
 from isotherma.files.schema import project_schema
+from isotherma.files.tables import plain_text, safe_text
 from isotherma.files.timeline_csv import write_timeline
 from tests.core.test_simulate import valid_cases
 from tests.support import brief, run, shower, system
@@ -64,6 +71,9 @@ REFUSED = [
     (altered(variants=[]), "invalid", "at least 1"),
     (b'{"format": "isotherma-project", "format": "isotherma-project"}', "key_twice", "twice"),
     (b'{"format": NaN}', "not_a_number", "no number"),
+    (altered(variants=[0] * 30_000), "too_many", "30000 items"),
+    (altered(brief={"cold_water_c": "0.5"}), "invalid", "number"),
+    (altered(brief={"cold_water_c": True}), "invalid", "number"),
     (b'{"format": 1e999, "format_version": 1}', "other_format", ""),
     (b"[" * 100_000, "too_deep", "deeper"),
     (b" " * (MAX_BYTES + 1), "too_large", "MB"),
@@ -80,6 +90,33 @@ def test_a_bad_file_is_refused_with_a_reason(data, code, words):
     assert words in caught.value.message
     assert "<script" not in caught.value.message
     assert len(caught.value.message) < 2500
+
+
+def test_a_key_given_twice_among_many_is_found_in_one_pass():
+    """Each key is looked at once, so that twice as many take twice as long and not four times."""
+    looked = 0
+
+    class Counted(str):
+        __slots__ = ()
+
+        def __eq__(self, other):
+            nonlocal looked
+            looked += 1
+            return str.__eq__(self, other)
+
+        __hash__ = str.__hash__
+
+    pairs = [(Counted(f"key-{number}"), 0) for number in range(20_000)]
+    with pytest.raises(FileRefused, match="twice"):
+        _unique([*pairs, (Counted("key-19999"), 1)])
+    assert looked < 10 * len(pairs)
+
+
+@given(st.text(max_size=30))
+def test_no_text_runs_in_a_spreadsheet_and_all_come_back(words):
+    cell = safe_text(words)
+    assert cell[:1] not in {"=", "+", "-", "@", "\t", "\r"}
+    assert plain_text(cell) == words
 
 
 @given(st.binary(max_size=300))

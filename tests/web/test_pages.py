@@ -372,6 +372,16 @@ def test_a_vehicle_is_copied_and_renamed(client, demo):
     assert client.post("/vehicles/999/rename", data={"name": "x"}).status_code == 404
 
 
+def test_renaming_what_another_window_has_renamed_is_a_conflict(client, demo):
+    form = soup(client.get("/")).select_one(".rename")
+    fields = fields_of(form)
+    client.post(form["action"], data=fields | {"name": "First"})
+    stale = client.post(form["action"], data=fields | {"name": "Second"})
+    assert stale.status_code == 409
+    assert "Another window has meanwhile named it “First”" in text(soup(stale).find("main"))
+    assert next(iter(client.app.state.services.vehicles.overview())).project.name == "First"
+
+
 # --- shower and its numbers ---
 
 

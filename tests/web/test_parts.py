@@ -146,6 +146,28 @@ def test_a_wrong_table_is_kept_and_every_row_is_named(client, demo):
     assert project(client).variants[0].system.runs[0].id == "tank-run"
 
 
+def test_a_table_read_in_from_an_older_page_is_a_conflict(client, demo):
+    """Another window has changed a run since: neither is lost, and a second time it goes through"""
+    page = soup(client.get(f"{demo}/parts?view=runs"))
+    table = page.find(id="run-text").text.strip("\n")
+    base = page.select_one("form:has(#run-text) [name=_base]")["value"]
+    newer = table.replace("\t1.2\t", "\t1.9\t")
+    assert client.post(f"{demo}/runs", data={"text": newer}).status_code == 303
+    mine = table.replace("\t1.2\t", "\t2.5\t")
+    stale = client.post(f"{demo}/runs", data={"text": mine, "_base": base})
+    assert stale.status_code == 409
+    shown = soup(stale)
+    assert "Another window has meanwhile changed" in text(shown.select_one(".error-list"))
+    assert shown.find(id="run-text").text.strip() == mine.strip()
+    lengths = {run.id: run.length_m for run in project(client).variants[0].system.runs}
+    assert lengths["hot-run"] == 1.9
+    base = shown.select_one("form:has(#run-text) [name=_base]")["value"]
+    again = client.post(f"{demo}/runs", data={"text": mine, "_base": base})
+    assert again.status_code == 303
+    lengths = {run.id: run.length_m for run in project(client).variants[0].system.runs}
+    assert lengths["hot-run"] == 2.5
+
+
 REFUSED_TABLES = {
     "": "at least one run",
     "Run\tBoiler\na\tb": "“Boiler” is no column",

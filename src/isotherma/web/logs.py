@@ -28,7 +28,7 @@ def configure() -> None:
             structlog.processors.TimeStamper(fmt="iso", utc=True),
             structlog.processors.JSONRenderer(ensure_ascii=False),
         ],
-        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
+        logger_factory=lambda *_: structlog.PrintLogger(sys.stderr),  # as it is then
         cache_logger_on_first_use=False,
     )
 
@@ -84,9 +84,12 @@ class Logging:
 
         try:
             await self._app(scope, receive, sending)
+        except Exception:
+            status.append(500)  # what is answered then is written outside of this
+            raise
         finally:
             took = time.monotonic() - began
-            code = status[0] if status else 0
+            code = status[-1] if status else 0
             if self._all or code >= 500 or took > SLOW_S:
                 self._log.info(
                     "request", number=number, method=scope["method"], route=_route(scope),
