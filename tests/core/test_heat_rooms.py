@@ -16,9 +16,10 @@ from isotherma.core.results.damp import arrives
 from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.kinds.use import ShowerHead
 from isotherma.core.thermal.drops import CHEST_SHARE, arrives_c, fall_share
 from isotherma.services.computing import compute
-from tests.networks import network, pipe, pump, tank, tap
+from tests.networks import FACTOR, network, pipe, pump, tank, tap
 from tests.support import brief, changed, run, shower, system
 
 
@@ -189,3 +190,13 @@ def test_litres_and_readings_turn_each_other_round(volume, pitch, roll, top):
 def test_a_tank_or_gauge_that_cannot_be_is_refused(make):
     with pytest.raises(CannotBe):
         make()
+
+
+@pytest.mark.parametrize(
+    ("style", "factor", "fine"),
+    [("fine holes", 6.0, True), ("fine holes", None, True), (None, 3.0, True), (None, 5.0, False),
+     (None, None, False), ("rain", 8.0, False)],
+)  # fmt: skip
+def test_a_head_makes_fine_drops_by_its_style_or_by_how_little_it_passes(style, factor, fine):
+    given = None if factor is None else factor * FACTOR
+    assert ShowerHead(id="head", style=style, flow_factor_si=given).fine_drops() == fine

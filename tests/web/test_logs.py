@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy.exc import OperationalError

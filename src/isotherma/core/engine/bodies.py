@@ -383,7 +383,7 @@ class _Maker:
         """Describe water that goes round; without litres nothing does."""
         rows = self.rows
         heads = [item for item in self.circuit.parts.values() if isinstance(item, use.ShowerHead)]
-        fine = any(item.style == "fine holes" for item in heads)
+        fine = any(item.fine_drops() for item in heads)
         air_c = self.around(part.id)
         fall = fall_share(air_c, fine_holes=fine)
         stream = (part.flow_m3_per_s or 0.0) * ROUND_KG_PER_M3

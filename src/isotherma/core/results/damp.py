@@ -6,17 +6,14 @@ from dataclasses import dataclass
 from math import exp, inf, log, prod
 from typing import Final
 
-from isotherma.core.fields import known_or
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds import use
-from isotherma.core.system.pieces import FACTOR
 from isotherma.core.thermal.drops import TO_TRAY_K, arrives_c
 
 EVAPORATED: Final = 0.75  # of that heat; the rest warms the air
 BOILING_J_PER_KG: Final = 2.43e6  # at about 30 °C
 GAS_J_PER_KG_K: Final = 461.5  # of water vapour
 FAN_M3_PER_S: Final = 70.0 / 3600.0  # a small roof fan; judgement
-FINE_FACTOR: Final = 3.4 * FACTOR  # fine-hole heads pass about 3 L/min/√bar
 SPACE_M3: Final = 9.0  # a panel van's living space where its size is not said
 
 
@@ -144,20 +141,13 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
             continue
         sides = (space.width_m, space.depth_m, space.height_m) if space is not None else ()
         volume = prod(side for side in sides if side) if sides and None not in sides else SPACE_M3
-        fine = _fine(part)
+        fine = part.fine_drops()
         found.append(Steamy(draw.draw.id, vapour_of(
             water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
             inside_c=hours.space_c(outcome.course.space_of.get(draw.outlet), draw.start_s),
             outside_c=outcome.course.climate.air_at_c(draw.start_s), space_m3=volume,
         )))  # fmt: skip
     return tuple(found)
-
-
-def _fine(head: use.ShowerHead) -> bool:
-    """Say whether a head makes fine drops, by its style or by how little it lets through."""
-    if head.style == "fine holes":
-        return True
-    return bool(known_or(head.flow_factor_si, 1.0) <= FINE_FACTOR)
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,6 +182,6 @@ def arrives(outcome: Outcome, index: int) -> Arrives | None:
         return None
     course = outcome.course
     air = course.hours.space_c(course.space_of.get(draw.outlet), draw.start_s)
-    fine = _fine(part)
+    fine = part.fine_drops()
     chest, tray = arrives_c(draw.mean_c, air, fine_holes=fine)
     return Arrives(draw.mean_c, chest, tray, air, fine)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from math import sqrt
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Final, Literal
 
 from pydantic import Field
 
@@ -35,6 +35,8 @@ from isotherma.core.system.pieces import (
     spread,
     usual,
 )
+
+FINE_FACTOR: Final = 3.4 * FACTOR  # fine-hole heads pass about 3 L/min/√bar
 
 
 class Outlet(PartBase):
@@ -108,6 +110,12 @@ class ShowerHead(Outlet):
         words = f"usual for {self.style}" if self.style else "a usual hand set"
         return {"flow_factor_si": spread((likely * share * FACTOR for share in (0.75, 1.0, 1.3)),
                                        f"{words}; fill a bucket by the clock to know")}  # fmt: skip
+
+    def fine_drops(self) -> bool:
+        """Say whether its drops are fine and cool more: by its style, or how little it passes."""
+        if self.style == "fine holes":
+            return True
+        return self.flow_factor_si is not None and self.flow_factor_si <= FINE_FACTOR
 
 
 class Tap(Outlet):
