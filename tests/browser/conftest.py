@@ -43,6 +43,7 @@ def page(browser, server, troubles) -> Iterator[Page]:
     )
     made = context.new_page()
     made.set_default_timeout(10_000)
+    made.set_default_navigation_timeout(60_000)  # a page may compute a band before it answers
     made.on("pageerror", lambda error: troubles.append(str(error)))
 
     def note(message):
