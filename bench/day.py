@@ -19,8 +19,10 @@ from isotherma import catalogue
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.core.brief import Draw
 from isotherma.core.engine import columns
-from isotherma.core.engine.course import Course
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.engine.day_simulation import DaySimulation
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup import Setup
+from isotherma.core.simulate import simulate
 from isotherma.core.thermal.store import advance, draw
 from isotherma.services.warming import calm
 
@@ -103,9 +105,9 @@ def bare(layers: np.ndarray, count: int) -> float:
     return float(layers[0])
 
 
-def ten_days(course: Course, draws: tuple[Draw, ...]) -> object:
-    """Run ten days of a course one after the other."""
-    return [course.day(draws, {well.id: -1e4 for well in course.wells.wells}) for _ in range(10)]
+def ten_days(days: DaySimulation, draws: tuple[Draw, ...]) -> object:
+    """Run ten days of a system one after the other."""
+    return [days.day(draws, {well.id: -1e4 for well in days.usual.wells.wells}) for _ in range(10)]
 
 
 def ten_second_means(outcome: Outcome, index: int) -> np.ndarray:
@@ -145,11 +147,11 @@ def main() -> None:
     project = folio()
     climate = catalogue.climate(project.brief.region, project.brief.month)
     system = project.variants[0].system
-    course = Course(project.brief, system, system.states[0], climate)
+    days = DaySimulation(Setup(project.brief, system, system.states[0], climate))
     draws = tuple(draw.settled(10.0) for draw in sorted(
         project.brief.draws, key=lambda item: item.start_s))  # fmt: skip
     took, yard = in_turn(
-        partial(ten_days, course, draws),
+        partial(ten_days, days, draws),
         lambda: bare(np.linspace(10.0, 60.0, 12), 600_000),
         9,
     )

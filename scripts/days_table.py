@@ -46,10 +46,10 @@ def _row(name: str, project: Project, month: int) -> str:
         for key in ("gas", "diesel", "mains")
         if entries[key].used > 0.0
     )
-    level = battery_level(found.course, found.timeline, 10)
+    level = battery_level(found.setup, found.timeline, 10)
     power = "none drawn" if level is None else (
         f"empty on day {int(level.empty_s // 86400) + 1}" if level.empty_s is not None
-        else f"{level.least_j / max(found.course.hours.usable_j or 1.0, 1.0):.0%} left"
+        else f"{level.least_j / max(found.setup.hours.usable_j or 1.0, 1.0):.0%} left"
     )  # fmt: skip
     ends = [entry for entry in found.ledger if entry.ends_on_day is not None]
     first = min(ends, key=lambda entry: entry.ends_on_day or 0, default=None)

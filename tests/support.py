@@ -6,11 +6,17 @@ from typing import Any
 
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
-from isotherma.core.engine.course import Course
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.engine.day_simulation import DaySimulation
+from isotherma.core.engine.running import Ran, play, run_day
+from isotherma.core.engine.state_simulation import StateSimulation
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup import Setup
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
+from isotherma.core.system.states import State
+from isotherma.core.timeline.record import Day
 
 MILD = Climate(region="river-plain", month=6, air_c=18.0, swing_k=8.0)
 
@@ -61,6 +67,43 @@ def run(asked: Brief, built: System, fine_s: float = 0.25) -> Outcome:
     return simulate(asked, built, MILD, fine_s=fine_s)
 
 
-def ample(course: Course) -> dict[str, float]:
+def ran(
+    asked: Brief, built: System, state: State | None, climate: Climate, *, fine_s: float = 0.25
+) -> tuple[Setup, Day]:
+    """Run a day and measure nothing in it."""
+    done = run_day(Setup(asked, built, state, climate), fine_s=fine_s)
+    return done.setup, done.day
+
+
+def days_of(
+    asked: Brief, built: System, state: State | None, climate: Climate, fine_s: float = 0.25
+) -> DaySimulation:
+    """A system ready to run days, at midnight of its first."""
+    return DaySimulation(Setup(asked, built, state, climate), fine_s)
+
+
+def stands_of(
+    asked: Brief, built: System, state: State | None, climate: Climate, fine_s: float = 0.25
+) -> StateSimulation:
+    """A system in one state, ready to be stepped."""
+    return StateSimulation(Setup(asked, built, state, climate), fine_s)
+
+
+def again(outcome: Outcome, *, next_day: bool) -> Day:
+    """Run a day's outcome once more with everything full, or the day after it."""
+    done = Ran(outcome.setup, outcome.timeline)
+    number = 2 if next_day else 1
+    return play(done, number=number, used_kg={}, levels=outcome.setup.full, ends_s=None)
+
+
+def days_after(outcome: Outcome) -> DaySimulation:
+    """A system ready to run days, standing as a day of it ended."""
+    assert outcome.timeline.evening is not None
+    days = DaySimulation(outcome.setup)
+    days.go_on_from(outcome.timeline.evening)
+    return days
+
+
+def ample(days: DaySimulation) -> dict[str, float]:
     """Ten tons more in every tank than it holds, for days that are not about water."""
-    return {well.id: -1e4 for well in course.wells.wells}
+    return {well.id: -1e4 for well in days.usual.wells.wells}

@@ -19,8 +19,8 @@ KERNEL_SOURCES = (
     "engine/passing.py", "engine/resting.py", "engine/steering.py", "flows/kernel.py",
     "hydraulics/laws.py", "hydraulics/network.py", "supply/ohms.py", "thermal/exchanger.py",
     "thermal/mixer.py", "thermal/pipe.py",
-    "thermal/store.py", "water/__init__.py", "water/antifreeze_table.py", "water/fluids.py",
-    "water/table.py",
+    "thermal/store.py", "timeline/columns.py", "water/__init__.py", "water/antifreeze_table.py",
+    "water/fluids.py", "water/table.py",
 )  # fmt: skip
 
 

@@ -12,13 +12,14 @@ import typer
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.verdict import reason_words
 from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
 from isotherma.files.report_json import REPORT_FORMAT, band_object, report
 from isotherma.files.timeline_csv import write_timeline
-from isotherma.services.computing import compute, compute_band
+from isotherma.services.computing import compute, compute_band, play_last_day
 from isotherma.services.wording import error_words
 
 app = typer.Typer(
@@ -56,7 +57,7 @@ def _pick(project: Project, wanted: str | None) -> Variant:
     _fail(f"There is no variant “{wanted}”. The file has: {names}.")
 
 
-def _print(outcome: Outcome, habit: Habit) -> None:
+def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
     print(outcome.verdict(habit))
     for draw in outcome.draws:
         words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
@@ -67,8 +68,8 @@ def _print(outcome: Outcome, habit: Habit) -> None:
         mark = " ←" if entry.binds else ""
         used = with_unit(entry.used, entry.style, habit)
         print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
-    if words := outcome.last_day_words(habit):
-        print(f"  {words}")
+    if last is not None:
+        print(f"  {last.words(outcome.brief, outcome.draws, habit)}")
     for caution in outcome.cautions(habit):
         print(f"  ! {caution}")
 
@@ -105,14 +106,15 @@ def simulate(
             csv.write_text(write_timeline(outcome), encoding="utf-8")
         except OSError as error:
             _fail(f"{csv}: {error.strerror}.")
+    last = play_last_day(outcome)
     ranged = compute_band(project, chosen, outcome, standing) if band else None
     if as_json:
-        data = report(outcome, name=project.name, variant=chosen.id, habit=habit)
+        data = report(outcome, last, name=project.name, variant=chosen.id, habit=habit)
         if ranged is not None:
             data["band"] = band_object(ranged)
         print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
     else:
-        _print(outcome, habit)
+        _print(outcome, last, habit)
         if ranged is not None:
             print("\n".join(band_lines(ranged, habit)))
 

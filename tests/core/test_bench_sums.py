@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 
 from isotherma.core.bench_sums import SUMS, answer
 from isotherma.core.engine import columns
-from isotherma.core.engine.supplies import least_bottle_pa
 from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.pulse import operate
 from isotherma.core.quantity import STYLES
 from isotherma.core.results.draws import draw_rows
+from isotherma.core.setup.inventory import least_bottle_pa
 from isotherma.core.supply.bottle import Bottle, hold
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.understood import settled
@@ -187,10 +187,10 @@ def test_the_mix_is_the_engine_s():
     """A steady draw through a valve: hot litres of the day's own log."""
     outcome = run(brief(shower()), system(30.0))
     rows = draw_rows(outcome.timeline, 0)
-    row = rows[len(rows) // 2]
-    found = answer("mix", {"hot": row[columns.HOT], "cold": row[columns.COLD_SIDE],
-                           "want": row[columns.HEAD], "flow": 5 * LPM})  # fmt: skip
-    assert found.figures[0].value == pytest.approx(row[columns.SHARE], abs=0.01)
+    at = len(rows) // 2
+    found = answer("mix", {"hot": rows.hot_c[at], "cold": rows.cold_c[at],
+                           "want": rows.head_c[at], "flow": 5 * LPM})  # fmt: skip
+    assert found.figures[0].value == pytest.approx(rows.hot_share[at], abs=0.01)
 
 
 def test_a_through_flow_heater_warms_by_the_same_sum():

@@ -8,7 +8,7 @@ from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.quantity import Habit
 from isotherma.core.results.causes import Broke, cause_words
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
 from isotherma.core.system import System
 from isotherma.core.system.dangers import dangers
@@ -48,10 +48,10 @@ def test_what_is_said_first_stands_in_the_design(name):
         for cause in outcome.causes:
             assert cause.part_id in ids
             for habit in (Habit.METRIC, Habit.US):
-                words = cause_words(cause, outcome.course, habit)
+                words = cause_words(cause, outcome.setup, habit)
                 assert words and not words.endswith(".")
         if outcome.causes:
-            first = cause_words(outcome.causes[0], outcome.course, Habit.METRIC)
+            first = cause_words(outcome.causes[0], outcome.setup, Habit.METRIC)
             assert outcome.verdict(Habit.METRIC).startswith(first)
 
 
@@ -73,7 +73,7 @@ def test_too_little_flow_to_light_is_named():
     outcome = simulate(layout.brief, built, MILD)
     causes = [cause for cause in outcome.causes if cause.broke is Broke.NO_FLOW]
     assert causes and causes[0].part_id == heater.id
-    words = cause_words(causes[0], outcome.course, Habit.US)
+    words = cause_words(causes[0], outcome.setup, Habit.US)
     assert "does not light" in words and "gal/min" in words
 
 
@@ -95,7 +95,7 @@ def test_measured_weak_cells_do_not_light():
         assert bool(sparks) == (not lights)
         if sparks:
             assert sparks[0].figures["volts_v"] == pytest.approx(each)
-            assert "sparks want" in cause_words(sparks[0], outcome.course, Habit.METRIC)
+            assert "sparks want" in cause_words(sparks[0], outcome.setup, Habit.METRIC)
             assert max(draw.peak_c or 0.0 for draw in outcome.draws) < 25.0
     assert 1.0 < WEAK_V < 1.5
 

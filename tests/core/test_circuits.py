@@ -9,16 +9,18 @@ import pytest
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine.circuits import Circuits, Mode, circuits_of, heat_ways
+from isotherma.core.engine.circuits import heat_ways
 from isotherma.core.flows.surroundings import surroundings
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.networks import Mode, Networks, networks_of
+from isotherma.core.simulate import simulate
 from tests.support import MILD, brief, changed, run, shower, system
 
 
 def test_another_day_of_the_same_system_has_the_same_networks():
     built = system()
-    one = circuits_of(brief(shower()), built, None, MILD)
-    assert circuits_of(brief(shower(), shower(2, start_s=64800.0)), built, None, MILD) is one
+    one = networks_of(brief(shower()), built, None, MILD)
+    assert networks_of(brief(shower(), shower(2, start_s=64800.0)), built, None, MILD) is one
     assert one.of(Mode()) is one.of(Mode())
 
 
@@ -28,20 +30,20 @@ def test_another_day_of_the_same_system_has_the_same_networks():
 ])  # fmt: skip
 def test_another_cold_water_has_networks_of_its_own(other):
     built = system()
-    one = circuits_of(brief(shower()), built, None, MILD)
-    two = circuits_of(brief(shower(), **other), built, None, MILD)
+    one = networks_of(brief(shower()), built, None, MILD)
+    two = networks_of(brief(shower(), **other), built, None, MILD)
     assert two is not one and two.conditions.fresh_c != one.conditions.fresh_c
 
 
 def test_an_equal_system_of_another_object_is_not_mixed_up():
     one, two = system(), changed(system(), "store", volume_m3=0.02)
-    found = [circuits_of(brief(shower()), built, None, MILD) for built in (one, two)]
+    found = [networks_of(brief(shower()), built, None, MILD) for built in (one, two)]
     assert [item.system for item in found] == [one, two]
 
 
 def test_states_have_networks_of_their_own():
     built = layouts()["seat-store"].system
-    found = {id(circuits_of(brief(shower()), built, state, MILD)) for state in built.states}
+    found = {id(networks_of(brief(shower()), built, state, MILD)) for state in built.states}
     assert len(found) == len(built.states) > 1
 
 
@@ -51,13 +53,13 @@ def test_a_run_leaves_nothing_behind_for_the_next(name):
     layout = layouts()[name]
     asked = layout.brief
     climate = catalogue.climate(asked.region, asked.month)
-    kept = circuits_of(asked, layout.system, layout.system.states[0], climate)
+    kept = networks_of(asked, layout.system, layout.system.states[0], climate)
     first = simulate(asked, layout.system, climate)
     warmer = [draw.model_copy(update={"nudged": True, "flow_m3_per_s": 4e-5})
               for draw in asked.draws]  # fmt: skip
     simulate(asked.model_copy(update={"draws": tuple(warmer)}), layout.system, climate)
     again = simulate(asked, layout.system, climate)
-    assert circuits_of(asked, layout.system, layout.system.states[0], climate) is kept
+    assert networks_of(asked, layout.system, layout.system.states[0], climate) is kept
     assert (first.timeline.log == again.timeline.log).all()
     fresh = simulate(asked, layout.system.model_copy(deep=True), climate)
     assert (first.timeline.log == fresh.timeline.log).all()
@@ -79,7 +81,7 @@ def test_several_threads_share_them():
 def test_a_pump_heeds_the_mode():
     """By rule: a primary's when heat is called for, a loop's when pressed, none when stopped."""
     built = layouts()["coolant-coil"].system
-    circuits = circuits_of(layouts()["coolant-coil"].brief, built, built.states[0], MILD)
+    circuits = networks_of(layouts()["coolant-coil"].brief, built, built.states[0], MILD)
     rest, called = circuits.of(Mode()), circuits.of(Mode(called=True))
     assert rest.at["circulator"] == "off" and called.at["circulator"] == "on"
     assert rest.at["heater"] == "off" and called.at["heater"] == "ready"
@@ -96,7 +98,7 @@ def test_a_pump_heeds_the_mode():
 def test_heat_passes_a_reducer_whose_pressures_do_not():
     built = layouts()["pitch-store"].system
     around = surroundings(brief(shower()), built, built.states[0], MILD)
-    circuit = Circuits(built, built.states[0], around).of(Mode())
+    circuit = Networks(built, built.states[0], around).of(Mode())
     joined = heat_ways(circuit, circuit.net)
     for wide, regulated in circuit.valves.reducer:
         assert joined.start[regulated] == circuit.net.start[wide]

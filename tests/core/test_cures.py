@@ -7,9 +7,10 @@ import pytest
 from isotherma import catalogue
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.results.cures import cold_slug, flow_windows, hot_way, mixing_schools
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system.understood import settled
 from isotherma.services.comparing import Cancelled, Comparing, in_school, schools_of
 from tests.support import changed
@@ -130,7 +131,7 @@ def test_a_comparison_ends_when_nobody_waits():
         asked.append(1)
         return len(asked) > 2
 
-    comparing = Comparing()
+    comparing = Comparing(Caches(10**7))
     draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
     with pytest.raises(Cancelled):
         comparing.slug(project, variant, draw, 900.0, stopped)

@@ -7,11 +7,10 @@ from typing import Any
 import pytest
 
 from isotherma.core.engine import columns
-from isotherma.core.engine.course import Course
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.system import System
-from tests.support import MILD, brief, changed, run, shower, system
+from tests.support import MILD, again, brief, changed, days_of, run, shower, system
 
 HABIT = Habit.METRIC
 
@@ -28,7 +27,7 @@ def test_a_cut_out_reset_by_hand_stays_open(resets):
     asked = brief(shower(), shower(2, start_s=64800.0), day_start="cold")
     outcome = run(asked, guarded(resets))
     first, second = outcome.draws
-    assert outcome.course.tripped == ("element",)
+    assert outcome.timeline.tripped == ("element",)
     # 10 L warmed from 10 to 55 °C once, with what was lost on the way: nothing for a second time
     given = outcome.timeline.balance.sources_j["element"]
     assert given == pytest.approx(9.97 * 4180.0 * 45.0, rel=0.15)
@@ -43,7 +42,7 @@ def test_a_cut_out_reset_by_hand_stays_open(resets):
 def test_one_that_resets_by_itself_comes_back_five_kelvin_below():
     asked = brief(shower(), shower(2, start_s=64800.0), day_start="cold")
     outcome = run(asked, guarded("by itself"))
-    assert outcome.course.tripped == ()
+    assert outcome.timeline.tripped == ()
     assert outcome.draws[1].comfort_s > 60.0
     top = outcome.timeline.log[:, columns.LOG_COLUMNS :]
     assert 54.0 < top.max() < 55.5
@@ -55,28 +54,26 @@ def test_one_that_never_opens_changes_nothing():
     by_hand = run(asked, changed(system(), "element-cut-out", resets="by hand"))
     by_itself = run(asked, changed(system(), "element-cut-out", resets="by itself"))
     assert (by_hand.timeline.log == by_itself.timeline.log).all()
-    assert by_hand.course.tripped == ()
+    assert by_hand.timeline.tripped == ()
 
 
 def test_it_opens_on_heat_from_elsewhere_too():
     """A cut-out feels the water, whoever warmed it: an element that rests trips as well."""
     built = guarded("by hand", opens_c=60.0)
-    course = Course(brief(day_start="cold"), changed(built, "element", set_c=40.0), None, MILD)
-    course.state.layers[:] = 62.0
-    course.state.sensors[:] = 62.0
-    course.day(())
-    assert course.tripped == ("element",)
-    assert course.state.given.sum() == 0.0
+    days = days_of(brief(day_start="cold"), changed(built, "element", set_c=40.0), None, MILD)
+    days.usual.state.layers[:] = 62.0
+    days.usual.state.sensors[:] = 62.0
+    days.day(())
+    assert days.usual.tripped == ("element",)
+    assert days.usual.state.given.sum() == 0.0
 
 
 def test_it_stays_open_on_the_next_day_and_in_another_run_of_the_day():
     asked = brief(shower(), day_start="cold")
     outcome = run(asked, guarded("by hand"))
-    course = outcome.course
-    order = tuple(draw.settled(10.0) for draw in asked.draws)
-    after = course.again(order, None, course.supplies.full, None, next_day=True)
+    after = again(outcome, next_day=True)
     assert after.balance.sources_j["element"] == 0.0
-    same = course.again(order, None, course.supplies.full, None, next_day=False)
+    same = again(outcome, next_day=False)
     assert same.balance.sources_j == outcome.timeline.balance.sources_j
 
 

@@ -11,7 +11,7 @@ from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.core.errors import ChangeRefused, MissingValue
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system import PortRef
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.kinds.water import Strainer

@@ -16,15 +16,13 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
 from isotherma.core.engine import columns
-from isotherma.core.engine.columns import COUNT, LAYER_J
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.running import run_day
+from isotherma.core.engine.columns import LAYER_J
 from isotherma.core.errors import CoreError
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system.kinds.heat import LiquidHeater
 from tests.core.test_flow_networks import mixing
 from tests.networks import LITRE_PER_MIN, network, part, pipe, pump, tank, tap
-from tests.support import MILD, brief, shower
+from tests.support import MILD, brief, days_of, ran, shower, stands_of
 
 COLD = 10.0
 
@@ -36,7 +34,7 @@ def rows_of(day, index=0):
 
 def day_of(system, *draws, state=None, fine_s=0.25, **values):
     asked = brief(*draws, **{"day_start": "cold", **values})
-    return run_day(asked, system, state, MILD, fine_s=fine_s)
+    return ran(asked, system, state, MILD, fine_s=fine_s)
 
 
 def short(*parts, runs):
@@ -62,7 +60,7 @@ def test_every_layout_balances_and_gives_numbers(name):
         asked = layout.brief.model_copy(update={"month": month})
         climate = catalogue.climate(asked.region, month)
         state = layout.system.states[0] if layout.system.states else None
-        _, day = run_day(asked, layout.system, state, climate)
+        _, day = ran(asked, layout.system, state, climate)
         assert day.balance.energy_error_share <= 1e-4
         assert day.balance.water_error_share <= 1e-4
         assert np.isfinite(day.log).all()
@@ -101,14 +99,14 @@ def test_two_days_are_two_halves_of_one_course():
     """A day after a day, and a course that never stopped, hold the same heat."""
     system = mixing(set_c=40.0)
     asked = brief(day_start="cold")
-    one, other = (Course(asked, system, None, MILD) for _ in range(2))
+    one, other = (days_of(asked, system, None, MILD) for _ in range(2))
     one.day(())
     one.day(())
-    other.pass_time(86400.0)
-    other.state.rested[:] -= 86400.0
-    other.clock = other._edge = 0.0
-    other.pass_time(86400.0)
-    assert one.state.layers == pytest.approx(other.state.layers, abs=1e-9)
+    other.usual.pass_time(86400.0)
+    other.usual.state.rested[:] -= 86400.0
+    other.usual.clock = other.usual._edge = 0.0
+    other.usual.pass_time(86400.0)
+    assert one.usual.state.layers == pytest.approx(other.usual.state.layers, abs=1e-9)
 
 
 # --- closed forms ---
@@ -153,12 +151,12 @@ def test_one_temperature_vessel_empties_by_the_exponential():
              window_start_s=0.0, window_end_s=25100.0), tap(factor=2.0),
         runs=[close("pump", "can"), pipe("can", "tap", 0.02, 0.008)],
     )  # fmt: skip
-    course, day = day_of(system, long_draw(90.0))
+    _, day = day_of(system, long_draw(90.0))
     rows = rows_of(day)
-    row = course.named.bodies.vessel[0]
-    assert row[COUNT] == 1
+    vessel = day.vessels[0]
+    assert vessel.layers == 1
     start = 60.0
-    passed = np.cumsum(rows[:, columns.MASS]) * course.named.bodies.vessel[0][7] / row[LAYER_J]
+    passed = np.cumsum(rows[:, columns.MASS]) * vessel.specific_j_per_kg_k / vessel.layer_j_per_k
     late = rows[:, columns.END] - rows[0, columns.END] > 5.0
     expected = COLD + (start - COLD) * np.exp(-passed[late])
     assert rows[late, columns.HEAD] == pytest.approx(expected, abs=1.6)
@@ -175,7 +173,7 @@ def test_a_resting_store_cools_like_a3():
     )  # fmt: skip
     asked = brief(day_start="cold", inside_c=5.0)
     air = type(MILD)(region="x", month=1, air_c=5.0, swing_k=0.0)
-    _, day = run_day(asked, system, None, air)
+    _, day = ran(asked, system, None, air)
     began = day.log[day.log[:, columns.END] <= 43200.0][-1][columns.LOG_COLUMNS]
     ended = day.log[-1][columns.LOG_COLUMNS]
     c = water.mean_specific_heat_j_per_kg_k(10.0, 65.0)
@@ -268,9 +266,9 @@ def test_a_coil_warms_a_store_like_the_stiff_solver_says():
          close("engine", "pump-c"), close("pump-c", "coil"), close("coil", "engine")],
     )  # fmt: skip
     asked = brief(day_start="cold")
-    course = Course(asked, system, None, MILD)
-    course.day(())
-    mark = Course(asked, system, None, MILD)
+    days = days_of(asked, system, None, MILD)
+    days.day(())
+    mark = stands_of(asked, system, None, MILD)
     mark.pass_time(1800.0)
     row = mark.named.bodies.vessel[0]
     flow = abs(float(mark.point({}).solved.mass[mark.circuit.ways["coil"][0]]))
@@ -337,7 +335,7 @@ def test_diesel_battery_and_gas_follow_from_the_heat():
     outcome = simulate(project.brief, project.variants[0].system, climate)
     heat = outcome.timeline.balance.bodies_j["heater"]
     entry = {row.budget: row for row in outcome.ledger}
-    heater = outcome.course.circuit.parts["heater"]
+    heater = outcome.setup.parts["heater"]
     assert isinstance(heater, LiquidHeater) and heater.efficiency and heater.firing_j
     litres = heat / heater.efficiency / 35.7e9 * 1e3
     assert entry["diesel"].used_per_day * 1e3 == pytest.approx(litres, rel=1e-6)

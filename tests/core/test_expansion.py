@@ -14,7 +14,8 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
 from isotherma.core.quantity import Habit
 from isotherma.core.results.expansion import expansion_rows, expansions, followed
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.water import Pump
 from tests.support import brief, changed, run, shower, system
@@ -99,7 +100,7 @@ def test_nothing_was_logged():
 def test_behind_a_check_valve_the_accumulator_is_out_of_reach():
     """The layout has both: what grows drips from the relief valve, every heating."""
     outcome = of("seat-store")
-    (one,) = expansions(outcome.course, outcome.timeline)
+    (one,) = expansions(outcome.setup, outcome.timeline)
     assert one.goes == "relief" and one.room_m3 == 0.0
     assert one.relief_pa == 350_000.0 and one.let_out_m3 > 0.0
     assert "lets out up to" in " ".join(outcome.cautions(HABIT))
@@ -109,10 +110,10 @@ def test_without_the_check_valve_the_accumulator_takes_it_up():
     base = layouts()["seat-store"].system
     direct = without(base, "check", ("split-check", "check-store"))
     outcome = of("seat-store", changed(direct, "accumulator", volume_m3=1.5e-3))
-    (one,) = expansions(outcome.course, outcome.timeline)
+    (one,) = expansions(outcome.setup, outcome.timeline)
     assert one.goes == "accumulator" and one.let_out_m3 == 0.0
     # isothermal gas: the pressure it reaches is that of the gas it left
-    pump = next(part for part in outcome.course.circuit.parts.values() if part.kind == "pump")
+    pump = next(part for part in outcome.setup.parts.values() if part.kind == "pump")
     assert isinstance(pump, Pump)
     shut = (pump.cut_out_pa or pump.shut_pressure_pa or 0.0) + 101_325.0
     gas = 1.5e-3 * 201_325.0 / shut
@@ -125,24 +126,24 @@ def test_without_the_check_valve_the_accumulator_takes_it_up():
 def test_a_shut_store_without_relief_is_a_grave_caution():
     base = layouts()["seat-store"].system
     outcome = of("seat-store", without(base, "relief"))
-    (one,) = expansions(outcome.course, outcome.timeline)
+    (one,) = expansions(outcome.setup, outcome.timeline)
     assert one.goes == "nowhere" and one.reaches_pa == inf and one.relief_pa is None
     words = " ".join(outcome.cautions(HABIT))
     assert "nothing takes it up" in words and "led outside and below" in words
-    assert expansion_rows(outcome.course, outcome.timeline)[0]["reaches_bar"] is None
+    assert expansion_rows(outcome.setup, outcome.timeline)[0]["reaches_bar"] is None
 
 
 @pytest.mark.parametrize("name", ["kettle-and-bag", "open-sun-box", "cupboard-through-flow"])
 def test_what_is_open_or_holds_nothing_does_not_grow(name):
     outcome = of(name)
-    assert expansions(outcome.course, outcome.timeline) == ()
+    assert expansions(outcome.setup, outcome.timeline) == ()
 
 
 def test_a_hotter_store_grows_more():
     found = []
     for set_c in (50.0, 60.0, 70.0):
         outcome = run(brief(shower()), changed(system(), "element", set_c=set_c))
-        (one,) = expansions(outcome.course, outcome.timeline)
+        (one,) = expansions(outcome.setup, outcome.timeline)
         found.append(one.grows_m3)
         assert one.grows_m3 < grown(10.0, 10.0, set_c + 3.0)
     assert found == sorted(found)

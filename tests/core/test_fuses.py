@@ -9,15 +9,16 @@ from hypothesis import strategies as st
 
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine.columns import U_BLOWN, U_OTHERS
-from isotherma.core.engine.fuses import Fuses, burning_a, most_a
+from isotherma.core.engine.fuse_rows import FuseRows
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
-from isotherma.core.results.outcome import simulate
+from isotherma.core.setup.fuses import Fuses, burning_a, most_a
+from isotherma.core.simulate import simulate
 from isotherma.core.supply.wires import wires_of
 from isotherma.core.system import System
 from isotherma.core.system.stands import positions
 from isotherma.core.system.understood import settled
-from tests.support import MILD, brief, changed, piece, run, shower, system
+from tests.support import MILD, again, brief, changed, piece, run, shower, system
 
 HABIT = Habit.METRIC
 
@@ -84,7 +85,7 @@ def test_a_fuse_smaller_than_its_element_blows_and_nothing_is_heated():
     assert given_j(fused(6.0))["element"] > 1e6
     outcome = run(brief(shower()), fused(5.0))
     assert outcome.timeline.balance.sources_j["element"] == 0.0
-    assert outcome.course.blown == ("breaker",)
+    assert outcome.timeline.blown == ("breaker",)
     assert outcome.draws[0].why_not is WhyNot.NEVER_WARM
     assert "The figures are those of a blown fuse" in " ".join(outcome.cautions(HABIT))
 
@@ -103,7 +104,7 @@ def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
         run(brief(shower()), on_one_fuse(system(), 1.0, "pump")),
     )
     assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
-    assert weak.course.fuses.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
+    assert weak.setup.fuses.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
     assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
     assert "The fuse is fused at 1\u00a0A and blows" in " ".join(weak.cautions(HABIT))
     assert "the fuse of the pump blows" in weak.verdict(HABIT)
@@ -130,7 +131,7 @@ def test_the_fuse_blows_when_the_element_comes_on_while_the_pump_runs():
     asked = brief(shower(), shower(2, start_s=64800.0), day_start="cold")
     outcome = run(asked, shared(16.0, watts=170.0))
     first, second = outcome.draws
-    assert outcome.course.blown == ("fuse",)
+    assert outcome.timeline.blown == ("fuse",)
     assert first.used_m3 > 0.0 and first.why_not is WhyNot.BLOWN
     assert second.used_m3 == 0.0 and second.why_not is WhyNot.BLOWN
     assert outcome.timeline.balance.energy_error_share < 1e-9
@@ -141,7 +142,7 @@ def test_the_fuse_blows_when_the_element_comes_on_while_the_pump_runs():
 
 def test_it_holds_where_it_bears_both():
     ample = run(brief(shower()), shared(16.0))
-    assert ample.course.blown == () and ample.draws[0].why_not is not WhyNot.BLOWN
+    assert ample.timeline.blown == () and ample.draws[0].why_not is not WhyNot.BLOWN
     assert "run at once" not in " ".join(ample.cautions(HABIT))
     alone = run(brief(shower()), changed(system(), "element", power_w=120.0, rated_v=12.0))
     assert ample.draws[0].comfort_s == pytest.approx(alone.draws[0].comfort_s, abs=1e-9)
@@ -151,7 +152,7 @@ def test_it_holds_while_they_take_turns():
     """An element that may not run at the hour of the wash leaves the fuse to the pump."""
     night = changed(shared(11.0), "element", window_end_s=5 * 3600.0)
     outcome = run(brief(shower()), night)
-    assert outcome.course.blown == () and outcome.draws[0].used_m3 > 0.0
+    assert outcome.timeline.blown == () and outcome.draws[0].used_m3 > 0.0
     words = " ".join(outcome.cautions(HABIT))
     assert "run at once, which does not happen in the figures" in words
 
@@ -163,7 +164,7 @@ def test_what_runs_at_once_is_never_more_than_the_fuse_bears(watts, amps):
     built = shared(amps, watts)
     outcome = run(brief(shower(), shower(2, start_s=64800.0)), built)
     assert outcome.timeline.balance.energy_error_share < 1e-6
-    loads = outcome.course.fuses.loads["fuse"]
+    loads = outcome.setup.fuses.loads["fuse"]
     log = outcome.timeline.log
     flows, heats = log[:, 2] > 0.0, log[:, 8] > 0.0
     if loads["element"] > amps * 1.001:
@@ -187,13 +188,13 @@ def test_two_pumps_on_one_fuse():
     asked = layout.brief
     driving = simulate(asked, little, MILD)
     ample = simulate(asked, on_one_fuse(layout.system, 50.0, *pumps), MILD)
-    assert ample.course.blown == ()
+    assert ample.timeline.blown == ()
     assert driving.timeline.balance.energy_error_share < 1e-6
     together = any(
         min(stretch.pumped_s.get(pump, 0.0) for pump in pumps) > 0.0
         for stretch in ample.timeline.stretches
     )
-    assert (driving.course.blown == ("fuse",)) == together
+    assert (driving.timeline.blown == ("fuse",)) == together
 
 
 # --- a heater that glows ---
@@ -215,7 +216,7 @@ def test_a_liquid_heater_on_too_small_a_fuse_never_lights():
     ample = simulate(layout.brief, on_one_fuse(layout.system, 20.0, heater), MILD)
     assert ample.timeline.balance.bodies_j[heater] > 1e5
     assert weak.timeline.balance.bodies_j[heater] == 0.0
-    assert weak.course.fuses.stands == {heater}
+    assert weak.setup.fuses.stands == {heater}
     assert "is fused at 5\u00a0A and blows" in " ".join(weak.cautions(HABIT))
     assert weak.timeline.balance.energy_error_share < 1e-6
 
@@ -225,7 +226,7 @@ def test_what_runs_on_a_fuse_is_written_down():
     layout = layouts()["coolant-coil"]
     heater = next(part.id for part in layout.system.parts if part.kind == "liquid_heater")
     pump = next(part.id for part in layout.system.parts if part.kind == "pump")
-    fuses = fuses_of(on_one_fuse(layout.system, 10.0, heater, pump))
+    fuses = FuseRows(fuses_of(on_one_fuse(layout.system, 10.0, heater, pump)))
     rows, at = fuses.rows(), fuses.ids.index("fuse")
     draws = fuses.loads["fuse"][pump]
     for pumping, lit, amps in [
@@ -244,19 +245,17 @@ def test_what_runs_on_a_fuse_is_written_down():
 
 def test_a_fuse_that_can_never_blow_is_not_followed():
     fuses = fuses_of(on_one_fuse(system(), 40.0, "pump"))
-    assert fuses.ids == () and fuses.rows().shape == (0, 5)
+    assert fuses.ids == () and FuseRows(fuses).rows().shape == (0, 5)
     assert fuses_of(system()).loads == {}
 
 
 def test_a_blown_fuse_stays_blown_in_another_state_and_on_the_next_day():
     built = shared(11.0)
     outcome = run(brief(shower()), built)
-    course = outcome.course
-    assert course.blown == ("fuse",)
-    order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
-    again = course.again(order, None, course.supplies.full, None, next_day=True)
-    assert again.drawn[0].flow_m3_per_s == 0.0 and not again.pumped_s
-    morning = course.again(order, None, course.supplies.full, None, next_day=False)
+    assert outcome.timeline.blown == ("fuse",)
+    after = again(outcome, next_day=True)
+    assert after.drawn[0].flow_m3_per_s == 0.0 and not after.pumped_s
+    morning = again(outcome, next_day=False)
     assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
 
 
@@ -264,7 +263,7 @@ def test_what_a_fuse_cannot_bear_together_is_said_with_its_amps():
     """37 A on 20 A: 400 W and a pump at 12 V; each alone would go."""
     built = shared(20.0, watts=400.0)
     outcome = run(brief(shower()), built)
-    loads = outcome.course.fuses.loads["fuse"]
+    loads = outcome.setup.fuses.loads["fuse"]
     words = " ".join(outcome.cautions(HABIT))
     over = [key for key, taken in loads.items() if taken > 20.0]
     assert over == ["element"]
@@ -274,15 +273,15 @@ def test_what_a_fuse_cannot_bear_together_is_said_with_its_amps():
 def test_lights_and_fans_count_beside_the_element():
     """What runs all day leaves the element less of the fuse."""
     base = shared(14.0)
-    assert run(brief(shower()), base).course.blown == ()
+    assert run(brief(shower()), base).timeline.blown == ()
     data = base.model_dump()
     light = {"kind": "load", "id": "light", "name": "Light", "rated_w": 72.0, "hours_s": 86400.0}
     lead = {"kind": "cable", "id": "to-light", "start": {"part": "light", "port": "power"},
             "end": {"part": "fuse", "port": "load"}}  # fmt: skip
     data["parts"], data["runs"] = [*data["parts"], light], [*data["runs"], lead]
     outcome = run(brief(shower()), System.model_validate(data))
-    assert "light" in outcome.course.fuses.loads["fuse"]
-    assert outcome.course.blown == ("fuse",)
+    assert "light" in outcome.setup.fuses.loads["fuse"]
+    assert outcome.timeline.blown == ("fuse",)
 
 
 def test_loads_that_must_not_run_together_wait_for_each_other():
@@ -290,6 +289,6 @@ def test_loads_that_must_not_run_together_wait_for_each_other():
     for alone in (False, True):
         built = changed(shared(12.0), "fuse", not_together=alone)
         outcome = run(brief(shower(), shower(2, start_s=25300.0)), built)
-        assert (outcome.course.blown == ()) == alone
+        assert (outcome.timeline.blown == ()) == alone
         words = " ".join(outcome.cautions(HABIT))
         assert ("set not to run together" in words) == alone

@@ -40,37 +40,33 @@ def coil():
 def test_a_store_heats_as_the_closed_form_says():
     """C/U ln((P − U(T0 − Ta)) / (P − U(T1 − Ta))) with a heater at the bottom."""
     outcome = run(brief(shower(), cold_water_c=10.0), changed(system(), "store", loss_w_per_k=1.0))
-    for item in heat_ups(outcome.course):
-        vessel = outcome.course.named.bodies.vessel[0]
-        layers = outcome.course.named.bodies.loss_w
-        row = next(
-            row for row, name in zip(outcome.course.named.bodies.source,
-                                     outcome.course.named.sources, strict=True)
-            if name == item.source
-        )  # fmt: skip
-        count = int(vessel[1])
-        low = round(count * (1 - item.share))
-        capacity = (vessel[3] + vessel[12]) * (count - low)
-        loss = float(layers[low:count].sum())
-        power, air = float(row[1]), float(vessel[5])
+    for item in heat_ups(outcome.setup, outcome.timeline):
+        vessel = outcome.timeline.vessels[0]
+        source = next(one for one in outcome.timeline.sources if one.id == item.source)
+        low = round(vessel.layers * (1 - item.share))
+        capacity = (vessel.layer_j_per_k + vessel.aside_j_per_k) * (vessel.layers - low)
+        loss = sum(vessel.losses_w_per_k[low:])
+        power, air = source.power_w, vessel.air_c
         expected = (
             capacity
             / loss
             * log((power - loss * (item.start_c - air)) / (power - loss * (item.target_c - air)))
         )
         assert item.takes_s == pytest.approx(expected, rel=1e-6)
-    assert heat_ups(outcome.course)
+    assert heat_ups(outcome.setup, outcome.timeline)
 
 
 def test_a_weak_element_never_gets_there():
     built = changed(changed(system(), "store", loss_w_per_k=5.0), "element", power_w=50.0)
-    item = next(i for i in heat_ups(run(brief(shower()), built).course) if i.source == "element")
+    outcome = run(brief(shower()), built)
+    found = heat_ups(outcome.setup, outcome.timeline)
+    item = next(one for one in found if one.source == "element")
     assert item.takes_s is None
 
 
 def test_a_coil_is_slower_than_its_heater_alone(coil):
     """5 kW into 28 L would take 20 min from 16 to 60 °C; 150 W/K slows the last degrees."""
-    by_coil = next(item for item in heat_ups(coil.course) if item.source == "heater")
+    by_coil = next(item for item in heat_ups(coil.setup, coil.timeline) if item.source == "heater")
     assert by_coil.least and by_coil.takes_s is not None
     alone = 28e-3 * 990 * 4180 * (by_coil.target_c - by_coil.start_c) / 5000.0
     assert alone < by_coil.takes_s < 2 * alone

@@ -16,57 +16,57 @@ from isotherma.core.engine.columns import (
     GONE_C,
     S_ALLOWED,
 )
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Carried
+from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.system import System
-from tests.support import MILD, brief, changed, shower, system
+from isotherma.core.timeline.record import Carried
+from tests.support import MILD, brief, changed, days_of, shower, stands_of, system
 
 NOON_S = 12 * 3600.0
 SWINGS = Climate(region="x", month=6, air_c=15.0, swing_k=12.0)
 
 
-def act(course: Course, clock_s: float, *out: Carried) -> bool:
+def act(stands: StateSimulation, clock_s: float, *out: Carried) -> bool:
     """Let the clock act at a time; say whether an engine is warm."""
-    slot = course.hourly.slot(course.hours, clock_s)
-    return course.hourly.act(
-        course.hours, course.named.bodies, slot, clock_s + 60.0, frozenset(out)
+    slot = stands.hourly.slot(stands.hours, clock_s)
+    return stands.hourly.act(
+        stands.hours, stands.named.bodies, slot, clock_s + 60.0, frozenset(out)
     )
 
 
-def row_of(course: Course, part_id: str) -> Any:
-    return course.named.bodies.source[course.named.sources.index(part_id)]
+def row_of(stands: StateSimulation, part_id: str) -> Any:
+    return stands.named.bodies.source[stands.named.sources.index(part_id)]
 
 
-def part_of(course: Course, part_id: str) -> Any:
-    return course.circuit.parts[part_id]
+def part_of(stands: StateSimulation, part_id: str) -> Any:
+    return stands.circuit.parts[part_id]
 
 
-def of_layout(name: str, climate: Climate | None = None, **changes: Any) -> Course:
+def of_layout(name: str, climate: Climate | None = None, **changes: Any) -> StateSimulation:
     layout = layouts()[name]
     found = climate or catalogue.climate(layout.brief.region, layout.brief.month)
     built = layout.system
     for part_id, values in changes.items():
         built = changed(built, part_id, **values)
-    return Course(layout.brief, built, built.states[0] if built.states else None, found)
+    return stands_of(layout.brief, built, built.states[0] if built.states else None, found)
 
 
 def test_a_slot_ends_at_the_next_edge_and_is_kept():
-    course = Course(brief(shower()), system(), None, SWINGS)
-    slot = course.hourly.slot(course.hours, NOON_S)
+    stands = stands_of(brief(shower()), system(), None, SWINGS)
+    slot = stands.hourly.slot(stands.hours, NOON_S)
     assert NOON_S < slot.edge_s <= NOON_S + 1800.0
-    assert course.hourly.slot(course.hours, NOON_S) is slot
+    assert stands.hourly.slot(stands.hours, NOON_S) is slot
     assert slot.air_c == SWINGS.air_at_c(0.5 * (NOON_S + slot.edge_s))
 
 
 def test_everything_stands_in_the_air_of_its_space():
     """Below the floor as outside, in the living space as the brief keeps it."""
     built = changed(system(), "store", space="below")
-    course = Course(brief(shower(), inside_c=21.0), built, None, SWINGS)
-    act(course, NOON_S)
-    outside = course.hours.space_c("below", 0.5 * (NOON_S + NOON_S + 1800.0))
-    vessel = course.named.vessels.index("store")
-    assert course.named.bodies.vessel[vessel][AIR_C] == pytest.approx(outside)
-    pipes = dict(zip(course.hourly.runs, course.named.bodies.pipe[:, 6].tolist(), strict=True))
+    stands = stands_of(brief(shower(), inside_c=21.0), built, None, SWINGS)
+    act(stands, NOON_S)
+    outside = stands.hours.space_c("below", 0.5 * (NOON_S + NOON_S + 1800.0))
+    vessel = stands.named.vessels.index("store")
+    assert stands.named.bodies.vessel[vessel][AIR_C] == pytest.approx(outside)
+    pipes = dict(zip(stands.hourly.runs, stands.named.bodies.pipe[:, 6].tolist(), strict=True))
     assert pipes["hot-run"] == pytest.approx(21.0)
 
 
@@ -75,21 +75,21 @@ def test_everything_stands_in_the_air_of_its_space():
     pytest.param(9 * 3600.0, 1.0, id="outside: the kernel's window says so, not the gate"),
 ])  # fmt: skip
 def test_an_element_that_always_may_is_let(clock_s, allowed):
-    course = Course(brief(shower()), system(), None, MILD)
-    act(course, clock_s)
-    assert row_of(course, "element")[S_ALLOWED] == allowed
+    stands = stands_of(brief(shower()), system(), None, MILD)
+    act(stands, clock_s)
+    assert row_of(stands, "element")[S_ALLOWED] == allowed
 
 
 def test_an_element_on_a_pitch_does_not_mind_the_battery():
     mains = changed(system(), "element", rated_v=230.0)
     low = changed(system(), "element", rated_v=12.0, power_w=120.0)
     for built, runs in ((mains, 1.0), (low, 0.0)):
-        course = Course(brief(shower()), built, None, MILD)
-        act(course, NOON_S, "battery")
-        assert row_of(course, "element")[S_ALLOWED] == runs
-        assert ("element" in course.hourly.on_battery) == (runs == 0.0)
-        act(course, NOON_S)
-        assert row_of(course, "element")[S_ALLOWED] == 1.0
+        stands = stands_of(brief(shower()), built, None, MILD)
+        act(stands, NOON_S, "battery")
+        assert row_of(stands, "element")[S_ALLOWED] == runs
+        assert ("element" in stands.hourly.on_battery) == (runs == 0.0)
+        act(stands, NOON_S)
+        assert row_of(stands, "element")[S_ALLOWED] == 1.0
 
 
 @pytest.mark.parametrize(("name", "part_id", "ends"), [
@@ -97,58 +97,58 @@ def test_an_element_on_a_pitch_does_not_mind_the_battery():
     pytest.param("diesel-combi", "combi", "diesel", id="diesel combi"),
 ])  # fmt: skip
 def test_a_combi_wants_its_fuel_and_its_board(name, part_id, ends):
-    course = of_layout(name)
-    fuel = part_of(course, part_id).fuel
+    stands = of_layout(name)
+    fuel = part_of(stands, part_id).fuel
     if fuel is None:
         pytest.skip("it runs on mains here")
-    act(course, NOON_S)
-    assert row_of(course, part_id)[S_ALLOWED] == 1.0
+    act(stands, NOON_S)
+    assert row_of(stands, part_id)[S_ALLOWED] == 1.0
     for out in (ends, "battery"):
-        act(course, NOON_S, out)
-        assert row_of(course, part_id)[S_ALLOWED] == 0.0
+        act(stands, NOON_S, out)
+        assert row_of(stands, part_id)[S_ALLOWED] == 0.0
     other: Carried = "diesel" if ends == "gas" else "gas"
-    act(course, NOON_S, other)
-    assert row_of(course, part_id)[S_ALLOWED] == 1.0
+    act(stands, NOON_S, other)
+    assert row_of(stands, part_id)[S_ALLOWED] == 1.0
 
 
 def test_a_through_flow_heater_without_gas_has_no_fire_and_gets_it_back():
-    course = of_layout("locker-through-flow")
+    stands = of_layout("locker-through-flow")
     slot = next(
-        at for at, key in enumerate(course.named.stirred)
-        if part_of(course, key).kind == "through_flow_gas"
+        at for at, key in enumerate(stands.named.stirred)
+        if part_of(stands, key).kind == "through_flow_gas"
     )  # fmt: skip
-    fire_w = float(course.named.bodies.stirred[slot, B_WATTS])
+    fire_w = float(stands.named.bodies.stirred[slot, B_WATTS])
     assert fire_w > 5e3
-    act(course, NOON_S, "gas")
-    assert course.named.bodies.stirred[slot, B_WATTS] == 0.0
-    act(course, NOON_S)
-    assert course.named.bodies.stirred[slot, B_WATTS] == fire_w
+    act(stands, NOON_S, "gas")
+    assert stands.named.bodies.stirred[slot, B_WATTS] == 0.0
+    act(stands, NOON_S)
+    assert stands.named.bodies.stirred[slot, B_WATTS] == fire_w
 
 
 def test_an_engine_is_warm_while_it_drives_and_gone_at_night():
-    course = of_layout("drive-plate")
-    (slot, part), *_ = course.hourly.engines
-    driving = course.hours.engine_c(part, NOON_S)
+    stands = of_layout("drive-plate")
+    (slot, part), *_ = stands.hourly.engines
+    driving = stands.hours.engine_c(part, NOON_S)
     starts = [
         clock for clock in np.arange(0.0, 86400.0, 1800.0)
-        if course.hours.driving(float(clock) + 60.0)
+        if stands.hours.driving(float(clock) + 60.0)
     ]  # fmt: skip
     assert starts, driving
-    assert act(course, float(starts[0]) + 1800.0) is True
-    assert course.named.bodies.air[slot, 0] > 60.0
+    assert act(stands, float(starts[0]) + 1800.0) is True
+    assert stands.named.bodies.air[slot, 0] > 60.0
     before = float(starts[0]) - 3600.0
-    if before > 0.0 and course.hours.engine_c(part, before + 60.0) is None:
-        assert act(course, before) is False
-        assert course.named.bodies.air[slot, 0] == GONE_C
+    if before > 0.0 and stands.hours.engine_c(part, before + 60.0) is None:
+        assert act(stands, before) is False
+        assert stands.named.bodies.air[slot, 0] == GONE_C
 
 
 def test_over_a_slot_its_own_figures_are_given_and_else_those_of_the_middle():
-    course = Course(brief(shower()), system(), None, SWINGS)
-    slot = course.hourly.slot(course.hours, NOON_S)
-    assert course.hourly.over(course.hours, NOON_S, slot.edge_s) == (
+    stands = stands_of(brief(shower()), system(), None, SWINGS)
+    slot = stands.hourly.slot(stands.hours, NOON_S)
+    assert stands.hourly.over(stands.hours, NOON_S, slot.edge_s) == (
         slot.charge_w, slot.standing_w, slot.air_c, slot.bottle_c,
     )  # fmt: skip
-    part = course.hourly.over(course.hours, NOON_S, NOON_S + 100.0)
+    part = stands.hourly.over(stands.hours, NOON_S, NOON_S + 100.0)
     assert part[2] == SWINGS.air_at_c(NOON_S + 50.0)
 
 
@@ -173,9 +173,9 @@ def pitch(amps: float, *watts: float) -> System:
 
 def test_what_a_pitch_gives_is_shared_in_order():
     """Six amps at 230 V are 1380 W: one of two elements of 1000 W at a time."""
-    course = Course(brief(shower(), day_start="cold"), pitch(6.0, 1000.0, 1000.0), None, MILD)
-    act(course, NOON_S)
-    assert course.named.bodies.shared[0] == pytest.approx(1380.0)
-    course.day(())
-    given = dict(zip(course.named.sources, course.state.given.tolist(), strict=True))
+    days = days_of(brief(shower(), day_start="cold"), pitch(6.0, 1000.0, 1000.0), None, MILD)
+    act(days.usual, NOON_S)
+    assert days.usual.named.bodies.shared[0] == pytest.approx(1380.0)
+    days.day(())
+    given = dict(zip(days.usual.named.sources, days.usual.state.given.tolist(), strict=True))
     assert given["element"] > given["more0"] >= 0.0

@@ -14,13 +14,11 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns, resting
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.running import run_day
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.vehicle import Space
 from tests.networks import network, part, pipe, pump, tank, tap
-from tests.support import ample, brief, shower
+from tests.support import ample, brief, days_of, ran, shower, stands_of
 
 STILL = Climate(region="x", month=6, air_c=10.0, swing_k=0.0)
 
@@ -47,11 +45,11 @@ def wash(minutes=4.0, **values):
 
 def test_with_all_differences_zero_nothing_moves():
     asked = brief(day_start="cold", inside_c=10.0)
-    course = Course(asked, stored(), None, STILL)
-    before = [array.copy() for array in (course.state.layers, course.state.water,
-                                         course.state.wall)]  # fmt: skip
-    day = course.day(())
-    after = (course.state.layers, course.state.water, course.state.wall)
+    days = days_of(asked, stored(), None, STILL)
+    before = [array.copy() for array in (days.usual.state.layers, days.usual.state.water,
+                                         days.usual.state.wall)]  # fmt: skip
+    day = days.day(())
+    after = (days.usual.state.layers, days.usual.state.water, days.usual.state.wall)
     for one, two in zip(before, after, strict=True):
         assert np.abs(one - two).max() < 1e-9
     assert day.balance.store_loss_j == pytest.approx(0.0, abs=1e-3)
@@ -60,7 +58,7 @@ def test_with_all_differences_zero_nothing_moves():
 
 def test_a_draw_at_one_temperature_keeps_it():
     asked = brief(wash(), day_start="cold", inside_c=10.0)
-    _, day = run_day(asked, stored(), None, STILL)
+    _, day = ran(asked, stored(), None, STILL)
     rows = day.log[day.log[:, columns.MASS] > 0.0]
     assert len(rows) and np.abs(rows[:, columns.HEAD] - 10.0).max() < 1e-9
 
@@ -68,9 +66,9 @@ def test_a_draw_at_one_temperature_keeps_it():
 def warm_litres(volume_m3, hot_c, **store):
     """Litres over 36 °C from a store that begins uniform, nothing heating it."""
     asked = brief(wash(8.0, start_s=60.0), day_start="cold", inside_c=10.0)
-    course = Course(asked, stored(volume_m3, **store), None, STILL)
-    course.state.layers[:] = hot_c
-    day = course.day(tuple(draw.settled(10.0) for draw in asked.draws), ample(course))
+    days = days_of(asked, stored(volume_m3, **store), None, STILL)
+    days.usual.state.layers[:] = hot_c
+    day = days.day(tuple(draw.settled(10.0) for draw in asked.draws), ample(days))
     rows = day.log[day.log[:, columns.HEAD] >= 36.0]
     return float(rows[:, columns.MASS].sum())
 
@@ -95,10 +93,10 @@ def test_more_insulation_never_costs_energy_net_of_what_is_stored(thick, factor)
             for item in built.parts
         ]
         built = System.model_validate({**built.model_dump(), "parts": parts})
-        course = Course(brief(wash(), day_start="cold"), built, None, STILL)
-        held = float(resting.total_heat(course.named.bodies, course.state))
-        day = course.day(tuple(draw.settled(10.0) for draw in course.brief.draws), ample(course))
-        kept = float(resting.total_heat(course.named.bodies, course.state)) - held
+        days = days_of(brief(wash(), day_start="cold"), built, None, STILL)
+        held = float(resting.total_heat(days.usual.named.bodies, days.usual.state))
+        day = days.day(tuple(draw.settled(10.0) for draw in days.setup.brief.draws), ample(days))
+        kept = float(resting.total_heat(days.usual.named.bodies, days.usual.state)) - held
         out = day.balance.heat_out_j - day.balance.heat_in_j
         nets.append(sum(day.balance.sources_j.values()) - kept - out)
     assert nets[1] <= nets[0] + 500.0  # half a kilojoule of stopping and starting
@@ -109,9 +107,9 @@ def test_a_day_in_two_parts_is_the_day(noon):
     """Stopped at an edge of the hours and taken up again: the same bits."""
     asked = brief(day_start="cold", inside_c=10.0)
     moving = Climate(region="x", month=6, air_c=5.0, swing_k=12.0)
-    whole, parts = (Course(asked, stored(), None, moving) for _ in range(2))
-    for course in (whole, parts):
-        course.state.layers[:] = 60.0
+    whole, parts = (stands_of(asked, stored(), None, moving) for _ in range(2))
+    for stands in (whole, parts):
+        stands.state.layers[:] = 60.0
     whole.pass_time(86400.0)
     parts.pass_time(noon)
     parts.pass_time(86400.0)
@@ -121,9 +119,9 @@ def test_a_day_in_two_parts_is_the_day(noon):
 def test_the_cost_grows_with_the_days_alone():
     """Ten days take ten times the steps of one, not more."""
     asked = brief(wash(), day_start="cold")
-    course = Course(asked, stored(), None, STILL)
+    days = days_of(asked, stored(), None, STILL)
     draws = tuple(draw.settled(10.0) for draw in asked.draws)
-    rows = [len(course.day(draws, ample(course)).log) for _ in range(10)]
+    rows = [len(days.day(draws, ample(days)).log) for _ in range(10)]
     assert max(rows[1:]) <= 1.2 * min(rows[1:])
 
 

@@ -14,18 +14,18 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
-from isotherma.core.engine.running import run_day
 from isotherma.core.quantity import Habit
 from isotherma.core.results.band import doubts_of, make_band
 from isotherma.core.results.damp import saturated_kg_per_m3, vapour_of, vapours
 from isotherma.core.results.frost import freezes, freezing_s
 from isotherma.core.results.outages import dry_fires, if_fails
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
+from isotherma.core.simulate import simulate
 from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute, compute_band
 from tests.networks import network, part, pipe, pump, tank, tap
-from tests.support import MILD, brief, changed, run, shower, system
+from tests.support import MILD, brief, changed, ran, run, shower, system
 
 
 def outcome_of(project, variant=0):
@@ -148,7 +148,7 @@ def coil():
 
 
 def fails(outcome, part_id):
-    return if_fails(outcome.course.hours.system, outcome.course.circuit, part_id)
+    return if_fails(outcome.setup.computed, outcome.setup.circuit, part_id)
 
 
 def test_a_failed_heater_leaves_the_water(coil):
@@ -169,7 +169,7 @@ def test_a_leaking_store_is_shut_off_at_the_tank(coil):
 def test_a_leaking_tank_spills_all_of_it(coil):
     out = fails(coil, "tank")
     assert out.all_of == ("tank",)
-    tank_m3 = next(part for part in coil.course.circuit.parts.values() if part.id == "tank")
+    tank_m3 = next(part for part in coil.setup.circuit.parts.values() if part.id == "tank")
     assert out.spilt_m3 >= tank_m3.volume_m3
 
 
@@ -198,14 +198,12 @@ def test_a_second_outlet_lives_on_when_its_neighbour_is_uncoupled():
 def test_every_part_of_every_layout_can_fail(name):
     layout = layouts()[name]
     outcome = outcome_of(layout.project())
-    tanks = sum(
-        getattr(part, "volume_m3", None) or 0.0 for part in outcome.course.circuit.parts.values()
-    )
-    for part_id in outcome.course.circuit.parts:
+    tanks = sum(getattr(part, "volume_m3", None) or 0.0 for part in outcome.setup.parts.values())
+    for part_id in outcome.setup.parts:
         out = fails(outcome, part_id)
         assert 0.0 <= out.spilt_m3 <= tanks + 0.05
         assert part_id not in out.close
-        assert {left.outlet for left in out.left} <= set(outcome.course.circuit.ends)
+        assert {left.outlet for left in out.left} <= set(outcome.setup.circuit.ends)
 
 
 # --- dry fire ---
@@ -221,7 +219,7 @@ def test_an_empty_canister_heated_is_hot_soon():
          pipe("can", "tap", 0.05, 0.02)],
     )  # fmt: skip
     outcome = run(brief(shower(outlet="tap")), built)
-    (fire,) = dry_fires(outcome.course.circuit, 20.0)
+    (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.to_limit_s == pytest.approx(-1000.0 * log(1 - 80.0 / 300.0))
     assert fire.reaches_c == pytest.approx(320.0) and fire.stopped_by == ""
     assert any("Nothing drawn stops" in words for words in outcome.cautions(Habit.METRIC))
@@ -230,7 +228,7 @@ def test_an_empty_canister_heated_is_hot_soon():
         {**built.model_dump(), "parts": [*(p.model_dump() for p in built.parts), limit]}
     )
     outcome = run(brief(shower(outlet="tap")), guarded)
-    (fire,) = dry_fires(outcome.course.circuit, 20.0)
+    (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.reaches_c == 90.0 and fire.stopped_by
     assert not any("Nothing drawn stops" in words for words in outcome.cautions(Habit.METRIC))
 
@@ -244,7 +242,7 @@ def test_a_level_interlock_stops_heat_in_a_low_box():
         built = changed(built, "element", rule="always")
         built = changed(built, "store", refill="in batches")
         state = built.states[0] if built.states else None
-        _, day = run_day(layout.brief, built, state, climate)
+        _, day = ran(layout.brief, built, state, climate)
         draws = [row for row in day.stretches if 18 * 3600 < row.start_s < 19.5 * 3600]
         heats.append(sum(row.sources_j.get("element", 0.0) for row in draws))
     assert heats[1] < heats[0]
@@ -308,19 +306,20 @@ def test_freezing_is_the_closed_form_s():
 def test_what_stands_outside_freezes_first():
     layout = layouts()["hung-outside"]
     frost = Climate(region="x", month=1, air_c=-6.0, swing_k=8.0)
-    found = freezes(simulate(layout.brief, layout.system, frost).course)
+    cold = simulate(layout.brief, layout.system, frost)
+    found = freezes(cold.setup, cold.timeline)
     assert found and all(item.air_c < 0.0 for item in found)
     times = [item.to_zero_s for item in found]
     assert times == sorted(times) and all(item.to_solid_s > item.to_zero_s for item in found)
-    warm = freezes(simulate(layout.brief, layout.system, MILD).course)
-    assert warm == ()
+    mild = simulate(layout.brief, layout.system, MILD)
+    assert freezes(mild.setup, mild.timeline) == ()
 
 
 # --- series ---
 
 
 def test_series_end_where_the_ledger_does(coil):
-    series = day_series(coil.course, coil.timeline)
+    series = day_series(coil.setup, coil.timeline)
     entries = {entry.budget: entry for entry in coil.ledger}
     assert series["fresh_m3"][-1] == pytest.approx(entries["fresh"].used_per_day, rel=5e-3)
     assert series["diesel_m3"][-1] == pytest.approx(entries["diesel"].used_per_day, rel=1e-6)
@@ -328,4 +327,4 @@ def test_series_end_where_the_ledger_does(coil):
         assert (series[name][1:] >= series[name][:-1] - 1e-12).all()
     assert len(series["battery_left_j"]) == len(coil.timeline.log)
     assert coil.timeline.log[-1, columns.END] == pytest.approx(86400.0)
-    assert settled(coil.course.system) is not None
+    assert settled(coil.setup.system) is not None

@@ -16,7 +16,7 @@ from isotherma.core.editing import new_part
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, canonical_json
 from isotherma.core.quantity import Habit
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import last_day, simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves
@@ -172,7 +172,7 @@ def test_a_mistyped_layout_is_answered_in_whole_numbers_or_refused(tens):
         if isinstance(found, CoreError):
             assert error_words(found, Habit.METRIC)
             continue
-        data = report(found, name="x", variant="y", habit=Habit.US)
+        data = report(found, last_day(found), name="x", variant="y", habit=Habit.US)
         json.dumps(data, allow_nan=False)
         assert found.timeline.balance.energy_error_share < 1e-3
 

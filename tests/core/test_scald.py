@@ -12,7 +12,6 @@ from hypothesis import strategies as st
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
-from isotherma.core.results.outcome import simulate
 from isotherma.core.results.scald import (
     CHILD_SHARE,
     FIX_DOSE,
@@ -21,6 +20,7 @@ from isotherma.core.results.scald import (
     limit_of,
     scald_of,
 )
+from isotherma.core.simulate import simulate
 from isotherma.core.system.kinds.use import BottleFill, ShowerHead, Tap
 from tests.support import MILD, brief, changed, run, shower, system
 

@@ -13,7 +13,7 @@ from isotherma.core import water
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
 from isotherma.core.results.draws import WhyNot
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner, Element
 from isotherma.core.system.layouts import usual_route
@@ -315,7 +315,7 @@ def test_nothing_happens_without_draws_but_the_loss():
     assert outcome.draws == ()
     assert sum(balance.taken_kg.values()) == pytest.approx(0.0, abs=1e-9)
     mean_loss = balance.store_loss_j / 86400
-    loss_w_per_k = outcome.course.named.bodies.loss_w.sum()
+    loss_w_per_k = sum(outcome.timeline.vessels[0].losses_w_per_k)
     assert mean_loss == pytest.approx(loss_w_per_k * (64 - 18), rel=0.1)
 
 

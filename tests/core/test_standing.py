@@ -12,7 +12,7 @@ from isotherma.core.system import System
 from isotherma.core.system.layouts import join
 from isotherma.core.system.moves import moves, seconds_of
 from isotherma.core.system.remarks import remarks, standing_remarks
-from isotherma.core.system.stands import fitted_by, positions, reach
+from isotherma.core.system.stands import fitted_by, ports_reached, positions
 from isotherma.core.system.states import Phase, Placement, Position, State
 from isotherma.core.system.vehicle import Space
 
@@ -153,7 +153,7 @@ def test_what_a_phase_leaves_open_is_capped():
 def test_water_reaches_only_through_what_is_open():
     system = two_sources()
     shut = state(tank_valve="shut")
-    assert ("tank", "outlet") in reach(system, None, ("pump", "inlet"))
-    assert ("tank", "outlet") not in reach(system, shut, ("pump", "inlet"))
+    assert ("tank", "outlet") in ports_reached(system, None, ("pump", "inlet"))
+    assert ("tank", "outlet") not in ports_reached(system, shut, ("pump", "inlet"))
     assert positions(system, shut)["tank-valve"] == "shut"
     assert positions(system, None)["tank-valve"] == "open"

@@ -12,11 +12,10 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from isotherma import catalogue
-from isotherma.catalogue.demo import curlew, folio
+from isotherma.catalogue.demo import curlew
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.running import run_day
+from isotherma.core.engine.loops import loops_running
 from isotherma.core.errors import CannotBe
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.spending import spent
@@ -26,9 +25,10 @@ from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.gases import heat_of_boiling_j_per_kg, saturation_pressure_pa
 from isotherma.core.supply.hours import Hours
 from isotherma.core.system.kinds.heat import Element, Kettle
+from isotherma.core.system.kinds.temperature import LoopPump
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.understood import settled
-from tests.support import MILD, brief, changed, piece, shower
+from tests.support import MILD, brief, changed, piece, ran, shower, stands_of
 
 PROPANE = {"propane": 1.0}
 REFERENCE = panel.Curve(short_a=6.5, open_v=40.2, best_a=6.06, best_v=33.1)
@@ -270,7 +270,7 @@ def heat_by(name, rule, climate=SUNNY, position=None):
         kept = [item for item in made.get("positions", ()) if item["part"] != position[0]]
         made["positions"] = [*kept, {"part": position[0], "at": position[1]}]
         state = type(system).model_validate({**system.model_dump(), "states": [made]}).states[0]
-    _, day = run_day(layout.brief, system, state, climate)
+    _, day = ran(layout.brief, system, state, climate)
     spent = {row.start_s: row.sources_j.get(element, 0.0) for row in day.stretches}
     return day.balance.sources_j.get(element, 0.0), spent
 
@@ -311,8 +311,8 @@ def test_no_more_insulation_ever_costs_battery():
     for thick in (0.02, 0.04, 0.08):
         system = changed(project.variants[0].system, "store", insulation_m=thick)
         state = system.states[0] if system.states else None
-        course, day = run_day(project.brief, system, state, climate)
-        level = battery_level(course, day, 4)
+        setup, day = ran(project.brief, system, state, climate)
+        level = battery_level(setup, day, 4)
         assert level is not None
         used.append(level.used_j)
     assert used == sorted(used, reverse=True)
@@ -322,8 +322,8 @@ def test_the_bottle_of_a_layout_carries_its_burner():
     layout = layouts()["locker-through-flow"]
     state = layout.system.states[0] if layout.system.states else None
     frost = Climate(region="x", month=1, air_c=-5.0, swing_k=0.0)
-    course, day = run_day(layout.brief, layout.system, state, frost)
-    start, held = bottle(course), bottle_days(course, day, 2)
+    setup, day = ran(layout.brief, layout.system, state, frost)
+    start, held = bottle(setup), bottle_days(setup, day, 2)
     assert start is not None and held is not None
     hold_, lowest, load = held
     assert start.celsius == pytest.approx(6.5)  # its locker: half way from -5 to 18 °C
@@ -338,7 +338,7 @@ def test_the_bottle_of_a_layout_carries_its_burner():
 def test_half_days_make_a_day():
     """Stopping at noon and going on changes nothing, hours and sun included."""
     layout = layouts()["sun-first"]
-    whole, halves = (Course(layout.brief, layout.system, None, SUNNY) for _ in range(2))
+    whole, halves = (stands_of(layout.brief, layout.system, None, SUNNY) for _ in range(2))
     whole.pass_time(86400.0)
     halves.pass_time(43200.0)
     halves.pass_time(86400.0)
@@ -357,11 +357,11 @@ def test_a_sun_container_warms_by_day_and_cools_by_night():
         [pipe("tank", "pump", 0.05, 0.02), pipe("pump", "sun", 0.05, 0.02),
          pipe("sun", "tap", 0.05, 0.02)],
     )  # fmt: skip
-    course = Course(brief(day_start="cold"), system, None, SUNNY)
+    stands = stands_of(brief(day_start="cold"), system, None, SUNNY)
     temps = []
     for hour in range(1, 25):
-        course.pass_time(hour * 3600.0)
-        temps.append(float(course.state.layers[0]))
+        stands.pass_time(hour * 3600.0)
+        temps.append(float(stands.state.layers[0]))
     assert max(temps) > 30.0 and 12 <= temps.index(max(temps)) <= 17
     assert temps[-1] < max(temps) - 5.0
     assert log(max(temps)) > 0.0
@@ -371,14 +371,14 @@ def test_a_kettle_takes_gas_for_the_bag():
     layout = layouts()["kettle-and-bag"]
     from isotherma.core.results.spending import kettle_takes
 
-    course, day = run_day(layout.brief, layout.system, None, MILD)
-    took = kettle_takes(course, day)
+    setup, day = ran(layout.brief, layout.system, None, MILD)
+    took = kettle_takes(setup, day)
     litres = day.balance.taken_kg["bag"] if "bag" in day.balance.taken_kg else sum(
         day.balance.taken_kg.values()
     )  # fmt: skip
-    kettle = next(part for part in course.hours.system.parts if isinstance(part, Kettle))
+    kettle = next(part for part in setup.computed.parts if isinstance(part, Kettle))
     assert kettle.efficiency is not None
-    rise = 40.0 - course.conditions.fresh_c
+    rise = 40.0 - setup.conditions.fresh_c
     assert took.gas_kg == pytest.approx(
         litres * 4186.0 * rise / kettle.efficiency / 46.34e6, rel=0.02
     )
@@ -388,8 +388,8 @@ def test_a_kettle_takes_gas_for_the_bag():
 def test_hot_air_s_diesel_is_counted():
     layout = layouts()["open-sun-box"]
     state = layout.system.states[0] if layout.system.states else None
-    course, day = run_day(layout.brief, layout.system, state, SUNNY)
-    took = spent(course, day)
+    setup, day = ran(layout.brief, layout.system, state, SUNNY)
+    took = spent(setup, day)
     assert took.diesel_m3 == pytest.approx(day.balance.air_j / 0.8 / 35.7e9)
 
 
@@ -400,10 +400,10 @@ def test_a_combi_that_shares_gives_water_less_in_the_cold():
     for first in (True, False):
         built = changed(layout.system, "combi", water_first=first, cabin_share=0.6)
         state = built.states[0] if built.states else None
-        course, day = run_day(layout.brief, built, state, cold)
+        setup, day = ran(layout.brief, built, state, cold)
         heats = [row.sources_j.get("combi", 0.0) / row.span_s for row in day.stretches]
         hours.append(max(heats))
-        assert course.circuit.at.get("combi") != "off"
+        assert setup.at.get("combi") != "off"
     assert hours[1] < 0.6 * hours[0]
 
 
@@ -412,7 +412,7 @@ def test_a_panel_that_gives_more_at_its_best_than_shorted_is_refused():
     panel_id = next(part.id for part in layout.system.parts if part.kind == "panel")
     wrong = changed(layout.system, panel_id, short_a=5.0, best_a=6.0, open_v=22.0, best_v=18.0)
     with pytest.raises(CannotBe, match="four figures on its label"):
-        run_day(layout.brief, wrong, None, SUNNY)
+        ran(layout.brief, wrong, None, SUNNY)
 
 
 @pytest.mark.parametrize(
@@ -420,13 +420,10 @@ def test_a_panel_that_gives_more_at_its_best_than_shorted_is_refused():
 )
 def test_time_never_stands_still_before_a_loop_runs_again(runs_s, every_s):
     """A remainder may come out a hair below its period: then the next run begins, not ends."""
-    project = folio()
-    system = changed(project.variants[1].system, "loop", runs_s=runs_s, every_s=every_s)
-    climate = catalogue.climate(project.brief.region, 7)
-    course = Course(project.brief, system, system.states[0], climate)
+    loop = LoopPump(id="loop", rule="timed", runs_s=runs_s, every_s=every_s)
     period = max(every_s, runs_s + 1.0)
     for times in range(1, 80):
-        course.clock = times * period * (1.0 - 1e-16)
-        running, goal = course._loops(frozenset(), 1e9)
-        assert goal > course.clock + 1e-7
-        assert "loop" in running or goal - course.clock <= period
+        clock_s = times * period * (1.0 - 1e-16)
+        running, goal = loops_running([loop], frozenset(), clock_s, 1e9)
+        assert goal > clock_s + 1e-7
+        assert "loop" in running or goal - clock_s <= period

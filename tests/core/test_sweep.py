@@ -9,7 +9,7 @@ import pytest
 from isotherma.catalogue import climate
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 
 # every eighth of what scripts sweep by hand, a quarter kelvin apart
 COLD_C = [2.0 + 2.0 * step for step in range(15)]

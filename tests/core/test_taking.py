@@ -8,28 +8,28 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isotherma.core.engine.record import Stretch
-from isotherma.core.engine.taking import (
+from isotherma.core.setup.consumption import (
     DIESEL_J_PER_M3,
     NET_J_PER_KG,
     PETROL_J_PER_M3,
-    Takers,
+    Consumers,
 )
 from isotherma.core.system import System
 from isotherma.core.system.kinds import electric, heat, water
+from isotherma.core.timeline.record import Stretch
 
 MJ = 1e6
 
 
-def of(*parts: Any, cables: tuple[tuple[str, str, str, str], ...] = ()) -> Takers:
-    """Takers of parts that are joined by cables alone."""
+def of(*parts: Any, cables: tuple[tuple[str, str, str, str], ...] = ()) -> Consumers:
+    """Consumers of parts that are joined by cables alone."""
     runs = tuple(
         {"kind": "cable", "id": f"c{at}", "start": {"part": a, "port": p},
          "end": {"part": b, "port": q}}
         for at, (a, p, b, q) in enumerate(cables)
     )  # fmt: skip
     system = System.model_validate({"parts": [part.model_dump() for part in parts], "runs": runs})
-    return Takers({part.id: part for part in system.parts}, system, 12.0)
+    return Consumers({part.id: part for part in system.parts}, system, 12.0)
 
 
 def row(**values: Any) -> Stretch:

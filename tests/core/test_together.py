@@ -15,21 +15,19 @@ from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine import columns, resting
 from isotherma.core.engine.columns import R_EXCHANGER, R_FALL, R_HEAT_J, R_STREAM_W
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.running import run_day
-from isotherma.core.engine.washing import STOPPED
 from isotherma.core.errors import CoreError
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot
-from isotherma.core.results.outcome import simulate
 from isotherma.core.results.series import day_series
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.electric import Battery, HookUp, Load
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.kinds.waste import ReuseLoop
 from isotherma.core.system.moves import moves
+from isotherma.core.timeline.columns import STOPPED
 from isotherma.services.wording import error_words
-from tests.support import brief, changed, piece, run, shower, system
+from tests.support import brief, changed, days_of, piece, ran, run, shower, system
 
 # the loop on a button runs a minute before the shower opens
 SHOWER_S, TAP_S = 7 * 3600.0, 7 * 3600.0 + 150.0
@@ -79,7 +77,7 @@ def test_all_water_of_both_is_counted_once(both):
     log, density = both.timeline.log, 999.0
     drawn = log[:, columns.MASS].sum()
     assert sum(draw.used_m3 for draw in both.draws) * density == pytest.approx(drawn, rel=2e-3)
-    series = day_series(both.course, both.timeline)
+    series = day_series(both.setup, both.timeline)
     other = both.brief.other_fresh_m3
     assert series["fresh_m3"][-1] - other == pytest.approx(drawn / density, rel=2e-3)
 
@@ -126,12 +124,12 @@ def test_whatever_comes_together_nothing_is_lost(starts, stops, dry):
         for at, start in enumerate(starts) if outlets[at] in {part.id for part in base.parts}
     )  # fmt: skip
     asked = project.model_copy(update={"draws": draws, "day_start": "cold"})
-    course, day = run_day(asked, changed(base, "tank", volume_m3=0.012) if dry else base,
+    _, day = ran(asked, changed(base, "tank", volume_m3=0.012) if dry else base,
                           base.states[0], climate)  # fmt: skip
     assert day.balance.energy_error_share < 1e-6 and day.balance.water_error_share < 1e-9
     assert [one.index for one in day.drawn] == list(range(len(draws)))
     assert (np.diff(day.log[:, columns.END]) >= 0.0).all()
-    assert course.clock == pytest.approx(86400.0)
+    assert day.log[-1, columns.END] == pytest.approx(86400.0)
 
 
 # --- moves between states within a day ---
@@ -150,7 +148,7 @@ def test_a_draw_in_another_state_is_moved_to_and_back():
         shower(2, start_s=12 * 3600.0, duration_s=60.0, state="driving"),
         shower(3, start_s=18 * 3600.0, duration_s=60.0),
     )
-    course, day = run_day(asked, base, base.states[0], climate)
+    _, day = ran(asked, base, base.states[0], climate)
     there = next(state for state in base.states if state.id == "driving")
     seconds = sum(move.seconds_s for move in moves(base, base.states[0], there))
     assert seconds > 0
@@ -159,20 +157,20 @@ def test_a_draw_in_another_state_is_moved_to_and_back():
     assert day.drawn[2].opened_s == pytest.approx(18 * 3600.0 + pressed)
     assert day.balance.energy_error_share < 1e-9 and day.balance.water_error_share < 1e-9
     spans = sum(row.span_s for row in day.stretches)
-    assert spans == pytest.approx(86400.0) and course.clock == pytest.approx(86400.0)
+    assert spans == pytest.approx(86400.0)
     starts = [row.start_s for row in day.stretches]
     assert starts == sorted(starts)
 
 
 def test_the_store_keeps_its_heat_through_the_moves():
     asked, base, climate = moving(shower(start_s=SHOWER_S, duration_s=60.0, state="driving"))
-    course = Course(asked, base, base.states[0], climate)
-    course.state.layers[:] = np.linspace(30.0, 60.0, len(course.state.layers))
-    other = course._in_state("driving")
-    other._begin()
-    heat = resting.total_heat(course.named.bodies, course.state)
-    gone = other._take_over(course)
-    assert (other.state.layers == course.state.layers).all()
+    days = days_of(asked, base, base.states[0], climate)
+    days.usual.state.layers[:] = np.linspace(30.0, 60.0, len(days.usual.state.layers))
+    other = days._in_state("driving")
+    other.begin()
+    heat = resting.total_heat(days.usual.named.bodies, days.usual.state)
+    gone = other.take_over(days.usual)
+    assert (other.state.layers == days.usual.state.layers).all()
     left = resting.total_heat(other.named.bodies, other.state)
     assert heat - gone == pytest.approx(left, rel=1e-12)
     assert abs(gone) < 0.1 * heat
@@ -183,7 +181,7 @@ def test_a_draw_in_the_state_of_the_day_moves_nothing():
     named = plain.model_copy(
         update={"draws": (plain.draws[0].model_copy(update={"state": base.states[0].id}),)}
     )
-    one, other = (run_day(asked, base, base.states[0], climate)[1] for asked in (plain, named))
+    one, other = (ran(asked, base, base.states[0], climate)[1] for asked in (plain, named))
     assert (one.log == other.log).all()
 
 
@@ -216,7 +214,7 @@ def test_a_shower_that_goes_round_warms_and_takes_its_litres_once():
     assert head[-1] > head[0] + 5.0  # the primary warms it
     assert rows[:, columns.MASS].sum() > 3 * 12.0  # the same water several times
     assert outcome.timeline.balance.energy_error_share < 1e-9
-    series = day_series(outcome.course, outcome.timeline)
+    series = day_series(outcome.setup, outcome.timeline)
     assert series["fresh_m3"][-1] == pytest.approx(0.012 + asked.other_fresh_m3, rel=1e-6)
     said = outcome.cautions(Habit.METRIC)
     assert any("never to drink" in words for words in said)
@@ -347,7 +345,7 @@ def test_every_layout_is_moved_within_a_day_or_refuses_clearly(name, state_id):
     asked, built = moved_into(name, state_id)
     climate = catalogue.climate(asked.region, asked.month)
     try:
-        _, day = run_day(asked, built, built.states[0], climate)
+        _, day = ran(asked, built, built.states[0], climate)
     except CoreError as error:
         assert error_words(error, Habit.METRIC)
         return
@@ -371,8 +369,8 @@ def test_every_layout_with_a_battery_stands_when_it_is_empty(name):
     asked = layout.brief.model_copy(update={"draws": (late,), "day_start": "cold"})
     drains = Load(id="box-that-cools", name="Box that cools", day_j=5e6)
     climate = catalogue.climate(asked.region, 1)
-    course, day = run_day(asked, with_parts(built, drains), built.states[0]
+    _, day = ran(asked, with_parts(built, drains), built.states[0]
                           if built.states else None, climate)  # fmt: skip
     assert day.balance.energy_error_share < 1e-6
-    if not course.powered:  # nothing charges it at night
+    if any(item.carried == "battery" for item in day.ended):  # nothing charges it at night
         assert "battery" in day.drawn[0].out

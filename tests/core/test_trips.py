@@ -14,18 +14,26 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine.supplies import Levels, Supplies
-from isotherma.core.engine.taking import DIESEL_J_PER_M3, NET_J_PER_KG
+from isotherma.core.engine.supplies import Supplies
 from isotherma.core.quantity import Habit
 from isotherma.core.results.draws import WhyNot, draw_results
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.consumption import DIESEL_J_PER_M3, NET_J_PER_KG
+from isotherma.core.setup.inventory import Levels
+from isotherma.core.simulate import last_day, simulate
 from isotherma.core.supply.battery import after_stretch, over_days
 from isotherma.core.system import System
 from isotherma.core.system.kinds.electric import Battery, Load
-from tests.support import MILD, brief, changed, piece, run, shower, system, use
+from tests.support import MILD, again, brief, changed, days_after, piece, run, shower, system, use
 
 FROST = Climate(region="x", month=1, air_c=-12.0, swing_k=0.0)
 HABIT = Habit.METRIC
+
+
+def words_of(outcome: Outcome) -> str:
+    """What ends on the last day and what comes of it; nothing where all days are alike."""
+    last = last_day(outcome)
+    return "" if last is None else last.words(outcome.brief, outcome.draws, HABIT)
 
 
 def with_more(base: System, *parts: Any, runs: tuple[dict[str, Any], ...] = ()) -> System:
@@ -64,7 +72,7 @@ def entry(outcome: Outcome, budget: str):
 def test_the_gas_ends_on_the_day_a_division_says():
     per_day = entry(on_gas(50.0), "gas").used_per_day
     outcome = on_gas(2.5 * per_day)
-    last = outcome.last_day
+    last = last_day(outcome)
     assert last is not None and last.number == 3 and not last.fresh_ends
     assert [(item.carried, item.how) for item in last.timeline.ended] == [("gas", "empty")]
     first, second = last.draws
@@ -77,14 +85,14 @@ def test_the_gas_ends_on_the_day_a_division_says():
 
 def test_the_day_shown_knows_nothing_of_a_bottle_that_ends_later():
     plenty, short = on_gas(50.0), on_gas(2.5 * entry(on_gas(50.0), "gas").used_per_day)
-    assert plenty.last_day is None
+    assert last_day(plenty) is None
     assert (plenty.timeline.log == short.timeline.log).all()
     assert plenty.draws == short.draws
 
 
 def test_words_say_day_clock_and_who_goes_without():
     outcome = on_gas(2.5 * entry(on_gas(50.0), "gas").used_per_day)
-    words = outcome.last_day_words(HABIT)
+    words = words_of(outcome)
     assert "On day 3 the gas bottle is empty at 16:" in words
     assert f"“{outcome.draws[1].draw.name}” loses its flame" in words
 
@@ -96,18 +104,19 @@ def test_a_spare_bottle_is_joined_when_one_is_empty():
     small = changed(built, bottle.id, gas_kg=2.5 * per_day)
     spare = piece(small, bottle.id).model_copy(update={"id": "spare", "spare": True})
     both = simulate(asked, with_more(small, spare), MILD)
-    assert both.last_day is not None and both.last_day.number == 6  # five days of gas
+    last = last_day(both)
+    assert last is not None and last.number == 6  # five days of gas
     words = " ".join(both.cautions(HABIT))
     assert "on day 3; a spare takes its place" in words
     spares = [spare, *(spare.model_copy(update={"id": f"spare{at}"}) for at in range(2))]
-    assert simulate(asked, with_more(small, *spares), MILD).last_day is None
+    assert last_day(simulate(asked, with_more(small, *spares), MILD)) is None
 
 
 @settings(max_examples=6, deadline=None)
 @given(more=st.floats(1.05, 3.0))
 def test_more_gas_never_ends_sooner(more):
     per_day = entry(on_gas(50.0), "gas").used_per_day
-    less, much = on_gas(1.4 * per_day).last_day, on_gas(round(1.4 * more, 2) * per_day).last_day
+    less, much = last_day(on_gas(1.4 * per_day)), last_day(on_gas(round(1.4 * more, 2) * per_day))
     assert less is not None and less.number == 2
     assert much is None or much.number >= less.number
 
@@ -125,7 +134,7 @@ def test_a_bottle_too_cold_puts_the_flame_out_on_the_very_day():
     assert {draw.why_not for draw in cold.draws} == {WhyNot.NO_GAS}
     given = sum(cold.timeline.balance.bodies_j.values())
     assert given < 0.5 * sum(warm.timeline.balance.bodies_j.values())
-    assert cold.last_day is None and cold.timeline.balance.energy_error_share < 1e-9
+    assert last_day(cold) is None and cold.timeline.balance.energy_error_share < 1e-9
     words = " ".join(cold.cautions(HABIT))
     assert "The flame goes out until the bottle has warmed" in words
 
@@ -139,7 +148,7 @@ def test_fuel_that_must_stay_in_the_tank_puts_the_combi_out():
     per_day = entry(simulate(asked, built, climate), "diesel").used_per_day
     tank = next(part for part in built.parts if part.kind == "fuel_tank")
     little = changed(built, tank.id, volume_m3=0.010 + 3.3 * per_day, kept_m3=0.010)
-    last = simulate(asked, little, climate).last_day
+    last = last_day(simulate(asked, little, climate))
     assert last is not None and last.number == 4
     assert [item.carried for item in last.timeline.ended] == ["diesel"]
     burnt = sum(last.timeline.balance.sources_j.values()) / 0.85 / DIESEL_J_PER_M3
@@ -161,7 +170,7 @@ def fed(usable_j: float, day_j: float) -> System:
 def test_the_battery_empties_on_a_later_day_and_the_pump_stands():
     asked = brief(shower(start_s=6 * 3600.0), shower(2, start_s=20 * 3600.0), days=5)
     per_day = 2.0e6
-    last = run(asked, fed(2.6 * per_day, per_day)).last_day
+    last = last_day(run(asked, fed(2.6 * per_day, per_day)))
     assert last is not None and last.number == 3
     ended = last.timeline.ended[0]
     assert ended.carried == "battery"
@@ -199,7 +208,7 @@ def test_a_stretch_of_a_battery_may_be_cut_anywhere(level, load, charge, parts):
 def test_the_last_litre_of_the_trip_is_counted_once():
     asked = brief(shower(), shower(2, start_s=64800.0), days=6, uses=(use(0.004),), reserve=0.0)
     outcome = run(asked, system(tank_l=110.0))
-    last, fresh = outcome.last_day, entry(outcome, "fresh")
+    last, fresh = last_day(outcome), entry(outcome, "fresh")
     assert last is not None and fresh.ends_on_day == last.number and last.fresh_ends
     assert any(draw.why_not is WhyNot.DRY for draw in last.draws)
     dry = next(draw for draw in last.draws if draw.why_not is WhyNot.DRY)
@@ -210,7 +219,7 @@ def test_the_last_litre_of_the_trip_is_counted_once():
 
 
 def test_a_trip_that_lasts_has_no_last_day():
-    assert run(brief(shower(), days=2), system()).last_day is None
+    assert last_day(run(brief(shower(), days=2), system())) is None
 
 
 # --- asked twice, asked late ---
@@ -218,14 +227,16 @@ def test_a_trip_that_lasts_has_no_last_day():
 
 def test_playing_the_last_day_leaves_the_outcome_as_it_was():
     outcome = run(brief(shower(), days=9), system(tank_l=60.0))
-    before = [array.copy() for array in outcome.course.state]
-    log, cautions = outcome.timeline.log.copy(), outcome.course.stretches
-    played = outcome.last_day
-    assert played is not None and played is outcome.last_day
-    for array, was in zip(outcome.course.state, before, strict=True):
+    evening = outcome.timeline.evening
+    assert evening is not None
+    before = [array.copy() for array in evening.states[""][0]]
+    log = outcome.timeline.log.copy()
+    played = last_day(outcome)
+    assert played is not None
+    for array, was in zip(evening.states[""][0], before, strict=True):
         assert (array == was).all()
-    assert (outcome.timeline.log == log).all() and outcome.course.stretches is cautions
-    again = run(brief(shower(), days=9), system(tank_l=60.0)).last_day
+    assert (outcome.timeline.log == log).all()
+    again = last_day(run(brief(shower(), days=9), system(tank_l=60.0)))
     assert again is not None and (again.timeline.log == played.timeline.log).all()
 
 
@@ -239,7 +250,7 @@ def test_last_days_of_all_layouts_balance(name):
         item.ends_on_day for item in outcome.ledger
         if item.ends_on_day is not None and item.budget != "grey"  # a full grey tank stops nobody
     ]  # fmt: skip
-    last = outcome.last_day
+    last = last_day(outcome)
     if last is None:
         # a cut-off battery, a cold bottle or the first dry tank may end the first day already
         assert not [day for day in ends if day > 1] or min(ends) == 1 or outcome.timeline.ended
@@ -253,7 +264,7 @@ def test_last_days_of_all_layouts_balance(name):
 
 def test_levels_begin_full_and_a_recharged_battery_gives_again():
     outcome = run(brief(shower(), days=1), fed(3.6e6, 1e6))
-    supplies = Supplies(outcome.course.takers, outcome.course.supplies.full)
+    supplies = Supplies(outcome.setup)
     supplies.begin(Levels(battery_j=1000.0, diesel_m3=None, bottle=None))
     row = outcome.timeline.stretches[0]
     dark = type(row)(**{**_fields(row), "standing_w": 100.0, "charge_w": 0.0})
@@ -274,7 +285,7 @@ def test_the_day_a_division_gives_is_never_past_the_trip():
     per_day = entry(on_gas(50.0), "gas").used_per_day
     bottle = next(part for part in built.parts if part.kind == "gas_bottle")
     enough = changed(built, bottle.id, gas_kg=2.2 * per_day)
-    assert floor(2.2) == asked.days and simulate(asked, enough, MILD).last_day is None
+    assert floor(2.2) == asked.days and last_day(simulate(asked, enough, MILD)) is None
 
 
 # --- the same trip, every day stepped ---
@@ -282,24 +293,24 @@ def test_the_day_a_division_gives_is_never_past_the_trip():
 
 def stepped(outcome: Outcome, days: int, watched_s: float) -> tuple[int, Any]:
     """Run day after day, carrying water and levels on; give the first on which something ends."""
-    course = outcome.course
-    asked = course.brief
+    setup = outcome.setup
+    asked = setup.brief
     order = tuple(
-        draw.settled(course.conditions.fresh_c)
+        draw.settled(setup.conditions.fresh_c)
         for draw in sorted(asked.draws, key=lambda item: item.start_s)
     )
     used_kg: dict[str, float] = {}
-    levels = course.supplies.full
-    there = course._twin()
+    levels = setup.full
+    there = days_after(outcome)
     for number in range(1, days + 1):
         day = there.day(order, used_kg, levels, watched_s)
-        draws = draw_results(there, day, asked.budgets.longest_wait_s)
+        draws = draw_results(setup, day, asked.budgets.longest_wait_s)
         if day.ended or any(drawn.dry for drawn in day.drawn):
             return number, (day, draws)
-        for row, well in enumerate(there.wells.wells):
-            gone = well.full_kg - float(there.wells.left_kg[row])
+        for row, well in enumerate(there.usual.wells.wells):
+            gone = well.full_kg - float(there.usual.wells.left_kg[row])
             used_kg[well.id] = gone
-        levels = there.supplies.left
+        levels = there.usual.supplies.left
     return 0, None
 
 
@@ -328,7 +339,7 @@ def tight(budget: str, days: float) -> Outcome:
 @pytest.mark.parametrize("days", [1.6, 3.4])
 def test_it_is_the_day_a_stepped_trip_ends_on(budget, days):
     outcome = tight(budget, days)
-    played = outcome.last_day
+    played = last_day(outcome)
     assert played is not None
     watched_s = played.timeline.ended[0].clock_s if played.timeline.ended else 43200.0
     number, found = stepped(outcome, 6, watched_s)
@@ -344,15 +355,13 @@ def test_it_is_the_day_a_stepped_trip_ends_on(budget, days):
 def test_a_next_day_with_everything_full_is_the_day_again():
     """Nothing is forgotten or made anew on the way into the twin."""
     outcome = run(brief(shower(), shower(2, start_s=64800.0), day_start="standing"), system())
-    course = outcome.course
-    order = tuple(draw.settled(10.0) for draw in outcome.brief.draws)
-    again = course.again(order, None, course.supplies.full, None, next_day=True)
+    after = again(outcome, next_day=True)
     for one, other in zip(
-        draw_results(course, again, 60.0), outcome.draws, strict=True
+        draw_results(outcome.setup, after, 60.0), outcome.draws, strict=True
     ):  # fmt: skip
         assert one.comfort_s == pytest.approx(other.comfort_s, abs=3.0)
         assert one.mean_c == pytest.approx(other.mean_c, abs=0.2)
-    morning = course.again(order, None, course.supplies.full, None, next_day=False)
+    morning = again(outcome, next_day=False)
     assert np.allclose(morning.log, outcome.timeline.log, atol=1e-9)
 
 
@@ -367,8 +376,10 @@ def test_a_last_day_with_moves_to_another_state():
     asked = layout.brief.model_copy(update={"draws": moved, "days": 20})
     climate = catalogue.climate(asked.region, asked.month)
     outcome = simulate(asked, layout.system, climate)
-    before = {key: [a.copy() for a in c.state] for key, c in outcome.course._elsewhere.items()}
-    last = outcome.last_day
+    evening = outcome.timeline.evening
+    assert evening is not None and len(evening.states) == 2
+    before = {key: [a.copy() for a in one] for key, (one, _) in evening.states.items()}
+    last = last_day(outcome)
     assert last is not None and last.timeline.balance.energy_error_share < 1e-6
-    for key, course in outcome.course._elsewhere.items():
-        assert all((a == b).all() for a, b in zip(course.state, before[key], strict=True))
+    for key, (one, _) in evening.states.items():
+        assert all((a == b).all() for a, b in zip(one, before[key], strict=True))

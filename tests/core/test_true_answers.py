@@ -11,8 +11,6 @@ from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.running import run_day
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.kernel import LEAST_INLET_PA
 from isotherma.core.flows.pulse import operate
@@ -22,14 +20,14 @@ from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.flows.words import pump_sentences
 from isotherma.core.quantity import Habit
 from isotherma.core.results.carried import bottle_days
-from isotherma.core.results.outcome import simulate
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.pieces import Around
 from isotherma.core.system.understood import understand
 from tests.core.test_engine import by_flow, day_of, rows_of
 from tests.networks import FACTOR, LITRE_PER_MIN
-from tests.support import brief, changed, run, shower, system
+from tests.support import brief, changed, ran, run, shower, stands_of, system
 
 HABIT = Habit.METRIC
 
@@ -54,8 +52,8 @@ def gas_lasts_s(inside: bool) -> float:
         state["placed"] = []
     built = System.model_validate(data)
     frost = Climate(region="x", month=1, air_c=-10.0, swing_k=0.0)
-    course, day = run_day(layout.brief, built, built.states[0] if built.states else None, frost)
-    held = bottle_days(course, day, 30)
+    setup, day = ran(layout.brief, built, built.states[0] if built.states else None, frost)
+    held = bottle_days(setup, day, 30)
     assert held is not None
     assert held[0].held_s is not None
     return held[0].held_s
@@ -134,9 +132,9 @@ def test_a_coil_gives_the_same_in_both():
     climate = catalogue.climate(layout.brief.region, layout.brief.month)
     state = layout.system.states[0]
     around = surroundings(layout.brief, layout.system, state, climate)
-    course = Course(layout.brief, layout.system, state, climate)
-    course.mode.called = course.mode.drawing = course.mode.engine = True
-    circuit = course.circuits.of(course.mode)
+    stands = stands_of(layout.brief, layout.system, state, climate)
+    stands.mode.called = stands.mode.drawing = stands.mode.engine = True
+    circuit = stands.networks.of(stands.mode)
     coil = next(key for key, one in circuit.parts.items() if one.kind == "coil")
     links = circuit.ways[coil]
     solved = solve(circuit, {})
@@ -144,7 +142,7 @@ def test_a_coil_gives_the_same_in_both():
     assert flow > 0.01
     first = solved.circuit.links[links[0]]
     enters, leaves = float(solved.node_c[first.start]), float(solved.out_c[links[-1]])
-    rate = flow * float(course.named.bodies.specific[links[0]])
+    rate = flow * float(stands.named.bodies.specific[links[0]])
     figures = circuit.heat.figures[links[0]]
     at, pieces = float(figures[0]), int(figures[2])
     now = enters
@@ -152,7 +150,7 @@ def test_a_coil_gives_the_same_in_both():
         gap = now - at
         grip = float(figures[1]) / pieces * max(0.2, abs(gap) / 20.0) ** 0.25
         now -= gap * (1.0 - exp(-grip / rate))
-    assert around.fresh_c == course.conditions.fresh_c
+    assert around.fresh_c == stands.conditions.fresh_c
     assert leaves == pytest.approx(now, abs=0.05 * abs(enters - now) + 0.05)
 
 

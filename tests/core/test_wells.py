@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Brief, Use
-from isotherma.core.engine.wells import (
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
+from isotherma.core.setup.wells import (
     ENDLESS,
     FRESH_KG_PER_M3,
     Well,
@@ -19,8 +21,7 @@ from isotherma.core.engine.wells import (
     home_of,
     wells_of,
 )
-from isotherma.core.results.outcome import Outcome, simulate
-from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.services.computing import compute
 from tests.networks import network, part, pipe, tank, tap
@@ -138,12 +139,12 @@ def test_a_river_has_no_end():
 def test_the_nearest_source_feeds_an_outlet():
     layout = layouts()["two-tank-storage"]
     outcome = simulate(layout.brief, layout.system, MILD)
-    circuit = outcome.course.circuit
+    circuit = outcome.setup.circuit
     for outlet in circuit.ends:
         sources = feeding(circuit, outlet)
         assert sources and all(source in circuit.parts for source in sources)
     assert feeding(circuit, "no-such-outlet") == ()
-    wells = outcome.course.wells.wells
+    wells = outcome.setup.wells.wells
     assert 0 <= home_of(circuit, next(iter(circuit.ends)), wells) < len(wells)
 
 
@@ -160,7 +161,7 @@ def test_a_pitch_takes_nothing_from_the_tank():
 def test_what_draws_took_is_what_the_wells_lost():
     outcome = outcome_of(drover())
     shares = {share.id: share for share in fresh_shares(
-        outcome.course, outcome.timeline, outcome.draws
+        outcome.setup, outcome.timeline, outcome.draws
     )}  # fmt: skip
     taken = sum(sum(draw.took_m3.values()) for draw in outcome.draws)
     others = sum(item.day_m3 for item in outcome.brief.uses)
@@ -182,9 +183,9 @@ def test_outside_water_fills_no_grey_tank():
 
 def test_typed_room_for_grey_water_wins():
     outcome = outcome_of(drover())
-    (typed,) = grey_shares(outcome.course, outcome.draws, 0.005)
+    (typed,) = grey_shares(outcome.setup, outcome.draws, 0.005)
     assert typed.limit_m3 == 0.005
-    found = grey_shares(outcome.course, outcome.draws, None)
+    found = grey_shares(outcome.setup, outcome.draws, None)
     assert sum(share.per_day_m3 for share in found) == pytest.approx(typed.per_day_m3, rel=1e-6)
 
 
@@ -203,9 +204,9 @@ def test_the_tank_that_ends_first_is_named():
 def test_a_bag_is_counted_beside_the_store():
     outcome = outcome_of(curlew())
     fresh = {share.id for share in fresh_shares(
-        outcome.course, outcome.timeline, outcome.draws
+        outcome.setup, outcome.timeline, outcome.draws
     )}  # fmt: skip
-    assert fresh == {well.id for well in outcome.course.wells.wells} != set()
+    assert fresh == {well.id for well in outcome.setup.wells.wells} != set()
 
 
 def test_more_than_there_is_ends_the_trip_sooner():

@@ -211,13 +211,13 @@ def test_a_heater_that_gets_too_few_volts_stays_out():
     )  # fmt: skip
     asked = project.brief
     outcome = run(asked, system.model_copy(update={"runs": thin}))
-    assert "heater" in outcome.course.fuses.faint
-    volts, least = outcome.course.fuses.faint["heater"], piece(known, "heater").trip_v
+    assert "heater" in outcome.setup.fuses.faint
+    volts, least = outcome.setup.fuses.faint["heater"], piece(known, "heater").trip_v
     assert volts < least
     assert outcome.causes and outcome.causes[0].part_id == "heater"
     assert "V while it glows" in outcome.verdict(Habit.METRIC)
     usual = run(asked, system)
-    assert usual.course.fuses.faint == {}
+    assert usual.setup.fuses.faint == {}
 
 
 @pytest.mark.parametrize(

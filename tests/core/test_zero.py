@@ -12,14 +12,13 @@ from pydantic import ValidationError
 
 import isotherma.core as core
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
+from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
 from isotherma.core.system.understood import settled
 from isotherma.services.flows import Asked, solve_flows
-from tests.support import MILD
+from tests.support import MILD, stands_of
 
 TINY = 1e-9
 ROOT = Path(core.__file__).parent
@@ -47,8 +46,8 @@ def with_value(system, group, piece, name, value):
 def arrays(layout, system):
     """Every array of bodies a day begins with, and the flow of the first outlet, as numbers."""
     state = system.states[0] if system.states else None
-    course = Course(layout.brief, settled(system), state, MILD)
-    found = [np.ravel(array) for array in course.named.bodies if isinstance(array, np.ndarray)]
+    stands = stands_of(layout.brief, settled(system), state, MILD)
+    found = [np.ravel(array) for array in stands.named.bodies if isinstance(array, np.ndarray)]
     variant = Variant(id="a", name="A", system=system)
     project = Project(name="a", brief=layout.brief, variants=(variant,))
     outlet = main_outlet(system)

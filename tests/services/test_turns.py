@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from isotherma.catalogue.demo import drover
-from isotherma.core.kept import Kept
+from isotherma.core.cache import SMALL_BYTES, Cache, Caches
 from isotherma.core.results.outcome import Outcome
 from isotherma.services import turns
 from isotherma.services.comparing import Comparing
@@ -64,7 +64,7 @@ def when_all_ask(kept, count, find):
 
 
 def test_equal_questions_are_answered_once():
-    kept: Kept[object] = Kept(5)
+    kept: Cache[object] = Cache(Caches(5 * SMALL_BYTES), "things")
     asked = []
 
     def find():
@@ -76,7 +76,7 @@ def test_equal_questions_are_answered_once():
 
 
 def test_when_the_first_gives_up_the_next_goes_on():
-    kept: Kept[int] = Kept(5)
+    kept: Cache[int] = Cache(Caches(5 * SMALL_BYTES), "things")
     asked = []
 
     def find():
@@ -91,7 +91,7 @@ def test_when_the_first_gives_up_the_next_goes_on():
 
 
 def test_what_fails_is_not_kept():
-    kept: Kept[int] = Kept(5)
+    kept: Cache[int] = Cache(Caches(5 * SMALL_BYTES), "things")
 
     def fails():
         raise ValueError("no")
@@ -103,7 +103,7 @@ def test_what_fails_is_not_kept():
 
 
 def test_the_oldest_goes_when_there_is_no_room():
-    kept: Kept[int] = Kept(3)
+    kept: Cache[int] = Cache(Caches(3 * SMALL_BYTES), "things")
     for number in range(5):
         kept.once(number, partial(int, number))
     assert [kept.peek(number) for number in range(5)] == [None, None, 2, 3, 4]
@@ -113,7 +113,7 @@ def test_the_oldest_goes_when_there_is_no_room():
 
 
 def test_another_question_does_not_wait():
-    kept: Kept[str] = Kept(5)
+    kept: Cache[str] = Cache(Caches(5 * SMALL_BYTES), "things")
     begun, go_on = threading.Event(), threading.Event()
 
     def slow():
@@ -200,7 +200,7 @@ def test_a_turn_is_given_back_after_a_fault(one_turn):
 
 def test_a_band_ends_when_its_reader_has_left():
     project = drover()
-    computing = Computing()
+    computing = Computing(Caches(10**8))
     outcome = computing.result(project, project.variants[0])
     assert isinstance(outcome, Outcome)
     looked = []
@@ -217,8 +217,8 @@ def test_a_band_ends_when_its_reader_has_left():
 def test_progress_is_seen_from_another_thread_and_goes_when_done():
     project = drover()
     variant = project.variants[0]
-    comparing = Comparing()
-    outcome = Computing().result(project, variant)
+    comparing = Comparing(Caches(10**7))
+    outcome = Computing(Caches(10**8)).result(project, variant)
     assert isinstance(outcome, Outcome)
     seen, over = [], threading.Event()
 
@@ -241,7 +241,7 @@ def test_progress_is_seen_from_another_thread_and_goes_when_done():
 
 def test_a_stopped_comparison_is_not_kept():
     project = drover()
-    comparing = Comparing()
+    comparing = Comparing(Caches(10**7))
     draw = project.brief.draws[0]
     with pytest.raises(Cancelled):
         comparing.slug(project, project.variants[0], draw, 900.0, lambda: True)

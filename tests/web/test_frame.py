@@ -6,6 +6,7 @@ import pytest
 
 from isotherma.catalogue.demo import drover
 from isotherma.core import editing
+from isotherma.core.cache import Caches
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit
 from isotherma.core.system.layouts import usual_route
@@ -13,7 +14,7 @@ from isotherma.services.computing import Computing
 from isotherma.services.vehicles import NotFound, Opened
 from isotherma.web.pages.frame import make_frame
 
-COMPUTING = Computing()
+COMPUTING = Computing(Caches(10**8))
 STORE = "variants.ten-litres.system.parts.store.volume_m3"
 TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 

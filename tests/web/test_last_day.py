@@ -13,6 +13,7 @@ from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.simulate import last_day
 from isotherma.files.project_file import write_project
 from isotherma.files.report_json import report
 from isotherma.services.computing import compute
@@ -63,12 +64,12 @@ def test_the_shower_page_plays_the_day_the_tank_runs_dry(client, demo, habit):
 
 def test_other_pages_do_not_play_it(client, demo, monkeypatch):
     """An edit never waits for a day nobody looks at."""
-    from isotherma.core.results import outcome
+    from isotherma.services import computing
 
     def refuse(*_):
         raise AssertionError("played")
 
-    monkeypatch.setattr(outcome, "last_day", refuse)
+    monkeypatch.setattr(computing, "last_day", refuse)
     for page in ("brief", "layout", "parts", "spaces", "flow"):
         assert client.get(f"{demo}/{page}").status_code == 200
 
@@ -95,7 +96,7 @@ def test_the_report_has_the_last_day_and_the_growth():
     project = drover()
     result = compute(project, project.variants[0])
     assert isinstance(result, Outcome)
-    data = report(result, name="Drover", variant="Ten litres", habit=Habit.METRIC)
+    data = report(result, last_day(result), name="Drover", variant="Ten litres", habit=Habit.METRIC)
     json.dumps(data, allow_nan=False)
     assert data["last_day"]["day"] == 2 and len(data["last_day"]["draws"]) == 4
     assert data["last_day"]["draws"][1]["why_not"] == "fresh_water_ran_out"
@@ -122,7 +123,9 @@ def test_a_fuse_that_blows_is_in_words_and_figures():
     weak = variant.model_copy(update={"system": little})
     result = compute(project.model_copy(update={"variants": (weak,)}), weak)
     assert isinstance(result, Outcome)
-    data = report(result, name="x", variant="y", habit=Habit.METRIC)
+    data = report(result, last_day(result), name="x", variant="y", habit=Habit.METRIC)
     assert any("those of a blown fuse" in words for words in data["cautions"])
-    assert result.course.blown == ("circuit",) and result.timeline.balance.sources_j["element"] == 0
+    assert (
+        result.timeline.blown == ("circuit",) and result.timeline.balance.sources_j["element"] == 0
+    )
     assert not any(draw["comfort_s"] for draw in data["draws"])

@@ -97,11 +97,11 @@ def test_readouts_say_what_the_log_says():
     rows = draw_rows(OUTCOME.timeline, 1)
     assert int(chart.readouts[-1].at) == len(rows) - 1
     for readout in chart.readouts[:: len(chart.readouts) // 7]:
-        row = rows[int(readout.at)]
-        assert float(readout.head.split("\xa0")[0]) == pytest.approx(row[columns.HEAD], abs=0.06)
+        at = int(readout.at)
+        assert float(readout.head.split("\xa0")[0]) == pytest.approx(rows.head_c[at], abs=0.06)
         top = float(readout.layers[0].text)
-        assert top == pytest.approx(row[-1], abs=0.6)
-        assert readout.layers[0].fill == colour(row[-1])
+        assert top == pytest.approx(rows.layers_c[at, -1], abs=0.6)
+        assert readout.layers[0].fill == colour(rows.layers_c[at, -1])
 
 
 @pytest.mark.parametrize("index", [0, 1])
@@ -111,7 +111,7 @@ def test_moments_are_spread_over_the_draw_and_none_is_crowded(index):
     rows = draw_rows(OUTCOME.timeline, index)
     at = [int(readout.at) for readout in chart.readouts]
     assert at == sorted(set(at)) and at[0] <= 1 and at[-1] == len(rows) - 1
-    clocks = rows[at, columns.END] - OUTCOME.draws[index].start_s
+    clocks = rows.end_s[at] - OUTCOME.draws[index].start_s
     first = int((clocks < 6.0).sum())
     assert 3 <= first < 0.2 * len(at), "the first six seconds take too many moments"
     assert max(clocks[1:] - clocks[:-1]) < 0.1 * clocks[-1] + OUTCOME.draws[index].draw.stop_s

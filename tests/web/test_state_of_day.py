@@ -8,10 +8,10 @@ import pytest
 
 from isotherma.catalogue.demo import curlew, folio
 from isotherma.core.brief import Draw
+from isotherma.core.cache import Caches
 from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import Computing, compute
-from isotherma.services.kept import stands_text
+from isotherma.services.computing import Computing, compute, stands_key
 from tests.web.test_pages import HTMX, soup, text
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
@@ -114,9 +114,9 @@ def on(project, state):
 def test_a_day_runs_in_its_state_and_draws_inherit_it():
     project, variant = on(folio(), "hook-up")
     outcome = outcome_of(project, variant)
-    assert standing_id(outcome.course) == "hook-up"
+    assert standing_id(outcome.setup) == "hook-up"
     told = outcome_of(project, variant, state=variant.system.states[0])
-    assert standing_id(told.course) == "pitch"
+    assert standing_id(told.setup) == "pitch"
     assert outcome.ledger != told.ledger
 
 
@@ -126,17 +126,17 @@ def test_a_draw_with_a_state_of_its_own_keeps_it():
     draws[0] = Draw.model_validate({**draws[0].model_dump(), "state": "driving"})
     asked = project.brief.model_copy(update={"draws": tuple(draws)})
     outcome = outcome_of(project.model_copy(update={"brief": asked}), variant)
-    assert standing_id(outcome.course) == "hook-up"
+    assert standing_id(outcome.setup) == "hook-up"
     assert outcome.draws[0].draw.state == "driving" and outcome.draws[1].draw.state is None
 
 
 def test_what_is_kept_hangs_on_the_state():
-    computing = Computing()
+    computing = Computing(Caches(10**8))
     project, here = on(folio(), "pitch")
     _, there = on(folio(), "hook-up")
     _, unsaid = on(folio(), None)
-    assert stands_text(here) != stands_text(there)
-    assert stands_text(here) == stands_text(unsaid)  # the first is meant
+    assert stands_key(project, here) != stands_key(project, there)
+    assert stands_key(project, here) == stands_key(project, unsaid)  # the first is meant
     first = computing.result(project, here)
     assert computing.peek(project, there) is None
     assert computing.result(project, unsaid) is first

@@ -9,14 +9,18 @@ from __future__ import annotations
 import re
 import types
 import unicodedata
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Final, TypeVar, get_args
+from functools import cached_property
+from hashlib import sha256
+from typing import Annotated, Any, Final, Self, TypeVar, get_args
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
 
 DAY_S: Final = 86400.0
-Kept = TypeVar("Kept")
+Known = TypeVar("Known")
+DIGEST_LETTERS: Final = 32  # 128 bits: two contents never meet by chance
 
 
 class Document(BaseModel):
@@ -29,6 +33,17 @@ class Document(BaseModel):
         ser_json_inf_nan="constants",
         validate_default=True,
     )
+
+    @cached_property
+    def digest(self) -> str:
+        """Name the content in few letters: the same for equal documents, worked out once."""
+        return sha256(self.model_dump_json().encode()).hexdigest()[:DIGEST_LETTERS]
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """Copy with some values changed; the copy has a digest of its own."""
+        copied = super().model_copy(update=update, deep=deep)
+        copied.__dict__.pop("digest", None)
+        return copied
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +86,7 @@ def known(title: str, meaning: str = "") -> Any:  # noqa: ANN401 - a field of an
     return Field(default=None, title=title, description=meaning or None)
 
 
-def known_or(value: Kept | None, otherwise: Kept) -> Kept:
+def known_or(value: Known | None, otherwise: Known) -> Known:
     """Give a figure, or what stands for it where nobody knows it.
 
     Parameters

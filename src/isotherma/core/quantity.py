@@ -31,6 +31,11 @@ class Habit(StrEnum):
     METRIC = "metric"
     US = "us"
 
+    @classmethod
+    def named(cls, text: object) -> Habit:
+        """Give the one of that name; metric for any other text."""
+        return cls.US if text == cls.US.value else cls.METRIC
+
 
 @dataclass(frozen=True, slots=True)
 class Unit:

@@ -14,6 +14,7 @@ from isotherma.core.results.expansion import expansion_rows
 from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.heating import heat_ups
+from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
@@ -86,25 +87,25 @@ def _finite(value: float) -> float | None:
 
 
 def _supply(outcome: Outcome) -> dict[str, Any]:
-    course, day = outcome.course, outcome.timeline
+    setup, day = outcome.setup, outcome.timeline
     found: dict[str, Any] = {"battery": None, "bottle": None}
-    level = battery_level(course, day, outcome.brief.days)
+    level = battery_level(setup, day, outcome.brief.days)
     if level is not None:
         found["battery"] = {
-            "usable_wh": (course.hours.usable_j or 0.0) / 3600,
+            "usable_wh": (setup.hours.usable_j or 0.0) / 3600,
             "used_wh_per_day": level.used_j / 3600,
             "charged_wh_per_day": level.charged_j / 3600,
             "least_wh": level.least_j / 3600,
             "empty_after_s": level.empty_s,
         }
-    held, start = bottle_days(course, day, outcome.brief.days), bottle(course)
+    held, start = bottle_days(setup, day, outcome.brief.days), bottle(setup)
     if held is not None and start is not None:
         hold, lowest_pa, load = held
         today = next((item for item in day.ended if item.carried == "gas"), None)
         found["bottle"] = {
             "load_kg_per_h": load * 3600,
             "sustained_kg_per_h": sustained_kg_per_s(
-                start, air_c=start.celsius, limit_pa=course.supplies.least_pa
+                start, air_c=start.celsius, limit_pa=setup.least_pa
             )
             * 3600,
             "lowest_bar_abs": lowest_pa / 1e5,
@@ -115,13 +116,13 @@ def _supply(outcome: Outcome) -> dict[str, Any]:
     return found
 
 
-def _last_day(outcome: Outcome, habit: Habit) -> dict[str, Any] | None:
-    last, limit_s = outcome.last_day, outcome.brief.budgets.longest_wait_s
+def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> dict[str, Any] | None:
+    limit_s = outcome.brief.budgets.longest_wait_s
     if last is None:
         return None
     return {
         "day": last.number,
-        "words": outcome.last_day_words(habit),
+        "words": last.words(outcome.brief, outcome.draws, habit),
         "ended": [
             {"what": item.carried, "how": item.how, "at_s": item.clock_s}
             for item in last.timeline.ended
@@ -166,7 +167,7 @@ def _heat(outcome: Outcome) -> dict[str, Any]:
         "cold_to_hot": [
             {"id": item.source, "start_c": item.start_c, "target_c": item.target_c,
              "share": item.share, "takes_s": item.takes_s, "at_least": item.least}
-            for item in heat_ups(outcome.course)
+            for item in heat_ups(outcome.setup, outcome.timeline)
         ],
         "fire": [
             {"id": item.id, "fired_s": item.fired_s, "starts": item.starts, "share": item.share}
@@ -187,12 +188,12 @@ def _frost(outcome: Outcome) -> list[dict[str, Any]]:
             "start_c": item.start_c, "to_zero_s": float(item.to_zero_s),
             "to_solid_s": float(item.to_solid_s),
         }
-        for item in freezes(outcome.course)
+        for item in freezes(outcome.setup, outcome.timeline)
     ]  # fmt: skip
 
 
 def _fails(outcome: Outcome) -> list[dict[str, Any]]:
-    circuit, system = outcome.course.circuit, outcome.course.hours.system
+    circuit, system = outcome.setup.circuit, outcome.setup.computed
     found = []
     for part_id in circuit.parts:
         item = if_fails(system, circuit, part_id)
@@ -239,13 +240,17 @@ def band_object(band: Range) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[str, Any]:
+def report(
+    outcome: Outcome, last: LastDay | None, *, name: str, variant: str, habit: Habit
+) -> dict[str, Any]:
     """Give a day's results as plain data.
 
     Parameters
     ----------
     outcome : Outcome
         The day. [-]
+    last : LastDay or None
+        The first day of the trip unlike it; None where all are alike. [-]
     name, variant : str
         Of the vehicle and its variant. [-]
     habit : Habit
@@ -268,8 +273,8 @@ def report(outcome: Outcome, *, name: str, variant: str, habit: Habit) -> dict[s
         "ledger": [_entry(entry) for entry in outcome.ledger],
         "cautions": list(outcome.cautions(habit)),
         "supply": _supply(outcome),
-        "last_day": _last_day(outcome, habit),
-        "expansion": expansion_rows(outcome.course, outcome.timeline),
+        "last_day": _last_day(outcome, last, habit),
+        "expansion": expansion_rows(outcome.setup, outcome.timeline),
         "lost": _lost(outcome),
         "heat": _heat(outcome),
         "damp": _damp(outcome),

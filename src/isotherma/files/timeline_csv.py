@@ -6,7 +6,6 @@ import csv
 import io
 
 from isotherma.core import water
-from isotherma.core.engine import columns
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
 
@@ -50,36 +49,43 @@ def write_timeline(outcome: Outcome) -> str:
         CSV with a heading; temperatures are empty where no water flows, layer 0 is the
         bottom of the store. [see headings]
     """
-    log = outcome.timeline.log
-    layers = log.shape[1] - columns.LOG_COLUMNS
+    rows = outcome.timeline.rows
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     headings = [*_HEADINGS, *(name for name, _ in _SERIES.values())]
+    layers = rows.layers_c.shape[1]
     writer.writerow([*headings, *(f"store_layer_{i}_c" for i in range(layers))])
-    series = day_series(outcome.course, outcome.timeline)
+    series = day_series(outcome.setup, outcome.timeline)
     budgets = [
-        [f"{value / unit:.4f}" for value in series[key].tolist()] or [""] * len(log)
+        [f"{value / unit:.4f}" for value in series[key].tolist()] or [""] * len(rows)
         for key, (_, unit) in _SERIES.items()
     ]
     names = [draw.draw.id for draw in outcome.draws]
-    for at, row in enumerate(log.tolist()):
-        index, mass, step = int(row[columns.DRAW]), row[columns.MASS], row[columns.STEP]
+    steps = zip(
+        rows.end_s.tolist(), rows.step_s.tolist(), rows.draw.tolist(), rows.phase.tolist(),
+        rows.mass_kg.tolist(), rows.head_c.tolist(), rows.mixed_c.tolist(), rows.hot_c.tolist(),
+        rows.cold_c.tolist(), rows.hot_share.tolist(), rows.element_w.tolist(),
+        rows.burner_w.tolist(), rows.layers_c.tolist(), *budgets, strict=True,
+    )  # fmt: skip
+    for row in steps:
+        end, step, of, phase, mass, head, mixed, hot, cold, share, element, burner, store, *used = (
+            row
+        )
         flowing = mass > 0
-        flow = mass / step / water.density_kg_per_m3(row[columns.HEAD]) * 6e4 if flowing else 0.0
-        temps = [row[c] for c in (columns.HEAD, columns.MIXED, columns.HOT, columns.COLD_SIDE)]
+        flow = mass / step / water.density_kg_per_m3(head) * 6e4 if flowing else 0.0
         writer.writerow(
             [
-                f"{row[columns.END]:.3f}",
+                f"{end:.3f}",
                 f"{step:.3f}",
-                names[index] if index >= 0 else "",
-                PHASES[int(row[columns.PHASE_OF])],
+                names[int(of)] if of >= 0 else "",
+                PHASES[int(phase)],
                 f"{flow:.4f}",
-                *(f"{celsius:.3f}" if flowing else "" for celsius in temps),
-                f"{row[columns.SHARE]:.4f}" if flowing else "",
-                f"{row[columns.ELEMENT]:.1f}",
-                f"{row[columns.BURNER]:.1f}",
-                *(column[at] for column in budgets),
-                *(f"{celsius:.3f}" for celsius in row[columns.LOG_COLUMNS :]),
+                *(f"{celsius:.3f}" if flowing else "" for celsius in (head, mixed, hot, cold)),
+                f"{share:.4f}" if flowing else "",
+                f"{element:.1f}",
+                f"{burner:.1f}",
+                *used,
+                *(f"{celsius:.3f}" for celsius in store),
             ]
         )
     return text.getvalue()

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
+from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.kept import Kept
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
@@ -22,17 +22,15 @@ from isotherma.core.results.cures import (
     mixing_schools,
     school_trials,
 )
-from isotherma.core.results.outcome import Outcome, simulate
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.understood import settled
-from isotherma.services.computing import compute_band
-from isotherma.services.kept import stands_text, text_of
+from isotherma.services.computing import Key, compute_band, stands_key
 from isotherma.services.turns import Cancelled, Stopped, never, turn
 
 __all__ = ["Cancelled", "Comparing", "in_school", "knobs_of", "never", "schools_of", "tried"]
-
-KEPT = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +90,7 @@ def schools_of(project: Project, variant: Variant, draw: Draw) -> tuple[SchoolTr
 
 def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Project:
     """Give the project with the temperature made in another way; ChangeRefused if it cannot."""
-    variant = next(item for item in project.variants if item.id == variant_id)
+    variant = project.variant(variant_id)
     placed = next(item for item in project.brief.draws if item.id == draw.id).model_copy(
         update={"outlet": draw.outlet}
     )
@@ -105,21 +103,24 @@ def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Pro
     return Project.model_validate({**changed.model_dump(), "brief": trial.brief.model_dump()})
 
 
+BAND_BYTES = 40_000
+
+
 class Comparing:
     """Compares cures and schools and remembers what came out."""
 
-    def __init__(self) -> None:
-        self._slugs: Kept[tuple[Cure, ...]] = Kept(KEPT)
-        self._schools: Kept[tuple[School, ...]] = Kept(KEPT)
-        self._bands: Kept[Range] = Kept(KEPT)
-        self._progress: dict[tuple[str, str], tuple[int, int]] = {}
+    def __init__(self, caches: Caches) -> None:
+        self._slugs: Cache[tuple[Cure, ...]] = Cache(caches, "cures of the cold slug")
+        self._schools: Cache[tuple[School, ...]] = Cache(caches, "schools of mixing")
+        self._bands: Cache[Range] = Cache(caches, "band", lambda _: BAND_BYTES)
+        self._progress: dict[Key, tuple[int, int]] = {}
 
     def slug(
         self, project: Project, variant: Variant, draw: Draw, pause_s: float,
         stopped: Stopped = never,
     ) -> tuple[Cure, ...]:  # fmt: skip
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
-        key = (text_of(project.brief), stands_text(variant), draw.id, pause_s)
+        key = (*stands_key(project, variant), draw.id, pause_s)
         run = _run(project, variant, stopped)
         return self._slugs.once(key, lambda: cold_slug(
             project.brief, variant.system, settled(variant.system), draw, pause_s, run
@@ -129,7 +130,7 @@ class Comparing:
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[School, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
-        key = (text_of(project.brief), stands_text(variant), draw.id)
+        key = (*stands_key(project, variant), draw.id)
         return self._schools.once(key, lambda: mixing_schools(
             project.brief, variant.system, settled(variant.system), draw,
             _run(project, variant, stopped),
@@ -139,7 +140,7 @@ class Comparing:
         self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
     ) -> Range:
         """Run a day again with each uncertain figure low and high."""
-        key = (text_of(project.brief), stands_text(variant))
+        key = stands_key(project, variant)
 
         def told(done: int, of: int) -> None:
             self._progress[key] = (done, of)
@@ -154,7 +155,7 @@ class Comparing:
 
     def progress(self, project: Project, variant: Variant) -> tuple[int, int] | None:
         """Say how many doubts of how many were tried; None while nothing is."""
-        return self._progress.get((text_of(project.brief), stands_text(variant)))
+        return self._progress.get(stands_key(project, variant))
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:

@@ -6,13 +6,14 @@ import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from hashlib import sha256
 
 from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
+from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.kept import Kept
 from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
 from isotherma.files.migrations import migrated
 from isotherma.store import vehicles as queries
@@ -84,8 +85,12 @@ class Overview:
     search: str
 
 
-# documents are frozen and revisions never change
-_read: Kept[Project] = Kept(64)
+DOCUMENT_BYTES = 700_000  # a project of forty parts in two variants; measured on Folio
+
+
+def _stored_key(document: str, version: int) -> tuple[str, int]:
+    """Name what is stored by its content."""
+    return sha256(document.encode()).hexdigest(), version
 
 
 def _parsed(document: str, version: int) -> Project:
@@ -99,17 +104,19 @@ def _parsed(document: str, version: int) -> Project:
     return Project.model_validate(migrated(json.loads(document), version))
 
 
-def _project_of(revision: Revision) -> Project:
-    """Read what a revision holds, in whatever format it was stored."""
-    document, version = revision.document, revision.format_version
-    return _read.once((document, version), lambda: _parsed(document, version))
-
-
 class Vehicles:
     """The use cases on vehicles, each in a transaction of its own."""
 
-    def __init__(self, sessions: sessionmaker[Session]) -> None:
+    def __init__(self, sessions: sessionmaker[Session], caches: Caches | None = None) -> None:
         self._sessions = sessions
+        # documents are frozen and revisions never change
+        owner = caches or Caches(DOCUMENT_BYTES * 64)
+        self._read: Cache[Project] = Cache(owner, "document", lambda _: DOCUMENT_BYTES)
+
+    def _project_of(self, revision: Revision) -> Project:
+        """Read what a revision holds, in whatever format it was stored."""
+        document, version = revision.document, revision.format_version
+        return self._read.once(_stored_key(document, version), lambda: _parsed(document, version))
 
     def overview(self) -> list[Listed]:
         """List the newest living vehicles, the last changed first."""
@@ -119,7 +126,7 @@ class Vehicles:
         """Find a living vehicle by its number or its whole name."""
         with self._sessions() as session:
             found = queries.named(session, wanted)
-            return Listed(found[0].id, found[1].id, _project_of(found[1])) if found else None
+            return Listed(found[0].id, found[1].id, self._project_of(found[1])) if found else None
 
     def listing(self, search: str = "", page: int = 1, size: int = 20) -> Overview:
         """List living vehicles, the last changed first: one page of those whose name fits."""
@@ -129,7 +136,8 @@ class Vehicles:
             at = min(max(1, page), pages)
             rows = queries.living(session, search, size, (at - 1) * size)
             listed = tuple(
-                Listed(vehicle.id, revision.id, _project_of(revision)) for vehicle, revision in rows
+                Listed(vehicle.id, revision.id, self._project_of(revision))
+                for vehicle, revision in rows
             )
         return Overview(listed, total, at, pages, search)
 
@@ -154,8 +162,8 @@ class Vehicles:
         return Opened(
             vehicle_id=vehicle.id,
             head_id=head.id,
-            project=_project_of(head),
-            previous=_project_of(previous) if previous else None,
+            project=self._project_of(head),
+            previous=self._project_of(previous) if previous else None,
             undo_label=head.label if head.parent_id is not None else None,
             redo_label=redo.label if redo else None,
         )
@@ -192,7 +200,7 @@ class Vehicles:
             vehicle = queries.find(session, vehicle_id, lock=True)
             if vehicle is None:
                 raise NotFound
-            before = _project_of(self._head(session, vehicle))
+            before = self._project_of(self._head(session, vehicle))
             after = operation(before)
             if after != before:
                 self._append(session, vehicle, after, label)
@@ -211,7 +219,7 @@ class Vehicles:
             if vehicle is None or base is None or base.vehicle_id != vehicle.id:
                 raise NotFound
             head = self._head(session, vehicle)
-            now, then = _project_of(head), _project_of(base)
+            now, then = self._project_of(head), self._project_of(base)
             wanted: dict[str, object] = {}
             conflicts: dict[str, object] = {}
             for path, value in values.items():
@@ -226,7 +234,7 @@ class Vehicles:
             if wanted:
                 after = set_values(now, wanted)  # validated as a whole
                 document = self._append(session, vehicle, after, label)
-                _read.put((document, FORMAT_VERSION), after)
+                self._read.put(_stored_key(document, FORMAT_VERSION), after)
             return self._opened(session, vehicle)
 
     def undo(self, vehicle_id: int, base_id: int) -> Opened:
@@ -252,7 +260,7 @@ class Vehicles:
                 target = queries.child_towards(session, head.id, vehicle.tip_id)
             if target is not None:
                 vehicle.previous_id, vehicle.head_id = head.id, target.id
-                vehicle.name = _project_of(target).name
+                vehicle.name = self._project_of(target).name
             return self._opened(session, vehicle)
 
     def at(self, vehicle_id: int, revision_id: int) -> Project:
@@ -261,7 +269,7 @@ class Vehicles:
             revision = queries.revision(session, revision_id)
             if revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
-            return _project_of(revision)
+            return self._project_of(revision)
 
     def history(self, vehicle_id: int) -> list[Version]:
         """List kept states, the newest first: the last hundred, and all that have a name."""
@@ -291,8 +299,8 @@ class Vehicles:
                 raise NotFound
             if vehicle.head_id != base_id:
                 raise Moved
-            then = _project_of(revision)
-            if then != _project_of(self._head(session, vehicle)):
+            then = self._project_of(revision)
+            if then != self._project_of(self._head(session, vehicle)):
                 self._append(session, vehicle, then, f"Back to {revision.name or revision.label}")
             return self._opened(session, vehicle)
 
@@ -303,7 +311,7 @@ class Vehicles:
             if vehicle is None:
                 raise NotFound
             queries.mark_deleted(vehicle)
-            return _project_of(self._head(session, vehicle)).name
+            return self._project_of(self._head(session, vehicle)).name
 
     def restore(self, vehicle_id: int) -> None:
         """Bring a deleted vehicle back."""

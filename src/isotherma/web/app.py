@@ -13,6 +13,7 @@ from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
 
+from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Busy, Computing
@@ -31,6 +32,7 @@ from isotherma.web.routes import changing, design, home, sums, versions
 from isotherma.web.tidying import Tidying
 
 log = structlog.get_logger()
+CACHE_BYTES = 120_000_000  # of what was computed; a process of fifty users stays under 500 MB
 
 
 def create() -> FastAPI:
@@ -51,8 +53,12 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     """Make the application on a database."""
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
     engine = open_engine(database_url)
+    caches = Caches(CACHE_BYTES)
     app.state.services = Services(
-        Vehicles(open_sessions(engine)), Computing(), Flowing(), Comparing()
+        Vehicles(open_sessions(engine), caches),
+        Computing(caches),
+        Flowing(caches),
+        Comparing(caches),
     )
     app.state.engine = engine
     configure()

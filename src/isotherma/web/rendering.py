@@ -38,7 +38,7 @@ def environment() -> Environment:
 
 def habit_of(request: Request) -> Habit:
     """Read the person's units from the cookie; metric when there is none."""
-    return Habit.US if request.cookies.get("habit") == "us" else Habit.METRIC
+    return Habit.named(request.cookies.get("habit"))
 
 
 def scheme_of(request: Request) -> str:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Final, Literal
 
+from isotherma.core.graph import reach
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, temperature, waste
 
@@ -58,30 +60,28 @@ def carried(system: System) -> dict[str, Carries]:
             port = parts[end.part].port(end.port)
             if port is not None and port.medium == "primary":
                 waiting.append((end.part, _sides(parts[end.part], end.port)))
-    seen = set(waiting)
-    while waiting:
-        for run_id, part_id, port_name in at.get(waiting.pop(), ()):
+
+    def beside(key: tuple[str, str]) -> Iterator[tuple[str, str]]:
+        for run_id, part_id, port_name in at.get(key, ()):
             found[run_id] = "primary"
-            key = (part_id, _sides(parts[part_id], port_name))
-            if key not in seen:
-                seen.add(key)
-                waiting.append(key)
+            yield part_id, _sides(parts[part_id], port_name)
+
+    reach(waiting, beside)
     leaving: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
     for run in system.pipes:
         side = _sides(parts[run.start.part], run.start.port)
         leaving.setdefault((run.start.part, side), []).append((run.id, run.end.part, run.end.port))
 
     def flood(starts: list[tuple[str, str]], carries: Carries, stop: tuple[type, ...]) -> None:
-        ahead, been = list(starts), set(starts)
-        while ahead:
-            for run_id, part_id, port_name in leaving.get(ahead.pop(), ()):
+        def ahead(key: tuple[str, str]) -> Iterator[tuple[str, str]]:
+            for run_id, part_id, port_name in leaving.get(key, ()):
                 if found[run_id] == "primary":
                     continue
                 found[run_id] = carries
-                key = (part_id, _sides(parts[part_id], port_name))
-                if key not in been and not isinstance(parts[part_id], stop):
-                    been.add(key)
-                    ahead.append(key)
+                if not isinstance(parts[part_id], stop):
+                    yield part_id, _sides(parts[part_id], port_name)
+
+        reach(starts, ahead)
 
     heaters = [(part.id, "") for part in system.parts if isinstance(part, _HEATS)]
     heaters += [(part.id, "cold") for part in system.parts

@@ -10,6 +10,21 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from isotherma.core.timeline.columns import BURNER as BURNER
+from isotherma.core.timeline.columns import COLD_SIDE as COLD_SIDE
+from isotherma.core.timeline.columns import DRAW as DRAW
+from isotherma.core.timeline.columns import ELEMENT as ELEMENT
+from isotherma.core.timeline.columns import END as END
+from isotherma.core.timeline.columns import HEAD as HEAD
+from isotherma.core.timeline.columns import HOT as HOT
+from isotherma.core.timeline.columns import LOG_COLUMNS as LOG_COLUMNS
+from isotherma.core.timeline.columns import MASS as MASS
+from isotherma.core.timeline.columns import MIXED as MIXED
+from isotherma.core.timeline.columns import PHASE_OF as PHASE_OF
+from isotherma.core.timeline.columns import SHARE as SHARE
+from isotherma.core.timeline.columns import STEP as STEP
+from isotherma.core.timeline.columns import STILL_KG_PER_S as STILL_KG_PER_S
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -62,13 +77,8 @@ W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW, W_ABOVE = range(7)
 WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
 CUT: Final = -2.0  # a relay that its cut-out holds off
 TRIPPED: Final = -3.0  # the same, until a hand resets it, which no day does
-FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
-# columns of the log before the layers, as the pages read them
-END, STEP, MASS, HEAD, HOT, COLD_SIDE, SHARE, MIXED, ELEMENT, BURNER, DRAW, PHASE_OF = range(12)
-LOG_COLUMNS: Final = 12
 # why a stretch of flow ended
 TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD, TOO_HOT = range(7)
-STILL_KG_PER_S: Final = 1e-7
 
 
 class Bodies(NamedTuple):

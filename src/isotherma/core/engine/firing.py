@@ -29,7 +29,6 @@ from isotherma.core.engine.columns import (
     COLD,
     CUT,
     FIRED_S,
-    FUSE_BEARS,
     HEAT_GIVEN,
     LIGHTING,
     LOOP_HEATER,
@@ -66,7 +65,7 @@ from isotherma.core.engine.columns import (
     Bodies,
     State,
 )
-from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, settle_amps
+from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, FUSE_BEARS, settle_amps
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -23,14 +23,14 @@ from isotherma.core.engine.columns import (
     S_WATTS,
     Bodies,
 )
-from isotherma.core.engine.record import Carried
-from isotherma.core.engine.supplies import joined_bottle_id
-from isotherma.core.engine.taking import NET_J_PER_KG
 from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.setup.consumption import NET_J_PER_KG
+from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.supply.hours import Hours, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat
+from isotherma.core.timeline.record import Carried
 
 Floats = NDArray[np.float64]
 Out = frozenset[Carried]

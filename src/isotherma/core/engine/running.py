@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
-from isotherma.core.brief import Brief, Draw
-from isotherma.core.climate import Climate
-from isotherma.core.engine.course import FINE_S, Course
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.supplies import Levels
+from isotherma.core.brief import Draw
+from isotherma.core.engine.day_simulation import DaySimulation
+from isotherma.core.engine.state_simulation import FINE_S
 from isotherma.core.errors import BalanceBroken
-from isotherma.core.system import System
-from isotherma.core.system.states import State as Standing
+from isotherma.core.setup import Setup
+from isotherma.core.setup.inventory import Levels
+from isotherma.core.timeline.record import Day
 
 MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
 SAME_K: Final = 0.2  # what is published hangs on less
@@ -22,58 +22,74 @@ COARSE: Final = 4.0  # how much longer the steps of days that only warm up may b
 BALANCE_LIMIT: Final = 1e-3
 
 
-def run_day(
-    brief: Brief,
-    system: System,
-    standing: Standing | None,
-    climate: Climate,
-    *,
-    fine_s: float = FINE_S,
-    near: Course | None = None,
-) -> tuple[Course, Day]:
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """Documents with a day of theirs that was run."""
+
+    setup: Setup
+    day: Day
+
+
+class Near:
+    """Where a day ended, for days of documents that differ in little.
+
+    Parameters
+    ----------
+    ran : Ran
+        Only of use where it was run in one state, with nothing blown or tripped. [-]
+    """
+
+    def __init__(self, ran: Ran) -> None:
+        self.days: DaySimulation | None = None
+        evening = ran.day.evening
+        if evening is None or len(evening.states) > 1 or ran.day.blown or ran.day.tripped:
+            return
+        self.days = DaySimulation(ran.setup)
+        self.days.go_on_from(evening)
+
+
+def run_day(setup: Setup, *, fine_s: float = FINE_S, near: Near | None = None) -> Ran:
     """Run a day as the brief has it: as the day before left it, or just filled.
 
     Parameters
     ----------
-    brief, system, climate : Brief, System, Climate
-        The documents. [-]
-    standing : State or None
-        How everything stands. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     fine_s : float
         Step while something moves, > 0. [s]
-    near : Course or None
-        Of documents that differ in little, whose day has been run: days begin where it ended,
+    near : Near or None
+        A day of documents that differ in little: days begin where it ended,
         so that most need no day to warm up. [-]
 
     Returns
     -------
-    tuple of Course and Day
-        What ran, and its last day. [-]
+    Ran
+        What was run, and its last day. [-]
 
     Raises
     ------
     BalanceBroken
         If energy or water misses by more than a thousandth.
     """
-    course = Course(brief, system, standing, climate, fine_s)
-    order = _asked(course)
-    if brief.day_start == "standing":
-        day = _standing_day(course, order, fine_s, near)
+    days = DaySimulation(setup, fine_s)
+    order = _asked(setup)
+    if setup.brief.day_start == "standing":
+        day = _standing_day(days, order, fine_s, near)
     else:
-        day = course.day(order)
-    return course, _balanced(day)
+        day = days.day(order)
+    return Ran(setup, _balanced(day))
 
 
 def play(
-    course: Course, *, number: int, used_kg: Mapping[str, float], levels: Levels,
+    ran: Ran, *, number: int, used_kg: Mapping[str, float], levels: Levels,
     ends_s: float | None,
 ) -> Day:  # fmt: skip
     """Run a day of the trip on which something carried ends.
 
     Parameters
     ----------
-    course : Course
-        That has run the day shown; it stays as it is. [-]
+    ran : Ran
+        The day shown; it stays as it is. [-]
     number : int
         Which day, from 1. [-]
     used_kg : mapping of str to float
@@ -93,15 +109,18 @@ def play(
     BalanceBroken
         If energy or water misses by more than a thousandth.
     """
-    order = _asked(course)
-    return _balanced(course.again(order, used_kg, levels, ends_s, next_day=number > 1))
+    days = DaySimulation(ran.setup)
+    began = ran.day.evening if number > 1 else ran.day.morning
+    assert began is not None
+    days.go_on_from(began)
+    return _balanced(days.day(_asked(ran.setup), used_kg, levels, ends_s))
 
 
-def _asked(course: Course) -> tuple[Draw, ...]:
+def _asked(setup: Setup) -> tuple[Draw, ...]:
     """Give the day's draws in order, their edges settled."""
-    fresh_c = course.conditions.fresh_c
+    fresh_c = setup.conditions.fresh_c
     return tuple(
-        draw.settled(fresh_c) for draw in sorted(course.brief.draws, key=lambda item: item.start_s)
+        draw.settled(fresh_c) for draw in sorted(setup.brief.draws, key=lambda item: item.start_s)
     )
 
 
@@ -116,30 +135,30 @@ def _balanced(day: Day) -> Day:
 
 
 def _standing_day(
-    course: Course, order: tuple[Draw, ...], fine_s: float, near: Course | None
+    days: DaySimulation, order: tuple[Draw, ...], fine_s: float, near: Near | None
 ) -> Day:
     """Run days until one ends as it began, and give that one.
 
     Days that only warm up are coarse and come near; they are never shown. Most systems repeat
     themselves on the second day already, so the second is run as if it were the one.
     """
-    if near is not None and near.ran_plainly():
-        course.begin_as(near)
-        day, same = _shown_day(course, order)
+    if near is not None and near.days is not None:
+        days.begin_near(near.days)
+        day, same = _shown_day(days, order)
         if same:
             return day
     for _ in range(MOST_WARM_UP_DAYS):
-        course.fine_s = COARSE * fine_s
-        course.day(order)
-        course.fine_s = fine_s
-        day, same = _shown_day(course, order)
+        days.step_by(COARSE * fine_s)
+        days.day(order)
+        days.step_by(fine_s)
+        day, same = _shown_day(days, order)
         if same:
             break
     return day
 
 
-def _shown_day(course: Course, order: tuple[Draw, ...]) -> tuple[Day, bool]:
+def _shown_day(days: DaySimulation, order: tuple[Draw, ...]) -> tuple[Day, bool]:
     """Run a day that may be shown; say whether it ended as it began."""
-    before = course.state.layers.copy()
-    day = course.day(order)
-    return day, bool(np.abs(course.state.layers - before).max(initial=0.0) < SAME_K)
+    before = days.usual.state.layers.copy()
+    day = days.day(order)
+    return day, bool(np.abs(days.usual.state.layers - before).max(initial=0.0) < SAME_K)

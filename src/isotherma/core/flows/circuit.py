@@ -27,6 +27,7 @@ from isotherma.core.flows.fittings import (
 from isotherma.core.flows.heights import heights
 from isotherma.core.flows.kernel import Heat, Valves
 from isotherma.core.flows.loads import pump_speed, volts_of_pumps
+from isotherma.core.graph import both_ways, components, reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
@@ -138,32 +139,24 @@ class _Builder:
 
     def _wet(self) -> set[tuple[str, str]]:
         """Find the ports that carry drinking water or the primary, not waste."""
-        near: dict[tuple[str, str], set[tuple[str, str]]] = {}
-        for run in self.runs.values():
-            one, other = (run.start.part, run.start.port), (run.end.part, run.end.port)
-            near.setdefault(one, set()).add(other)
-            near.setdefault(other, set()).add(one)
+        pairs = [
+            ((run.start.part, run.start.port), (run.end.part, run.end.port))
+            for run in self.runs.values()
+        ]
         for part in self.parts.values():
             alias = ALIASES.get(type(part), {})
-            pairs = [*part.ways(self.at.get(part.id, "")), *alias.items()]
-            for first, second in pairs:
+            for first, second in (*part.ways(self.at.get(part.id, "")), *alias.items()):
                 port = part.port(first)
                 if port is None or port.medium != "fluid":
                     continue
-                one, other = (part.id, first), (part.id, second)
-                near.setdefault(one, set()).add(other)
-                near.setdefault(other, set()).add(one)
+                pairs.append(((part.id, first), (part.id, second)))
+        near = both_ways(pairs)
         clean: set[tuple[str, str]] = set()
         seen: set[tuple[str, str]] = set()
         for start in near:
             if start in seen:
                 continue
-            group, waiting = {start}, [start]
-            while waiting:
-                for other in near.get(waiting.pop(), ()):
-                    if other not in group:
-                        group.add(other)
-                        waiting.append(other)
+            group = reach([start], near.__getitem__).keys()
             seen |= group
             media = set()
             for part_id, name in group:
@@ -452,10 +445,7 @@ def _trust(link: Link) -> float:
 
 def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, ...]]:
     """Find for each outlet the diverters before it that send its water to the tank."""
-    near: dict[int, set[int]] = {}
-    for link in build.links:
-        near.setdefault(link.start, set()).add(link.end)
-        near.setdefault(link.end, set()).add(link.start)
+    near = both_ways((link.start, link.end) for link in build.links)
     found: dict[str, tuple[int, ...]] = {}
     for index, link in enumerate(build.links):
         if link.way.role != "divert":
@@ -463,14 +453,11 @@ def _diverted(build: _Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, 
         first = build.node.get((link.item, "outlet"))
         if first is None:
             continue
-        seen, waiting = {first, *build.given}, [first]
-        while waiting:
-            for other in near.get(waiting.pop(), ()):
-                if other not in seen:
-                    seen.add(other)
-                    waiting.append(other)
+        seen = reach([first], lambda node: (
+            other for other in near.get(node, ()) if other not in build.given
+        ))  # fmt: skip
         for part_id, end in ends.items():
-            if build.links[end].start in seen:
+            if build.links[end].start in seen or build.links[end].start in build.given:
                 found[part_id] = (*found.get(part_id, ()), index)
     return found
 
@@ -550,19 +537,7 @@ def _in_any_position(build: _Builder) -> list[tuple[int, int]]:
 
 def _circuits(links: list[Link], nodes: int, also: Iterable[tuple[int, int]] = ()) -> list[int]:
     """Number the circuits: nodes joined by links, whatever stands open, and what else is."""
-    parent = list(range(nodes))
-
-    def root(node: int) -> int:
-        while parent[node] != node:
-            parent[node] = parent[parent[node]]
-            node = parent[node]
-        return node
-
-    for link in links:
-        parent[root(link.start)] = root(link.end)
-    for one, other in also:
-        parent[root(one)] = root(other)
-    return [root(node) for node in range(nodes)]
+    return components(nodes, [*((link.start, link.end) for link in links), *also])
 
 
 def _valves(build: _Builder) -> tuple[Valves, tuple[str, ...]]:

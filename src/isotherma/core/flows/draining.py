@@ -8,7 +8,7 @@ is (Barnes, Lehman and Mulla, Priority-flood, Computers & Geosciences 62, 2014).
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from heapq import heappop, heappush
 from math import inf, pi, radians, tan
@@ -16,6 +16,7 @@ from typing import Final
 
 from isotherma.core.flows.circuit import Circuit, Link
 from isotherma.core.flows.fittings import IDLE_OPENING_PA, WELL
+from isotherma.core.graph import reach, reaches
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2
 from isotherma.core.system import AnyKind
@@ -204,22 +205,15 @@ class _Hills:
         return found
 
     def _reaches(self, start: int, without: int, wanted: set[int]) -> bool:
-        seen, waiting = {start}, [start]
-        while waiting:
-            node = waiting.pop()
-            if node in wanted:
-                return True
+        def near(node: int) -> Iterator[int]:
             for index in self.near.get(node, ()):
                 link = self.circuit.links[index]
                 if index == without or link.way.role == "end":
                     continue
-                if _sill_m(link, ahead=link.end == node) is None:  # air comes towards the node
-                    continue
-                other = link.start if link.end == node else link.end
-                if other not in seen:
-                    seen.add(other)
-                    waiting.append(other)
-        return False
+                if _sill_m(link, ahead=link.end == node) is not None:  # air comes towards the node
+                    yield link.start if link.end == node else link.end
+
+        return reaches([start], near, wanted.__contains__)
 
 
 def _volume(part: AnyKind, link: Link) -> float:
@@ -399,13 +393,9 @@ def _antifreeze(circuit: Circuit) -> set[int]:
     for index, link in enumerate(circuit.links):
         at.setdefault(link.start, []).append(index)
         at.setdefault(link.end, []).append(index)
-    while waiting:
-        index = waiting.pop()
-        if index not in found:
-            found.add(index)
-            link = circuit.links[index]
-            waiting += at[link.start] + at[link.end]
-    return found
+    return found | set(reach(waiting, lambda index: (
+        *at[circuit.links[index].start], *at[circuit.links[index].end]
+    )))  # fmt: skip
 
 
 def _off(circuit: Circuit) -> tuple[str, ...]:

@@ -7,7 +7,7 @@ cut-out, and the point shown is the one that gives the mean.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.solving import Solved, solve
+from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws, pulsing
 from isotherma.core.hydraulics.network import SHUT
 from isotherma.core.hydraulics.pulsing import Cycle
@@ -144,10 +145,9 @@ def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float
     """
     start = circuit.links[circuit.pumps[pump]].end
     near = circuit.heat
-    seen, waiting = {start}, [start]
     found: dict[str, tuple[float, float]] = {}
-    while waiting:
-        node = waiting.pop()
+
+    def beside(node: int) -> Iterator[int]:
         for at in range(near.first[node], near.first[node + 1]):
             index = int(near.touching[at])
             link = circuit.links[index]
@@ -159,9 +159,10 @@ def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float
             if isinstance(part, Accumulator) and not link.is_run and part.volume_m3:
                 found[link.item] = (part.volume_m3, part.precharge_pa or 0.0)
             other = link.end if link.start == node else link.start
-            if other not in seen and not circuit.net.given[other]:
-                seen.add(other)
-                waiting.append(other)
+            if not circuit.net.given[other]:
+                yield other
+
+    reach([start], beside)
     return found
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import pi
 from typing import Final
@@ -320,6 +320,33 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
         steps.append(step)
         along += length
     return tuple(steps)
+
+
+def standing_m3(circuit: Circuit, way: Sequence[ProfileStep], hot: Collection[str]) -> float:
+    """Give the water in the runs between the last heat and an outlet.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network. [-]
+    way : sequence of ProfileStep
+        The strongest way to the outlet, see `profile`. [-]
+    hot : collection of str
+        Parts that hold or make hot water. [-]
+
+    Returns
+    -------
+    float
+        All of the way's runs where nothing on it is hot. [m³]
+    """
+    volume = 0.0
+    for step in reversed(way):
+        if step.id in hot:
+            break
+        if step.is_run:
+            bore = circuit.links[circuit.run[step.id]].bore_m
+            volume += pi / 4 * bore**2 * (step.to_m - step.from_m)
+    return volume
 
 
 def static_lift_m(circuit: Circuit, pump: str, solved: Solved) -> float | None:

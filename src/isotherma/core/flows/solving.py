@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +12,7 @@ from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit, refuse_unknown
 from isotherma.core.flows.kernel import Flow
+from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands
 from isotherma.core.water import fluids
@@ -191,23 +192,26 @@ def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
         return False
     legs = set(circuit.ways[mixer])
     near = circuit.heat
-    seen, waiting = {start}, [start]
-    while waiting:
-        node = waiting.pop()
+    met = False
+
+    def beside(node: int) -> Iterator[int]:
+        nonlocal met
         for at in range(near.first[node], near.first[node + 1]):
             index = int(near.touching[at])
             link = circuit.links[index]
             if index in legs or shut[index] == SHUT:
                 continue
             if link.way.role in {"end", "divert"} or link.way.law in (laws.STROKE, laws.ROUND):
-                return True
+                met = True
+                return
             if link.way.role == "pump" and node != link.start:
                 continue  # nothing is drawn out of a pump backwards; into one, it is
             other = link.end if link.start == node else link.start
-            if other not in seen and not circuit.net.given[other]:
-                seen.add(other)
-                waiting.append(other)
-    return False
+            if not circuit.net.given[other]:
+                yield other
+
+    reach([start], beside)
+    return met
 
 
 def _gather(

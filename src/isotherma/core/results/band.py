@@ -224,7 +224,7 @@ def _figures(outcome: Outcome) -> dict[str, tuple[str, str, float | None]]:
         found[f"peak.{key}"] = (f"{name}: hottest", "temperature", draw.peak_c)
         found[f"flow.{key}"] = (f"{name}: flow", "flow", draw.flow_m3_per_s)
         found[f"ready.{key}"] = (f"{name}: ready again after", "minutes", draw.ready_again_s)
-    for item in heat_ups(outcome.course):
+    for item in heat_ups(outcome.setup, outcome.timeline):
         found[f"hot.{item.source}"] = (
             f"{item.words}: cold to hot", "minutes", item.takes_s,
         )  # fmt: skip

@@ -6,9 +6,6 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
 from isotherma.core import water
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.taking import BudgetName, Term
 from isotherma.core.fields import known_or
 from isotherma.core.flows.waste import GROUND
 from isotherma.core.results.carried import battery_level
@@ -17,6 +14,9 @@ from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.spending import kettle_takes, pitch_w
 from isotherma.core.results.traced import Input, Trace
 from isotherma.core.results.waters import fresh_shares, grey_shares, nearest, sink_of
+from isotherma.core.setup import Setup
+from isotherma.core.setup.consumption import BudgetName, Term
+from isotherma.core.timeline.record import Day
 
 Rule = Callable[[Mapping[str, Sequence[float]]], float]
 _VALUE: Final[Mapping[BudgetName, str]] = {
@@ -38,18 +38,18 @@ def _days(days: int) -> Input:
     return Input("n", "days between fills", float(days), "number", "brief.days")
 
 
-def _water(course: Course, day: Day, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
+def _water(setup: Setup, day: Day, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
+    density = water.density_kg_per_m3(setup.conditions.fresh_c)
     grey = entry.budget == "grey"
-    inputs = [_days(course.brief.days)]
+    inputs = [_days(setup.brief.days)]
     if grey:
-        share = nearest(grey_shares(course, draws, course.brief.budgets.grey_m3))
+        share = nearest(grey_shares(setup, draws, setup.brief.budgets.grey_m3))
     else:
-        share = nearest(fresh_shares(course, day, draws))
+        share = nearest(fresh_shares(setup, day, draws))
     counted = 0.0
     for draw in draws:
         path = f"brief.draws.{draw.draw.id}"
-        sink = known_or(sink_of(course, draw), share.id)
+        sink = known_or(sink_of(setup, draw), share.id)
         part = draw.took_m3.get(share.id, 0.0)
         if grey:
             part = draw.used_m3 if sink != GROUND and share.id in ("", sink) else 0.0
@@ -63,7 +63,7 @@ def _water(course: Course, day: Day, draws: tuple[DrawResult, ...], entry: Entry
             inputs.append(Input("Vᵢ", words, missing, "volume", path))
             counted += missing
     rest = share.per_day_m3 - counted
-    for use in course.brief.uses:
+    for use in setup.brief.uses:
         part = use.day_m3 * (use.grey_share if grey else 1.0)
         if 0.0 < part <= rest + 1e-9 and (grey or use.source in (None, share.id)):
             inputs.append(Input("Vᵤ", use.name, part, "volume", f"brief.uses.{use.id}"))
@@ -92,25 +92,25 @@ def _made(
     )  # fmt: skip
 
 
-def _term_inputs(course: Course, term: Term) -> list[Input]:
-    label = course.circuit.parts[term.part_id].label
+def _term_inputs(setup: Setup, term: Term) -> list[Input]:
+    label = setup.parts[term.part_id].label
     path = f"parts.{term.part_id}"
     return [Input("Eᵢ", f"{term.words} {label}", term.value, _VALUE[term.budget], path)]
 
 
-def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
-    heats = course.takers.heats_of(day.balance)
-    inputs = [_days(course.brief.days)]
-    found = course.takers.terms(heats, day.pumped_s, day.starts, day.balance.drawn_j)
+def _fuel(setup: Setup, day: Day, entry: Entry) -> Trace:
+    heats = setup.consumers.heats_of(day.balance)
+    inputs = [_days(setup.brief.days)]
+    found = setup.consumers.terms(heats, day.pumped_s, day.starts, day.balance.drawn_j)
     for term in found:
         if term.budget == entry.budget:
-            inputs += _term_inputs(course, term)
-    kettle = kettle_takes(course, day)
+            inputs += _term_inputs(setup, term)
+    kettle = kettle_takes(setup, day)
     extra = {"gas": kettle.gas_kg, "mains": kettle.mains_j, "battery": kettle.battery_j}
     if extra.get(entry.budget, 0.0) > 0.0:
         inputs.append(Input("Eᵢ", "kettles for the bag", extra[entry.budget], _VALUE[entry.budget]))
     if entry.budget == "mains":
-        charging = sum(pitch_w(course, row) * row.span_s for row in day.stretches)
+        charging = sum(pitch_w(setup, row) * row.span_s for row in day.stretches)
         if charging > 0.0:
             inputs.append(Input("Eᵢ", "charging the battery", charging, "energy"))
     if entry.budget == "battery":
@@ -132,18 +132,18 @@ def _fuel(course: Course, day: Day, entry: Entry) -> Trace:
     )  # fmt: skip
 
 
-def _battery(course: Course, day: Day, entry: Entry) -> Trace:
-    level = battery_level(course, day, course.brief.days)
+def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
+    level = battery_level(setup, day, setup.brief.days)
     if level is None or level.charged_j <= 0.0:
-        return _fuel(course, day, entry)
-    usable = course.hours.usable_j or 0.0
+        return _fuel(setup, day, entry)
+    usable = setup.hours.usable_j or 0.0
     style = "battery_energy"
-    short = max(0.0, (level.used_j - level.charged_j) * course.brief.days - usable)
+    short = max(0.0, (level.used_j - level.charged_j) * setup.brief.days - usable)
     inputs = [
         Input("U", "usable when full", usable, style),
         Input("L", "lowest on the trip", level.least_j, style),
         Input("S", "short of it, once empty", 0.0 if level.empty_s is None else short, style),
-        _days(course.brief.days),
+        _days(setup.brief.days),
         Input("", "out of it on a day", level.used_j, style),
         Input("", "into it on a day", level.charged_j, style),
     ]
@@ -181,14 +181,14 @@ def _people(draws: tuple[DrawResult, ...], entry: Entry, gives_up_s: float) -> T
 
 
 def budget_traces(
-    course: Course, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
+    setup: Setup, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
 ) -> tuple[Trace, ...]:
     """Open what each budget uses.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     draws : tuple of DrawResult
@@ -204,11 +204,11 @@ def budget_traces(
     found = []
     for entry in ledger:
         if entry.budget in ("fresh", "grey"):
-            found.append(_water(course, day, draws, entry))
+            found.append(_water(setup, day, draws, entry))
         elif entry.budget == "battery":
-            found.append(_battery(course, day, entry))
+            found.append(_battery(setup, day, entry))
         elif entry.budget in ("warmth", "waiting"):
-            found.append(_people(draws, entry, course.brief.gives_up_s))
+            found.append(_people(draws, entry, setup.brief.gives_up_s))
         else:
-            found.append(_fuel(course, day, entry))
+            found.append(_fuel(setup, day, entry))
     return tuple(found)

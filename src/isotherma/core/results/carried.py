@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
+from isotherma.core.setup import Setup
 from isotherma.core.supply.battery import Level, over_days
 from isotherma.core.supply.bottle import Bottle, Hold
 from isotherma.core.supply.bottle import over_days as bottle_over_days
+from isotherma.core.timeline.record import Day
 
 
-def battery_level(course: Course, day: Day, days: int) -> Level | None:
+def battery_level(setup: Setup, day: Day, days: int) -> Level | None:
     """Follow the battery through a trip of equal days, full at the start.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     days : int
@@ -26,23 +26,23 @@ def battery_level(course: Course, day: Day, days: int) -> Level | None:
     Level or None
         None without a battery whose energy is known. [J]
     """
-    usable = course.hours.usable_j
+    usable = setup.hours.usable_j
     if usable is None:
         return None
     rows = []
     for row in day.stretches:
-        took = course.takers.taken_in(row).battery_j
+        took = setup.consumers.taken_in(row).battery_j
         rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
-    share = course.supplies.charge_share
+    share = setup.charge_share
     return over_days(usable, rows, days=days, charge_share=share)
 
 
-def bottle(course: Course) -> Bottle | None:
+def bottle(setup: Setup) -> Bottle | None:
     """Put the joined gas bottle together as it stands.
 
     Parameters
     ----------
-    course : Course
+    setup : Setup
         Its system. [-]
 
     Returns
@@ -50,16 +50,16 @@ def bottle(course: Course) -> Bottle | None:
     Bottle or None
         Full as a trip begins, at the air's temperature. [-]
     """
-    return course.supplies.full.bottle
+    return setup.full.bottle
 
 
-def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float] | None:
+def bottle_days(setup: Setup, day: Day, days: int) -> tuple[Hold, float, float] | None:
     """Let the bottle carry the day's burners over a trip.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     days : int
@@ -71,10 +71,10 @@ def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float
         How it held, the lowest pressure under load, the largest load; None without a known
         bottle or without a load. [-, Pa, kg/s]
     """
-    start = bottle(course)
+    start = bottle(setup)
     if start is None:
         return None
-    takers, loads, most = course.takers, [], 0.0
+    takers, loads, most = setup.consumers, [], 0.0
     for row in day.stretches:
         burnt, full = takers.burning(row)
         if burnt <= 0.0 or full <= 0.0:
@@ -88,8 +88,7 @@ def bottle_days(course: Course, day: Day, days: int) -> tuple[Hold, float, float
         ]
     if most <= 0.0:
         return None
-    supplies = course.supplies
     held, lowest = bottle_over_days(
-        start, loads, days=days, limit_pa=supplies.least_pa, spares=supplies.full.spares
+        start, loads, days=days, limit_pa=setup.least_pa, spares=setup.full.spares
     )
     return held, lowest, most

@@ -6,17 +6,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from isotherma.core.engine.columns import FUSE_BEARS
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day, Drawn
-from isotherma.core.engine.supplies import joined_bottle_id
 from isotherma.core.fields import known_or
 from isotherma.core.quantity import Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
+from isotherma.core.setup import Setup
+from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
+from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import Pump, Submersible
 from isotherma.core.system.stands import positions
+from isotherma.core.timeline.record import Day
 
 
 class Broke(StrEnum):
@@ -51,13 +51,13 @@ _COLD = {
 _DRY = {WhyNot.NO_FLOW, WhyNot.PUMP_OFF, WhyNot.NO_POWER, WhyNot.BLOWN}
 
 
-def causes_of(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Cause, ...]:
+def causes_of(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Cause, ...]:
     """Find what broke a day, the gravest first.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     draws : tuple of DrawResult
@@ -69,88 +69,88 @@ def causes_of(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[
         Fuses that blew and cut-outs that opened always; the rest only where a draw is not as
         asked. [-]
     """
-    found = [*_fuses(course), *_cut_outs(course)]
+    found = [*_fuses(setup, day), *_cut_outs(setup, day)]
     failed = {draw.why_not for draw in draws if draw.why_not is not None}
     if not failed & (_COLD | _DRY):
         return tuple(found)
-    found += _unpowered(course)
+    found += _unpowered(setup)
     for ended in day.ended:
         if ended.carried == "battery":
-            found.append(_ended(Broke.BATTERY, course, electric.Battery, ended.clock_s))
+            found.append(_ended(Broke.BATTERY, setup, electric.Battery, ended.clock_s))
         elif ended.carried == "diesel":
-            found.append(_ended(Broke.FUEL, course, heat.FuelTank, ended.clock_s))
+            found.append(_ended(Broke.FUEL, setup, heat.FuelTank, ended.clock_s))
         else:
             broke = Broke.GAS_COLD if ended.how == "too cold" else Broke.GAS_EMPTY
-            bottle = joined_bottle_id(course.circuit.parts.values()) or ""
+            bottle = joined_bottle_id(setup.parts.values()) or ""
             found.append(Cause(broke, bottle, {"at_s": ended.clock_s}))
     if failed & _COLD:
-        found += _flameless(course, day)
+        found += _flameless(setup, day)
     return tuple(found)
 
 
-def _fuses(course: Course) -> list[Cause]:
-    stand = positions(course.system, course.standing)
+def _fuses(setup: Setup, day: Day) -> list[Cause]:
+    stand = positions(setup.system, setup.standing)
     found = []
-    for fuse_id in course.blown:
-        bears = course.fuses.bears[fuse_id]
+    for fuse_id in day.blown:
+        bears = setup.fuses.bears[fuse_id]
         loads = {
-            key: amps for key, amps in course.fuses.loads[fuse_id].items()
+            key: amps for key, amps in setup.fuses.loads[fuse_id].items()
             if stand.get(key) != "off"
         }  # fmt: skip
         alone = [amps for amps in loads.values() if amps > bears * FUSE_BEARS]
         takes = max(alone) if alone else sum(loads.values())
         figures = {"takes_a": takes, "bears_a": bears}
         found.append(Cause(Broke.FUSE, fuse_id, figures, tuple(loads)))
-    for key in sorted(course.fuses.stands - course.fuses.wires.dead - set(course.fuses.faint)):
-        for fuse_id, loads in course.fuses.loads.items():
-            if key in loads and fuse_id not in course.blown:
-                figures = {"takes_a": loads[key], "bears_a": course.fuses.bears[fuse_id]}
+    for key in sorted(setup.fuses.stands - setup.fuses.wires.dead - set(setup.fuses.faint)):
+        for fuse_id, loads in setup.fuses.loads.items():
+            if key in loads and fuse_id not in day.blown:
+                figures = {"takes_a": loads[key], "bears_a": setup.fuses.bears[fuse_id]}
                 found.append(Cause(Broke.FUSE, fuse_id, figures, (key,)))
     return found
 
 
-def _cut_outs(course: Course) -> list[Cause]:
+def _cut_outs(setup: Setup, day: Day) -> list[Cause]:
     return [
         Cause(Broke.CUT_OUT, limit.id, {"opens_c": known_or(limit.opens_c, 85.0)}, (key,))
-        for key in course.tripped
-        for limit in course.circuit.parts.values()
+        for key in day.tripped
+        for limit in setup.parts.values()
         if isinstance(limit, heat.HighLimit) and limit.guards == key
     ]
 
 
-def _unpowered(course: Course) -> list[Cause]:
+def _unpowered(setup: Setup) -> list[Cause]:
     found = [
         Cause(Broke.SWITCHED_OFF, key, {}, (key,))
-        for key in sorted(course.fuses.wires.dead)
-        if course.circuit.at.get(key) != "off"
-        and isinstance(course.circuit.parts[key], heat.LiquidHeater | Pump | Submersible)
+        for key in sorted(setup.fuses.wires.dead)
+        if setup.at.get(key) != "off"
+        and isinstance(setup.parts[key], heat.LiquidHeater | Pump | Submersible)
     ]
-    for key, volts in course.fuses.faint.items():
-        part = course.circuit.parts[key]
+    for key, volts in setup.fuses.faint.items():
+        part = setup.parts[key]
         if isinstance(part, heat.LiquidHeater) and part.trip_v is not None:
             figures = {"volts_v": volts, "least_v": part.trip_v}
             found.append(Cause(Broke.FAINT, key, figures, (key,)))
     return found
 
 
-def _ended(broke: Broke, course: Course, kind: type, clock_s: float) -> Cause:
-    part = next((item.id for item in course.circuit.parts.values() if isinstance(item, kind)), "")
+def _ended(broke: Broke, setup: Setup, kind: type, clock_s: float) -> Cause:
+    part = next((item.id for item in setup.parts.values() if isinstance(item, kind)), "")
     return Cause(broke, part, {"at_s": clock_s})
 
 
-def _flameless(course: Course, day: Day) -> list[Cause]:
+def _flameless(setup: Setup, day: Day) -> list[Cause]:
     """Find through-flow heaters that water passed and that never lit."""
-    weak = sparkless(course.system)
+    weak = sparkless(setup.system)
     found = []
-    for part in course.circuit.parts.values():
-        if not isinstance(part, heat.ThroughFlow) or course.circuit.at.get(part.id) == "off":
+    for part in setup.parts.values():
+        if not isinstance(part, heat.ThroughFlow) or setup.at.get(part.id) == "off":
             continue
         if part.id in weak and isinstance(part, heat.ThroughFlowGas):
-            cells = cells_of(course.system, part)
+            cells = cells_of(setup.system, part)
             at = cells.id if cells is not None else part.id
             found.append(Cause(Broke.NO_SPARK, at, {"volts_v": weak[part.id]}, (part.id,)))
             continue
-        most = max((_through_m3_per_s(drawn, part.id) for drawn in day.drawn), default=0.0)
+        most = max((drawn.through_m3_per_s.get(part.id, 0.0) for drawn in day.drawn), default=0.0)
         lights = part.on_flow_m3_per_s or 0.0
         if 0.0 < most < lights and not day.starts.get(part.id, 0.0):
             figures = {"flow_m3_per_s": most, "lights_m3_per_s": lights}
@@ -158,21 +158,15 @@ def _flameless(course: Course, day: Day) -> list[Cause]:
     return found
 
 
-def _through_m3_per_s(drawn: Drawn, part_id: str) -> float:
-    solved = drawn.point.solved
-    ways = solved.circuit.ways.get(part_id, ())
-    return max((abs(float(solved.litres[link])) for link in ways), default=0.0)
-
-
-def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
+def cause_words(cause: Cause, setup: Setup, habit: Habit) -> str:
     """Say what broke the day, in a clause that can stand first.
 
     Parameters
     ----------
     cause : Cause
         What broke it. [-]
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     habit : Habit
         Units to speak in. [-]
 
@@ -181,7 +175,7 @@ def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
     str
         Without a full stop. [-]
     """
-    name = course.label(cause.part_id)
+    name = setup.label(cause.part_id)
     figures = cause.figures
 
     def amps(key: str) -> str:
@@ -191,11 +185,11 @@ def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
         case Broke.FUSE:
             return (
                 f"The fuse of {name} blows, {amps('takes_a')} on {amps('bears_a')}; "
-                f"{_what_stands(cause, course)}"
+                f"{_what_stands(cause, setup)}"
             )
         case Broke.CUT_OUT:
             opens = with_unit(figures["opens_c"], "temperature", habit)
-            return f"{name} opens at {opens} and waits for a hand; {_what_stands(cause, course)}"
+            return f"{name} opens at {opens} and waits for a hand; {_what_stands(cause, setup)}"
         case Broke.SWITCHED_OFF:
             return f"{name} is cut off in this state: a switch is open, or nothing is plugged in"
         case Broke.FAINT:
@@ -216,7 +210,7 @@ def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
         case Broke.NO_SPARK:
             volts = with_unit(figures["volts_v"], "voltage", habit, 2)
             least = with_unit(WEAK_V, "voltage", habit, 2)
-            heater = course.label(cause.stands[0])
+            heater = setup.label(cause.stands[0])
             return f"{heater} does not light: its cells give {volts} each, and sparks want {least}"
         case Broke.NO_FLOW:
             flow = with_unit(figures["flow_m3_per_s"], "flow", habit)
@@ -224,11 +218,11 @@ def cause_words(cause: Cause, course: Course, habit: Habit) -> str:
             return f"{name} does not light: {flow} passes it, and it lights at {lights}"
 
 
-def _what_stands(cause: Cause, course: Course) -> str:
-    parts = course.circuit.parts
+def _what_stands(cause: Cause, setup: Setup) -> str:
+    parts = setup.parts
     pumps = [key for key in cause.stands if isinstance(parts.get(key), Pump | Submersible)]
     if pumps:
-        return f"{course.label(pumps[0])} stands"
+        return f"{setup.label(pumps[0])} stands"
     for key in cause.stands:
         part = parts.get(key)
         host = getattr(part, "fitted_in", None)
@@ -239,6 +233,6 @@ def _what_stands(cause: Cause, course: Course) -> str:
             if item.fitted_in == host and isinstance(item, heat.Element | heat.Burner | heat.Coil)
         ]  # fmt: skip
         if set(sources) <= set(cause.stands):
-            return f"{course.label(host)} stays cold"
-        return f"{course.label(key)} gives nothing"
-    return f"{course.label(cause.stands[0])} stands" if cause.stands else "what hangs on it stands"
+            return f"{setup.label(host)} stays cold"
+        return f"{setup.label(key)} gives nothing"
+    return f"{setup.label(cause.stands[0])} stands" if cause.stands else "what hangs on it stands"

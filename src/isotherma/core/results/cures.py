@@ -8,7 +8,6 @@ from math import pi
 from typing import Any, Final
 
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.engine import columns
 from isotherma.core.errors import CoreError
 from isotherma.core.fields import known_or
 from isotherma.core.results.draws import DrawResult, draw_rows
@@ -137,9 +136,9 @@ def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
     draw = outcome.draws[-1]
     rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
     until = draw.start_s + draw.wait_s if draw.wait_s is not None else draw.end_s
-    early = rows[rows[:, columns.END] - rows[:, columns.STEP] < until - 1e-6]
-    over = early[:, columns.HEAD] - outcome.fresh_c
-    return draw, float((early[:, columns.MASS] * SPECIFIC_J * over).sum())
+    early = rows.where(rows.began_s < until - 1e-6)
+    over = early.head_c - outcome.fresh_c
+    return draw, float((early.mass_kg * SPECIFIC_J * over).sum())
 
 
 def _dips(outcome: Outcome) -> str:
@@ -148,8 +147,8 @@ def _dips(outcome: Outcome) -> str:
     if draw.wait_s is None:
         return ""
     rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
-    since = rows[:, columns.END] - draw.start_s - draw.wait_s
-    soon = rows[(since > 0.0) & (since < DIP_WITHIN_S), columns.HEAD]
+    since = rows.end_s - draw.start_s - draw.wait_s
+    soon = rows.head_c[(since > 0.0) & (since < DIP_WITHIN_S)]
     if not len(soon) or soon.min() >= draw.draw.low_c - DIP_K or soon[-1] < draw.draw.low_c:
         return ""
     return "then a dip: fresh cold reaches a mixing valve that was used to warm water"
@@ -265,7 +264,7 @@ def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
             bore_m=bore, wall_m=wall, material=run.material, insulation_m=run.insulation_m or 0.0,
             insulation_w_per_m_k=known_or(run.insulation_w_per_m_k, 0.038),
         )  # fmt: skip
-        air = base.course.hours.space_c(run.space, 12 * 3600.0)
+        air = base.setup.hours.space_c(run.space, 12 * 3600.0)
         watts += 2 * per_m * (known_or(run.length_m, 1.0)) * max(0.0, hot_c - air)
         volume += pi / 4 * bore**2 * (known_or(run.length_m, 1.0))
     flow = base.draws[-1].flow_m3_per_s

@@ -131,10 +131,10 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
     tuple of Steamy
         None for outlets outside the vehicle or below it. [-]
     """
-    hours, found = outcome.course.hours, []
+    hours, found = outcome.setup.hours, []
     for draw in outcome.draws:
-        part = outcome.course.circuit.parts[draw.outlet]
-        space = hours.spaces.get(outcome.course.space_of.get(draw.outlet) or "")
+        part = outcome.setup.parts[draw.outlet]
+        space = hours.spaces.get(outcome.setup.space_of.get(draw.outlet) or "")
         if space is not None and space.warmth in ("outside", "slung", "engine bay"):
             continue
         if not isinstance(part, use.ShowerHead):
@@ -144,8 +144,8 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
         fine = part.fine_drops()
         found.append(Steamy(draw.draw.id, vapour_of(
             water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
-            inside_c=hours.space_c(outcome.course.space_of.get(draw.outlet), draw.start_s),
-            outside_c=outcome.course.climate.air_at_c(draw.start_s), space_m3=volume,
+            inside_c=hours.space_c(outcome.setup.space_of.get(draw.outlet), draw.start_s),
+            outside_c=outcome.setup.climate.air_at_c(draw.start_s), space_m3=volume,
         )))  # fmt: skip
     return tuple(found)
 
@@ -177,11 +177,11 @@ def arrives(outcome: Outcome, index: int) -> Arrives | None:
         None for taps, and where nothing came. The window of a draw is read at the head. [°C]
     """
     draw = outcome.draws[index]
-    part = outcome.course.circuit.parts[draw.outlet]
+    part = outcome.setup.parts[draw.outlet]
     if not isinstance(part, use.ShowerHead) or draw.mean_c is None:
         return None
-    course = outcome.course
-    air = course.hours.space_c(course.space_of.get(draw.outlet), draw.start_s)
+    setup = outcome.setup
+    air = setup.hours.space_c(setup.space_of.get(draw.outlet), draw.start_s)
     fine = part.fine_drops()
     chest, tray = arrives_c(draw.mean_c, air, fine_holes=fine)
     return Arrives(draw.mean_c, chest, tray, air, fine)

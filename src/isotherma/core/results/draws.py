@@ -12,13 +12,11 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.brief import Draw
-from isotherma.core.engine import columns
-from isotherma.core.engine.columns import S_HYSTERESIS, S_SENSOR, S_SET, S_VESSEL
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Carried, Day, Drawn
-from isotherma.core.engine.washing import RUNNING
 from isotherma.core.results.scald import Scald, scald_of
+from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import Pump, Submersible
+from isotherma.core.timeline.record import Carried, Day, Drawn
+from isotherma.core.timeline.rows import Rows
 
 Floats = NDArray[np.float64]
 
@@ -105,8 +103,8 @@ def _held_c(head_c: Floats, step_s: Floats) -> float | None:
     return float(head_c[order][min(len(order) - 1, int(np.searchsorted(lasted, HELD_S)))])
 
 
-def draw_rows(timeline: Day, index: int) -> Floats:
-    """Pick the rows of one draw in which water flowed.
+def draw_rows(timeline: Day, index: int) -> Rows:
+    """Pick the steps of one draw in which water flowed.
 
     Parameters
     ----------
@@ -117,15 +115,13 @@ def draw_rows(timeline: Day, index: int) -> Floats:
 
     Returns
     -------
-    ndarray
-        Rows of the log, shape (n, columns); empty when nothing flowed. [see columns]
+    Rows
+        Empty when nothing flowed. [-]
     """
-    log = timeline.log
-    picked: Floats = log[(log[:, columns.DRAW] == index) & (log[:, columns.MASS] > 0.0)]
-    return picked
+    return timeline.rows.of_draw(index)
 
 
-def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> float | None:
+def _ready_again(timeline: Day, end_s: float, next_s: float, setup: Setup) -> float | None:
     """Seconds after a draw until a source's sensor is content and no source heats.
 
     None without a source, or if the next draw or the end of the day comes first; at once
@@ -134,45 +130,39 @@ def _ready_again(timeline: Day, end_s: float, next_s: float, course: Course) -> 
     """
     if not timeline.vessel:
         return 0.0
-    log = timeline.log
-    bodies, index = course.named.bodies, course.named.vessels.index(timeline.vessel)
-    after = log[(log[:, columns.END] > end_s) & (log[:, columns.DRAW] < 0)]
+    rows = timeline.rows
+    shown = next(at for at, vessel in enumerate(timeline.vessels) if vessel.id == timeline.vessel)
+    after = rows.where((rows.end_s > end_s) & (rows.draw < 0))
     content = np.zeros(len(after), bool)
-    for source, row in zip(course.named.sources, bodies.source, strict=True):
-        if int(row[S_VESSEL]) == index and course.circuit.at.get(source) != "off":
-            reading = after[:, columns.LOG_COLUMNS + int(row[S_SENSOR])]
-            content |= reading >= row[S_SET] - row[S_HYSTERESIS] - 0.5
-    idle = after[content & (after[:, columns.ELEMENT] + after[:, columns.BURNER] <= 0.0)]
+    for source in timeline.sources:
+        if source.vessel == shown and setup.at.get(source.id) != "off":
+            reading = after.layers_c[:, source.sensor]
+            content |= reading >= source.set_c - source.hysteresis_k - 0.5
+    idle = after.where(content & (after.element_w + after.burner_w <= 0.0))
     if not len(idle):
         return None
-    hot = float(idle[0, columns.END] - idle[0, columns.STEP])
+    hot = float(idle.began_s[0])
     return None if hot >= next_s else max(0.0, hot - end_s)
 
 
-def _switched_off(course: Course) -> frozenset[str]:
+def _switched_off(setup: Setup) -> frozenset[str]:
     """Name what stands for an open switch or for too few volts, and not for a fuse."""
-    return course.fuses.wires.dead | frozenset(course.fuses.faint)
+    return setup.fuses.wires.dead | frozenset(setup.fuses.faint)
 
 
-def _pump_off(drawn: Drawn, dead: frozenset[str]) -> bool:
+def _pump_off(setup: Setup, drawn: Drawn, dead: frozenset[str]) -> bool:
     """Say whether every pump there is is off, or cut off, as it stands."""
-    circuit = drawn.point.solved.circuit
-    pumps = [key for key, part in circuit.parts.items() if isinstance(part, Pump | Submersible)]
-    return bool(pumps) and all(circuit.at.get(key) == "off" or key in dead for key in pumps)
+    pumps = [key for key, part in setup.parts.items() if isinstance(part, Pump | Submersible)]
+    return bool(pumps) and all(key in drawn.off or key in dead for key in pumps)
 
 
-def _fuse_stopped(drawn: Drawn, dead: frozenset[str], *, flowing: bool) -> bool:
+def _fuse_stopped(setup: Setup, drawn: Drawn, dead: frozenset[str], *, flowing: bool) -> bool:
     """Say whether a fuse took the pump away: before the draw, or from water that flowed."""
-    circuit = drawn.point.solved.circuit
     if not flowing:
         return any(
-            isinstance(circuit.parts.get(key), Pump | Submersible) for key in drawn.stopped - dead
+            isinstance(setup.parts.get(key), Pump | Submersible) for key in drawn.stopped - dead
         )
-    moved = drawn.point.solved.mass
-    return any(
-        key in drawn.stopped and abs(moved[link]) > columns.STILL_KG_PER_S
-        for key, link in circuit.pumps.items()
-    )
+    return bool(drawn.pumping & drawn.stopped)
 
 
 def _why_not(
@@ -216,13 +206,13 @@ def _why_not(
     return None
 
 
-def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[DrawResult, ...]:
+def draw_results(setup: Setup, timeline: Day, longest_wait_s: float) -> tuple[DrawResult, ...]:
     """Measure every draw of a day.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     timeline : Day
         What came of it. [-]
     longest_wait_s : float
@@ -234,22 +224,22 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         In order of time. [-]
     """
     results = []
-    fresh_c = course.conditions.fresh_c
-    dead = _switched_off(course)
+    fresh_c = setup.conditions.fresh_c
+    dead = _switched_off(setup)
     for index, drawn in enumerate(timeline.drawn):
         draw, opened, closed, dry = drawn.draw, drawn.opened_s, drawn.closed_s, drawn.dry
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
         rows = draw_rows(timeline, index)
-        head, mass, step = rows[:, columns.HEAD], rows[:, columns.MASS], rows[:, columns.STEP]
-        began = rows[:, columns.END] - step
+        head, mass, step = rows.head_c, rows.mass_kg, rows.step_s
+        began = rows.began_s
         wait_s = float(warm_at - opened) if warm_at >= 0 else None
         settled_at = warm_at if warm_at >= 0 else drawn.hot_s
         before = np.ones(len(rows), bool)
         if settled_at is not None:
             before = began < settled_at - 1e-6
         inside = (head >= draw.low_c) & (head <= draw.high_c)
-        after = rows[~before]
-        running = rows[:, columns.PHASE_OF] == RUNNING
+        after = rows.where(~before)
+        running = rows.running
         asked_s = draw.duration_s
         ran_s = float(step[running].sum())
         if draw.clock == "open":
@@ -261,23 +251,23 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
         warm = after if len(after) else rows
         mean_c = None
         if len(warm):
-            weights = warm[:, columns.MASS]
-            mean_c = float((warm[:, columns.HEAD] * weights).sum() / weights.sum())
+            weights = warm.mass_kg
+            mean_c = float((warm.head_c * weights).sum() / weights.sum())
         drop = 0.0
         cool_after_s = None
         if len(after):
-            felt = after[:, columns.HEAD]
+            felt = after.head_c
             if before.any():  # it came into the window at its edge, between two steps
                 came_c = min(max(float(head[before][-1]), draw.low_c), draw.high_c)
                 felt = np.concatenate([[came_c], felt])
             drop = float((np.maximum.accumulate(felt) - felt).max())
-            cool = np.flatnonzero(after[:, columns.HEAD] < draw.low_c)
+            cool = np.flatnonzero(after.head_c < draw.low_c)
             if len(cool):
-                cool_after_s = float(after[: cool[0], columns.STEP].sum())
+                cool_after_s = float(after.step_s[: cool[0]].sum())
         hot = head > draw.high_c
         held_c = _held_c(head, step)
         scald = scald_of(
-            course.circuit.parts.get(drawn.outlet), head, step, rows[:, columns.END],
+            setup.parts.get(drawn.outlet), head, step, rows.end_s,
             child=draw.child,
         )  # fmt: skip
         hot_over_s = float(step[hot & ~before].sum())
@@ -289,7 +279,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             draw,
             flowing=flow_kg > 0,
             out=drawn.out,
-            blown=_fuse_stopped(drawn, dead, flowing=flow_kg > 0),
+            blown=_fuse_stopped(setup, drawn, dead, flowing=flow_kg > 0),
             dry=dry,
             wait_s=wait_s,
             hot_over_s=hot_over_s,
@@ -297,7 +287,7 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
             asked_s=asked_s,
             longest_wait_s=longest_wait_s,
             cool=held_c is not None and held_c >= draw.low_c - COOL_K,
-            pump_off=_pump_off(drawn, dead),
+            pump_off=_pump_off(setup, drawn, dead),
         )
         next_s = min(
             (
@@ -337,12 +327,12 @@ def draw_results(course: Course, timeline: Day, longest_wait_s: float) -> tuple[
                 flow_m3_per_s=float(flow_kg) / density,
                 hot_m3=0.0
                 if drawn.round_m3 is not None
-                else _volume_m3(mass * rows[:, columns.SHARE], rows[:, columns.HOT]),
+                else _volume_m3(mass * rows.hot_share, rows.hot_c),
                 used_m3=used_kg / water.density_kg_per_m3(fresh_c),
                 through_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
                 cool_after_s=cool_after_s,
-                ready_again_s=_ready_again(timeline, float(closed), float(next_s), course),
-                pulsing=any(how.cycle is not None for how in drawn.point.running),
+                ready_again_s=_ready_again(timeline, float(closed), float(next_s), setup),
+                pulsing=drawn.pulsing,
                 outlet=drawn.outlet,
                 empty=drawn.empty,
                 took_m3={

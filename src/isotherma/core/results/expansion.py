@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from math import inf
 from typing import Final, Literal
@@ -11,15 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.engine import columns
-from isotherma.core.engine.columns import COUNT, S_SET, S_VESSEL
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.graph import reach
 from isotherma.core.hydraulics.network import OPEN
 from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Accumulator, Pump, Relief
+from isotherma.core.timeline.record import Day, Vessel
 
 Floats = NDArray[np.float64]
 
@@ -55,13 +54,13 @@ class Expansion:
         return "nowhere" if self.relief_pa is None else "relief"
 
 
-def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
+def expansions(setup: Setup, day: Day) -> tuple[Expansion, ...]:
     """Find what grows and where it can go, for every closed store, combi and canister.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
 
@@ -83,8 +82,9 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
     isothermal: p (V_g − ΔV) = p_out V_g.
     """
     found = []
-    bodies, circuit = course.named.bodies, course.circuit
-    for part_id, row in zip(course.named.vessels, bodies.vessel, strict=True):
+    circuit = setup.circuit
+    for place, vessel in enumerate(day.vessels):
+        part_id = vessel.id
         part = circuit.parts[part_id]
         opens = isinstance(part, heat.Store | heat.Canister) and part.nature != "closed"
         if opens or isinstance(part, heat.SunContainer):
@@ -99,17 +99,16 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
         room = inf if back else _room_m3(gas_m3, kept_pa, set_pa)
         if part_id == day.vessel:
             grows, out = followed(
-                day.log[:, columns.LOG_COLUMNS :], day.log[:, columns.MASS], _layer_kg(row),
+                day.rows.layers_c, day.rows.mass_kg, _layer_kg(vessel),
                 room if set_pa is not None else inf,
             )  # fmt: skip
         else:
-            vessel = course.named.vessels.index(part_id)
             hot_c = max(
-                (float(source[S_SET]) for source in bodies.source if source[S_VESSEL] == vessel),
-                default=course.conditions.fresh_c,
+                (source.set_c for source in day.sources if source.vessel == place),
+                default=setup.conditions.fresh_c,
             )
-            mass = _layer_kg(row) * int(row[COUNT])
-            cold = water.density_kg_per_m3(course.conditions.fresh_c)
+            mass = _layer_kg(vessel) * vessel.layers
+            cold = water.density_kg_per_m3(setup.conditions.fresh_c)
             grows = max(0.0, mass / water.density_kg_per_m3(min(hot_c, 99.0)) - mass / cold)
             out = max(0.0, grows - room) if set_pa is not None else 0.0
         found.append(
@@ -119,9 +118,9 @@ def expansions(course: Course, day: Day) -> tuple[Expansion, ...]:
     return tuple(found)
 
 
-def _layer_kg(row: Floats) -> float:
+def _layer_kg(vessel: Vessel) -> float:
     """Give the water of a layer with what the flow passes by [kg]."""
-    return float(row[columns.LAYER_KG] + row[columns.ASIDE_J] / row[columns.SPECIFIC])
+    return vessel.layer_kg + vessel.aside_j_per_k / vessel.specific_j_per_kg_k
 
 
 def followed(
@@ -165,10 +164,11 @@ def _reached(
     circuit: Circuit, part_id: str
 ) -> tuple[bool, tuple[Accumulator, ...], tuple[Relief, ...]]:
     """Walk from a store to where its water can push, with every outlet shut."""
-    nodes = {node for (key, _), node in circuit.node.items() if key == part_id}
-    waiting, reliefs, back = list(nodes), {}, False
-    while waiting:
-        at = waiting.pop()
+    own = {node for (key, _), node in circuit.node.items() if key == part_id}
+    reliefs, back = {}, False
+
+    def beside(at: int) -> Iterator[int]:
+        nonlocal back
         for index, link in enumerate(circuit.links):
             if at not in (link.start, link.end) or link.way.role == "end":
                 continue
@@ -185,9 +185,10 @@ def _reached(
             other = link.end if at == link.start else link.start
             if circuit.net.given[other]:
                 back = True
-            elif other not in nodes:
-                nodes.add(other)
-                waiting.append(other)
+            else:
+                yield other
+
+    nodes = reach(own, beside)
     kept = tuple(
         part for part in circuit.parts.values()
         if isinstance(part, Accumulator) and part.volume_m3
@@ -228,13 +229,13 @@ def _reaches_pa(grows_m3: float, gas_m3: float, kept_pa: float, back: bool) -> f
     return (kept_pa + AIR_PA) * gas_m3 / (gas_m3 - grows_m3) - AIR_PA
 
 
-def expansion_words(course: Course, day: Day, habit: Habit) -> list[str]:
+def expansion_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
     """Say where growing water has no room.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     habit : Habit
@@ -246,7 +247,7 @@ def expansion_words(course: Course, day: Day, habit: Habit) -> list[str]:
         Nothing where it gets back or is taken up under a relief valve. [-]
     """
     found = []
-    for item in expansions(course, day):
+    for item in expansions(setup, day):
         if item.grows_m3 < LEAST_M3:
             continue
         grows = with_unit(item.grows_m3, "volume", habit, 2)
@@ -273,13 +274,13 @@ def expansion_words(course: Course, day: Day, habit: Habit) -> list[str]:
     return found
 
 
-def expansion_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
+def expansion_rows(setup: Setup, day: Day) -> list[Mapping[str, object]]:
     """Give the same as plain values, for a file.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
 
@@ -299,5 +300,5 @@ def expansion_rows(course: Course, day: Day) -> list[Mapping[str, object]]:
             "relief_bar": item.relief_pa / 1e5 if item.relief_pa is not None else None,
             "let_out_l_per_day": item.let_out_m3 * 1e3,
         }
-        for item in expansions(course, day)
+        for item in expansions(setup, day)
     ]

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isotherma.core.engine import columns
 from isotherma.core.results.outcome import Outcome
 
 
@@ -37,17 +36,16 @@ def fires(outcome: Outcome) -> tuple[Fire, ...]:
     tuple of Fire
         Through-flow heaters and loop heaters that have power, in the order of the bodies. [s, -]
     """
-    named, day = outcome.course.named, outcome.timeline
-    found = []
-    for row, part_id in zip(named.bodies.stirred, named.stirred, strict=True):
-        watts = float(row[columns.B_WATTS])
-        if watts <= 0.0 or int(row[columns.B_KIND]) == columns.PLAIN_BODY:
+    day, found = outcome.timeline, []
+    for heater in day.heaters:
+        part_id, watts = heater.id, heater.power_w
+        if watts <= 0.0:
             continue
         seconds = day.fired_s.get(part_id, 0.0)
         heat_j = day.balance.bodies_j.get(part_id, 0.0)
         share = min(1.0, heat_j / (watts * seconds)) if seconds > 0.0 else None
         found.append(Fire(
-            part_id, outcome.course.label(part_id), seconds, day.starts.get(part_id, 0.0), share
+            part_id, outcome.setup.label(part_id), seconds, day.starts.get(part_id, 0.0), share
         ))  # fmt: skip
     return tuple(found)
 
@@ -68,6 +66,6 @@ def hottest_at_rest_c(outcome: Outcome) -> float | None:
     day = outcome.timeline
     if not day.layers or not len(day.log):
         return None
-    at_rest = day.log[day.log[:, columns.MASS] <= 0.0]
-    rows = at_rest if len(at_rest) else day.log
-    return float(np.max(rows[:, columns.LOG_COLUMNS : columns.LOG_COLUMNS + day.layers]))
+    at_rest = day.rows.where(day.rows.mass_kg <= 0.0)
+    rows = at_rest if len(at_rest) else day.rows
+    return float(np.max(rows.layers_c))

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from math import inf, log
 from typing import Final
 
-from isotherma.core.engine.columns import ASIDE_J, COUNT, FIRST, LAYER_J
-from isotherma.core.engine.course import Course
+import numpy as np
+
 from isotherma.core.fields import known_or
+from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.thermal.store import tank_loss_w_per_k
+from isotherma.core.timeline.record import Day
 
 FUSION_J_PER_KG: Final = 333.6e3
 
@@ -66,13 +68,15 @@ def freezing_s(
     return to_zero, to_zero + water_kg * FUSION_J_PER_KG / (loss_w_per_k * -air_c)
 
 
-def freezes(course: Course) -> tuple[Freeze, ...]:
+def freezes(setup: Setup, day: Day) -> tuple[Freeze, ...]:
     """List what can freeze at the coldest of the night, soonest first.
 
     Parameters
     ----------
-    course : Course
-        Its bodies; runs and vessels as they are filled. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
+    day : Day
+        A day: runs and vessels as they are filled. [-]
 
     Returns
     -------
@@ -80,39 +84,33 @@ def freezes(course: Course) -> tuple[Freeze, ...]:
         Runs from the fresh water's temperature, stores from where they stand at midnight,
         tanks from the fresh water's; only what is in a space below 0 °C. [s]
     """
-    hours, bodies, circuit = course.hours, course.named.bodies, course.circuit
+    hours = setup.hours
     coldest_s = 3 * 3600.0  # twelve hours after the warmest
     found = []
-    fresh = course.conditions.fresh_c
-    for row in bodies.pipe:
-        item = circuit.links[int(row[7])].item
-        if circuit.heat.fluid[int(row[7])] != 0:
-            continue  # antifreeze
-        air = hours.space_c(course.space_of.get(item), coldest_s)
-        water = row[1] * row[2]
-        capacity = water * bodies.specific[int(row[7])] + row[1] * row[3]
-        zero, solid = freezing_s(heat_j_per_k=capacity, loss_w_per_k=row[1] * row[5],
-                                 water_kg=water, start_c=fresh, air_c=air)  # fmt: skip
-        if zero < inf:
-            found.append(Freeze(item, circuit.links[int(row[7])].label, True, air, fresh, zero,
-                                solid))  # fmt: skip
-    for row, part_id in zip(bodies.vessel, course.named.vessels, strict=True):
-        first, last = int(row[FIRST]), int(row[FIRST] + row[COUNT])
-        stands_c = float(course.state.layers[first:last].mean())
-        air = hours.space_c(course.space_of.get(part_id), coldest_s)
-        loss = float(bodies.loss_w[first:last].sum())
-        capacity = (row[LAYER_J] + row[ASIDE_J]) * row[COUNT]
+    fresh = setup.conditions.fresh_c
+    for run in day.pipes:
+        air = hours.space_c(setup.space_of.get(run.id), coldest_s)
         zero, solid = freezing_s(
-            heat_j_per_k=capacity, loss_w_per_k=loss, water_kg=capacity / 4186.0,
-            start_c=stands_c, air_c=air,
+            heat_j_per_k=run.heat_j_per_k, loss_w_per_k=run.loss_w_per_k, water_kg=run.water_kg,
+            start_c=fresh, air_c=air,
         )  # fmt: skip
         if zero < inf:
-            label = circuit.parts[part_id].label
-            found.append(Freeze(part_id, label, False, air, stands_c, zero, solid))
-    for part in circuit.parts.values():
+            found.append(Freeze(run.id, run.label, True, air, fresh, zero, solid))
+    for vessel in day.vessels:
+        stands_c = float(np.mean(vessel.end_c))
+        air = hours.space_c(setup.space_of.get(vessel.id), coldest_s)
+        capacity = (vessel.layer_j_per_k + vessel.aside_j_per_k) * vessel.layers
+        zero, solid = freezing_s(
+            heat_j_per_k=capacity, loss_w_per_k=float(np.sum(vessel.losses_w_per_k)),
+            water_kg=capacity / 4186.0, start_c=stands_c, air_c=air,
+        )  # fmt: skip
+        if zero < inf:
+            label = setup.parts[vessel.id].label
+            found.append(Freeze(vessel.id, label, False, air, stands_c, zero, solid))
+    for part in setup.parts.values():
         if not isinstance(part, FreshTank) or not part.volume_m3:
             continue
-        air = hours.space_c(course.space_of.get(part.id), coldest_s)
+        air = hours.space_c(setup.space_of.get(part.id), coldest_s)
         water = part.volume_m3 * 999.0
         zero, solid = freezing_s(
             heat_j_per_k=water * 4186.0,

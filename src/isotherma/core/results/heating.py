@@ -5,24 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-from isotherma.core.engine.columns import (
-    AIR_C,
-    ASIDE_J,
-    COUNT,
-    FIRST,
-    LAYER_J,
-    S_AT,
-    S_SET,
-    S_VESSEL,
-    S_WATTS,
-    Floats,
-)
-from isotherma.core.engine.course import Course
+import numpy as np
+
 from isotherma.core.errors import TargetNotReached
 from isotherma.core.fields import known_or
 from isotherma.core.flows.fittings import coil_layers
+from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
 from isotherma.core.thermal.estimates import time_to_heat
+from isotherma.core.timeline.record import Day, Vessel
 
 NEAR_K: Final = 0.5  # a coil never quite brings water to the coolant's heat
 STEP_K: Final = 0.25
@@ -46,13 +37,15 @@ class HeatUp:
     least: bool = False
 
 
-def heat_ups(course: Course) -> tuple[HeatUp, ...]:
+def heat_ups(setup: Setup, day: Day) -> tuple[HeatUp, ...]:
     """Say how long each element, burner and coil takes from cold to hot.
 
     Parameters
     ----------
-    course : Course
-        A system as it stands, with its bodies. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
+    day : Day
+        A day: what is stored and what heats it. [-]
 
     Returns
     -------
@@ -65,24 +58,23 @@ def heat_ups(course: Course) -> tuple[HeatUp, ...]:
     Standing loss counts in the same share. A coil gives UA (T_coolant − T), no more than its
     heater has.
     """
-    bodies, named, circuit = course.named.bodies, course.named, course.circuit
-    fresh = course.conditions.fresh_c
+    fresh = setup.conditions.fresh_c
     found = []
-    for row, part_id in zip(bodies.source, named.sources, strict=True):
-        if row[S_VESSEL] < 0.0 or row[S_WATTS] < LEAST_W:
+    for source in day.sources:
+        if source.vessel < 0 or source.power_w < LEAST_W:
             continue
-        vessel = bodies.vessel[int(row[S_VESSEL])]
-        first, count = int(vessel[FIRST]), int(vessel[COUNT])
-        low = min(count - 1, max(0, int(row[S_AT]) - first))
-        body = _body(course, vessel, low)
-        takes = _alone(body, float(row[S_WATTS]), fresh, float(row[S_SET]))
-        words = circuit.parts[part_id].label
-        found.append(HeatUp(part_id, words, fresh, float(row[S_SET]), 1.0 - low / count, takes))
-    heaters = [part for part in circuit.parts.values() if isinstance(part, heat.LiquidHeater)]
+        vessel = day.vessels[source.vessel]
+        low = min(vessel.layers - 1, max(0, source.layer))
+        takes = _alone(_body(vessel, low), source.power_w, fresh, source.set_c)
+        share = 1.0 - low / vessel.layers
+        words = setup.parts[source.id].label
+        found.append(HeatUp(source.id, words, fresh, source.set_c, share, takes))
+    heaters = [part for part in setup.parts.values() if isinstance(part, heat.LiquidHeater)]
     if len(heaters) == 1 and heaters[0].heat_w:
-        for coil in circuit.parts.values():
-            if isinstance(coil, heat.Coil) and coil.fitted_in in named.vessels:
-                found.append(_by_coil(course, coil, heaters[0]))
+        vessels = {vessel.id: vessel for vessel in day.vessels}
+        for coil in setup.parts.values():
+            if isinstance(coil, heat.Coil) and coil.fitted_in in vessels:
+                found.append(_by_coil(setup, vessels[coil.fitted_in], coil, heaters[0]))
     return tuple(found)
 
 
@@ -95,11 +87,10 @@ class _Body:
     air_c: float
 
 
-def _body(course: Course, row: Floats, low: int) -> _Body:
-    first, count = int(row[FIRST]), int(row[COUNT])
-    loss = float(course.named.bodies.loss_w[first + low : first + count].sum())
-    capacity = float(row[LAYER_J] + row[ASIDE_J]) * (count - low)
-    return _Body(capacity, max(loss, 1e-9), float(row[AIR_C]))
+def _body(vessel: Vessel, low: int) -> _Body:
+    loss = float(np.sum(vessel.losses_w_per_k[low:]))
+    capacity = (vessel.layer_j_per_k + vessel.aside_j_per_k) * (vessel.layers - low)
+    return _Body(capacity, max(loss, 1e-9), vessel.air_c)
 
 
 def _alone(body: _Body, watts: float, start_c: float, target_c: float) -> float | None:
@@ -112,14 +103,13 @@ def _alone(body: _Body, watts: float, start_c: float, target_c: float) -> float 
         return None
 
 
-def _by_coil(course: Course, coil: heat.Coil, heater: heat.LiquidHeater) -> HeatUp:
-    named, fresh = course.named, course.conditions.fresh_c
-    vessel = named.bodies.vessel[named.vessels.index(str(coil.fitted_in))]
-    low, _ = sorted(coil_layers(coil, int(vessel[COUNT])))
-    body = _body(course, vessel, low)
+def _by_coil(setup: Setup, vessel: Vessel, coil: heat.Coil, heater: heat.LiquidHeater) -> HeatUp:
+    fresh = setup.conditions.fresh_c
+    low, _ = sorted(coil_layers(coil, vessel.layers))
+    body = _body(vessel, low)
     conductance, watts = known_or(coil.conductance_w_per_k, 150.0), heater.heat_w or 0.0
     own = next(
-        (part for part in course.circuit.parts.values()
+        (part for part in setup.parts.values()
          if isinstance(part, heat.Thermostat) and part.fitted_in == coil.fitted_in), None,
     )  # fmt: skip
     coolant_c = heater.set_c
@@ -132,6 +122,6 @@ def _by_coil(course: Course, coil: heat.Coil, heater: heat.LiquidHeater) -> Heat
         gain = min(watts, conductance * (coolant_c - middle)) - body.loss * (middle - body.air_c)
         takes_s = takes_s + body.capacity * step / gain if gain > 0.0 else None
         celsius += step
-    words = f"{course.label(str(coil.fitted_in))} by {heater.label}"
-    share = 1.0 - low / int(vessel[COUNT])
+    words = f"{setup.label(str(coil.fitted_in))} by {heater.label}"
+    share = 1.0 - low / vessel.layers
     return HeatUp(heater.id, words, fresh, target, share, takes_s, least=True)

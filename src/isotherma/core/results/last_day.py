@@ -5,17 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from isotherma.core.brief import Brief
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Carried, Day
-from isotherma.core.engine.running import play
-from isotherma.core.engine.supplies import Levels
-from isotherma.core.engine.wells import FRESH_KG_PER_M3
 from isotherma.core.quantity import Habit, shown
 from isotherma.core.results.carried import battery_level, bottle_days
-from isotherma.core.results.draws import DrawResult, draw_results
+from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.verdict import reason_words
-from isotherma.core.results.waters import fresh_shares
+from isotherma.core.setup import Setup
+from isotherma.core.setup.inventory import Levels
+from isotherma.core.timeline.record import Carried, Day
 
 ENDS: dict[Carried, str] = {
     "battery": "the battery is empty",
@@ -61,14 +58,14 @@ class LastDay:
 
 
 def first_end(
-    course: Course, day: Day, ledger: tuple[Entry, ...], days: int
+    setup: Setup, day: Day, ledger: tuple[Entry, ...], days: int
 ) -> tuple[int, float | None]:
     """Find the first day of the trip that cannot be like the day shown.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         The day shown. [-]
     ledger : tuple of Entry
@@ -87,36 +84,36 @@ def first_end(
     fresh = by_name["fresh"].ends_on_day
     if fresh is not None:
         found.append((fresh, None))
-    level = battery_level(course, day, days)
+    level = battery_level(setup, day, days)
     if level is not None and level.empty_s is not None:
         found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
-    held = bottle_days(course, day, days)
+    held = bottle_days(setup, day, days)
     if held is not None and held[0].held_s is not None:
         failed_s = held[0].held_s
         found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
     fuel = by_name["diesel"]
     if fuel.ends_on_day is not None and fuel.limit is not None:
         left = fuel.limit - (fuel.ends_on_day - 1) * fuel.used_per_day
-        found.append((fuel.ends_on_day, _fuel_ends_s(course, day, left)))
+        found.append((fuel.ends_on_day, _fuel_ends_s(setup, day, left)))
     within = [item for item in found if item[0] <= days]
     return min(within, key=lambda item: (item[0], item[1] or 0.0)) if within else (0, None)
 
 
-def _fuel_ends_s(course: Course, day: Day, left_m3: float) -> float:
+def _fuel_ends_s(setup: Setup, day: Day, left_m3: float) -> float:
     for row in day.stretches:
-        left_m3 -= course.takers.taken_in(row).diesel_m3
+        left_m3 -= setup.consumers.taken_in(row).diesel_m3
         if left_m3 <= 0.0:
             return row.start_s + row.span_s
     return 86400.0
 
 
-def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) -> Levels:
+def levels_at(setup: Setup, day: Day, ledger: tuple[Entry, ...], number: int) -> Levels:
     """Give what is carried when a day of the trip begins, those before it being alike.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         The day shown. [-]
     ledger : tuple of Entry
@@ -129,11 +126,11 @@ def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) 
     Levels
         Full on the first. [-]
     """
-    full, before = course.supplies.full, number - 1
+    full, before = setup.full, number - 1
     if before == 0:
         return full
-    level = battery_level(course, day, before)
-    held = bottle_days(course, day, before)
+    level = battery_level(setup, day, before)
+    held = bottle_days(setup, day, before)
     fuel_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "diesel")
     return Levels(
         battery_j=level.end_j if level is not None else full.battery_j,
@@ -142,59 +139,3 @@ def levels_at(course: Course, day: Day, ledger: tuple[Entry, ...], number: int) 
         bottle=held[0].after if held is not None else full.bottle,
         spares=held[0].spares if held is not None else full.spares,
     )  # fmt: skip
-
-
-def first_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> Day:
-    """Give the day to show: the first as it runs, where gas or fuel ends on it.
-
-    Parameters
-    ----------
-    course : Course
-        What was run. [-]
-    day : Day
-        The first day as if gas and fuel had no end. [-]
-    ledger : tuple of Entry
-        What it used. [-]
-
-    Returns
-    -------
-    Day
-        The same, unless something else than the water ends on it. [-]
-    """
-    number, ends_s = first_end(course, day, ledger, 1)
-    if number != 1 or ends_s is None:
-        return day
-    return play(course, number=1, used_kg={}, levels=course.supplies.full, ends_s=ends_s)
-
-
-def last_day(course: Course, day: Day, ledger: tuple[Entry, ...]) -> LastDay | None:
-    """Play the first later day on which something ends.
-
-    Parameters
-    ----------
-    course : Course
-        What was run. [-]
-    day : Day
-        The day shown. [-]
-    ledger : tuple of Entry
-        What it used. [-]
-
-    Returns
-    -------
-    LastDay or None
-        None when all days of the trip are like the day shown, or it is the one. [-]
-    """
-    if day.ended:
-        return None
-    number, ends_s = first_end(course, day, ledger, course.brief.days)
-    if number < 2:
-        return None
-    levels = levels_at(course, day, ledger, number)
-    draws = draw_results(course, day, course.brief.budgets.longest_wait_s)
-    used_kg = {
-        share.id: (number - 1) * share.per_day_m3 * FRESH_KG_PER_M3
-        for share in fresh_shares(course, day, draws)
-    }
-    played = play(course, number=number, used_kg=used_kg, levels=levels, ends_s=ends_s)
-    draws = draw_results(course, played, course.brief.budgets.longest_wait_s)
-    return LastDay(number, ends_s is None, played, draws)

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import floor
 
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.taking import BudgetName
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.spending import spent
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
+from isotherma.core.setup import Setup
+from isotherma.core.setup.consumption import BudgetName
 from isotherma.core.system.kinds import gas as gas_kinds
+from isotherma.core.timeline.record import Day
 
 TITLES: dict[BudgetName, str] = {
     "fresh": "Fresh water",
@@ -69,12 +69,12 @@ def _water(budget: BudgetName, share: Share, days: int) -> Entry:
     return replace(entry, of=share.label)
 
 
-def _battery_entry(course: Course, day: Day, days: int, per_day_j: float) -> Entry:
+def _battery_entry(setup: Setup, day: Day, days: int, per_day_j: float) -> Entry:
     """Give the battery's entry: what the trip takes out of it that nothing puts back."""
-    level = battery_level(course, day, days)
+    level = battery_level(setup, day, days)
     if level is None:
         return _entry("battery", "battery_energy", per_day_j, days, None)
-    usable = course.hours.usable_j or 0.0
+    usable = setup.hours.usable_j or 0.0
     if level.charged_j <= 0.0:
         return _entry("battery", "battery_energy", per_day_j, days, usable)
     ends = None if level.empty_s is None else int(level.empty_s // 86400.0) + 1
@@ -83,24 +83,24 @@ def _battery_entry(course: Course, day: Day, days: int, per_day_j: float) -> Ent
     return Entry("battery", used, usable, "battery_energy", False, per_day_j, ends)
 
 
-def _gas_limit_kg(course: Course, asked_kg: float | None) -> float | None:
+def _gas_limit_kg(setup: Setup, asked_kg: float | None) -> float | None:
     """Give the gas carried: as the brief says, else what is in the bottles."""
     if asked_kg is not None:
         return asked_kg
     held = [
-        part.gas_kg * part.fill_share for part in course.circuit.parts.values()
+        part.gas_kg * part.fill_share for part in setup.parts.values()
         if isinstance(part, gas_kinds.GasBottle) and part.gas_kg
     ]  # fmt: skip
     return sum(held) if held else None
 
 
-def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Entry, ...]:
+def make_ledger(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Entry, ...]:
     """Add up one day, multiply by the days, and find what binds.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     draws : tuple of DrawResult
@@ -120,23 +120,23 @@ def make_ledger(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tupl
     through the trip, full at the start: where something charges it, its use is how far it
     falls, and what is short where it empties. Diesel has no limit where no tank is drawn.
     """
-    brief = course.brief
+    brief = setup.brief
     days = brief.days
-    took = spent(course, day)
+    took = spent(setup, day)
     kept = 1 - brief.reserve
     budgets = brief.budgets
-    gas_kg = _gas_limit_kg(course, budgets.gas_kg)
+    gas_kg = _gas_limit_kg(setup, budgets.gas_kg)
     gas_limit = None if gas_kg is None else gas_kg * kept
     waits = [draw.wait_s if draw.wait_s is not None else brief.gives_up_s for draw in draws]
     asked_s = sum(draw.asked_s for draw in draws)
     warm_s = sum(min(draw.comfort_s, draw.asked_s) for draw in draws)
     entries = [
-        _water("fresh", nearest(fresh_shares(course, day, draws)), days),
-        _water("grey", nearest(grey_shares(course, draws, budgets.grey_m3)), days),
+        _water("fresh", nearest(fresh_shares(setup, day, draws)), days),
+        _water("grey", nearest(grey_shares(setup, draws, budgets.grey_m3)), days),
         _entry("gas", "mass", took.gas_kg, days, gas_limit),
-        _entry("diesel", "volume", took.diesel_m3, days, course.supplies.full.diesel_m3),
+        _entry("diesel", "volume", took.diesel_m3, days, setup.full.diesel_m3),
         _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
-        _battery_entry(course, day, days, took.battery_j),
+        _battery_entry(setup, day, days, took.battery_j),
         Entry("warmth", asked_s, warm_s, "minutes", False, asked_s, None),
         Entry(
             "waiting", max(waits, default=0.0), budgets.longest_wait_s, "seconds", False,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from math import log, pi
 from typing import Final
@@ -10,6 +10,7 @@ from typing import Final
 from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import LIMIT_C
+from isotherma.core.graph import reach, reaches
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
@@ -82,19 +83,17 @@ class _Walk:
 
     def upstream(self, nodes: set[int], stop: frozenset[str]) -> tuple[set[int], set[int]]:
         """Give nodes whose water can reach some, and links on the way; stops at given nodes."""
-        seen, waiting, links = set(nodes), list(nodes), set()
-        while waiting:
-            node = waiting.pop()
+        links = set()
+
+        def before(node: int) -> Iterator[int]:
             if self.circuit.net.given[node] and node not in nodes:
-                continue
+                return
             for other, index in self.before.get(node, ()):
-                if self.circuit.links[index].item in stop:
-                    continue
-                links.add(index)
-                if other not in seen:
-                    seen.add(other)
-                    waiting.append(other)
-        return seen, links
+                if self.circuit.links[index].item not in stop:
+                    links.add(index)
+                    yield other
+
+        return set(reach(nodes, before)), links
 
 
 def _nodes_of(circuit: Circuit, part_id: str) -> set[int]:
@@ -126,16 +125,11 @@ def _reaches(
     near: Mapping[str, set[str]], kinds: Mapping[str, str], start: str, sources: frozenset[str],
     without: str,
 ) -> bool:  # fmt: skip
-    seen, waiting = {start, without}, [start]
-    while waiting:
-        for other in near.get(waiting.pop(), ()):
-            if other in seen:
-                continue
-            if kinds.get(other) in sources:
-                return True
-            seen.add(other)
-            waiting.append(other)
-    return False
+    return reaches(
+        [start],
+        lambda item: (other for other in near.get(item, ()) if other != without),
+        lambda item: item != start and kinds.get(item) in sources,
+    )
 
 
 def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:

@@ -2,30 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
-from isotherma.core.engine.course import FINE_S, Course
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.running import run_day
-from isotherma.core.errors import NotComputedYet
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.causes import Cause, cause_words, causes_of
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.results.expansion import expansion_words
-from isotherma.core.results.last_day import LastDay, first_day, last_day
 from isotherma.core.results.ledger import Entry, make_ledger
 from isotherma.core.results.scald import CHILD_C, Severity
 from isotherma.core.results.supply_words import supply_words
 from isotherma.core.results.trace import make_traces
 from isotherma.core.results.traced import Trace
 from isotherma.core.results.verdict import verdict
+from isotherma.core.setup import Setup
 from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
 from isotherma.core.system.states import State
+from isotherma.core.timeline.record import Day
 
 RULE_SET = "strictest of all"
 _GAS: Final = {"burner", "through_flow_gas"}
@@ -34,44 +31,72 @@ _MAINS: Final = {"element", "through_flow_electric"}
 
 @dataclass(frozen=True)
 class Outcome:
-    """A simulated day: draws, ledger, and what they were made from."""
+    """A simulated day as data: the documents, what came of them, what was measured in it.
+
+    It can be kept, pickled and read on another machine: what follows from the documents alone is
+    worked out again there, and the timeline is arrays and figures.
+    """
 
     brief: Brief
-    course: Course
+    system: System
+    standing: State | None
+    climate: Climate
     timeline: Day
     draws: tuple[DrawResult, ...]
     ledger: tuple[Entry, ...]
 
+    @classmethod
+    def of(cls, setup: Setup, timeline: Day) -> Outcome:
+        """Measure a day that was run.
+
+        Parameters
+        ----------
+        setup : Setup
+            The documents and what follows from them; kept beside, for it is at hand. [-]
+        timeline : Day
+            What came of it. [-]
+
+        Returns
+        -------
+        Outcome
+            With draws and ledger. [-]
+        """
+        draws = draw_results(setup, timeline, setup.brief.budgets.longest_wait_s)
+        made = cls(
+            setup.brief, setup.system, setup.standing, setup.climate, timeline, draws,
+            make_ledger(setup, timeline, draws),
+        )  # fmt: skip
+        made.__dict__["setup"] = setup
+        return made
+
+    @cached_property
+    def setup(self) -> Setup:
+        """What follows from the documents alone."""
+        return Setup(self.brief, self.system, self.standing, self.climate)
+
+    def __getstate__(self) -> dict[str, object]:
+        """Leave behind what can be worked out again."""
+        return {item.name: getattr(self, item.name) for item in fields(self)}
+
     @property
     def fresh_c(self) -> float:
         """Temperature of the fresh water [°C]."""
-        return self.course.conditions.fresh_c
+        return self.setup.conditions.fresh_c
 
     @cached_property
     def traces(self) -> tuple[Trace, ...]:
         """The steps behind every figure; made when the first is opened."""
-        return make_traces(self.course, self.timeline, self.draws, self.ledger)
-
-    @cached_property
-    def last_day(self) -> LastDay | None:
-        """The first day of the trip unlike this one, since something ends; played when asked."""
-        return last_day(self.course, self.timeline, self.ledger)
-
-    def last_day_words(self, habit: Habit) -> str:
-        """Say what ends on it and what comes of that; "" where all days are alike."""
-        if self.last_day is None:
-            return ""
-        return self.last_day.words(self.brief, self.draws, habit)
+        return make_traces(self.setup, self.timeline, self.draws, self.ledger)
 
     def verdict(self, habit: Habit) -> str:
         """Make the sentence in a person's units; what broke the day comes first."""
-        cause = cause_words(self.causes[0], self.course, habit) if self.causes else ""
+        cause = cause_words(self.causes[0], self.setup, habit) if self.causes else ""
         return verdict(self.brief, self.draws, self.ledger, habit, cause)
 
     @cached_property
     def causes(self) -> tuple[Cause, ...]:
         """What broke the day, the gravest first."""
-        return causes_of(self.course, self.timeline, self.draws)
+        return causes_of(self.setup, self.timeline, self.draws)
 
     def trace(self, trace_id: str) -> Trace:
         """Find a trace by id; KeyError if there is none."""
@@ -84,7 +109,7 @@ class Outcome:
         """List what the reader must know: heat that can hurt, flow that is not steady."""
         found = self._hot(habit)
         mixers = [
-            part for part in self.course.circuit.parts.values()
+            part for part in self.setup.parts.values()
             if isinstance(part, temperature.ThermostaticMixer)
         ]  # fmt: skip
         least = max((part.min_flow_m3_per_s or 0.0 for part in mixers), default=0.0)
@@ -100,10 +125,10 @@ class Outcome:
                 "The pump switches on and off at this flow. The figures use its mean; "
                 "expect the shower to pulse."
             )
-        kinds = {part.kind for part in self.course.system.parts}
+        kinds = {part.kind for part in self.setup.system.parts}
         gas = kinds & _GAS or any(
             getattr(part, "fuel", None) in {"propane", "butane"} and part.kind == "combi"
-            for part in self.course.system.parts
+            for part in self.setup.system.parts
         )
         if "gas" in self.brief.will_not_have and gas:
             found.append("The brief will not have gas, and the water is heated with it.")
@@ -118,9 +143,9 @@ class Outcome:
         if lacking:
             found.append(
                 f"This variant lacks the outlet of {_listed(lacking)}; taken at "
-                f"{self.course.circuit.parts[self.draws[0].outlet].label}."
+                f"{self.setup.parts[self.draws[0].outlet].label}."
             )
-        states = {state.id for state in self.course.system.states}
+        states = {state.id for state in self.setup.system.states}
         strange = [
             draw.draw.name for draw in self.draws
             if draw.draw.state is not None and draw.draw.state not in states
@@ -130,8 +155,8 @@ class Outcome:
                 f"This variant lacks the state of {_listed(strange)}; taken as it stands here."
             )
         found += self._round()
-        found += supply_words(self.course, self.timeline, habit)
-        found += expansion_words(self.course, self.timeline, habit)
+        found += supply_words(self.setup, self.timeline, habit)
+        found += expansion_words(self.setup, self.timeline, habit)
         warmed = [use.name for use in self.brief.uses if use.warm_c is not None and use.day_m3]
         if warmed:
             found.append(
@@ -170,7 +195,7 @@ def _hot_words(
     worst: DrawResult, count: int, outcome: Outcome, habit: Habit, *, early: bool
 ) -> str:
     scald = worst.scald
-    outlet = outcome.course.label(worst.outlet)
+    outlet = outcome.setup.label(worst.outlet)
     when = "before the water settles" if early else "with someone under it"
     others = f", in {count} of {len(outcome.draws)} draws" if count > 1 else ""
     who = "a child’s limit" if worst.draw.child and scald.limit_c == CHILD_C else "the limit"
@@ -192,67 +217,6 @@ def _listed(names: list[str]) -> str:
     """Join names in quotes, three at most."""
     shown = ", ".join(f"“{name}”" for name in names[:3])
     return f"{shown} and {len(names) - 3} more" if len(names) > 3 else shown
-
-
-def simulate(
-    brief: Brief,
-    system: System,
-    climate: Climate,
-    *,
-    state: State | None = None,
-    fine_s: float = FINE_S,
-    near: Outcome | None = None,
-) -> Outcome:
-    """Simulate one day of a system under a brief.
-
-    Parameters
-    ----------
-    brief : Brief
-        What is asked. [-]
-    system : System
-        What is built; never changed. [-]
-    climate : Climate
-        Where and when. [-]
-    state : State or None
-        How it stands; None: its first state, or everything as usual. [-]
-    fine_s : float
-        Step while something moves, > 0. [s]
-    near : Outcome or None
-        Of documents that differ in little: it saves the days that only warm up. [-]
-
-    Returns
-    -------
-    Outcome
-        The same for the same input, bit for bit. [-]
-
-    Raises
-    ------
-    NotComputedYet
-        If there is nothing to be computed; it names a part.
-    MissingValue
-        If a value the engine needs is unknown.
-    FlowNotSolved, BalanceBroken
-        If flows cannot be found, or energy or water does not add up.
-    """
-    if not system.parts:
-        raise NotComputedYet(part_id="", part_name="The design", reason="it has no parts yet")
-    standing = state or (system.states[0] if system.states else None)
-    course, day = run_day(
-        brief, system, standing, climate, fine_s=fine_s, near=near.course if near else None
-    )
-    draws = draw_results(course, day, brief.budgets.longest_wait_s)
-    ledger = make_ledger(course, day, draws)
-    first = first_day(course, day, ledger)
-    if first is not day:
-        day, draws = first, draw_results(course, first, brief.budgets.longest_wait_s)
-        ledger = make_ledger(course, day, draws)
-    return Outcome(
-        brief=brief,
-        course=course,
-        timeline=day,
-        draws=draws,
-        ledger=ledger,
-    )
 
 
 def ready_words(draw: DrawResult) -> str:

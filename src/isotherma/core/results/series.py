@@ -6,26 +6,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.engine import columns
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.wells import FRESH_KG_PER_M3
 from isotherma.core.flows.waste import GROUND
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import draw_results
 from isotherma.core.results.spending import pitch_w
 from isotherma.core.results.waters import sink_of
+from isotherma.core.setup import Setup
+from isotherma.core.setup.wells import FRESH_KG_PER_M3
+from isotherma.core.timeline.record import Day
 
 Floats = NDArray[np.float64]
 
 
-def day_series(course: Course, day: Day) -> dict[str, Floats]:
+def day_series(setup: Setup, day: Day) -> dict[str, Floats]:
     """Follow every budget through a day.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
 
@@ -41,36 +40,36 @@ def day_series(course: Course, day: Day) -> dict[str, Floats]:
     Water by every step of the log, other water evenly over the day; fuel and electricity are
     straight lines between the edges of the hours.
     """
-    log, brief = day.log, course.brief
-    times = log[:, columns.END]
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
-    masses = log[:, columns.MASS].copy()
+    rows, brief = day.rows, setup.brief
+    times = rows.end_s
+    density = water.density_kg_per_m3(setup.conditions.fresh_c)
+    masses = rows.mass_kg.copy()
     for index, one in enumerate(day.drawn):
         if one.round_m3 is not None:  # filled once, then it goes round
-            rows = np.flatnonzero((log[:, columns.DRAW] == index) & (masses > 0.0))
-            masses[rows] = 0.0
-            masses[rows[:1]] = one.round_m3 * density
+            ran = np.flatnonzero((rows.draw == index) & (masses > 0.0))
+            masses[ran] = 0.0
+            masses[ran[:1]] = one.round_m3 * density
     into_grey = masses.copy()
-    for index, draw in enumerate(draw_results(course, day, brief.budgets.longest_wait_s)):
-        rows = log[:, columns.DRAW] == index
-        total = float(masses[rows].sum())
-        if sink_of(course, draw) == GROUND:
-            into_grey[rows] = 0.0
+    for index, draw in enumerate(draw_results(setup, day, brief.budgets.longest_wait_s)):
+        of_draw = rows.draw == index
+        total = float(masses[of_draw].sum())
+        if sink_of(setup, draw) == GROUND:
+            into_grey[of_draw] = 0.0
         if total > 0.0 and day.drawn[index].round_m3 is None:
-            masses[rows] *= sum(draw.took_m3.values()) * density / total
+            masses[of_draw] *= sum(draw.took_m3.values()) * density / total
     share = times / 86400.0
-    other = float(course.wells.other_kg_per_s.sum()) * 86400.0 / FRESH_KG_PER_M3
+    other = float(setup.wells.other_kg_per_s.sum()) * 86400.0 / FRESH_KG_PER_M3
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
-        took = course.takers.taken_in(row)
+        took = setup.consumers.taken_in(row)
         edges.append(row.start_s + row.span_s)
         gas.append(gas[-1] + took.gas_kg)
         diesel.append(diesel[-1] + took.diesel_m3)
-        mains.append(mains[-1] + took.mains_j + pitch_w(course, row) * row.span_s)
-    level = battery_level(course, day, 1)
+        mains.append(mains[-1] + took.mains_j + pitch_w(setup, row) * row.span_s)
+    level = battery_level(setup, day, 1)
     held = np.empty(0)
     if level is not None:
-        held = np.interp(times, edges, [course.hours.usable_j or 0.0, *level.levels_j])
+        held = np.interp(times, edges, [setup.hours.usable_j or 0.0, *level.levels_j])
     return {
         "fresh_m3": np.cumsum(masses) / density + share * other,
         "grey_m3": np.cumsum(into_grey) / density + share * brief.other_grey_m3,

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from isotherma.core.engine.circuits import BAG_C
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day, Stretch
-from isotherma.core.engine.taking import NET_J_PER_KG, Spent
 from isotherma.core.fields import known_or
+from isotherma.core.setup import Setup
+from isotherma.core.setup.consumption import NET_J_PER_KG, Spent
+from isotherma.core.setup.networks import BAG_C
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import GravityBag
+from isotherma.core.timeline.record import Day, Stretch
 
 
-def spent(course: Course, day: Day) -> Spent:
+def spent(setup: Setup, day: Day) -> Spent:
     """Turn the heat of a day's sources into what they burn and draw.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
 
@@ -26,25 +26,25 @@ def spent(course: Course, day: Day) -> Spent:
     Spent
         By what is carried; mains and battery told apart by volts and by what feeds them. [-]
     """
-    takers = course.takers
+    takers = setup.consumers
     heats = takers.heats_of(day.balance)
     total = _plus(
-        takers.take(heats, day.pumped_s, day.starts, day.balance.drawn_j), kettle_takes(course, day)
+        takers.take(heats, day.pumped_s, day.starts, day.balance.drawn_j), kettle_takes(setup, day)
     )
-    mains = total.mains_j + sum(pitch_w(course, row) * row.span_s for row in day.stretches)
+    mains = total.mains_j + sum(pitch_w(setup, row) * row.span_s for row in day.stretches)
     standing = sum(row.standing_w * row.span_s for row in day.stretches)
     return Spent(
         total.gas_kg, total.diesel_m3, mains, total.battery_j + standing, day.balance.held_j
     )
 
 
-def kettle_takes(course: Course, day: Day) -> Spent:
+def kettle_takes(setup: Setup, day: Day) -> Spent:
     """Count what a kettle takes to warm the water of bags beside it.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
 
@@ -53,13 +53,11 @@ def kettle_takes(course: Course, day: Day) -> Spent:
     Spent
         Nothing without a kettle. [-]
     """
-    kettle = next(
-        (part for part in course.hours.system.parts if isinstance(part, heat.Kettle)), None
-    )
-    rise_k = max(0.0, BAG_C - course.conditions.fresh_c)
+    kettle = next((part for part in setup.computed.parts if isinstance(part, heat.Kettle)), None)
+    rise_k = max(0.0, BAG_C - setup.conditions.fresh_c)
     warmed = sum(
         kilograms for key, kilograms in day.balance.taken_kg.items()
-        if isinstance(course.circuit.parts.get(key), GravityBag)
+        if isinstance(setup.parts.get(key), GravityBag)
     )  # fmt: skip
     if kettle is None or warmed <= 0.0:
         return Spent(0.0, 0.0, 0.0, 0.0, 0.0)
@@ -72,13 +70,13 @@ def kettle_takes(course: Course, day: Day) -> Spent:
     )  # fmt: skip
 
 
-def pitch_w(course: Course, stretch: Stretch) -> float:
+def pitch_w(setup: Setup, stretch: Stretch) -> float:
     """Give what a charger takes from the pitch; full or not, it carries the loads.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     stretch : Stretch
         A stretch of its day. [-]
 
@@ -87,12 +85,12 @@ def pitch_w(course: Course, stretch: Stretch) -> float:
     float
         Mean power; 0 unplugged. [W]
     """
-    putting = course.hours.pitch_charge_w()
+    putting = setup.hours.pitch_charge_w()
     if putting <= 0.0:
         return 0.0
-    shares = [known_or(part.efficiency, 0.88) for part in course.hours.system.parts
+    shares = [known_or(part.efficiency, 0.88) for part in setup.computed.parts
               if isinstance(part, electric.Charger)]  # fmt: skip
-    took = course.takers.taken_in(stretch).battery_j
+    took = setup.consumers.taken_in(stretch).battery_j
     needed = stretch.standing_w + took / stretch.span_s
     return min(putting, needed) / (shares[0] if shares else 0.88)
 

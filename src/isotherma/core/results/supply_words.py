@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from math import inf
 
-from isotherma.core.engine.columns import FUSE_BEARS
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day
 from isotherma.core.fields import known_or
 from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
+from isotherma.core.setup import Setup
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, sustained_kg_per_s
 from isotherma.core.supply.feeds import feeds_of
 from isotherma.core.supply.ignition import cells_of
+from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.supply.wires import element_ohm
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.stands import positions
+from isotherma.core.timeline.record import Day
 
 LOST_SHARE = 0.05  # of the volts; below it nobody notices
 
@@ -25,9 +25,9 @@ def _when(seconds: float, habit: Habit) -> str:
     return f"at {shown(seconds % 86400.0, 'clock', habit)} on day {int(seconds // 86400) + 1}"
 
 
-def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
-    held = bottle_days(course, day, course.brief.days)
-    start = bottle(course)
+def _bottle_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
+    held = bottle_days(setup, day, setup.brief.days)
+    start = bottle(setup)
     if held is None or start is None:
         return []
     hold, _, load = held
@@ -37,7 +37,7 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
         failed_s, how = today.clock_s, today.how
     words = [
         f"The joined gas bottle is empty {_when(swap_s, habit)}; a spare takes its place, "
-        f"{duration_words(course.supplies.swap_s)} without a flame."
+        f"{duration_words(setup.swap_s)} without a flame."
         for swap_s in hold.swaps[:1]
     ]
     if failed_s is None:
@@ -46,7 +46,7 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
     if how == "empty":
         last = "The last" if hold.swaps else "The joined"
         return [*words, f"{last} gas bottle is empty {when}."]
-    least = course.supplies.least_pa
+    least = setup.least_pa
     lasting = sustained_kg_per_s(start, air_c=start.celsius, limit_pa=least)
     return [
         *words,
@@ -58,8 +58,8 @@ def _bottle_words(course: Course, day: Day, habit: Habit) -> list[str]:
     ]
 
 
-def _battery_words(course: Course, day: Day, habit: Habit) -> list[str]:
-    level = battery_level(course, day, course.brief.days)
+def _battery_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
+    level = battery_level(setup, day, setup.brief.days)
     if level is None or level.empty_s is None:
         return []
     return [
@@ -72,17 +72,17 @@ def _battery_words(course: Course, day: Day, habit: Habit) -> list[str]:
     ]
 
 
-def _fuse_words(course: Course, habit: Habit) -> list[str]:
+def _fuse_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
     """Say what is too much for a fuse, alone or together with what hangs on it."""
     found = []
-    names = {part.id: part.label for part in course.system.parts}
-    stand = positions(course.system, course.standing)  # as it was set, not as it runs
+    names = {part.id: part.label for part in setup.system.parts}
+    stand = positions(setup.system, setup.standing)  # as it was set, not as it runs
 
     def amps(value: float) -> str:
         return with_unit(value, "current", habit, 2)
 
-    for fuse_id, loads in course.fuses.loads.items():
-        bears = course.fuses.bears[fuse_id]
+    for fuse_id, loads in setup.fuses.loads.items():
+        bears = setup.fuses.bears[fuse_id]
         fused = f"{names[fuse_id]} is fused at {amps(bears)}"
         there = {key: taken for key, taken in loads.items() if stand.get(key) != "off"}
         alone = {key: taken for key, taken in there.items() if taken > bears * FUSE_BEARS}
@@ -92,8 +92,8 @@ def _fuse_words(course: Course, habit: Habit) -> list[str]:
                 "blown fuse. Never fit a larger fuse than the cable carries."
             )
         rest = {key: taken for key, taken in there.items() if key not in alone}
-        together = getattr(course.circuits.known.part(fuse_id), "not_together", False)
-        if sum(rest.values()) > bears * FUSE_BEARS and together and fuse_id not in course.blown:
+        together = getattr(setup.known.part(fuse_id), "not_together", False)
+        if sum(rest.values()) > bears * FUSE_BEARS and together and fuse_id not in day.blown:
             *others, last = (names[key] for key in rest)
             found.append(
                 f"{', '.join(others)} and {last} would take {amps(sum(rest.values()))} together; "
@@ -102,7 +102,7 @@ def _fuse_words(course: Course, habit: Habit) -> list[str]:
             )
         elif sum(rest.values()) > bears * FUSE_BEARS:
             *others, last = (names[key] for key in rest)
-            did = "as it does" if fuse_id in course.blown else "which does not happen"
+            did = "as it does" if fuse_id in day.blown else "which does not happen"
             found.append(
                 f"{', '.join(others)} and {last} take {amps(sum(rest.values()))} together; {fused} "
                 f"and blows when they run at once, {did} in the figures. Let one wait for the "
@@ -111,14 +111,14 @@ def _fuse_words(course: Course, habit: Habit) -> list[str]:
     return found
 
 
-def _circuit_words(course: Course, habit: Habit) -> list[str]:
+def _circuit_words(setup: Setup, habit: Habit) -> list[str]:
     found = []
-    system = course.hours.system
+    system = setup.computed
     parts = {part.id: part for part in system.parts}
     pitch = [part for part in system.parts if isinstance(part, electric.HookUp) and part.limit_w]
     on_pitch = 0.0
     for part in system.parts:
-        if not isinstance(part, heat.Element) or course.circuit.at.get(part.id) == "off":
+        if not isinstance(part, heat.Element) or setup.at.get(part.id) == "off":
             continue
         watts = part.power_w or 0.0
         sources = feeds_of(system, part.id).sources
@@ -134,14 +134,14 @@ def _circuit_words(course: Course, habit: Habit) -> list[str]:
     return found
 
 
-def _wire_words(course: Course, habit: Habit) -> list[str]:
+def _wire_words(setup: Setup, habit: Habit) -> list[str]:
     """Say what wires keep of what an element takes, and which nobody measured."""
     found = []
-    balance = course.circuits.wires
-    parts = course.circuits.known
+    balance = setup.wires
+    parts = setup.known
     for key in balance.ids:
         part = parts.part(key)
-        if not isinstance(part, heat.Element) or course.circuit.at.get(key) == "off":
+        if not isinstance(part, heat.Element) or setup.at.get(key) == "off":
             continue
         row = balance.row(key)
         assert row is not None
@@ -165,13 +165,13 @@ def _wire_words(course: Course, habit: Habit) -> list[str]:
     return found
 
 
-def _spark_words(course: Course) -> list[str]:
+def _spark_words(setup: Setup) -> list[str]:
     """Say that cells nobody measured are taken to spark."""
     found = []
-    for part in course.system.parts:
+    for part in setup.system.parts:
         if not isinstance(part, heat.ThroughFlowGas):
             continue
-        cells = cells_of(course.system, part)
+        cells = cells_of(setup.system, part)
         if cells is not None and cells.volts_v is None:
             found.append(
                 f"Nobody measured {cells.label} while {part.label} sparks: taken to light it. Weak "
@@ -180,35 +180,35 @@ def _spark_words(course: Course) -> list[str]:
     return found
 
 
-def _trip_words(course: Course, habit: Habit) -> list[str]:
+def _trip_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
     """Say which cut-outs wait for a hand."""
     found = []
-    for key in course.tripped:
+    for key in day.tripped:
         limit = next(
             part
-            for part in course.circuit.parts.values()
+            for part in setup.parts.values()
             if isinstance(part, heat.HighLimit) and part.guards == key
         )
         opens = with_unit(known_or(limit.opens_c, 85.0), "temperature", habit)
         found.append(
-            f"{limit.label} opens at {opens} and waits for a hand: {course.label(key)} gives "
+            f"{limit.label} opens at {opens} and waits for a hand: {setup.label(key)} gives "
             "nothing after that, and so it is in the figures. Find out why it grew so hot before "
             "it is pressed."
         )
     return found
 
 
-def _rule_words(course: Course) -> list[str]:
+def _rule_words(setup: Setup) -> list[str]:
     found = []
-    for part in course.circuit.parts.values():
+    for part in setup.parts.values():
         if not isinstance(part, heat.Element | heat.Burner):
             continue
-        if part.rule == "while driving" and not course.hours.drives:
+        if part.rule == "while driving" and not setup.hours.drives:
             found.append(
                 f"{part.label} runs while driving, and nothing says when the vehicle drives: it "
                 "never runs here. Enter it at the alternator or the engine's coolant."
             )
-        panels = [item for item in course.circuit.parts.values()
+        panels = [item for item in setup.parts.values()
                   if isinstance(item, electric.Panel)]  # fmt: skip
         if part.rule == "surplus sun" and not panels:
             found.append(
@@ -217,8 +217,8 @@ def _rule_words(course: Course) -> list[str]:
     return found
 
 
-def _dry_words(course: Course, habit: Habit) -> list[str]:
-    bare = [fire for fire in dry_fires(course.circuit, course.brief.inside_c)
+def _dry_words(setup: Setup, habit: Habit) -> list[str]:
+    bare = [fire for fire in dry_fires(setup.circuit, setup.brief.inside_c)
             if not fire.stopped_by]  # fmt: skip
     if not bare:
         return []
@@ -234,13 +234,13 @@ def _dry_words(course: Course, habit: Habit) -> list[str]:
     ]
 
 
-def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
+def supply_words(setup: Setup, day: Day, habit: Habit) -> tuple[str, ...]:
     """Say what is wrong with what feeds a system.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     habit : Habit
@@ -252,8 +252,9 @@ def supply_words(course: Course, day: Day, habit: Habit) -> tuple[str, ...]:
         Sentences, the gravest first; none when nothing is wrong. [-]
     """
     return tuple(
-        _fuse_words(course, habit) + _circuit_words(course, habit) + _trip_words(course, habit)
-        + _rule_words(course) + _wire_words(course, habit) + _spark_words(course)
-        + _bottle_words(course, day, habit) + _battery_words(course, day, habit)
-        + _dry_words(course, habit)
+        _fuse_words(setup, day, habit) + _circuit_words(setup, habit)
+        + _trip_words(setup, day, habit)
+        + _rule_words(setup) + _wire_words(setup, habit) + _spark_words(setup)
+        + _bottle_words(setup, day, habit) + _battery_words(setup, day, habit)
+        + _dry_words(setup, habit)
     )  # fmt: skip

@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from math import pi
-
-from isotherma.core.engine.columns import HELD, LAYERED, PLATE, POOL_OUT, STIRRED
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.record import Day, Drawn
-from isotherma.core.flows.report import profile
 from isotherma.core.results.budget_trace import budget_traces
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.spending import spent
 from isotherma.core.results.traced import Input, Trace
+from isotherma.core.setup import Setup
+from isotherma.core.timeline.record import Day, Drawn
 
 
-def _flow_round(course: Course, drawn: Drawn, key: str) -> Trace:
-    part = course.circuit.parts[drawn.outlet]
+def _flow_round(setup: Setup, drawn: Drawn, key: str) -> Trace:
+    part = setup.parts[drawn.outlet]
     path = f"parts.{part.id}"
     return Trace(
         id=key,
@@ -37,17 +33,16 @@ def _flow_round(course: Course, drawn: Drawn, key: str) -> Trace:
     )  # fmt: skip
 
 
-def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
+def _flow(setup: Setup, drawn: Drawn, key: str) -> Trace:
     if drawn.round_m3 is not None:
-        return _flow_round(course, drawn, key)
-    solved = drawn.point.solved
-    outlet = course.circuit.parts[drawn.outlet]
+        return _flow_round(setup, drawn, key)
+    outlet = setup.parts[drawn.outlet]
     factor = getattr(outlet, "flow_factor_si", None) or 0.0
-    steps = profile(solved, drawn.outlet)
+    steps = drawn.way
     before = steps[-1].start_pa if steps else 0.0
     lift = sum(step.lift_pa for step in steps)
     top = max((step.end_pa for step in steps), default=0.0)
-    opening = solved.opens.get(drawn.outlet, 1.0)
+    opening = drawn.opening
     inputs = [
         Input("K", f"flow factor of {outlet.label}", factor, "flow_factor",
               f"parts.{outlet.id}.flow_factor_si"),
@@ -81,27 +76,7 @@ def _flow(course: Course, drawn: Drawn, key: str) -> Trace:
     )
 
 
-def _standing_m3(course: Course, drawn: Drawn) -> float:
-    """Water in the runs between the last heat and the outlet [m³]."""
-    circuit, volume = drawn.point.solved.circuit, 0.0
-    if drawn.round_m3 is not None:
-        return drawn.round_m3
-    hot = {LAYERED, STIRRED, HELD, PLATE, POOL_OUT}
-    ways = {
-        circuit.links[index].item
-        for index, act in enumerate(course.named.bodies.act)
-        if int(act) in hot
-    }
-    for step in reversed(profile(drawn.point.solved, drawn.outlet)):
-        if step.id in ways:
-            break
-        if step.is_run:
-            bore = circuit.links[circuit.run[step.id]].bore_m
-            volume += pi / 4 * bore**2 * (step.to_m - step.from_m)
-    return volume
-
-
-def _wait(course: Course, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
+def _wait(setup: Setup, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
     inputs = (
         Input("t₁", "start of the first 5 s inside the window",
               draw.start_s + (draw.wait_s or 0.0), "seconds"),
@@ -112,7 +87,7 @@ def _wait(course: Course, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
               f"brief.draws.{draw.draw.id}.high_c"),
         Input("V", "water going round" if drawn.round_m3 is not None
               else "water standing on the strongest way to the outlet",
-              _standing_m3(course, drawn), "volume"),
+              drawn.standing_m3 if drawn.round_m3 is None else drawn.round_m3, "volume"),
         Input("q", "flow", draw.flow_m3_per_s, "flow"),
     )  # fmt: skip
     return Trace(
@@ -130,12 +105,12 @@ def _wait(course: Course, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
     )
 
 
-def _energy(course: Course, day: Day) -> Trace:
-    took = spent(course, day)
+def _energy(setup: Setup, day: Day) -> Trace:
+    took = spent(setup, day)
     balance = day.balance
     heats = {**balance.sources_j, **balance.bodies_j}
     inputs = [
-        Input("Qᵢ", f"heat from {course.circuit.parts[part_id].label}", joules, "energy",
+        Input("Qᵢ", f"heat from {setup.parts[part_id].label}", joules, "energy",
               f"parts.{part_id}")
         for part_id, joules in heats.items()
         if joules > 0.0
@@ -168,14 +143,14 @@ def _energy(course: Course, day: Day) -> Trace:
 
 
 def make_traces(
-    course: Course, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
+    setup: Setup, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
 ) -> tuple[Trace, ...]:
     """Open the main numbers of a day.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     draws : tuple of DrawResult
@@ -192,7 +167,7 @@ def make_traces(
     traces = []
     if draws:
         traces += [
-            _flow(course, day.drawn[0], "flow"), _wait(course, day.drawn[0], draws[0], "wait"),
+            _flow(setup, day.drawn[0], "flow"), _wait(setup, day.drawn[0], draws[0], "wait"),
         ]  # fmt: skip
     traces.append(
         Trace(
@@ -234,9 +209,9 @@ def make_traces(
             source="Mixing by mass: x = (T_mix − T_cold)/(T_hot − T_cold).",
         )
     )
-    traces.append(_energy(course, day))
-    traces += budget_traces(course, day, draws, ledger)
+    traces.append(_energy(setup, day))
+    traces += budget_traces(setup, day, draws, ledger)
     for drawn, draw in zip(day.drawn[1:], draws[1:], strict=True):
-        traces.append(_flow(course, drawn, f"flow.{draw.draw.id}"))
-        traces.append(_wait(course, drawn, draw, f"wait.{draw.draw.id}"))
+        traces.append(_flow(setup, drawn, f"flow.{draw.draw.id}"))
+        traces.append(_wait(setup, drawn, draw, f"wait.{draw.draw.id}"))
     return tuple(traces)

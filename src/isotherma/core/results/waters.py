@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from isotherma.core import water
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.needs import main_outlet
-from isotherma.core.engine.record import Day
-from isotherma.core.engine.wells import FRESH_KG_PER_M3
 from isotherma.core.fields import known_or
 from isotherma.core.flows.waste import GROUND, sinks_of
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.setup import Setup
+from isotherma.core.setup.completeness import main_outlet
+from isotherma.core.setup.wells import FRESH_KG_PER_M3
 from isotherma.core.system.kinds.waste import GreyTank, WasteContainer
+from isotherma.core.timeline.record import Day
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,13 +35,13 @@ class Share:
         return self.limit_m3 / self.per_day_m3
 
 
-def fresh_shares(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Share, ...]:
+def fresh_shares(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Share, ...]:
     """Say what a day takes out of every tank, bag and can.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
     draws : tuple of DrawResult
@@ -53,8 +53,8 @@ def fresh_shares(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tup
         In the order of the document, with what a draw would still have taken when it ran dry;
         what a river, a bucket or a pitch gives is taken from none of them. [m³]
     """
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
-    wells, found = course.wells, []
+    density = water.density_kg_per_m3(setup.conditions.fresh_c)
+    wells, found = setup.wells, []
     for well, other in zip(wells.wells, wells.other_kg_per_s.tolist(), strict=True):
         washed = day.washed_kg.get(well.id, 0.0)
         washed += sum(draw.missing_kg for draw in draws if draw.empty == well.id)
@@ -63,13 +63,13 @@ def fresh_shares(course: Course, day: Day, draws: tuple[DrawResult, ...]) -> tup
     return tuple(found)
 
 
-def sink_of(course: Course, draw: DrawResult) -> str | None:
+def sink_of(setup: Setup, draw: DrawResult) -> str | None:
     """Say where a draw's water falls to.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     draw : DrawResult
         One of its draws. [-]
 
@@ -78,19 +78,19 @@ def sink_of(course: Course, draw: DrawResult) -> str | None:
     str or None
         A part that keeps it, "" for a drain or open ground, None where nobody says. [-]
     """
-    state = course.system.state_or(draw.draw.state, course.standing)
-    return sinks_of(course.circuits.known, state).get(draw.outlet)
+    state = setup.system.state_or(draw.draw.state, setup.standing)
+    return sinks_of(setup.known, state).get(draw.outlet)
 
 
 def grey_shares(
-    course: Course, draws: tuple[DrawResult, ...], typed_m3: float | None
+    setup: Setup, draws: tuple[DrawResult, ...], typed_m3: float | None
 ) -> tuple[Share, ...]:
     """Say what a day brings into every grey tank and can.
 
     Parameters
     ----------
-    course : Course
-        What was run. [-]
+    setup : Setup
+        The documents and what follows from them. [-]
     draws : tuple of DrawResult
         Its draws. [-]
     typed_m3 : float or None
@@ -102,22 +102,20 @@ def grey_shares(
         One where the brief says the room, or where nothing is drawn; what runs onto a drain or
         open ground fills none. [m³]
     """
-    density = water.density_kg_per_m3(course.conditions.fresh_c)
+    density = water.density_kg_per_m3(setup.conditions.fresh_c)
     kept = {
-        part.id: part
-        for part in course.circuits.known.parts
-        if isinstance(part, GreyTank | WasteContainer)
+        part.id: part for part in setup.known.parts if isinstance(part, GreyTank | WasteContainer)
     }
-    sinks = sinks_of(course.circuits.known, course.standing)
+    sinks = sinks_of(setup.known, setup.standing)
     first = next(iter(kept), "grey")
-    home = known_or(sinks.get(main_outlet(course.system)), first)
+    home = known_or(sinks.get(main_outlet(setup.system)), first)
     into: dict[str, float] = dict.fromkeys(kept, 0.0)
     into.setdefault(first, 0.0)
     for draw in draws:
-        at = known_or(sink_of(course, draw), home)
+        at = known_or(sink_of(setup, draw), home)
         if at != GROUND:
             into[at] = into.get(at, 0.0) + draw.used_m3 + draw.missing_kg / density
-    for use in course.brief.uses:
+    for use in setup.brief.uses:
         at = known_or(sinks.get(use.outlet or ""), home)
         if at != GROUND:
             into[at] = into.get(at, 0.0) + use.day_m3 * use.grey_share
@@ -129,7 +127,7 @@ def grey_shares(
         size = part.volume_m3 if part is not None else None
         if isinstance(part, WasteContainer) and size is not None:
             size *= 1 + part.spare_count
-        label = part.label if part is not None else course.label(key)
+        label = part.label if part is not None else setup.label(key)
         found.append(Share(key, label, per_day, size))
     return tuple(found)
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Final
 
 from isotherma.core.fields import known_or
+from isotherma.core.graph import both_ways, reach
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 
@@ -38,25 +40,22 @@ def feeds_of(system: System, part_id: str) -> Feeds:
         Sources are where the walk ends; in the document's order. [-]
     """
     kinds = {part.id: part.kind for part in system.parts}
-    near: dict[str, list[str]] = {}
-    for run in system.runs:
-        if run.kind == "cable":
-            near.setdefault(run.start.part, []).append(run.end.part)
-            near.setdefault(run.end.part, []).append(run.start.part)
-    seen, waiting = {part_id}, [part_id]
-    while waiting:
-        at = waiting.pop()
+    near = both_ways((run.start.part, run.end.part) for run in system.runs if run.kind == "cable")
+
+    def beside(at: str) -> Iterator[str]:
+        if kinds[at] in _FEEDS and at != part_id:
+            return
         for other in near.get(at, ()):
-            if other in seen or kinds.get(other) is None:
+            if kinds.get(other) is None:
                 continue
             takes = kinds[other] not in _FEEDS | {
                 "circuit", "switch", "relay", "remote", "panel_controller", "charger",
             }  # fmt: skip
             if takes and other != part_id:
                 continue  # another load on the same fuse feeds nobody
-            seen.add(other)
-            if kinds[other] not in _FEEDS:
-                waiting.append(other)
+            yield other
+
+    seen = reach([part_id], beside)
     found = [part.id for part in system.parts if part.id in seen]
     return Feeds(
         sources=tuple(key for key in found if kinds[key] in _FEEDS),

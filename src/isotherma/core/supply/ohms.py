@@ -16,6 +16,7 @@ Floats = NDArray[np.float64]
 # watts whatever its wires
 F_VOLTS, F_OHM, F_LOST, F_AMPS = range(4)
 ROUNDS: Final = 60
+FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
 SAME_A: Final = 1e-7
 
 

@@ -6,7 +6,7 @@ from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import gas, heat, primary
 from isotherma.core.system.kinds.water import Coupling, Drain
 from isotherma.core.system.remarks import PUMPS, SOURCES, Remark, made, standing_remarks
-from isotherma.core.system.stands import positions, reach
+from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
 
 _GIVES_WAY = SOURCES | {"relief", "accumulator", "expansion_vessel"}
@@ -73,7 +73,7 @@ class _Look:
             reached = {
                 self.parts[node[0]].kind
                 for name in ports if name in joined
-                for node in reach(self.system, self.state, (vessel.id, name))
+                for node in ports_reached(self.system, self.state, (vessel.id, name))
             }  # fmt: skip
             if not reached & _GIVES_WAY:
                 found.append(
@@ -89,7 +89,7 @@ class _Look:
 
     def _gas_reaches(self, part_id: str, port: str) -> bool:
         """Say whether gas of an open bottle comes to a port."""
-        nodes = reach(self.system, self.state, (part_id, port))
+        nodes = ports_reached(self.system, self.state, (part_id, port))
         return any(
             isinstance(self.parts[key], gas.GasBottle) and self.at.get(key) == "open"
             for key, _ in nodes
@@ -114,7 +114,7 @@ class _Look:
         for pump in self.system.parts:
             if pump.kind not in PUMPS or self.at.get(pump.id) != "on" or pump.id in self.dry:
                 continue
-            for key, _ in sorted(reach(self.system, self.state, (pump.id, "outlet"))):
+            for key, _ in sorted(ports_reached(self.system, self.state, (pump.id, "outlet"))):
                 part = self.parts[key]
                 drain = isinstance(part, Drain) and self.at.get(key) == "open"
                 end = (
@@ -140,7 +140,7 @@ class _Look:
                 continue
             if not any(end.port == "outlet" for _, end, _ in self.system.joined(heater.id)):
                 continue
-            nodes = reach(
+            nodes = ports_reached(
                 self.system,
                 self.state,
                 (heater.id, "outlet"),

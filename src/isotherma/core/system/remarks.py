@@ -12,7 +12,7 @@ from typing import Literal
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.pieces import Around, PartBase
 from isotherma.core.system.runs import RunBase
-from isotherma.core.system.stands import positions, reach
+from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
 from isotherma.core.system.understood import understand
 
@@ -120,11 +120,11 @@ def _reliefs(system: System) -> list[Remark]:
     found = []
     shuts = [part.id for part in system.parts if "shut" in part.positions]
     for relief in (part for part in system.parts if part.kind == "relief"):
-        everything = reach(system, None, (relief.id, "inlet"))
+        everything = ports_reached(system, None, (relief.id, "inlet"))
         guarded = {node[0] for node in everything} & _heated(system)
         for valve_id in shuts:
             closed = _with_shut(valve_id)
-            left = {node[0] for node in reach(system, closed, (relief.id, "inlet"))}
+            left = {node[0] for node in ports_reached(system, closed, (relief.id, "inlet"))}
             for lost in sorted(guarded - left):
                 found.append(
                     Remark(
@@ -225,7 +225,7 @@ def _suctions(system: System, state: State | None, where: str) -> list[Remark]:
     found = []
     parts = {part.id: part for part in system.parts}
     for pump in (part for part in system.parts if part.kind in PUMPS):
-        nodes = reach(system, state, (pump.id, "inlet"), stop_at=PUMPS)
+        nodes = ports_reached(system, state, (pump.id, "inlet"), stop_at=PUMPS)
         open_to = sorted({node[0] for node in nodes if parts[node[0]].kind in SOURCES})
         drawn = [part_id for part_id in open_to if parts[part_id].kind != "pressurised_inlet"]
         if len(drawn) > 1:
@@ -316,8 +316,8 @@ def _cut_off(system: System, state: State | None, where: str) -> list[Remark]:
         joined = any(end.port == "inlet" for _, end, _ in system.joined(heater.id))
         if not joined or not _runs_hot(heater, at):
             continue
-        nodes = reach(system, state, (heater.id, "inlet"))
-        nodes |= reach(system, state, (heater.id, "outlet"))
+        nodes = ports_reached(system, state, (heater.id, "inlet"))
+        nodes |= ports_reached(system, state, (heater.id, "outlet"))
         reached = {parts[node[0]].kind for node in nodes}
         if not reached & SOURCES:
             found.append(

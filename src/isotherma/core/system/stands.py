@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from isotherma.core.graph import both_ways, reach
 from isotherma.core.system import AnyKind, AnyRun, System, part_refs
 from isotherma.core.system.kinds.water import BlankingCap
 from isotherma.core.system.runs import Pipe, PortRef
@@ -106,7 +109,7 @@ def _only(state: State, there: set[str]) -> State:
 Node = tuple[str, str]
 
 
-def reach(
+def ports_reached(
     system: System, state: State | None, start: Node, *, stop_at: frozenset[str] = frozenset()
 ) -> set[Node]:
     """Walk everything a medium can get to from one port.
@@ -129,23 +132,17 @@ def reach(
     """
     at = positions(system, state)
     parts = {part.id: part for part in system.parts}
-    joined: dict[Node, list[Node]] = {}
-    for run in system.runs:
-        first, second = (run.start.part, run.start.port), (run.end.part, run.end.port)
-        joined.setdefault(first, []).append(second)
-        joined.setdefault(second, []).append(first)
-    seen: set[Node] = set()
-    waiting = [start]
-    while waiting:
-        node = waiting.pop()
-        if node in seen:
-            continue
-        seen.add(node)
-        waiting += joined.get(node, [])
+    joined = both_ways(
+        ((run.start.part, run.start.port), (run.end.part, run.end.port)) for run in system.runs
+    )
+
+    def beside(node: Node) -> Iterator[Node]:
+        yield from joined.get(node, ())
         part = parts[node[0]]
         if part.kind in stop_at:
-            continue
+            return
         for one, other in part.ways(at.get(part.id, "")):
             if node[1] in (one, other):
-                waiting.append((part.id, other if node[1] == one else one))
-    return seen
+                yield part.id, other if node[1] == one else one
+
+    return set(reach([start], beside))

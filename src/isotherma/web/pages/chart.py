@@ -9,11 +9,11 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine import columns
 from isotherma.core.quantity import STYLES, Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
+from isotherma.core.timeline.rows import Rows
 from isotherma.web.ramp import colour, ink_on
 
 Floats = NDArray[np.float64]
@@ -147,14 +147,13 @@ def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
     return tuple(layers)
 
 
-def _kinds(rows: Floats, draw: DrawResult) -> list[str]:
+def _kinds(rows: Rows, draw: DrawResult) -> list[str]:
     """Sort what came: too hot and good wherever it came, cold before it was warm, sag after."""
     low, high = draw.draw.low_c, draw.draw.high_c
     warm_at = draw.start_s + draw.wait_s if draw.wait_s is not None else float("inf")
     came = False
     kinds = []
-    for row in rows:
-        began, head = row[columns.END] - row[columns.STEP], row[columns.HEAD]
+    for began, head in zip(rows.began_s.tolist(), rows.head_c.tolist(), strict=True):
         came = came or (began >= warm_at - 1e-6 if draw.wait_s is not None else
                         draw.settled and head >= low)  # fmt: skip
         if head > high:
@@ -180,29 +179,27 @@ def make_chart(
     draw = outcome.draws[index]
     if len(rows) < 2:
         return None
-    volume = (
-        rows[:, columns.MASS] / 1000.0 * (draw.through_m3 * 1000.0 / rows[:, columns.MASS].sum())
-    )
+    volume = rows.mass_kg / 1000.0 * (draw.through_m3 * 1000.0 / rows.mass_kg.sum())
     if by == "litres":
         ends = np.cumsum(volume)
         starts = ends - volume
         style = "volume"
     else:
-        ends = rows[:, columns.END] - draw.start_s
-        starts = ends - rows[:, columns.STEP]
+        ends = rows.end_s - draw.start_s
+        starts = ends - rows.step_s
         style = "minutes"
-    top_c = max(50.0, float(np.ceil(max(rows[:, columns.HEAD].max(), draw.draw.high_c) / 10) * 10))
+    top_c = max(50.0, float(np.ceil(max(rows.head_c.max(), draw.draw.high_c) / 10) * 10))
     total = float(ends[-1])
-    earlier = draw_rows(before.timeline, index) if before is not None else rows[:0]
+    earlier = draw_rows(before.timeline, index) if before is not None else rows.where(slice(0))
     was = np.empty(0)
     if before is not None and len(earlier) > 1:
         if by == "litres":
-            share = before.draws[index].through_m3 / earlier[:, columns.MASS].sum()
-            was = np.cumsum(earlier[:, columns.MASS]) * share
+            share = before.draws[index].through_m3 / earlier.mass_kg.sum()
+            was = np.cumsum(earlier.mass_kg) * share
         else:
-            was = earlier[:, columns.END] - before.draws[index].start_s
+            was = earlier.end_s - before.draws[index].start_s
         total = max(total, float(was[-1]))
-        top_c = max(top_c, float(np.ceil(earlier[:, columns.HEAD].max() / 10) * 10))
+        top_c = max(top_c, float(np.ceil(earlier.head_c.max() / 10) * 10))
 
     def x_of(value: float) -> float:
         return LEFT + (right - LEFT) * value / total
@@ -215,14 +212,14 @@ def make_chart(
     middles = (starts + ends) / 2
     # the line keeps every step, so that a short peak stands as high as it was; a stop breaks it
     line: list[str] = []
-    for row, (x, celsius) in enumerate(zip(middles, rows[:, columns.HEAD], strict=True)):
+    for row, (x, celsius) in enumerate(zip(middles, rows.head_c, strict=True)):
         broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
         place = f"{x_of(x):.1f},{y_of(celsius):.1f}"
         if broken or not line or line[-1][1:] != place:
             line.append(f"{'M' if broken else 'L'}{place}")
     for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
-        mass = rows[first:last, columns.MASS]
-        celsius = float((rows[first:last, columns.HEAD] * mass).sum() / mass.sum())
+        mass = rows.mass_kg[first:last]
+        celsius = float((rows.head_c[first:last] * mass).sum() / mass.sum())
         x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
         bars.append(
             Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
@@ -251,7 +248,7 @@ def make_chart(
         description=" ".join(f"{area.words}." for area in areas),
         ghost="".join(
             f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
-            for place, (at, celsius) in enumerate(zip(was, earlier[:, columns.HEAD], strict=True))
+            for place, (at, celsius) in enumerate(zip(was, earlier.head_c, strict=True))
         ),
     )  # fmt: skip
 
@@ -308,21 +305,21 @@ def _extent_ticks(
     )
 
 
-def _moments(rows: Floats) -> Ints:
+def _moments(rows: Rows) -> Ints:
     """Pick the moments a reader can stop at, the hottest among them.
 
     Denser where steps are short, but not where they are shortest: a front takes a hundred steps
     in a second, and nobody wants to press a key a hundred times to pass it.
     """
-    weights = np.cumsum(np.clip(rows[:, columns.STEP], 0.0, STEP_S))
+    weights = np.cumsum(np.clip(rows.step_s, 0.0, STEP_S))
     marks = np.linspace(weights[0], weights[-1], min(SAMPLES, len(rows)))
     picks = np.searchsorted(weights, marks - 1e-9)
-    hottest = int(np.argmax(rows[:, columns.HEAD]))
+    hottest = int(np.argmax(rows.head_c))
     return np.unique(np.append(np.clip(picks, 0, len(rows) - 1), hottest))
 
 
 def _readouts(
-    rows: Floats,
+    rows: Rows,
     volume: Floats,
     middles: Floats,
     draw: DrawResult,
@@ -335,22 +332,21 @@ def _readouts(
     litres = np.cumsum(volume)
     found = []
     for pick in picks.tolist():
-        row = rows[pick]
-        power = row[columns.ELEMENT] + row[columns.BURNER]
-        flow = row[columns.MASS] / row[columns.STEP] / 1000.0
+        power = rows.element_w[pick] + rows.burner_w[pick]
+        flow = rows.mass_kg[pick] / rows.step_s[pick] / 1000.0
         found.append(
             Readout(
                 at=str(pick),
                 x=f"{x_of(middles[pick]):.1f}",
-                y=f"{y_of(row[columns.HEAD]):.1f}",
+                y=f"{y_of(rows.head_c[pick]):.1f}",
                 litres=with_unit(float(litres[pick]), "volume", habit),
-                seconds=_clock(row[columns.END] - draw.start_s),
-                head=with_unit(row[columns.HEAD], "temperature", habit),
-                hot=with_unit(row[columns.HOT], "temperature", habit),
-                share=with_unit(row[columns.SHARE], "share", habit, 2),
+                seconds=_clock(rows.end_s[pick] - draw.start_s),
+                head=with_unit(rows.head_c[pick], "temperature", habit),
+                hot=with_unit(rows.hot_c[pick], "temperature", habit),
+                share=with_unit(rows.hot_share[pick], "share", habit, 2),
                 flow=with_unit(flow, "flow", habit),
                 power=with_unit(power, "power", habit) if power > 0 else "off",
-                layers=store_layers(row[columns.LOG_COLUMNS :], habit),
+                layers=store_layers(rows.layers_c[pick], habit),
             )
         )
     return tuple(found)
@@ -384,23 +380,18 @@ def make_panels(
     if len(rows) < 2:
         return ()
     right = width - 12.0
-    ends = (
-        np.cumsum(rows[:, columns.MASS])
-        if by == "litres"
-        else rows[:, columns.END] - outcome.draws[index].start_s
-    )
+    ends = np.cumsum(rows.mass_kg) if by == "litres" else rows.end_s - outcome.draws[index].start_s
     at = LEFT + (right - LEFT) * ends / float(ends[-1])
-    log = outcome.timeline.log
-    picked = np.searchsorted(log[:, columns.END], rows[:, columns.END])
-    series = day_series(outcome.course, outcome.timeline)
-    layers = rows[:, columns.LOG_COLUMNS :]
+    picked = np.searchsorted(outcome.timeline.rows.end_s, rows.end_s)
+    series = day_series(outcome.setup, outcome.timeline)
+    layers = rows.layers_c
     wanted: list[tuple[str, str, str, Floats]] = []
     if layers.shape[1]:
         wanted += [
             ("top", "Store, top", "temperature", layers[:, -1]),
             ("bottom", "Store, bottom", "temperature", layers[:, 0]),
         ]
-    power = rows[:, columns.ELEMENT] + rows[:, columns.BURNER]
+    power = rows.element_w + rows.burner_w
     if power.max() > 0.0:
         wanted.append(("heat", "Heat given", "heat_power", power))
     for name, title, style in (
@@ -448,19 +439,19 @@ def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glan
     rows = [part for part in rows if len(part)]
     if not rows:
         return None
-    total = sum(float(part[:, columns.MASS].sum()) for part in rows)
+    total = sum(float(part.mass_kg.sum()) for part in rows)
     gap = 3.0
     width = 240.0 - gap * (len(rows) - 1)
     bars: list[Column] = []
     gaps: list[str] = []
     x = 0.0
     for part in rows:
-        mass = part[:, columns.MASS]
+        mass = part.mass_kg
         ends = np.cumsum(mass)
         firsts = _edges(ends, max(6, int(60 * ends[-1] / total)))
         for first, last in zip(firsts, [*firsts[1:], len(part)], strict=True):
             weight = mass[first:last]
-            celsius = float((part[first:last, columns.HEAD] * weight).sum() / weight.sum())
+            celsius = float((part.head_c[first:last] * weight).sum() / weight.sum())
             w = width * float(weight.sum()) / total
             h = 44.0 * min(1.0, max(0.04, celsius / 60.0))
             bars.append(

@@ -13,6 +13,7 @@ from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
 from isotherma.core.results.damp import arrives
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome, ready_words
 from isotherma.core.results.traced import Trace
 from isotherma.core.results.verdict import reason_words
@@ -215,9 +216,8 @@ class ShowerPage:
     heat: HeatView | None = None
 
 
-def _last_day(outcome: Outcome | None, habit: Habit) -> LastDayView | None:
-    last = outcome.last_day if outcome is not None else None
-    if outcome is None or last is None:
+def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> LastDayView | None:
+    if last is None:
         return None
     limit_s = outcome.brief.budgets.longest_wait_s
     rows = tuple(
@@ -231,7 +231,7 @@ def _last_day(outcome: Outcome | None, habit: Habit) -> LastDayView | None:
         )
         for draw in last.draws
     )
-    return LastDayView(last.number, outcome.last_day_words(habit), rows)
+    return LastDayView(last.number, last.words(outcome.brief, outcome.draws, habit), rows)
 
 
 def _readouts_json(
@@ -271,7 +271,7 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
         ("hot again", ready_words(draw)),
     )  # fmt: skip
     limit_s = outcome.brief.budgets.longest_wait_s
-    states = {state.id: state.name for state in outcome.course.system.states}
+    states = {state.id: state.name for state in outcome.setup.system.states}
     if draw.draw.state in states:
         figures = (("stands as", states[draw.draw.state]), *figures)
     falls = arrives(outcome, index)
@@ -284,7 +284,7 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
             ("mean at the tray", degrees(falls.tray_c)),
             *figures[at:],
         )
-    circuit = outcome.course.circuit
+    circuit = outcome.setup.circuit
     if draw.draw.state is None and circuit.diverted.get(draw.outlet):
         figures = (*figures, ("back to the tank", duration_words(draw.end_s - draw.start_s)))
     return Card(
@@ -306,12 +306,12 @@ def shower_page(
     variant_id: str,
     habit: Habit,
     computing: Computing,
+    comparing: Comparing,
     chosen: int = 0,
     by: str = "litres",
     at: int | None = None,
     notice: str = "",
     typed: Typed | None = None,
-    comparing: Comparing | None = None,
     asked: WhatIfAsked | None = None,
 ) -> ShowerPage:
     """Put the shower page together."""
@@ -331,13 +331,16 @@ def shower_page(
         panels = make_panels(outcome, chosen, by, habit)
         narrow_panels = make_panels(outcome, chosen, by, habit, NARROW)
         side = beside(
-            opened, variant_id, habit, computing, comparing or Comparing(), outcome, chosen, by,
+            opened, variant_id, habit, computing, comparing, outcome, chosen, by,
             asked or WhatIfAsked(),
         )  # fmt: skip
         cards = tuple(
             _card(outcome, index, draw, chosen, habit) for index, draw in enumerate(outcome.draws)
         )
+    ends = None
     if outcome is not None:
+        variant = find_variant(opened.project, variant_id)
+        ends = _last_day(outcome, computing.last_day(opened.project, variant, outcome), habit)
         traces = tuple(
             (trace.id, trace.title, trace_value(trace, habit)) for trace in outcome.traces
         )
@@ -358,7 +361,7 @@ def shower_page(
         panels=panels,
         narrow_panels=narrow_panels,
         beside=side,
-        last_day=_last_day(outcome, habit),
+        last_day=ends,
         heat=heat_view(outcome, habit) if outcome is not None else None,
     )
 

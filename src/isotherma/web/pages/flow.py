@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from math import isfinite
 from typing import ClassVar, Final
 
-from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.leak import Kicking
@@ -28,6 +27,7 @@ from isotherma.core.flows.words import (
 )
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, shown, with_unit
+from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.files.flow_json import INTERVALS_S

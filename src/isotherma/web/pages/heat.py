@@ -31,7 +31,7 @@ def heat_view(outcome: Outcome, habit: Habit) -> HeatView:
     """Write what a day says of heat, damp and frost."""
     names = {draw.draw.id: draw.draw.name for draw in outcome.draws}
     hottest = hottest_at_rest_c(outcome)
-    frozen = freezes(outcome.course)
+    frozen = freezes(outcome.setup, outcome.timeline)
 
     def degrees(value: float) -> str:
         return with_unit(value, "temperature", habit, 3)
@@ -54,7 +54,7 @@ def heat_view(outcome: Outcome, habit: Habit) -> HeatView:
     return HeatView(
         sources=tuple(
             (item.words, f"{degrees(item.start_c)} to {degrees(item.target_c)}", _takes(item))
-            for item in heat_ups(outcome.course)
+            for item in heat_ups(outcome.setup, outcome.timeline)
         ),
         hottest=degrees(hottest) if hottest is not None else "",
         fires=tuple(

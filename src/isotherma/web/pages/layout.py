@@ -424,8 +424,8 @@ def _piece(
             and KINDS[row.kind].side == piece.side
             and not system.fitted(piece.id) and piece.fitted_in is None
         )[:60]  # fmt: skip
-        if outcome is not None and piece.id in outcome.course.circuit.parts:
-            out = if_fails(outcome.course.hours.system, outcome.course.circuit, piece.id)
+        if outcome is not None and piece.id in outcome.setup.parts:
+            out = if_fails(outcome.setup.computed, outcome.setup.circuit, piece.id)
             fails = _fails_words(out, labels, habit)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,

@@ -167,7 +167,7 @@ def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[st
     found = {"flow": outcome.draws[index].flow_m3_per_s, "cold": outcome.fresh_c}
     for knob in knobs:
         *_, part_id, name = knob.path.split(".")
-        part = outcome.course.circuit.parts.get(part_id)
+        part = outcome.setup.parts.get(part_id)
         value = getattr(part, name, None)
         if isinstance(value, float | int):
             found[knob.key] = float(value)

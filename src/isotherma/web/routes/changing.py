@@ -14,11 +14,11 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
 from isotherma.core import editing
-from isotherma.core.engine.needs import main_outlet
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.quantity import Habit, parse, with_unit
+from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
 from isotherma.files.wording import validation_sentences
@@ -59,7 +59,7 @@ def runs(
     base: Annotated[int, Form(alias="_base")] = 0,
 ) -> Response:
     """Read a pasted run table in, or show it again with what is wrong."""
-    units = Habit.US if habit == "us" else Habit.METRIC
+    units = Habit.named(habit)
     opened = have.vehicles.open(vehicle_id)
     problems: tuple[str, ...] = ()
     status = 422
@@ -122,7 +122,7 @@ def _keep(
     draw = next((item for item in opened.project.brief.draws if item.id == draw_id), None)
     if draw is None:
         raise NotFound
-    habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
+    habit = Habit.named(form.get("_habit"))
     paths: dict[str, object] = {}
     notice, status = "", 200
     try:
@@ -223,7 +223,7 @@ def _edit(
     scope, page = str(form.get("_scope", "")), known_page(str(form.get("_page", "")))
     piece = known_piece(str(form.get("_piece", "")))
     names = [name for name in str(form.get("_fields", "")).split(",") if name]
-    habit = Habit.US if form.get("_habit") == "us" else Habit.METRIC
+    habit = Habit.named(form.get("_habit"))
     base_id = _number(form, "_base")
     then = editing.value_at(have.vehicles.at(vehicle_id, base_id), scope)
     if not isinstance(then, Document):

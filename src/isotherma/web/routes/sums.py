@@ -48,7 +48,7 @@ def _put(request: Request, have: Have, form: FormData) -> Response:
     item = next((each for each in SUMS if each.id == asked.id), None)
     if item is None:
         raise NotFound
-    habit = Habit.US if texts.get("_habit") == "us" else Habit.METRIC
+    habit = Habit.named(texts.get("_habit"))
     values, wrong = read_values(item, asked, habit)
     vehicles = _vehicles(have)
     words = ""

@@ -1,4 +1,4 @@
-"""The course of a day: draws one after the other, rest and heating between, loops by their rule."""
+"""A system in one state, stepped: flows with somebody at the outlets, rest and heating between."""
 
 from __future__ import annotations
 
@@ -10,97 +10,76 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.brief import Brief, Draw
-from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.brief import Draw
 from isotherma.core.engine import columns, kernel, resting
+from isotherma.core.engine.balance import balance, drawn_for
 from isotherma.core.engine.bodies import Named, make_bodies
-from isotherma.core.engine.books import balance, drawn_for
-from isotherma.core.engine.circuits import Mode, circuits_of, heat_ways, held_back
+from isotherma.core.engine.circuits import Flows, heat_ways, held_back
 from isotherma.core.engine.columns import (
     B_KIND,
     CALLED,
     LOG_FULL,
     LOOP_HEATER,
-    S_HYSTERESIS,
-    S_SET,
-    S_VESSEL,
-    Bodies,
     Flowing,
-    State,
 )
-from isotherma.core.engine.fuses import Fuses
-from isotherma.core.engine.handing import Holder, copied, filled, filled_up, hand_over, overwrite
+from isotherma.core.engine.fuse_rows import FuseRows
 from isotherma.core.engine.hourly import Hourly
-from isotherma.core.engine.needs import main_outlet, refuse_missing
-from isotherma.core.engine.record import Balance, Day, Drawn, Stretch, merged
-from isotherma.core.engine.supplies import Levels, Supplies, full_levels, joined_bottle_id
-from isotherma.core.engine.taking import Takers
-from isotherma.core.engine.washing import MOVING, REST, wash
-from isotherma.core.engine.wells import fresh_wells, home_of, rows_of, wells_of
+from isotherma.core.engine.loops import loops_running
+from isotherma.core.engine.state_transfer import (
+    Holder,
+    copied,
+    filled,
+    hand_over,
+)
+from isotherma.core.engine.supplies import Supplies
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics.network import Net
-from isotherma.core.supply.hours import Hours
-from isotherma.core.system import System
+from isotherma.core.setup import Setup
+from isotherma.core.setup.networks import Mode
+from isotherma.core.setup.wells import fresh_wells, rows_of
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
-from isotherma.core.system.moves import Move, moves
-from isotherma.core.system.stands import positions
-from isotherma.core.system.states import State as Standing
+from isotherma.core.timeline.columns import REST
+from isotherma.core.timeline.record import Balance, Stretch
 
 Floats = NDArray[np.float64]
 
 FINE_S: Final = 0.25
 SEGMENT_S: Final = 300.0
-LONGEST_QUEUE_S: Final = 3 * 3600.0
-QUEUE_STEP_S: Final = 60.0
-COLDEST_S: Final = WARMEST_S + DAY_S / 2
 WATCHED_S: Final = 60.0  # between looks at levels near the hour one of them ends
 
 
-class Course:
-    """A system in a state under a brief, ready to run days."""
+class StateSimulation:
+    """A system in one state, stepped through the part of a day it stands so."""
 
     def __init__(
         self,
-        brief: Brief,
-        system: System,
-        standing: Standing | None,
-        climate: Climate,
+        setup: Setup,
         fine_s: float = FINE_S,
+        *,
+        shows: str | None = None,
     ) -> None:
-        self.fine_s = self._finest_s = fine_s
-        self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
-        self.circuits = circuits_of(brief, system, standing, climate)
-        self.conditions = self.circuits.conditions
-        stands = positions(self.circuits.known, standing)
-        clock = Hours.of(brief, self.circuits.known, climate, stands)
-        self.fuses = Fuses(
-            self.circuits.known, self.circuits.wires, self.circuits.whole, stands,
-            clock.ever_warms,
-        )  # fmt: skip
-        self.mode = Mode(stopped=self.fuses.stands)
+        self.fine_s = self.finest_s = fine_s
+        self.setup = setup
+        brief, system, climate = setup.brief, setup.system, setup.climate
+        self.brief, self.system, self.standing = brief, system, setup.standing
+        self.networks, self.conditions = setup.networks, setup.conditions
+        self.flows = Flows(setup.networks)
+        self.fuses = FuseRows(setup.fuses)
+        self.mode = Mode(stopped=setup.fuses.stands)
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
-        self.circuit = self.circuits.of(self.mode)
-        refuse_missing(self.circuit)
-        known = system.model_copy(update={"parts": tuple(self.circuit.parts.values())})
-        self.hours = Hours.of(brief, known, climate, self.circuit.at)
-        self.takers = Takers(self.circuit.parts, known, system.volts_v)
-        self._watched = (0.0, 0.0)
-        joined = {end.part for run in system.pipes for end in (run.start, run.end)}
-        found = wells_of(self.circuits.known.parts, joined, brief.reserve)
-        self.home = home_of(self.circuit, main_outlet(system), found)
-        self.wells = fresh_wells(found, brief, self.home)
+        self.circuit, self.space_of = setup.circuit, setup.space_of
+        self.hours = copy(setup.hours)  # its battery runs down
+        self.watched = (0.0, 0.0)
+        self.home = setup.home
+        self.wells = fresh_wells(setup.wells.wells, brief, self.home)
         self._well_rows: dict[int, tuple[NDArray[np.int64], Floats]] = {}
-        self.space_of = self._spaces()
-        self.supplies = Supplies(
-            self.takers,
-            full_levels(self.circuit.parts.values(), self._bottle_c(), self.hours.usable_j),
-        )
+        self.supplies = Supplies(setup)
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
         self.mode.called = self.mode.engine = True  # heaters of loops as they burn
-        lit = self.circuits.of(self.mode)
+        lit = self.networks.of(self.mode)
         self.mode.called = self.mode.engine = False
         assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
         self.named: Named = make_bodies(
@@ -115,8 +94,8 @@ class Course:
         )  # fmt: skip
         self.named = replace(self.named, bodies=bodies)
         self.hourly = Hourly(
-            brief, climate, known, system, self.circuit, self.named, self.space_of, self.hours,
-            self.circuits.wires.dead,
+            brief, climate, setup.computed, system, self.circuit, self.named, self.space_of,
+            self.hours, setup.wires.dead,
         )  # fmt: skip
         self._coiled = len(bodies.coil) > 0
         self._fed = bool(bodies.feed.any())
@@ -127,9 +106,7 @@ class Course:
         )
         self.state = filled(self.circuit, self.named, self.conditions.fresh_c)
         self.trial = copied(self.state)
-        self.shown = self._shown(self._largest())
-        self._elsewhere: dict[str, Course] = {}
-        self._morning: tuple[float, dict[str, tuple[State, Floats]]] | None = None
+        self.shown = self._shown(self._largest() if shows is None else shows)
         self._still = np.zeros(len(self.circuit.links))
         self.clock = 0.0
         self.log: list[Floats] = []
@@ -152,7 +129,7 @@ class Course:
             if relay == columns.TRIPPED
         )
 
-    def _heed_fuses(self) -> None:
+    def heed_fuses(self) -> None:
         """Let what hangs on a blown fuse stand."""
         self.mode.stopped = self.fuses.stopped(self.named.bodies.fuse)
 
@@ -181,7 +158,7 @@ class Course:
 
     def _sharing(self) -> frozenset[str]:
         """Name elements that share wires with a pump: while they are on it is slower."""
-        wires = self.circuits.wires
+        wires = self.setup.wires
         pumps = [row for key in self.circuit.pumps if (row := wires.row(key)) is not None]
         return frozenset(
             key for key in self.named.sources
@@ -203,23 +180,6 @@ class Course:
             for part in self.circuit.parts.values()
             if isinstance(part, heat.Element | heat.Burner | heat.Combi | heat.Thermostat)
         ] + [60.0 for part in self.circuit.parts.values() if isinstance(part, heat.Coil)]
-
-    def _spaces(self) -> dict[str, str | None]:
-        """Say where every part and run is in this state."""
-        moved_to = {}
-        if self.standing is not None:
-            moved_to = {item.part: item.space for item in self.standing.placed}
-        return {
-            piece.id: moved_to.get(piece.id, piece.space)
-            for piece in (*self.system.parts, *self.system.pipes)
-        }
-
-    def _bottle_c(self) -> float:
-        """Give the mean air around the joined bottle."""
-        at = self.space_of.get(joined_bottle_id(self.circuit.parts.values()) or "")
-        if at is None:
-            return self.climate.air_c
-        return 0.5 * (self.hours.space_c(at, WARMEST_S) + self.hours.space_c(at, COLDEST_S))
 
     def _largest(self) -> str:
         """Choose the vessel the pages show: the largest."""
@@ -244,17 +204,17 @@ class Course:
     def point(self, opens: Mapping[str, float]) -> Point:
         """Give where flows settle as the network runs now."""
         self._heed_elements()
-        return self.circuits.point(self.mode, opens)
+        return self.networks.point(self.mode, opens)
 
     def throttled(self, draw: Draw, outlet: str) -> tuple[float, float | None]:
         """Find how far an outlet is opened for the flow that is wanted, and that flow."""
-        return self.circuits.throttled(self.mode, draw, outlet)
+        return self.networks.throttled(self.mode, draw, outlet)
 
     def held_back(
         self, point: Point, limits: Mapping[str, float], nudged_c: Mapping[str, float]
     ) -> tuple[Flowing, Net]:
         """Give the network of draws: wanted flows by outlet [m³/s], what hands steer to [°C]."""
-        flowing = self.circuits.flowing(point, self._shift_k, nudged_c)
+        flowing = self.flows.flowing(point, self._shift_k, nudged_c)
         return flowing, held_back(point, flowing, limits)
 
     def sees(self, circuit: Circuit, outlet: str) -> tuple[int, int, int, int]:
@@ -264,7 +224,7 @@ class Course:
         """
         if outlet in self.named.rounds:
             return -2 - self.named.rounds.index(outlet), -1, -1, -1
-        return self.circuits.sees(circuit, outlet)
+        return self.networks.sees(circuit, outlet)
 
     def wants(self) -> bool:
         """Set heaters of loops to what thermostats call for; say whether heat is called for."""
@@ -281,7 +241,7 @@ class Course:
         windows: Floats,
     ) -> tuple[int, int]:  # fmt: skip
         """Run water until a time; give why it ended, and at which tap or well."""
-        circuit, people = self.circuits.of(self.mode), len(taps)
+        circuit, people = self.networks.of(self.mode), len(taps)
         # a loop's water is felt at the head, a primary's by nobody: its slugs may be longer
         felt = people or self.mode.loops
         fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
@@ -304,7 +264,7 @@ class Course:
             self.clock = clock
             if why != LOG_FULL:
                 if why == CALLED:
-                    self._heed_fuses()
+                    self.heed_fuses()
                 self.wells.ran(before, wells.left, self.clock)
                 return why, who
 
@@ -324,40 +284,21 @@ class Course:
     def pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
         """Let time pass with everything shut: rest, or heating through the primary."""
         pressed = self.mode.loops
+        fitted = [loop for loop in self.loops if self.fitted(loop.id)]
         while self.clock < until_s - 1e-9:
             self.turn()
             self.mode.called = self.wants()
-            self.mode.loops, goal = self._loops(pressed, until_s)
+            self.mode.loops, goal = loops_running(fitted, pressed, self.clock, until_s)
             goal = min(goal, self._edge)
             if self.mode.called or self.mode.loops or self._turns():
                 point = self.point({})
                 if np.abs(point.solved.mass).max(initial=0.0) > columns.STILL_KG_PER_S:
                     # a day that only warms up shows nobody its steps
-                    segment = SEGMENT_S if self.fine_s <= self._finest_s else 4.0 * SEGMENT_S
+                    segment = SEGMENT_S if self.fine_s <= self.finest_s else 4.0 * SEGMENT_S
                     self._heat(min(goal, self.clock + segment), point, draw, phase)
                     continue
             self._rest(goal, draw, phase)
         self.mode.loops = pressed
-
-    def _loops(self, pressed: frozenset[str], until_s: float) -> tuple[frozenset[str], float]:
-        """Say which loop pumps run now, and until when that stays so."""
-        running, goal = set(pressed), until_s
-        for loop in self.loops:
-            if not self._fitted(loop.id) or loop.rule == "button":
-                continue
-            if loop.rule == "continuous":
-                running.add(loop.id)
-                continue
-            period = max(loop.every_s, loop.runs_s + 1.0)
-            into = self.clock % period
-            if period - into < 1e-6:  # a hair before it runs again: time would not move on
-                into = 0.0
-            if into < loop.runs_s - 1e-6:
-                running.add(loop.id)
-                goal = min(goal, self.clock + loop.runs_s - into)
-            else:
-                goal = min(goal, self.clock + period - into)
-        return frozenset(running), goal
 
     # --- the clock ---
 
@@ -433,7 +374,7 @@ class Course:
 
     def _looks(self, clock_s: float) -> bool:
         """Say whether levels are watched at a time: something ends near it."""
-        first, last = self._watched
+        first, last = self.watched
         return first <= clock_s < last
 
     def _hour(self) -> None:
@@ -445,8 +386,8 @@ class Course:
         self._edge = slot.edge_s
         if self._looks(now):
             self._edge = min(self._edge, now + WATCHED_S)
-        elif now < self._watched[0]:
-            self._edge = min(self._edge, self._watched[0])
+        elif now < self.watched[0]:
+            self._edge = min(self._edge, self.watched[0])
         middle = 0.5 * (now + self._edge)
         self.mode.engine = self.hourly.act(self.hours, bodies, slot, middle, self.mode.out)
 
@@ -456,7 +397,7 @@ class Course:
 
     def _heat(self, until_s: float, point: Point, draw: int, phase: int) -> None:
         began, before = self.clock, float(self.state.given.sum())
-        flowing = self.circuits.flowing(point, self._shift_k)
+        flowing = self.flows.flowing(point, self._shift_k)
         body = float(self.state.counted[columns.BODIES] + self.state.counted[columns.HELD_HEAT])
         nobody = np.empty((0, 6), np.int64), np.empty((0, 7))
         self.run(until_s, flowing, point.solved.circuit.net, *nobody)
@@ -487,34 +428,6 @@ class Course:
             if why == CALLED:
                 return
 
-    def await_hot(self) -> None:
-        """Wait until the sources of the shown store are content, as who hears them would."""
-        until = min(self.clock + LONGEST_QUEUE_S, 86400.0)
-        bodies, state = self.named.bodies, self.state
-        if not self.shown[0]:
-            return
-        vessel = self.named.vessels.index(self.shown[0])
-        rows = [
-            index for index, row in enumerate(bodies.source)
-            if int(row[S_VESSEL]) == vessel and self.circuit.at.get(self.named.sources[index])
-            != "off"
-        ]  # fmt: skip
-        while self.clock < until - 1e-9:
-            content = [
-                state.relays[index] <= 0.0
-                and state.sensors[index]
-                > bodies.source[index, S_SET] - bodies.source[index, S_HYSTERESIS] - 0.5
-                for index in rows
-            ]
-            if not rows or any(content):
-                return
-            self.pass_time(min(until, self.clock + QUEUE_STEP_S))
-
-    def label(self, part_id: str) -> str:
-        """Give a part's name."""
-        part = self.circuit.parts.get(part_id)
-        return part.label if part is not None else "An outlet"
-
     def joined(self, outlet: str) -> bool:
         """Say whether a run leads to an outlet, or water goes round to it."""
         if outlet in self.named.rounds:
@@ -524,150 +437,11 @@ class Course:
         node = self.circuit.links[self.circuit.ends[outlet]].start
         return any(link.is_run and node in (link.start, link.end) for link in self.circuit.links)
 
-    def press_loops(self) -> None:
-        """Run loops on a button before the tap is opened."""
-        pressed = [loop for loop in self.loops if loop.rule == "button" and self._fitted(loop.id)]
-        if not pressed:
-            return
-        self.mode.loops = frozenset(loop.id for loop in pressed)
-        self.pass_time(self.clock + max(loop.runs_s for loop in pressed))
-        self.mode.loops = frozenset()
-
-    def _fitted(self, part_id: str) -> bool:
+    def fitted(self, part_id: str) -> bool:
+        """Say whether a part is joined and holds water in this state."""
         return part_id in self.circuit.ways and part_id not in self.circuit.dry
 
-    def refill(self) -> None:
-        """Fill open boxes up again with fresh water."""
-        bodies, fresh = self.named.bodies, self.conditions.fresh_c
-        for row, now in zip(bodies.pool, self.state.pool, strict=True):
-            missing = row[0] - now[0]
-            if missing > 1e-9:
-                self.wells.take(self.home, missing)
-                heat_j = now[0] * row[4] + row[1]
-                now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
-                now[0] = row[0]
-                self.state.counted[columns.IN] += missing * row[4] * fresh
-                self.state.counted[columns.MASS_IN] += missing
-
-    def day(
-        self,
-        draws: tuple[Draw, ...],
-        used_kg: Mapping[str, float] | None = None,
-        levels: Levels | None = None,
-        ends_s: float | None = None,
-    ) -> Day:
-        """Run one day from where the last one ended.
-
-        Parameters
-        ----------
-        draws : tuple of Draw
-            In order of time, edges settled. [-]
-        used_kg : mapping of str to float or None
-            What earlier days took from tanks, bags and cans, by part; None: all are full. [kg]
-        levels : Levels or None
-            What is carried at midnight; None: the battery full, gas and fuel without end. [-]
-        ends_s : float or None
-            About when one of them ends: levels are looked at every minute around it. [s]
-
-        Returns
-        -------
-        Day
-            Every step, every draw, the balance. [-]
-        """
-        self._morning = self._kept()
-        self.clock, self.log, self.pumped, self.stretches = 0.0, [], {}, []
-        self.supplies.begin(levels)
-        self.wells = fresh_wells(self.wells.wells, self.brief, self.home, used_kg)
-        self.mode.out = frozenset()
-        self._heed_fuses()
-        self._watched = (0.0, 0.0) if ends_s is None else (ends_s - 3600.0, ends_s + 3600.0)
-        drawn: list[Drawn] = []
-        starts: dict[str, float] = {}
-        fired: dict[str, float] = {}
-        here, balances = self, []
-        begun = self._begin()
-        queue = list(enumerate(draws))
-        while queue or here is not self:
-            there = self._in_state(queue[0][1].state if queue else None)
-            if there is not here:
-                if here is not self:  # back at once: things stand as usual between draws
-                    there = self
-                else:
-                    here.pass_time(max(here.clock, queue[0][1].start_s))
-                balances.append(here._end(begun, starts, fired))
-                seconds = sum(move.seconds_s for move in here.moves_to(there))
-                moved_j = there._take_over(here)
-                balances[-1] = balances[-1].drained(moved_j)
-                here, begun = there, there._begin()
-                here.pass_time(min(86400.0, here.clock + seconds), -1, MOVING)
-                continue
-            drawn += wash(here, queue)
-        self.pass_time(86400.0)
-        balances.append(self._end(begun, starts, fired))
-        self._watched = (0.0, 0.0)
-        vessel, _, layers = self.shown
-        width = columns.LOG_COLUMNS + layers
-        log = np.concatenate(filled_up(self.log, width)) if self.log else np.empty((0, width))
-        return Day(
-            log=log, drawn=tuple(sorted(drawn, key=lambda one: one.index)),
-            balance=merged(balances), pumped_s=dict(self.pumped), starts=starts,
-            fired_s=fired, vessel=vessel, layers=layers, stretches=tuple(self.stretches),
-            ended=tuple(self.supplies.ended), washed_kg=self.wells.washed_kg(),
-            swaps=tuple(self.wells.swaps),
-        )  # fmt: skip
-
-    def again(
-        self,
-        draws: tuple[Draw, ...],
-        used_kg: Mapping[str, float] | None,
-        levels: Levels,
-        ends_s: float | None,
-        *,
-        next_day: bool,
-    ) -> Day:
-        """Run the last day once more, or the next, with other levels; this stays as it is.
-
-        Parameters
-        ----------
-        draws, used_kg, levels, ends_s
-            As `day` has them. [-, kg, -, s]
-        next_day : bool
-            Begin as the last day ended, not as it began. [-]
-
-        Returns
-        -------
-        Day
-            Every step, every draw, the balance. [-]
-        """
-        there = self._twin()
-        if not next_day and self._morning is not None:
-            there.hours.battery_j, states = self._morning
-            for key, course in {"": there, **there._elsewhere}.items():
-                if key in states:
-                    state, fuse = states[key]
-                overwrite(course.state, state)
-                course.named.bodies.fuse[:] = fuse
-        return there.day(draws, used_kg, levels, ends_s)
-
-    def _twin(self) -> Course:
-        """Give another that stands as this one; what is only read is shared."""
-        twin = copy(self)
-        twin.state, twin.trial = copied(self.state), copied(self.trial)
-        bodies = Bodies._make(array.copy() for array in self.named.bodies)
-        twin.named = replace(self.named, bodies=bodies)
-        twin.hours, twin.mode = copy(self.hours), copy(self.mode)
-        twin.supplies = Supplies(self.takers, self.supplies.full)
-        twin._elsewhere = {key: course._twin() for key, course in self._elsewhere.items()}
-        return twin
-
-    def _kept(self) -> tuple[float, dict[str, tuple[State, Floats]]]:
-        """Take down how everything stands, in every state that was run."""
-        return self.hours.battery_j, {
-            key: (copied(course.state), course.named.bodies.fuse.copy())
-            for key, course in {"": self, **self._elsewhere}.items()
-        }  # fmt: skip
-
-    def _begin(self) -> tuple[float, float]:
+    def begin(self) -> tuple[float, float]:
         """Count anew from here; give the heat and the open water there are."""
         state, bodies = self.state, self.named.bodies
         self._edge = self.clock
@@ -681,7 +455,7 @@ class Course:
         self._began = self._marks()
         return resting.total_heat(bodies, state), resting.held_mass(state)
 
-    def _end(
+    def end(
         self, begun: tuple[float, float], starts: dict[str, float], fired: dict[str, float]
     ) -> Balance:
         """Close the books of what ran in this state."""
@@ -694,26 +468,7 @@ class Course:
 
     # --- other states within a day ---
 
-    def _in_state(self, state_id: str | None) -> Course:
-        """Give the system as it stands in a state of its own; this one where it has none such."""
-        if state_id is None or (self.standing is not None and state_id == self.standing.id):
-            return self
-        if state_id not in self._elsewhere:
-            standing = self.system.state_or(state_id, None)
-            if standing is None:
-                return self
-            there = Course(self.brief, self.system, standing, self.climate, self.fine_s)
-            there.shown = there._shown(self.shown[0])
-            self._elsewhere[state_id] = there
-        there = self._elsewhere[state_id]
-        there.fine_s = self.fine_s
-        return there
-
-    def moves_to(self, other: Course) -> tuple[Move, ...]:
-        """List what hands do to get from this state to another."""
-        return moves(self.system, self.standing, other.standing)
-
-    def _take_over(self, other: Course) -> float:
+    def take_over(self, other: StateSimulation) -> float:
         """Go on from another state of the same system; give the heat that was let out [J].
 
         What both have keeps its heat; what only one has stands as it was left, or is empty.
@@ -722,28 +477,14 @@ class Course:
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
         self.supplies.go_on(other.supplies)
         self.wells = other.wells
-        self.mode.out, self._watched = other.mode.out, other._watched
+        self.mode.out, self.watched = other.mode.out, other.watched
         self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
-        self._heed_fuses()
+        self.heed_fuses()
         held_j = resting.total_heat(other.named.bodies, other.state)
         resting.catch_up_all(self.named.bodies, self.state, self.clock)
-        hand_over(self._holder(), other._holder())
+        hand_over(self.holder(), other.holder())
         return float(held_j - resting.total_heat(self.named.bodies, self.state))
 
-    def begin_as(self, other: Course) -> None:
-        """Begin as the last day of one ended that differs in figures only.
-
-        Parameters
-        ----------
-        other : Course
-            That has run its day; only read. [-]
-        """
-        self.hours.battery_j = other.hours.battery_j
-        hand_over(self._holder(), other._holder())
-
-    def ran_plainly(self) -> bool:
-        """Say whether its days were run in one state, with nothing blown or tripped."""
-        return not (self._elsewhere or self.blown or self.tripped)
-
-    def _holder(self) -> Holder:
+    def holder(self) -> Holder:
+        """Give its state with the names of what it holds."""
         return Holder(self.state, self.named, self.hourly.runs, tuple(self.circuit.mixers))

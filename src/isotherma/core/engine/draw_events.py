@@ -7,7 +7,7 @@ next: somebody is done, shuts for soaping, comes back, or opens another outlet.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,21 +20,24 @@ from isotherma.core.engine.columns import (
     DRY,
     R_HEAT_J,
     R_STREAM_KG,
+    S_HYSTERESIS,
+    S_SET,
+    S_VESSEL,
     TOO_COLD,
     TOO_HOT,
     WARM,
 )
-from isotherma.core.engine.needs import main_outlet
-from isotherma.core.engine.record import Drawn
-from isotherma.core.engine.wells import feeding
+from isotherma.core.engine.drawn import Shut
+from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.errors import MissingValue, NotComputedYet
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.pulse import Point
+from isotherma.core.setup.completeness import main_outlet
+from isotherma.core.setup.wells import feeding
+from isotherma.core.timeline.columns import RUNNING, STOPPED, WAITING
 
-if TYPE_CHECKING:
-    from isotherma.core.engine.course import Course
-
-REST, WAITING, RUNNING, STOPPED, MOVING = range(5)
+LONGEST_QUEUE_S: Final = 3 * 3600.0
+QUEUE_STEP_S: Final = 60.0
 NEVER_C: Final = -300.0  # nobody gives up
 LEAST_FLOW_M3_PER_S: Final = 1e-8
 
@@ -88,12 +91,12 @@ class _Tap:
         ]  # fmt: skip
 
 
-def outlet_of(course: Course, draw: Draw) -> str:
+def outlet_of(stands: StateSimulation, draw: Draw) -> str:
     """Give the outlet a draw is taken at.
 
     Parameters
     ----------
-    course : Course
+    stands : StateSimulation
         A system in a state. [-]
     draw : Draw
         What somebody asks for. [-]
@@ -104,24 +107,24 @@ def outlet_of(course: Course, draw: Draw) -> str:
         Part id; the main outlet where the draw names none that is there. [-]
     """
     outlet = draw.outlet or ""
-    if outlet in course.named.rounds or outlet in course.circuit.ends:
+    if outlet in stands.named.rounds or outlet in stands.circuit.ends:
         return outlet
-    return outlet if outlet in course.circuit.parts else main_outlet(course.system)
+    return outlet if outlet in stands.circuit.parts else main_outlet(stands.system)
 
 
-def wash(course: Course, queue: Waiting) -> list[Drawn]:
+def wash(stands: StateSimulation, queue: Waiting) -> list[Shut]:
     """Run the first draw of a queue and whoever comes beside it; take them off the queue.
 
     Parameters
     ----------
-    course : Course
+    stands : StateSimulation
         A system in the state the first draw asks for. [-]
     queue : list of pairs
         Draws by their index, in order of time. [-]
 
     Returns
     -------
-    list of Drawn
+    list of Shut
         As they ended. [-]
 
     Raises
@@ -130,82 +133,82 @@ def wash(course: Course, queue: Waiting) -> list[Drawn]:
         If nothing is joined to an outlet.
     """
     index, draw = queue.pop(0)
-    course.pass_time(max(draw.start_s, course.clock))
+    stands.pass_time(max(draw.start_s, stands.clock))
     if draw.waits_hot:
-        course.await_hot()
-    course.turn()
-    people = _People(course, queue)
+        _await_hot(stands)
+    stands.turn()
+    people = _People(stands, queue)
     people.open(index, draw)
     while people.active:
         people.step()
-    course.mode.drawing = False
-    course.refill()
+    stands.mode.drawing = False
+    _refill(stands)
     return people.done
 
 
 class _People:
     """All who wash at once, from the first to open to the last to shut."""
 
-    def __init__(self, course: Course, queue: Waiting) -> None:
-        self.course, self.queue = course, queue
+    def __init__(self, stands: StateSimulation, queue: Waiting) -> None:
+        self.stands, self.queue = stands, queue
         self.active: list[_Tap] = []
-        self.done: list[Drawn] = []
+        self.done: list[Shut] = []
 
     def open(self, index: int, draw: Draw) -> None:
         """Let somebody open an outlet now."""
-        course = self.course
-        outlet = outlet_of(course, draw)
-        if not course.joined(outlet):
+        stands = self.stands
+        outlet = outlet_of(stands, draw)
+        if not stands.joined(outlet):
             raise NotComputedYet(
-                part_id=outlet, part_name=course.label(outlet),
+                part_id=outlet, part_name=stands.setup.label(outlet),
                 reason="nothing is joined to it in this state",
             )  # fmt: skip
         if not self.active:
-            course.press_loops()
-            course.mode.called = course.wants()
-            course.mode.drawing = True
-            resting.catch_up_all(course.named.bodies, course.state, course.clock)
+            _press_loops(stands)
+            stands.mode.called = stands.wants()
+            stands.mode.drawing = True
+            resting.catch_up_all(stands.named.bodies, stands.state, stands.clock)
         opening, wanted = 1.0, None
-        if outlet in course.named.rounds:
+        if outlet in stands.named.rounds:
             self._fill_round(outlet)
         else:
-            opening, wanted = course.throttled(draw, outlet)
+            opening, wanted = stands.throttled(draw, outlet)
         stretch = draw.duration_s / (draw.stops + 1)
         tap = _Tap(
-            index, draw, outlet, opening, wanted, course.clock,
+            index, draw, outlet, opening, wanted, stands.clock,
             WAITING if draw.clock == "warm" else RUNNING, stretch, stretch, draw.stops,
         )  # fmt: skip
         self.active.append(tap)
-        tap.point = course.point(self._opens())
+        tap.point = stands.point(self._opens())
         tap.flow = self._flow_of(tap, tap.point)
         if tap.flow <= LEAST_FLOW_M3_PER_S:
             self._shut(tap)
 
     def _flow_of(self, tap: _Tap, point: Point) -> float:
-        course = self.course
-        if tap.outlet in course.named.rounds:
-            if not course.powered:
+        stands = self.stands
+        if tap.outlet in stands.named.rounds:
+            if not stands.powered:
                 return 0.0
-            slot = course.named.rounds.index(tap.outlet)
-            return float(course.named.bodies.reuse[slot, R_STREAM_KG]) / ROUND_KG_PER_M3
+            slot = stands.named.rounds.index(tap.outlet)
+            return float(stands.named.bodies.reuse[slot, R_STREAM_KG]) / ROUND_KG_PER_M3
         return float(point.solved.litres[point.solved.circuit.ends[tap.outlet]])
 
     def _opens(self) -> dict[str, float]:
         """Give how far everything is open now."""
         return {
             tap.outlet: tap.opening for tap in self.active
-            if tap.phase != STOPPED and tap.outlet not in self.course.named.rounds
+            if tap.phase != STOPPED and tap.outlet not in self.stands.named.rounds
         }  # fmt: skip
 
     def _next(self) -> int | None:
         """Find who may come next beside those who wash: at a free outlet, in the same state."""
-        course = self.course
+        stands = self.stands
         busy = {tap.outlet for tap in self.active}
         first = self.active[0].draw
         for at, (_, draw) in enumerate(self.queue):
             if draw.state != first.state or draw.waits_hot:
                 return None
-            outlet = outlet_of(course, draw)
+            outlet = outlet_of(stands, draw)
             if outlet not in busy:
                 return at
             busy.add(outlet)
@@ -213,63 +216,63 @@ class _People:
 
     def step(self) -> None:
         """Run to the next event and let it happen."""
-        course = self.course
-        course.mode.drawing = True
-        course.turn_within()
-        goal = min(tap.until_s(course.clock, course.brief.gives_up_s) for tap in self.active)
+        stands = self.stands
+        stands.mode.drawing = True
+        stands.turn_within()
+        goal = min(tap.until_s(stands.clock, stands.brief.gives_up_s) for tap in self.active)
         joins = self._next()
-        comes_s = max(course.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
-        if joins is not None and comes_s <= course.clock:
+        comes_s = max(stands.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
+        if joins is not None and comes_s <= stands.clock:
             self.open(*self.queue.pop(joins))
             return
-        goal = course.due_s(min(goal, comes_s))
+        goal = stands.due_s(min(goal, comes_s))
         flowing = [tap for tap in self.active if tap.phase != STOPPED]
         if not flowing:
-            course.pass_time(goal, self.active[0].index, STOPPED)
+            stands.pass_time(goal, self.active[0].index, STOPPED)
             self._settle()
             return
         self._flow(flowing, goal)
 
     def _flow(self, flowing: list[_Tap], goal: float) -> None:
         """Run water until a time or until somebody is warm, cold, or without water."""
-        course = self.course
-        course.mode.called = course.wants()
-        point = course.point(self._opens())
+        stands = self.stands
+        stands.mode.called = stands.wants()
+        point = stands.point(self._opens())
         limits = {tap.outlet: tap.wanted for tap in flowing if tap.wanted is not None}
         nudged = {
             tap.outlet: 0.5 * (tap.draw.low_c + tap.draw.high_c)
             for tap in flowing if tap.draw.nudged
         }  # fmt: skip
-        network, net = course.held_back(point, limits, nudged)
+        network, net = stands.held_back(point, limits, nudged)
         circuit = point.solved.circuit
         taps = np.array(
-            [[*course.sees(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
+            [[*stands.sees(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
             dtype=np.int64,
         )
         windows = np.array([tap.window() for tap in flowing])
-        before = course.clock
-        rounds = [tap for tap in flowing if tap.outlet in course.named.rounds]
+        before = stands.clock
+        rounds = [tap for tap in flowing if tap.outlet in stands.named.rounds]
         self._send_round(rounds)
-        took = course.wells.took_kg.copy()
-        why, who = course.run(goal, network, net, taps, windows)
-        self._share_out(flowing, course.wells.took_kg - took)
+        took = stands.wells.took_kg.copy()
+        why, who = stands.run(goal, network, net, taps, windows)
+        self._share_out(flowing, stands.wells.took_kg - took)
         self._send_round([])
         for tap, row in zip(flowing, windows, strict=True):
             tap.inside_s, tap.below_s = float(row[columns.W_INSIDE]), float(row[columns.W_BELOW])
             tap.above_s = float(row[columns.W_ABOVE])
             if tap.phase == RUNNING:
-                tap.ran_s += course.clock - before
+                tap.ran_s += stands.clock - before
         if why == DRY:
             self._run_dry(who, circuit)
             return
         if why == WARM:
             tap = flowing[who]
-            tap.warm_s = course.clock - tap.inside_s
+            tap.warm_s = stands.clock - tap.inside_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.inside_s
         elif why == TOO_HOT:  # nobody waits in it
             tap = flowing[who]
-            tap.hot_s = course.clock - tap.above_s
+            tap.hot_s = stands.clock - tap.above_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.above_s
         elif why == TOO_COLD:
@@ -279,19 +282,19 @@ class _People:
 
     def _share_out(self, flowing: list[_Tap], took_kg: Floats) -> None:
         """Say whose water it was that came out of the wells, by how much runs at each outlet."""
-        fresh = [tap for tap in flowing if tap.outlet not in self.course.named.rounds]
+        fresh = [tap for tap in flowing if tap.outlet not in self.stands.named.rounds]
         total = sum(tap.flow for tap in fresh)
         for tap in fresh if total > 0.0 else ():
-            for well, kilograms in zip(self.course.wells.wells, took_kg.tolist(), strict=True):
+            for well, kilograms in zip(self.stands.wells.wells, took_kg.tolist(), strict=True):
                 if kilograms != 0.0:
                     share = kilograms * tap.flow / total
                     tap.took_kg[well.id] = tap.took_kg.get(well.id, 0.0) + share
 
     def _settle(self) -> None:
         """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
-        course = self.course
+        stands = self.stands
         for tap in list(self.active):
-            if tap.until_s(course.clock, course.brief.gives_up_s) > course.clock + 1e-9:
+            if tap.until_s(stands.clock, stands.brief.gives_up_s) > stands.clock + 1e-9:
                 continue
             if tap.phase == WAITING:
                 tap.phase = RUNNING
@@ -299,7 +302,7 @@ class _People:
                 tap.phase, tap.inside_s, tap.back_to = tap.back_to, 0.0, RUNNING
             elif tap.stops_left:
                 tap.phase = STOPPED
-                tap.stopped_until_s = course.clock + tap.draw.stop_s
+                tap.stopped_until_s = stands.clock + tap.draw.stop_s
                 tap.stops_left -= 1
                 tap.next_stop_s += tap.stretch_s
             else:
@@ -307,75 +310,113 @@ class _People:
 
     def _run_dry(self, row: int, circuit: Circuit) -> None:
         """Let those a well fed join the next can, or shut for good."""
-        course = self.course
-        well = course.wells.wells[row].id
-        pause_s = course.wells.swap(row, course.clock)
+        stands = self.stands
+        well = stands.wells.wells[row].id
+        pause_s = stands.wells.swap(row, stands.clock)
         fed = [tap for tap in self.active if well in feeding(circuit, tap.outlet)]
         for tap in fed:
             if pause_s is None:
                 self._shut(tap, empty=well)
             elif tap.phase != STOPPED:
                 tap.back_to = tap.phase
-                tap.phase, tap.stopped_until_s = STOPPED, course.clock + pause_s
+                tap.phase, tap.stopped_until_s = STOPPED, stands.clock + pause_s
                 tap.opened_s += pause_s if tap.back_to == WAITING else 0.0
 
     def _shut(self, tap: _Tap, *, empty: str = "") -> None:
         """Let somebody shut their outlet for good; `empty` names what ran dry."""
         self.active.remove(tap)
         assert tap.point is not None
-        if tap.outlet in self.course.named.rounds:
+        if tap.outlet in self.stands.named.rounds:
             self._drain_round(tap.outlet)
         self.done.append(
-            Drawn(
-                tap.draw,
-                tap.outlet,
-                tap.opened_s,
-                tap.warm_s,
-                self.course.clock,
-                bool(empty),
-                tap.flow,
-                tap.point,
-                tap.index,
-                self.course.mode.out,
-                self.course.mode.stopped,
-                self.course.round_m3(tap.outlet)
-                if tap.outlet in self.course.named.rounds
+            Shut(
+                tap.index, tap.draw, tap.outlet, tap.opened_s, tap.warm_s, tap.hot_s,
+                self.stands.clock, tap.flow, tap.point, self.stands.mode.out,
+                self.stands.mode.stopped,
+                self.stands.round_m3(tap.outlet)
+                if tap.outlet in self.stands.named.rounds
                 else None,
-                empty,
-                tap.took_kg,
-                tap.hot_s,
+                empty, tap.took_kg,
             )
-        )
+        )  # fmt: skip
 
     # --- water that goes round ---
 
     def _fill_round(self, part_id: str) -> None:
         """Fill a loop of its own with fresh water, once for each wash."""
-        course = self.course
-        slot = course.named.rounds.index(part_id)
-        row, now = course.named.bodies.reuse[slot], course.state.reuse[slot]
+        stands = self.stands
+        slot = stands.named.rounds.index(part_id)
+        row, now = stands.named.bodies.reuse[slot], stands.state.reuse[slot]
         if row[R_HEAT_J] <= 0.0:
             raise MissingValue(
-                path=f"parts.{part_id}.holds_m3", part_name=course.label(part_id),
+                path=f"parts.{part_id}.holds_m3", part_name=stands.setup.label(part_id),
                 label="water going round",
             )  # fmt: skip
-        fresh_c = course.conditions.fresh_c
+        fresh_c = stands.conditions.fresh_c
         now[:] = fresh_c, fresh_c, 0.0, 1.0, 0.0
-        course.wells.take(course.home, course.round_m3(part_id) * ROUND_KG_PER_M3)
-        course.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
+        stands.wells.take(stands.home, stands.round_m3(part_id) * ROUND_KG_PER_M3)
+        stands.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
 
     def _send_round(self, taps: list[_Tap]) -> None:
         """Let water go round at these outlets and stand at the others."""
-        course = self.course
-        if course.named.rounds:
-            course.state.reuse[:, columns.ROUND_RUNS] = 0.0
+        stands = self.stands
+        if stands.named.rounds:
+            stands.state.reuse[:, columns.ROUND_RUNS] = 0.0
             for tap in taps:
-                course.state.reuse[course.named.rounds.index(tap.outlet), columns.ROUND_RUNS] = 1.0
+                stands.state.reuse[stands.named.rounds.index(tap.outlet), columns.ROUND_RUNS] = 1.0
 
     def _drain_round(self, part_id: str) -> None:
         """Let it out again."""
-        course = self.course
-        slot = course.named.rounds.index(part_id)
-        row, now = course.named.bodies.reuse[slot], course.state.reuse[slot]
-        course.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
+        stands = self.stands
+        slot = stands.named.rounds.index(part_id)
+        row, now = stands.named.bodies.reuse[slot], stands.state.reuse[slot]
+        stands.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
         now[columns.ROUND_THERE] = now[columns.ROUND_RUNS] = 0.0
+
+
+def _await_hot(stands: StateSimulation) -> None:
+    """Wait until the sources of the shown store are content, as who hears them would."""
+    until = min(stands.clock + LONGEST_QUEUE_S, 86400.0)
+    bodies, state = stands.named.bodies, stands.state
+    if not stands.shown[0]:
+        return
+    vessel = stands.named.vessels.index(stands.shown[0])
+    rows = [
+        index for index, row in enumerate(bodies.source)
+        if int(row[S_VESSEL]) == vessel and stands.circuit.at.get(stands.named.sources[index])
+        != "off"
+    ]  # fmt: skip
+    while stands.clock < until - 1e-9:
+        content = [
+            state.relays[index] <= 0.0
+            and state.sensors[index]
+            > bodies.source[index, S_SET] - bodies.source[index, S_HYSTERESIS] - 0.5
+            for index in rows
+        ]
+        if not rows or any(content):
+            return
+        stands.pass_time(min(until, stands.clock + QUEUE_STEP_S))
+
+
+def _press_loops(stands: StateSimulation) -> None:
+    """Run loops on a button before the tap is opened."""
+    pressed = [loop for loop in stands.loops if loop.rule == "button" and stands.fitted(loop.id)]
+    if not pressed:
+        return
+    stands.mode.loops = frozenset(loop.id for loop in pressed)
+    stands.pass_time(stands.clock + max(loop.runs_s for loop in pressed))
+    stands.mode.loops = frozenset()
+
+
+def _refill(stands: StateSimulation) -> None:
+    """Fill open boxes up again with fresh water."""
+    bodies, fresh = stands.named.bodies, stands.conditions.fresh_c
+    for row, now in zip(bodies.pool, stands.state.pool, strict=True):
+        missing = row[0] - now[0]
+        if missing > 1e-9:
+            stands.wells.take(stands.home, missing)
+            heat_j = now[0] * row[4] + row[1]
+            now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
+            now[0] = row[0]
+            stands.state.counted[columns.IN] += missing * row[4] * fresh
+            stands.state.counted[columns.MASS_IN] += missing

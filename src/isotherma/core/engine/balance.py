@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from isotherma.core.engine import columns, resting
 from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import State
-from isotherma.core.engine.record import Balance
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.timeline.record import Balance
 
 Floats = NDArray[np.float64]
 

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal, NamedTuple
 
-from isotherma.core.engine.record import Balance, Stretch
 from isotherma.core.fields import known_or
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import direct_panel, feeds_of
 from isotherma.core.supply.hours import battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.timeline.record import Balance, Stretch
 
 BudgetName = Literal["fresh", "grey", "gas", "diesel", "mains", "battery", "warmth", "waiting"]
 NET_J_PER_KG: Final = {"propane": 46.34e6, "butane": 45.72e6}
@@ -67,7 +67,7 @@ class _Way(NamedTuple):
     heat_w: float = 1.0
 
 
-class Takers:
+class Consumers:
     """The parts of a system that take something.
 
     Parameters

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from math import ceil
 from typing import Final
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.graph import reach_nearest
 from isotherma.core.hydraulics.network import SHUT
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds.water import (
@@ -227,16 +228,18 @@ def feeding(circuit: Circuit, outlet: str) -> tuple[str, ...]:
         near.setdefault(link.start, []).append((link.end, link.item))
         near.setdefault(link.end, []).append((link.start, link.item))
     start = circuit.links[circuit.ends[outlet]].start
-    seen, waiting, found = {start}, [start], []
-    while waiting:
-        for other, item in near.get(waiting.pop(0), ()):
-            item = _holder(circuit, item)
-            part = circuit.parts.get(item)
-            if isinstance(part, _SOURCES) and circuit.net.given[other] and item not in found:
-                found.append(item)
-            if other not in seen and not circuit.net.given[other]:
-                seen.add(other)
-                waiting.append(other)
+    found: list[str] = []
+
+    def beside(node: int) -> Iterator[int]:
+        for other, item in near.get(node, ()):
+            holder = _holder(circuit, item)
+            part = circuit.parts.get(holder)
+            if isinstance(part, _SOURCES) and circuit.net.given[other] and holder not in found:
+                found.append(holder)
+            if not circuit.net.given[other]:
+                yield other
+
+    reach_nearest([start], beside)
     return tuple(found)
 
 

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Draw
-from isotherma.core.flows.pulse import Point
+from isotherma.core.flows.report import ProfileStep
+from isotherma.core.timeline.rows import Rows
 
 Floats = NDArray[np.float64]
 
@@ -31,6 +32,11 @@ class Ended:
 class Drawn:
     """One draw as it ran.
 
+    `opening` is how far its outlet was open, `way` what took the pressure on the strongest way to
+    it, `standing_m3` the water in the runs between it and the last heat; `pulsing` says that a
+    pump switched on and off, `pumping` which pumps moved water, `off` which were switched off,
+    `through_m3_per_s` what ran through heaters by flow.
+
     `out` says what had ended by then: without the battery pumps stand, without gas or fuel
     flames; `stopped` what stood for a fuse by then; `round_m3` the water that went round where it
     was a loop's [m³]; `empty` the tank, bag or can that ran dry,
@@ -45,14 +51,90 @@ class Drawn:
     closed_s: float
     dry: bool
     flow_m3_per_s: float
-    point: Point
     index: int = 0
+    opening: float = 1.0
+    way: tuple[ProfileStep, ...] = ()
+    standing_m3: float = 0.0
+    pulsing: bool = False
+    pumping: frozenset[str] = frozenset()
+    off: frozenset[str] = frozenset()
+    through_m3_per_s: Mapping[str, float] = field(default_factory=dict)
     out: frozenset[Carried] = frozenset()
     stopped: frozenset[str] = frozenset()
     round_m3: float | None = None
     empty: str = ""
     took_kg: Mapping[str, float] = field(default_factory=dict)
     hot_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Vessel:
+    """What is stored, in equal layers from below.
+
+    A layer has `layer_kg` of water, and with its share of the body `layer_j_per_k`; beside them
+    `aside_j_per_k` of water that the flow passes by. `losses_w_per_k` to the air by layer, `end_c`
+    the layers as the day ended.
+    """
+
+    id: str
+    layer_kg: float
+    layer_j_per_k: float
+    aside_j_per_k: float
+    specific_j_per_kg_k: float
+    air_c: float
+    losses_w_per_k: tuple[float, ...]
+    end_c: tuple[float, ...]
+
+    @property
+    def layers(self) -> int:
+        """How many there are [-]."""
+        return len(self.end_c)
+
+
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """A run that holds fresh water: how much, its heat with the wall, its loss to the air."""
+
+    id: str
+    label: str
+    water_kg: float
+    heat_j_per_k: float
+    loss_w_per_k: float
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """What heats a vessel from within: from which of its layers up, by the sensor in which.
+
+    `vessel` is its place among the vessels; -1 for what heats an open box.
+    """
+
+    id: str
+    vessel: int
+    layer: int
+    sensor: int
+    power_w: float
+    set_c: float
+    hysteresis_k: float
+
+
+@dataclass(frozen=True, slots=True)
+class Heater:
+    """What heats water as it passes, or a loop, and its power [W]."""
+
+    id: str
+    power_w: float
+
+
+@dataclass(frozen=True, slots=True)
+class Snapshot:
+    """How everything stood at a moment, by state of the system: arrays and what fuses had borne.
+
+    Enough to run on from it; "" is the state of the day. `battery_j` [J].
+    """
+
+    battery_j: float
+    states: Mapping[str, tuple[tuple[Floats, ...], Floats]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,7 +224,8 @@ class Day:
     `pumped_s` is how long each pump ran [s], `starts` how often each heater lit, `fired_s` how
     long it heated [s], `stretches` what it took in order of time, `ended` what gave out in it;
     `washed_kg` what draws took from tanks, bags and cans, `swaps` when an empty can made room for
-    the next [s].
+    the next [s]. `vessel` is the one shown, with its `layers`. `blown` are fuses, `tripped` sources
+    whose cut-out waits for a hand, as the day ended; `morning` and `evening` how everything stood.
     """
 
     log: Floats
@@ -157,3 +240,16 @@ class Day:
     washed_kg: Mapping[str, float] = field(default_factory=dict)
     swaps: tuple[tuple[float, str], ...] = ()
     fired_s: Mapping[str, float] = field(default_factory=dict)
+    vessels: tuple[Vessel, ...] = ()
+    pipes: tuple[Filled, ...] = ()
+    sources: tuple[Source, ...] = ()
+    heaters: tuple[Heater, ...] = ()
+    blown: tuple[str, ...] = ()
+    tripped: tuple[str, ...] = ()
+    morning: Snapshot | None = None
+    evening: Snapshot | None = None
+
+    @property
+    def rows(self) -> Rows:
+        """Its log as named series."""
+        return Rows(self.log)

@@ -12,32 +12,34 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine import columns, resting
-from isotherma.core.engine.books import balance
-from isotherma.core.engine.course import Course
-from isotherma.core.engine.handing import (
+from isotherma.core.engine.balance import balance
+from isotherma.core.engine.state_simulation import StateSimulation
+from isotherma.core.engine.state_transfer import (
     copied,
     filled,
     filled_up,
     hand_over,
     overwrite,
 )
-from isotherma.core.engine.record import merged
 from isotherma.core.system.kinds.temperature import ManualMixer
 from isotherma.core.thermal.mixer import HOT_STOP
-from tests.support import MILD, ample, brief, changed, run, shower, system
+from isotherma.core.timeline.record import merged
+from tests.support import MILD, ample, brief, changed, days_of, run, shower, stands_of, system
 
 STATED = [key for key, layout in layouts().items() if len(layout.system.states) > 1]
 
 
-def courses(name: str) -> list[Course]:
+def courses(name: str) -> list[StateSimulation]:
     layout = layouts()[name]
     climate = catalogue.climate(layout.brief.region, layout.brief.month)
-    return [Course(layout.brief, layout.system, state, climate) for state in layout.system.states]
+    return [
+        stands_of(layout.brief, layout.system, state, climate) for state in layout.system.states
+    ]
 
 
-def warmed(course: Course, celsius: float) -> None:
+def warmed(stands: StateSimulation, celsius: float) -> None:
     """Fill everything with water of one temperature."""
-    state = course.state
+    state = stands.state
     for array in (state.water, state.wall, state.layers, state.sensors):
         array[:] = celsius
     state.stirred[:, columns.TEMP] = celsius
@@ -49,31 +51,31 @@ def warmed(course: Course, celsius: float) -> None:
 def test_what_was_just_filled_is_fresh_everywhere(name):
     layout = layouts()[name]
     climate = catalogue.climate(layout.brief.region, layout.brief.month)
-    course = Course(layout.brief, layout.system, layout.system.states[0], climate)
-    fresh = course.conditions.fresh_c
-    state = filled(course.circuit, course.named, fresh)
+    stands = stands_of(layout.brief, layout.system, layout.system.states[0], climate)
+    fresh = stands.conditions.fresh_c
+    state = filled(stands.circuit, stands.named, fresh)
     for array in (state.water, state.layers, state.sensors, state.in_c, state.out_c):
         assert (array == fresh).all()
     for array in (state.relays, state.given, state.counted, state.taken, state.ring):
         assert not array.any()
-    for at, row in enumerate(course.named.bodies.pipe):
+    for at, row in enumerate(stands.named.bodies.pipe):
         walls = state.wall[int(row[0]) : int(row[0] + row[1])]
-        assert (walls == row[6]).all(), course.hourly.runs[at]
-    for mixer, opening in zip(course.circuit.mixers, state.opening, strict=True):
-        part: Any = course.circuit.parts[mixer]
+        assert (walls == row[6]).all(), stands.hourly.runs[at]
+    for mixer, opening in zip(stands.circuit.mixers, state.opening, strict=True):
+        part: Any = stands.circuit.parts[mixer]
         by_hand = isinstance(part, ManualMixer)
         assert opening == (pytest.approx(part.hot_share, abs=1e-3) if by_hand else HOT_STOP)
 
 
 def test_a_copy_shares_nothing_and_overwriting_gives_it_back():
-    course = Course(brief(shower()), system(), None, MILD)
-    kept = copied(course.state)
-    for one, other in zip(course.state, kept, strict=True):
+    stands = stands_of(brief(shower()), system(), None, MILD)
+    kept = copied(stands.state)
+    for one, other in zip(stands.state, kept, strict=True):
         assert one is not other and (one == other).all()
         one[:] = 7.0
     assert not any((array == 7.0).all() for array in kept if array.size)
-    overwrite(course.state, kept)
-    assert all((one == other).all() for one, other in zip(course.state, kept, strict=True))
+    overwrite(stands.state, kept)
+    assert all((one == other).all() for one, other in zip(stands.state, kept, strict=True))
 
 
 @pytest.mark.parametrize("name", STATED)
@@ -84,7 +86,7 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
     held = resting.total_heat(here.named.bodies, here.state)
     before = copied(here.state)
     for there in others:
-        hand_over(there._holder(), here._holder())
+        hand_over(there.holder(), here.holder())
         for at, run_id in enumerate(there.hourly.runs):
             row = there.named.bodies.pipe[at]
             cells = slice(int(row[0]), int(row[0] + row[1]))
@@ -92,7 +94,7 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
                 assert (there.state.water[cells] == 55.0).all()
             else:
                 assert (there.state.water[cells] == there.conditions.fresh_c).all()
-        hand_over(here._holder(), there._holder())
+        hand_over(here.holder(), there.holder())
         assert resting.total_heat(here.named.bodies, here.state) == pytest.approx(held, rel=1e-12)
     for name_of in ("water", "wall", "layers", "sensors", "relays", "ring"):
         assert (getattr(here.state, name_of) == getattr(before, name_of)).all()
@@ -102,19 +104,19 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
 def test_a_day_that_moves_through_every_state_adds_up(name):
     layout = layouts()[name]
     climate = catalogue.climate(layout.brief.region, layout.brief.month)
-    course = Course(layout.brief, layout.system, layout.system.states[0], climate)
+    days = days_of(layout.brief, layout.system, layout.system.states[0], climate)
     draws = []
     for at, state in enumerate(layout.system.states[1:], start=1):
         for draw in layout.brief.draws[:1]:
             more = {"id": f"d{at}", "state": state.id, "start_s": 7 * 3600.0 + 1800.0 * at}
             moved = draw.model_copy(update=more)
-            there = course._in_state(state.id)
-            if there.joined(moved.outlet or there.label("")):
-                draws.append(moved.settled(course.conditions.fresh_c))
-    day = course.day(tuple(draws), ample(course))
+            there = days._in_state(state.id)
+            if there.joined(moved.outlet or there.setup.label("")):
+                draws.append(moved.settled(days.usual.conditions.fresh_c))
+    day = days.day(tuple(draws), ample(days))
     assert day.balance.energy_error_share < 1e-6
     assert day.balance.water_error_share < 1e-6
-    assert course.clock == 86400.0
+    assert days.usual.clock == 86400.0
 
 
 @settings(max_examples=25, deadline=None)
@@ -142,8 +144,8 @@ def test_pieces_of_a_log_are_filled_up_with_what_last_stood(pieces):
 
 def test_books_are_closed_by_what_was_counted():
     """Counted by hand: 1000 J in, 300 J out, 200 J lost, 500 J more held."""
-    course = Course(brief(shower()), system(), None, MILD)
-    state, bodies = course.state, course.named.bodies
+    stands = stands_of(brief(shower()), system(), None, MILD)
+    state, bodies = stands.state, stands.named.bodies
     started = resting.total_heat(bodies, state)
     layer_j = bodies.vessel[0][columns.LAYER_J]
     state.layers[0] += 500.0 / layer_j
@@ -152,19 +154,19 @@ def test_books_are_closed_by_what_was_counted():
     state.counted[columns.LOST_STORE] = 150.0
     state.counted[columns.LOST_PIPE] = 50.0
     state.given[:] = 1000.0
-    found = balance(course.circuit, course.named, state, started, resting.held_mass(state))
+    found = balance(stands.circuit, stands.named, state, started, resting.held_mass(state))
     assert found.energy_error_share < 1e-9
     assert found.stored_change_j == pytest.approx(500.0, rel=1e-6)
     assert found.sources_j == {"element": 1000.0}
     state.counted[columns.OUT] = 290.0
-    wrong = balance(course.circuit, course.named, state, started, resting.held_mass(state))
+    wrong = balance(stands.circuit, stands.named, state, started, resting.held_mass(state))
     assert wrong.energy_error_share == pytest.approx(0.01, rel=1e-6)
 
 
 def test_water_that_does_not_add_up_is_seen():
-    course = Course(brief(shower()), system(), None, MILD)
-    course.state.counted[columns.MASS_IN], course.state.counted[columns.MASS_OUT] = 10.0, 9.9
-    found = balance(course.circuit, course.named, course.state, 0.0, 0.0)
+    stands = stands_of(brief(shower()), system(), None, MILD)
+    stands.state.counted[columns.MASS_IN], stands.state.counted[columns.MASS_OUT] = 10.0, 9.9
+    found = balance(stands.circuit, stands.named, stands.state, 0.0, 0.0)
     assert found.water_error_share == pytest.approx(0.01)
 
 

@@ -1,0 +1,171 @@
+"""Searches in networks of anything: what is reached, what is met first, what hangs together.
+
+A graph is given by a function that says what is next to a node, so that each network keeps its own
+rule of what may be passed: a shut valve, a check that faces the walk, a switch that is open.
+"""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Hashable, Iterable
+from typing import TypeVar
+
+N = TypeVar("N", bound=Hashable)
+Near = Callable[[N], Iterable[N]]
+
+
+def reach(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
+    """Find every node that can be got to.
+
+    Parameters
+    ----------
+    starts : iterable of node
+        Where the walk begins; they are reached. [-]
+    near : callable
+        Gives the nodes next to one that may be walked to from it. [-]
+
+    Returns
+    -------
+    dict of node to None
+        A set in the order in which they were met, depth first. [-]
+
+    Examples
+    --------
+    >>> ways = {1: [2, 3], 2: [4], 3: [], 4: [1], 5: [1]}
+    >>> list(reach([1], ways.__getitem__))
+    [1, 2, 3, 4]
+    """
+    seen = dict.fromkeys(starts)
+    waiting = list(seen)
+    while waiting:
+        for other in near(waiting.pop()):
+            if other not in seen:
+                seen[other] = None
+                waiting.append(other)
+    return seen
+
+
+def reach_nearest(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
+    """Find every node that can be got to, the nearest first.
+
+    Parameters
+    ----------
+    starts : iterable of node
+        Where the walk begins; they are reached. [-]
+    near : callable
+        Gives the nodes next to one that may be walked to from it. [-]
+
+    Returns
+    -------
+    dict of node to None
+        A set in the order of the steps it takes to get there. [-]
+
+    Examples
+    --------
+    >>> ways = {1: [2, 3], 2: [4], 3: [], 4: [1]}
+    >>> list(reach_nearest([1], ways.__getitem__))
+    [1, 2, 3, 4]
+    """
+    seen = dict.fromkeys(starts)
+    waiting = deque(seen)
+    while waiting:
+        for other in near(waiting.popleft()):
+            if other not in seen:
+                seen[other] = None
+                waiting.append(other)
+    return seen
+
+
+def reaches(starts: Iterable[N], near: Near[N], wanted: Callable[[N], bool]) -> bool:
+    """Say whether a node of a kind can be got to; the walk ends at the first.
+
+    Parameters
+    ----------
+    starts : iterable of node
+        Where the walk begins; they count too. [-]
+    near : callable
+        Gives the nodes next to one that may be walked to from it. [-]
+    wanted : callable
+        Whether a node is what is looked for. [-]
+
+    Returns
+    -------
+    bool
+        Whether one was met. [-]
+
+    Examples
+    --------
+    >>> ways = {1: [2, 3], 2: [4], 3: [], 4: [1]}
+    >>> reaches([3], ways.__getitem__, lambda node: node == 4)
+    False
+    """
+    seen = dict.fromkeys(starts)
+    waiting = list(seen)
+    while waiting:
+        node = waiting.pop()
+        if wanted(node):
+            return True
+        for other in near(node):
+            if other not in seen:
+                seen[other] = None
+                waiting.append(other)
+    return False
+
+
+def components(count: int, pairs: Iterable[tuple[int, int]]) -> list[int]:
+    """Number what hangs together.
+
+    Parameters
+    ----------
+    count : int
+        How many nodes there are, numbered from 0. [-]
+    pairs : iterable of pairs of int
+        Nodes that are joined. [-]
+
+    Returns
+    -------
+    list of int
+        Of every node, one that stands for all it hangs together with. [-]
+
+    Examples
+    --------
+    >>> found = components(4, [(0, 1), (2, 1)])
+    >>> found[0] == found[1] == found[2], found[3]
+    (True, 3)
+    """
+    parent = list(range(count))
+
+    def root(node: int) -> int:
+        while parent[node] != node:
+            parent[node] = parent[parent[node]]
+            node = parent[node]
+        return node
+
+    for one, other in pairs:
+        parent[root(one)] = root(other)
+    return [root(node) for node in range(count)]
+
+
+def both_ways(pairs: Iterable[tuple[N, N]]) -> dict[N, list[N]]:
+    """List what is next to every node of a network that may be walked either way.
+
+    Parameters
+    ----------
+    pairs : iterable of pairs of node
+        Nodes that are joined. [-]
+
+    Returns
+    -------
+    dict of node to list of node
+        In the order of the pairs. [-]
+
+    Examples
+    --------
+    >>> both_ways([("a", "b"), ("b", "c")])
+    {'a': ['b'], 'b': ['a', 'c'], 'c': ['b']}
+    """
+    found: dict[N, list[N]] = {}
+    for one, other in pairs:
+        found.setdefault(one, []).append(other)
+        found.setdefault(other, []).append(one)
+    return found

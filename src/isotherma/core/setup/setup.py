@@ -1,0 +1,138 @@
+"""A system in one of its states under a brief and a climate."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+from isotherma.core.brief import Brief
+from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.setup.completeness import main_outlet, refuse_missing
+from isotherma.core.setup.consumption import Consumers
+from isotherma.core.setup.fuses import Fuses
+from isotherma.core.setup.inventory import (
+    Levels,
+    charge_share_of,
+    full_levels,
+    joined_bottle_id,
+    least_bottle_pa,
+    swap_s_of,
+)
+from isotherma.core.setup.networks import Mode, networks_of
+from isotherma.core.setup.wells import Well, Wells, fresh_wells, home_of, wells_of
+from isotherma.core.supply.hours import Hours
+from isotherma.core.system import System
+from isotherma.core.system.stands import positions
+from isotherma.core.system.states import State
+
+COLDEST_S = WARMEST_S + DAY_S / 2
+
+
+class Setup:
+    """All that follows from the documents alone; each piece is worked out when first asked for.
+
+    `system` is as it was entered, `known` with likely figures written in, `computed` the same
+    with the parts of the network; `parts` are those by id, `at` how they stand while nobody
+    washes, `circuit` that network. Only what has no doubt of its own is here: it is the same
+    for the same documents.
+
+    Parameters
+    ----------
+    brief, system : Brief, System
+        The documents. [-]
+    standing : State or None
+        How everything stands; None: as usual. [-]
+    climate : Climate
+        Air and sun. [-]
+
+    Raises
+    ------
+    MissingValue
+        If the day hangs on a figure nobody knows.
+    """
+
+    def __init__(
+        self, brief: Brief, system: System, standing: State | None, climate: Climate
+    ) -> None:
+        self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
+        self.networks = networks_of(brief, system, standing, climate)
+        self.conditions, self.known = self.networks.conditions, self.networks.known
+        self.wires = self.networks.wires
+        stands = positions(self.known, standing)
+        clock = Hours.of(brief, self.known, climate, stands)
+        self.fuses = Fuses(self.known, self.wires, self.networks.whole, stands, clock.ever_warms)
+        self.circuit = self.networks.of(Mode(stopped=self.fuses.stands))
+        refuse_missing(self.circuit)
+        self.parts, self.at = self.circuit.parts, self.circuit.at
+
+    @cached_property
+    def computed(self) -> System:
+        """The system with the parts of the network [-]."""
+        return self.system.model_copy(update={"parts": tuple(self.parts.values())})
+
+    @cached_property
+    def hours(self) -> Hours:
+        """Air, sun, driving, mains and loads by the time of day [-]."""
+        return Hours.of(self.brief, self.computed, self.climate, self.at)
+
+    @cached_property
+    def consumers(self) -> Consumers:
+        """What takes from gas, fuel, mains and battery [-]."""
+        return Consumers(self.parts, self.computed, self.system.volts_v)
+
+    @cached_property
+    def space_of(self) -> dict[str, str | None]:
+        """Where every part and run is in this state [-]."""
+        moved_to = {}
+        if self.standing is not None:
+            moved_to = {item.part: item.space for item in self.standing.placed}
+        return {
+            piece.id: moved_to.get(piece.id, piece.space)
+            for piece in (*self.system.parts, *self.system.pipes)
+        }
+
+    @cached_property
+    def full(self) -> Levels:
+        """What is carried at the start of a trip [-]."""
+        return full_levels(self.parts.values(), self._bottle_c(), self.hours.usable_j)
+
+    def _bottle_c(self) -> float:
+        """Give the mean air around the joined bottle."""
+        at = self.space_of.get(joined_bottle_id(self.parts.values()) or "")
+        if at is None:
+            return self.climate.air_c
+        return 0.5 * (self.hours.space_c(at, WARMEST_S) + self.hours.space_c(at, COLDEST_S))
+
+    @cached_property
+    def charge_share(self) -> float:
+        """How much of what goes into the batteries comes out again [-]."""
+        return charge_share_of(self.computed.parts)
+
+    @cached_property
+    def least_pa(self) -> float:
+        """The least pressure at which bottles still carry their load, absolute [Pa]."""
+        return least_bottle_pa(self.computed.parts)
+
+    @cached_property
+    def swap_s(self) -> float:
+        """How long it takes to join a spare bottle [s]."""
+        return swap_s_of(self.computed.parts)
+
+    @cached_property
+    def wells(self) -> Wells:
+        """What is carried to draw water from, full; only read [kg]."""
+        return fresh_wells(self._wells, self.brief, self.home)
+
+    @cached_property
+    def home(self) -> int:
+        """The row of the wells from which this state's water comes; -1: from none [-]."""
+        return home_of(self.circuit, main_outlet(self.system), self._wells)
+
+    @cached_property
+    def _wells(self) -> tuple[Well, ...]:
+        joined = {end.part for run in self.system.pipes for end in (run.start, run.end)}
+        return wells_of(self.known.parts, joined, self.brief.reserve)
+
+    def label(self, part_id: str) -> str:
+        """Give a part's name."""
+        part = self.parts.get(part_id)
+        return part.label if part is not None else "An outlet"

@@ -1,0 +1,1 @@
+"""What a run leaves behind: plain data, from which every result is computed."""
