@@ -223,122 +223,130 @@ def draw_results(setup: Setup, timeline: Day, longest_wait_s: float) -> tuple[Dr
     tuple of DrawResult
         In order of time. [-]
     """
-    results = []
-    fresh_c = setup.conditions.fresh_c
-    dead = _switched_off(setup)
-    for index, drawn in enumerate(timeline.drawn):
-        draw, opened, closed, dry = drawn.draw, drawn.opened_s, drawn.closed_s, drawn.dry
+    return tuple(
+        _measured(setup, timeline, index, longest_wait_s) for index in range(len(timeline.drawn))
+    )
+
+
+class _Felt:
+    """The steps of a draw in which water flowed, sorted by what was felt."""
+
+    def __init__(self, drawn: Drawn, rows: Rows) -> None:
+        self.drawn, self.rows = drawn, rows
+        draw, head = drawn.draw, rows.head_c
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
-        rows = draw_rows(timeline, index)
-        head, mass, step = rows.head_c, rows.mass_kg, rows.step_s
-        began = rows.began_s
-        wait_s = float(warm_at - opened) if warm_at >= 0 else None
-        settled_at = warm_at if warm_at >= 0 else drawn.hot_s
-        before = np.ones(len(rows), bool)
-        if settled_at is not None:
-            before = began < settled_at - 1e-6
-        inside = (head >= draw.low_c) & (head <= draw.high_c)
-        after = rows.where(~before)
-        running = rows.running
-        asked_s = draw.duration_s
-        ran_s = float(step[running].sum())
+        self.wait_s = float(warm_at - drawn.opened_s) if warm_at >= 0 else None
+        self.settled_at = warm_at if warm_at >= 0 else drawn.hot_s
+        self.before = np.ones(len(rows), bool)
+        if self.settled_at is not None:
+            self.before = rows.began_s < self.settled_at - 1e-6
+        self.inside = (head >= draw.low_c) & (head <= draw.high_c)
+        self.hot = head > draw.high_c
+        self.cold = self.before & (head < draw.low_c)
+        self.after = rows.where(~self.before)
+        self.comfort_s = float(rows.step_s[self.inside].sum())
+        self.hot_over_s = float(rows.step_s[self.hot & ~self.before].sum())
+
+    def volume_m3(self, picked: NDArray[np.bool_]) -> float:
+        """Volume of some of the steps, at their own temperatures."""
+        return _volume_m3(self.rows.mass_kg[picked], self.rows.head_c[picked])
+
+    def asked_and_ran_s(self) -> tuple[float, float]:
+        """Give for how long warm water was asked for, and for how long it ran."""
+        draw, step, running = self.drawn.draw, self.rows.step_s, self.rows.running
+        asked_s, ran_s = draw.duration_s, float(step[running].sum())
         if draw.clock == "open":
-            asked_s -= wait_s if wait_s is not None else 0.0
-        elif wait_s is not None:
-            ran_s += float(step[~running & ~before].sum())
-        cold = before & (head < draw.low_c)
-        comfort_s = float(step[inside].sum())
-        warm = after if len(after) else rows
-        mean_c = None
-        if len(warm):
-            weights = warm.mass_kg
-            mean_c = float((warm.head_c * weights).sum() / weights.sum())
-        drop = 0.0
-        cool_after_s = None
-        if len(after):
-            felt = after.head_c
-            if before.any():  # it came into the window at its edge, between two steps
-                came_c = min(max(float(head[before][-1]), draw.low_c), draw.high_c)
-                felt = np.concatenate([[came_c], felt])
-            drop = float((np.maximum.accumulate(felt) - felt).max())
-            cool = np.flatnonzero(after.head_c < draw.low_c)
-            if len(cool):
-                cool_after_s = float(after.step_s[: cool[0]].sum())
-        hot = head > draw.high_c
-        held_c = _held_c(head, step)
-        scald = scald_of(
-            setup.parts.get(drawn.outlet), head, step, rows.end_s,
-            child=draw.child,
-        )  # fmt: skip
-        hot_over_s = float(step[hot & ~before].sum())
-        density = water.density_kg_per_m3(mean_c if mean_c is not None else fresh_c)
-        flow_kg = drawn.flow_m3_per_s * density
-        if len(rows):
-            flow_kg = float(mass.sum() / step.sum())
-        why = _why_not(
-            draw,
-            flowing=flow_kg > 0,
-            out=drawn.out,
-            blown=_fuse_stopped(setup, drawn, dead, flowing=flow_kg > 0),
-            dry=dry,
-            wait_s=wait_s,
-            hot_over_s=hot_over_s,
-            comfort_s=comfort_s,
-            asked_s=asked_s,
-            longest_wait_s=longest_wait_s,
-            cool=held_c is not None and held_c >= draw.low_c - COOL_K,
-            pump_off=_pump_off(setup, drawn, dead),
-        )
-        next_s = min(
-            (
-                one.opened_s for place, one in enumerate(timeline.drawn)
-                if place != index and one.opened_s >= closed - 1e-6
-            ),
-            default=86400.0,
-        )  # fmt: skip
-        used_kg = float(mass.sum())
-        if drawn.round_m3 is not None:  # fresh water filled it once
-            used_kg = drawn.round_m3 * water.density_kg_per_m3(fresh_c)
-        missing_s = draw.duration_s - ran_s if dry else 0.0
-        results.append(
-            DrawResult(
-                draw=draw,
-                start_s=float(opened),
-                end_s=float(closed),
-                met=why is None,
-                why_not=why,
-                wait_s=wait_s,
-                cold_m3=_volume_m3(mass[cold], head[cold]),
-                over_m3=_volume_m3(mass[hot], head[hot]),
-                comfort_m3=_volume_m3(mass[inside], head[inside]),
-                comfort_s=comfort_s,
-                asked_s=asked_s,
-                missing_kg=max(0.0, missing_s) * float(flow_kg),
-                cool_m3=_volume_m3(mass[~before & ~inside & ~hot], head[~before & ~inside & ~hot]),
-                hot_over_s=hot_over_s,
-                hot_before_s=float(step[hot & before].sum()),
-                settled=settled_at is not None,
-                scald=scald,
-                mean_c=mean_c,
-                peak_c=float(head.max()) if len(rows) else None,
-                held_c=held_c,
-                final_c=float(head[-1]) if len(rows) else None,
-                largest_drop_k=drop,
-                flow_m3_per_s=float(flow_kg) / density,
-                hot_m3=0.0
-                if drawn.round_m3 is not None
-                else _volume_m3(mass * rows.hot_share, rows.hot_c),
-                used_m3=used_kg / water.density_kg_per_m3(fresh_c),
-                through_m3=float(mass.sum()) / water.density_kg_per_m3(fresh_c),
-                cool_after_s=cool_after_s,
-                ready_again_s=_ready_again(timeline, float(closed), float(next_s), setup),
-                pulsing=drawn.pulsing,
-                outlet=drawn.outlet,
-                empty=drawn.empty,
-                took_m3={
-                    key: taken / water.density_kg_per_m3(fresh_c)
-                    for key, taken in drawn.took_kg.items()
-                },
-            )
-        )
-    return tuple(results)
+            asked_s -= self.wait_s if self.wait_s is not None else 0.0
+        elif self.wait_s is not None:
+            ran_s += float(step[~running & ~self.before].sum())
+        return asked_s, ran_s
+
+    def mean_c(self) -> float | None:
+        """Give the mean once it was warm, by mass; of all where it never was."""
+        warm = self.after if len(self.after) else self.rows
+        if not len(warm):
+            return None
+        weights = warm.mass_kg
+        return float((warm.head_c * weights).sum() / weights.sum())
+
+    def falls(self) -> tuple[float, float | None]:
+        """Give the largest fall once it was warm, and after how long it was too cool [K, s]."""
+        if not len(self.after):
+            return 0.0, None
+        draw, felt = self.drawn.draw, self.after.head_c
+        if self.before.any():  # it came into the window at its edge, between two steps
+            came_c = min(max(float(self.rows.head_c[self.before][-1]), draw.low_c), draw.high_c)
+            felt = np.concatenate([[came_c], felt])
+        drop = float((np.maximum.accumulate(felt) - felt).max())
+        cool = np.flatnonzero(self.after.head_c < draw.low_c)
+        return drop, float(self.after.step_s[: cool[0]].sum()) if len(cool) else None
+
+
+def _measured(setup: Setup, timeline: Day, index: int, longest_wait_s: float) -> DrawResult:
+    """Measure one draw."""
+    drawn = timeline.drawn[index]
+    draw, closed = drawn.draw, drawn.closed_s
+    rows, fresh_c = draw_rows(timeline, index), setup.conditions.fresh_c
+    felt = _Felt(drawn, rows)
+    head, mass, step = rows.head_c, rows.mass_kg, rows.step_s
+    asked_s, ran_s = felt.asked_and_ran_s()
+    mean_c = felt.mean_c()
+    drop, cool_after_s = felt.falls()
+    held_c = _held_c(head, step)
+    density = water.density_kg_per_m3(mean_c if mean_c is not None else fresh_c)
+    fresh_density = water.density_kg_per_m3(fresh_c)
+    flow_kg = drawn.flow_m3_per_s * density
+    if len(rows):
+        flow_kg = float(mass.sum() / step.sum())
+    dead = _switched_off(setup)
+    why = _why_not(
+        draw,
+        flowing=flow_kg > 0,
+        out=drawn.out,
+        blown=_fuse_stopped(setup, drawn, dead, flowing=flow_kg > 0),
+        dry=drawn.dry,
+        wait_s=felt.wait_s,
+        hot_over_s=felt.hot_over_s,
+        comfort_s=felt.comfort_s,
+        asked_s=asked_s,
+        longest_wait_s=longest_wait_s,
+        cool=held_c is not None and held_c >= draw.low_c - COOL_K,
+        pump_off=_pump_off(setup, drawn, dead),
+    )
+    used_kg = float(mass.sum())
+    if drawn.round_m3 is not None:  # fresh water filled it once
+        used_kg = drawn.round_m3 * fresh_density
+    missing_s = draw.duration_s - ran_s if drawn.dry else 0.0
+    return DrawResult(
+        draw=draw, start_s=float(drawn.opened_s), end_s=float(closed), met=why is None,
+        why_not=why, wait_s=felt.wait_s, cold_m3=felt.volume_m3(felt.cold),
+        over_m3=felt.volume_m3(felt.hot), comfort_m3=felt.volume_m3(felt.inside),
+        comfort_s=felt.comfort_s, asked_s=asked_s,
+        missing_kg=max(0.0, missing_s) * float(flow_kg),
+        cool_m3=felt.volume_m3(~felt.before & ~felt.inside & ~felt.hot),
+        hot_over_s=felt.hot_over_s, hot_before_s=float(step[felt.hot & felt.before].sum()),
+        settled=felt.settled_at is not None,
+        scald=scald_of(
+            setup.parts.get(drawn.outlet), head, step, rows.end_s, child=draw.child
+        ),
+        mean_c=mean_c, peak_c=float(head.max()) if len(rows) else None, held_c=held_c,
+        final_c=float(head[-1]) if len(rows) else None, largest_drop_k=drop,
+        flow_m3_per_s=float(flow_kg) / density,
+        hot_m3=0.0 if drawn.round_m3 is not None
+        else _volume_m3(mass * rows.hot_share, rows.hot_c),
+        used_m3=used_kg / fresh_density, through_m3=float(mass.sum()) / fresh_density,
+        cool_after_s=cool_after_s,
+        ready_again_s=_ready_again(timeline, float(closed), _next_s(timeline, index), setup),
+        pulsing=drawn.pulsing, outlet=drawn.outlet, empty=drawn.empty,
+        took_m3={key: taken / fresh_density for key, taken in drawn.took_kg.items()},
+    )  # fmt: skip
+
+
+def _next_s(timeline: Day, index: int) -> float:
+    """Give when the next draw after one begins; the end of the day without one [s]."""
+    closed = timeline.drawn[index].closed_s
+    return float(min(
+        (one.opened_s for place, one in enumerate(timeline.drawn)
+         if place != index and one.opened_s >= closed - 1e-6),
+        default=86400.0,
+    ))  # fmt: skip

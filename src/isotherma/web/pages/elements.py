@@ -14,7 +14,7 @@ from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import Chart, Glance, make_chart, make_glance
 from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, make_frame
-from isotherma.web.pages.layout import GLYPHS
+from isotherma.web.pages.route_picture import GLYPHS
 from isotherma.web.ramp import STOPS, colour, ink_on
 
 

@@ -4,34 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import pairwise
-from math import isfinite
-from typing import ClassVar, Final, Literal
+from typing import ClassVar, Final
 
 from isotherma.catalogue.classes import classes
-from isotherma.catalogue.layouts import layouts
 from isotherma.core.drawing.media import WORDS, carried
-from isotherma.core.drawing.plan import Line, Plan, lay_out
-from isotherma.core.editing import goes_in_line, lay_with_own
-from isotherma.core.errors import ChangeRefused, CoreError
-from isotherma.core.flows.report import FlowReport
+from isotherma.core.drawing.plan import lay_out
+from isotherma.core.editing import goes_in_line
+from isotherma.core.errors import CoreError
 from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
-from isotherma.core.project import Project
-from isotherma.core.quantity import STYLES, Habit, shown, with_unit
+from isotherma.core.quantity import STYLES, Habit, with_unit
 from isotherma.core.results.outages import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
-from isotherma.core.system.kinds import KINDS, use
+from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves
 from isotherma.core.system.pieces import PartBase, joins
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing, Flows, outlets_of
 from isotherma.services.vehicles import Opened
 from isotherma.services.wording import error_words
+from isotherma.web.pages.begin import Began, began, owned
 from isotherma.web.pages.flow import FlowAsked, OpenChoice, choice_of, opens_of, query_of, state_of
 from isotherma.web.pages.forms import FormView, Typed, make_form, names_of
 from isotherma.web.pages.frame import Frame, find_variant, make_frame, mend_piece
-from isotherma.web.pages.parts import LayoutOffer, Offer, key_of
+from isotherma.web.pages.parts import Offer, key_of
 from isotherma.web.pages.profile import (
     NARROW,
     WIDE,
@@ -40,89 +36,13 @@ from isotherma.web.pages.profile import (
     draw_profile,
     eaten_rows,
 )
-from isotherma.web.ramp import colour
+from isotherma.web.pages.route_picture import Picture, Way, draw, pressure_words, route_of
 
-Way = Literal["wide", "narrow"]
-RANK: Final[dict[Way, float]] = {"wide": 78.0, "narrow": 66.0}
-TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 112.0}
-EDGE: Final = 46.0
 HALFWAY: Final = 0.5
-OWN_KINDS: Final = (
-    "fresh_tank", "gravity_bag", "store", "combi", "canister", "through_flow_gas",
-    "through_flow_electric", "liquid_heater", "air_heater", "sun_container", "kettle",
-)  # fmt: skip
+
+
 RUN_FIELDS: Final = ("name", "length_m", "family", "nominal", "rise_m", "elbows", "bends",
                      "insulation_m", "space")  # fmt: skip
-GLYPHS: Final[dict[str, str]] = {
-    "fresh_tank": "tank", "grey_tank": "tank", "loose_container": "can",
-    "waste_container": "can", "gravity_bag": "bag", "fill_point": "fill",
-    "outside_source": "source", "pressurised_inlet": "source", "pump": "pump",
-    "submersible": "pump", "foot_pump": "pump", "hand_pump": "pump", "circulation_pump": "pump",
-    "loop_pump": "pump", "dump_pump": "pump", "shut_off": "lever", "selector": "selector",
-    "check_valve": "check", "return_diverter": "selector", "thermostatic_mixer": "mixer",
-    "manual_mixer": "mixer", "store": "store", "combi": "store", "canister": "store",
-    "sun_container": "store", "coil": "coil", "air_coil": "coil", "plate_exchanger": "plate",
-    "reuse_loop": "plate", "through_flow_gas": "flame", "through_flow_electric": "flame",
-    "liquid_heater": "flame", "engine_coolant": "engine", "shower_head": "head", "tap": "tap",
-    "outside_outlet": "tap", "split": "split", "strainer": "sieve", "filter": "sieve",
-    "accumulator": "bubble", "drain": "drop", "tray": "tray", "open_drain": "drop",
-    "trap": "trap", "blanking_cap": "cap", "coupling": "coupling", "loose_hose": "coupling",
-    "reducer": "relief", "flow_limiter": "relief", "solenoid": "lever", "gate": "lever",
-    "expansion_vessel": "bubble", "bleed": "fill", "air_vent": "fill", "bottle_fill": "tap",
-    "toilet_flush": "tap", "appliance": "tap", "relief": "relief",
-}  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Node:
-    """One part on the drawing."""
-
-    key: str
-    id: str
-    label: str
-    lines: tuple[str, ...]
-    glyph: str
-    x: float
-    y: float
-    ground: int
-    space: str
-    chosen: bool
-    warn: str
-    words: str
-    toggle: str
-    opened: str
-    then: str
-    fill: str
-
-
-@dataclass(frozen=True, slots=True)
-class Drawn:
-    """One run on the drawing."""
-
-    key: str
-    path: str
-    carries: str
-    ink: str
-    still: bool
-    chosen: bool
-    x: float
-    y: float
-    label: str
-    title: str
-    arrow: str
-
-
-@dataclass(frozen=True, slots=True)
-class Picture:
-    """The drawing in one orientation."""
-
-    way: str
-    width: float
-    height: float
-    nodes: tuple[Node, ...]
-    lines: tuple[Drawn, ...]
-    cell_width: float
-    cell_height: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,14 +62,6 @@ class Piece:
     fails: tuple[str, ...]
     open_ports: tuple[tuple[str, str], ...] = ()
     warnings: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Began:
-    """A starting layout with its verdict on this brief."""
-
-    offer: LayoutOffer
-    verdict: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,156 +93,6 @@ class LayoutPage:
     wide_profile: Profile | None
     narrow_profile: Profile | None
     eaten: tuple[Eaten, ...]
-
-
-def _text_lines(label: str, most: int = 13) -> tuple[str, ...]:
-    """Break a label into two lines that fit under a symbol."""
-    words, lines = label.split(), [""]
-    for word in words:
-        longer = f"{lines[-1]} {word}".strip()
-        if len(longer) <= most or not lines[-1]:
-            lines[-1] = longer
-        else:
-            lines.append(word)
-    if len(lines) > 2:
-        lines = [lines[0], lines[1][: most - 1].rstrip() + "…"]
-    return tuple(line if len(line) <= most + 2 else line[: most + 1] + "…" for line in lines)
-
-
-def route_of(system: System) -> tuple[list[str], list[Line]]:
-    """Give what is drawn: parts with a pipe, pipes, and water that falls from outlets."""
-    lines = [Line(run.id, run.start.part, run.end.part) for run in system.pipes]
-    on = {end for line in lines for end in (line.start, line.end)}
-    ids = {part.id for part in system.parts}
-    for part in system.parts:
-        falls = getattr(part, "falls_to", None)
-        if isinstance(part, use.Outlet) and falls in ids:
-            lines.append(Line(f"falls:{part.id}", part.id, falls))
-            on |= {part.id, falls}
-    return [part.id for part in system.parts if part.id in on], lines
-
-
-def _point(plan: Plan, rank: float, track: float, way: Way) -> tuple[float, float]:
-    along, across = EDGE + rank * RANK[way], EDGE - 6 + track * TRACK[way]
-    return (along, across) if way == "wide" else (across - 8, along)
-
-
-def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[float, float], str]:
-    """Lead a line along its ranks: across only between them, in a lane of its own."""
-    spots = [plan.place[line.start], *plan.bends[line.id], plan.place[line.end]]
-    points: list[tuple[float, float]] = []
-    for (rank_a, track_a), (rank_b, track_b) in pairwise(spots):
-        turn = (rank_a + rank_b) / 2 + lane
-        if abs(track_a - track_b) < 1e-6:
-            points += [(rank_a, track_a), (rank_b, track_b)]
-        else:
-            points += [(rank_a, track_a), (turn, track_a), (turn, track_b), (rank_b, track_b)]
-    flat = [_point(plan, rank, track, way) for rank, track in points]
-    tidy = [flat[0]]
-    for spot in flat[1:]:
-        if abs(spot[0] - tidy[-1][0]) + abs(spot[1] - tidy[-1][1]) > 0.01:
-            tidy.append(spot)
-    words = "M" + " L".join(f"{x:.1f} {y:.1f}" for x, y in tidy)
-    longest, at, arrow = -1.0, tidy[0], ""
-    for (ax, ay), (bx, by) in pairwise(tidy):
-        length = abs(ax - bx) + abs(ay - by)
-        if length > longest:
-            longest, at = length, ((ax + bx) / 2, (ay + by) / 2)
-            arrow = f"{'0' if bx > ax else '180'}" if abs(ax - bx) > abs(ay - by) else (
-                "90" if by > ay else "270"
-            )  # fmt: skip
-    return words, at, arrow
-
-
-def _pressure(pressure_pa: float, habit: Habit) -> str:
-    """Write a pressure to a millibar: less is not felt by anybody."""
-    if not isfinite(pressure_pa):
-        return "not known"
-    return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", habit, 2)
-
-
-def _glyph(part: AnyKind) -> str:
-    return GLYPHS.get(part.kind, "part")
-
-
-def draw(
-    system: System, plan: Plan, lines: list[Line], way: Way, report: FlowReport | None,
-    chosen: str, opens: Mapping[str, float], toggles: Mapping[str, str],
-    warned: Mapping[str, str], habit: Habit,
-) -> Picture:  # fmt: skip
-    """Draw a plan in one orientation, with what flows."""
-    spaces = {space.id: (index + 1, space.name) for index, space in enumerate(system.spaces)}
-    medium = carried(system)
-    pipes = {run.id: run for run in system.pipes}
-    runs = {run.id: run for run in report.runs} if report else {}
-    parts = {part.id: part for part in report.parts} if report else {}
-    nodes, drawn = [], []
-    for part in system.parts:
-        if part.id not in plan.place:
-            continue
-        x, y = _point(plan, *plan.place[part.id], way)
-        live = parts.get(part.id)
-        ground, space = spaces.get(part.space or "", (0, ""))
-        words = part.label
-        fill = ""
-        if live is not None and live.flow_m3_per_s > 0.0:
-            words += f": {_pressure(live.pressure_pa, habit)}, " + with_unit(
-                live.temperature_c, "temperature", habit, 3
-            )
-            fill = colour(live.temperature_c)
-        share = opens.get(part.id)
-        opened = then = ""
-        if part.id in toggles:
-            opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
-            then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
-        nodes.append(Node(
-            key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label),
-            glyph=_glyph(part), x=x, y=y, ground=ground, space=space,
-            chosen=chosen == f"part-{part.id}", warn=warned.get(part.id, ""), words=words,
-            toggle=toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
-        ))  # fmt: skip
-    # lines that turn between the same ranks keep apart: each its own lane
-    lanes: dict[int, int] = {}
-    for line in lines:
-        spots = [plan.place[line.start], *plan.bends.get(line.id, ()), plan.place[line.end]]
-        first = int(min(spots[0][0], spots[-1][0]))
-        crosses = any(abs(a[1] - b[1]) > 1e-6 for a, b in pairwise(spots))
-        lane = 0.0
-        if crosses:
-            turn = lanes.get(first, 0)
-            lanes[first] = turn + 1
-            lane = ((turn % 5) - 2) * 0.055
-        path, (x, y), arrow = _path(plan, line, way, lane)
-        if line.id.startswith("falls:"):
-            drawn.append(Drawn("", path, "falls", "", True, False, x, y, "", "Water falls", arrow))
-            continue
-        run = pipes[line.id]
-        now = runs.get(line.id)
-        still = now is None or now.flow_m3_per_s == 0.0
-        title = run.label
-        label = ""
-        if now is not None and not still:
-            flow = with_unit(abs(now.flow_m3_per_s), "flow", habit, 2)
-            title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', habit, 2)}, "
-            title += f"takes {_pressure(now.drop_pa, habit)}, "
-            title += with_unit(now.temperature_c, "temperature", habit, 3)
-            label = shown(abs(now.flow_m3_per_s), "flow", habit, 2) if arrow in ("0", "180") else ""
-            if now.flow_m3_per_s < 0:
-                arrow = str((int(arrow) + 180) % 360) if arrow else ""
-        drawn.append(Drawn(
-            key=f"run-{run.id}", path=path, carries=medium[run.id],
-            ink="" if still or now is None else colour(now.temperature_c), still=still,
-            chosen=chosen == f"run-{run.id}", x=x, y=y, label=label, title=title,
-            arrow="" if still else arrow,
-        ))  # fmt: skip
-    along = EDGE * 2 + max(0, plan.ranks - 1) * RANK[way]
-    across = EDGE * 2 + max(0.0, plan.tracks - 1) * TRACK[way] + 18
-    width, height = (along, across) if way == "wide" else (across + 66, along + 20)
-    return Picture(
-        way=way, width=round(width, 1), height=round(height, 1), nodes=tuple(nodes),
-        lines=tuple(drawn), cell_width=RANK[way] if way == "wide" else TRACK[way],
-        cell_height=TRACK[way] if way == "wide" else RANK[way],
-    )  # fmt: skip
 
 
 def _fails_words(out: Outage, labels: Mapping[str, str], habit: Habit) -> tuple[str, ...]:
@@ -380,8 +142,8 @@ def _piece(
             live = [
                 ("flow", with_unit(flow, "flow", habit, 3)),
                 ("speed", with_unit(now.velocity_m_per_s, "speed", habit, 2)),
-                ("takes", _pressure(now.drop_pa, habit)),
-                ("rise takes", _pressure(now.lift_pa, habit)),
+                ("takes", pressure_words(now.drop_pa, habit)),
+                ("rise takes", pressure_words(now.lift_pa, habit)),
                 ("water", with_unit(now.temperature_c, "temperature", habit, 3)),
             ]
     elif report is not None:
@@ -390,8 +152,8 @@ def _piece(
             flow = at.flow_m3_per_s
             live = [
                 ("flow", with_unit(flow, "flow", habit, 3)),
-                ("pressure after it", _pressure(at.pressure_pa, habit)),
-                ("takes", _pressure(at.drop_pa, habit)),
+                ("pressure after it", pressure_words(at.pressure_pa, habit)),
+                ("takes", pressure_words(at.drop_pa, habit)),
                 ("water", with_unit(at.temperature_c, "temperature", habit, 3)),
             ]
             if at.words:
@@ -433,133 +195,6 @@ def _piece(
         replacements=replacements, fails=fails, open_ports=open_ports,
         warnings=tuple(words for words in warnings if piece.label in words),
     )  # fmt: skip
-
-
-def _on_brief(opened: Opened, layout_id: str, own: str = "") -> Project:
-    """Put a starting layout under the vehicle's brief, with what is owned in it."""
-    layout = layouts()[layout_id]
-    made = layout.project()
-    if own in classes():
-        made = lay_with_own(made, made.variants[0].id, layout.system, classes()[own].part)
-    return opened.project.model_copy(update={"variants": made.variants})
-
-
-def _owned() -> tuple[tuple[str, str], ...]:
-    """List heaters and tanks one may own that some starting layout has a place for."""
-    there = {part.kind for item in layouts().values() for part in item.system.parts}
-    return tuple(
-        (row.id, row.name) for row in classes().values()
-        if row.kind in OWN_KINDS and row.kind in there
-    )  # fmt: skip
-
-
-def _began(opened: Opened, computing: Computing, habit: Habit, own: str) -> tuple[Began, ...]:
-    """Offer every starting layout, with its verdict on this brief where it is known already.
-
-    With something owned, those that have a place for it.
-    """
-    found = []
-    mine = classes().get(own)
-    for item in layouts().values():
-        if mine is not None and all(part.kind != mine.kind for part in item.system.parts):
-            continue
-        project = _on_brief(opened, item.id, own)
-        result = computing.peek(project, project.variants[0])
-        words = "" if result is None else _verdict(result, habit)
-        found.append(Began(LayoutOffer(item.id, item.name, item.heat, item.summary), words))
-    return tuple(found)
-
-
-def _verdict(result: Outcome | CoreError, habit: Habit) -> str:
-    return result.verdict(habit) if isinstance(result, Outcome) else error_words(result, habit)
-
-
-@dataclass(frozen=True, slots=True)
-class OfferPage:
-    """The verdict of one starting layout on a vehicle's brief."""
-
-    template: ClassVar[str] = "offer.html"
-    vehicle: str
-    name: str
-    verdict: str
-
-
-def offer_page(
-    opened: Opened, layout_id: str, habit: Habit, computing: Computing, own: str = ""
-) -> OfferPage | None:
-    """Compute a starting layout on the vehicle's brief; None if there is no such layout."""
-    if layout_id not in layouts():
-        return None
-    try:
-        project = _on_brief(opened, layout_id, own)
-    except ChangeRefused:
-        return None
-    result = computing.result(project, project.variants[0])
-    return OfferPage(opened.project.name, layouts()[layout_id].name, _verdict(result, habit))
-
-
-@dataclass(frozen=True, slots=True)
-class EffectPage:
-    """What putting a part in, or another in its place, would change."""
-
-    template: ClassVar[str] = "effect.html"
-    vehicle: str
-    sentences: tuple[str, ...]
-
-
-def effect_page(
-    opened: Opened, changed: Project, variant_id: str, habit: Habit, computing: Computing,
-    flowing: Flowing, asked: FlowAsked,
-) -> EffectPage:  # fmt: skip
-    """Compare a variant with itself changed: flow at what is open, waiting, fuel, joints."""
-    sentences: list[str] = []
-    one, other = find_variant(opened.project, variant_id), find_variant(changed, variant_id)
-    state, then = state_of(one, asked.state), state_of(other, asked.state)
-    opens, _ = opens_of(one.system, asked)
-    before = flowing.result(opened.project, one, state, Asked(opens=opens))
-    after = flowing.result(changed, other, then, Asked(opens=opens))
-    if isinstance(after, CoreError):
-        sentences.append(f"Water would not run: {error_words(after, habit)}")
-    elif not isinstance(before, CoreError):
-        was = {item.id: item.flow_m3_per_s for item in before.report.outlets}
-        for item in after.report.outlets:
-            if max(item.flow_m3_per_s, was.get(item.id, 0.0)) > 0.0:
-                sentences.append(
-                    f"{item.label}: "
-                    + _from_to(was.get(item.id, 0.0), item.flow_m3_per_s, "flow", habit)
-                )
-    day, changed_day = computing.result(opened.project, one), computing.result(changed, other)
-    if isinstance(changed_day, CoreError):
-        sentences.append(f"The day could not be computed: {error_words(changed_day, habit)}")
-    elif not isinstance(day, CoreError):
-        sentences += [
-            f"{_BUDGET_WORDS[was.budget]}: "
-            + _from_to(was.used_per_day, now.used_per_day, now.style, habit)
-            for was, now in zip(day.ledger, changed_day.ledger, strict=True)
-            if was.budget in _BUDGET_WORDS and max(was.used_per_day, now.used_per_day) > 0.0
-        ]
-    joints = len(other.system.pipes) - len(one.system.pipes)
-    if joints:
-        sentences.append(
-            f"{2 * joints} joints more." if joints > 0 else f"{-2 * joints} joints fewer."
-        )
-    return EffectPage(opened.project.name, tuple(sentences))
-
-
-_BUDGET_WORDS: Final = {
-    "waiting": "Longest wait",
-    "fresh": "Fresh water a day",
-    "gas": "Gas a day",
-    "diesel": "Diesel a day",
-    "mains": "Mains a day",
-    "battery": "Battery a day",
-}
-
-
-def _from_to(before: float, after: float, style: str, habit: Habit) -> str:
-    """Write what changes; what does not, once."""
-    one, other = with_unit(before, style, habit, 3), with_unit(after, style, habit, 3)
-    return f"{one}, as before." if one == other else f"{one} → {other}."
 
 
 def layout_page(
@@ -657,9 +292,9 @@ def layout_page(
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
-        offers=_began(opened, computing, habit, own) if choose or not system.parts else (),
+        offers=began(opened, computing, habit, own) if choose or not system.parts else (),
         own=own if own in classes() else "",
-        owned=_owned() if choose or not system.parts else (),
+        owned=owned() if choose or not system.parts else (),
         others=tuple(
             (item.id, item.name) for item in project.variants
             if item.id != variant_id and item.system.parts

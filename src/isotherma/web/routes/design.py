@@ -19,9 +19,11 @@ from isotherma.services.vehicles import NotFound
 from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
+from isotherma.web.pages.begin import offer_page
 from isotherma.web.pages.certainty import certainty_page
+from isotherma.web.pages.effect import EffectPage, effect_page
 from isotherma.web.pages.frame import find_variant
-from isotherma.web.pages.layout import EffectPage, effect_page, layout_page, offer_page
+from isotherma.web.pages.layout import layout_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.whatif import WhatIfAsked
