@@ -20,7 +20,7 @@ KERNEL_SOURCES = (
     "hydraulics/laws.py", "hydraulics/network.py", "supply/ohms.py", "thermal/exchanger.py",
     "thermal/mixer.py", "thermal/pipe.py",
     "thermal/store.py", "timeline/columns.py", "water/__init__.py", "water/antifreeze_table.py",
-    "water/fluids.py", "water/table.py",
+    "water/arrays.py", "water/fluids.py", "water/table.py",
 )  # fmt: skip
 
 

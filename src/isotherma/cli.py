@@ -5,28 +5,22 @@ from __future__ import annotations
 import json
 import sys
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
-from isotherma.core.errors import CoreError
-from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit, duration_words, with_unit
-from isotherma.core.results.last_day import LastDay
-from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.verdict import reason_words
-from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project, write_project
-from isotherma.files.report_json import REPORT_FORMAT, band_object, report
-from isotherma.files.timeline_csv import write_timeline
-from isotherma.services.computing import compute, compute_band, play_last_day
-from isotherma.services.wording import error_words
+if TYPE_CHECKING:
+    from isotherma.core.project import Project, Variant
+
+# A command imports what it uses when it runs: help answers before the document's kinds are built,
+# and a file is read before the engine is there.
 
 app = typer.Typer(
     help="Design hot water and a shower for a vehicle.",
     no_args_is_help=True,
     add_completion=False,
     pretty_exceptions_enable=False,
+    rich_markup_mode=None,
 )
 UsOption = Annotated[bool, typer.Option("--us", help="Speak in US units.")]
 
@@ -37,6 +31,8 @@ def _fail(message: str, status: int = 2) -> NoReturn:
 
 
 def _read(path: Path) -> Project:
+    from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project
+
     try:
         if path.stat().st_size > MAX_BYTES:
             _fail(f"{path}: the file is larger than the {MAX_BYTES / 1e6:.0f} MB a project has.")
@@ -57,23 +53,6 @@ def _pick(project: Project, wanted: str | None) -> Variant:
     _fail(f"There is no variant “{wanted}”. The file has: {names}.")
 
 
-def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
-    print(outcome.verdict(habit))
-    for draw in outcome.draws:
-        words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
-        wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never"
-        print(f"  {draw.draw.name}: {words}; warm after {wait}, {duration_words(draw.comfort_s)}")
-    for entry in outcome.ledger:
-        limit = "no limit" if entry.limit is None else with_unit(entry.limit, entry.style, habit)
-        mark = " ←" if entry.binds else ""
-        used = with_unit(entry.used, entry.style, habit)
-        print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
-    if last is not None:
-        print(f"  {last.words(outcome.brief, outcome.draws, habit)}")
-    for caution in outcome.cautions(habit):
-        print(f"  ! {caution}")
-
-
 @app.command()
 def simulate(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
@@ -88,35 +67,14 @@ def simulate(
     us: UsOption = False,
 ) -> None:
     """Simulate one day of a project file, counted over the days between fills."""
-    from isotherma.commands import band_lines, standing_as, with_trip
+    from isotherma.commands import standing_as, with_trip
+    from isotherma.core.quantity import Habit
+    from isotherma.simulating import simulated
 
     project = with_trip(_read(file), days, month)
     chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
     habit = Habit.US if us else Habit.METRIC
-    outcome = compute(project, chosen, standing)
-    if isinstance(outcome, CoreError):
-        words = error_words(outcome, habit)
-        if as_json:
-            part = getattr(outcome, "part_id", None)
-            data = {"code": outcome.code, "message": words, "part": part}
-            print(json.dumps({"format": REPORT_FORMAT, "error": data}, ensure_ascii=False))
-        _fail(words, 3)
-    if csv is not None:
-        try:
-            csv.write_text(write_timeline(outcome), encoding="utf-8")
-        except OSError as error:
-            _fail(f"{csv}: {error.strerror}.")
-    last = play_last_day(outcome)
-    ranged = compute_band(project, chosen, outcome, standing) if band else None
-    if as_json:
-        data = report(outcome, last, name=project.name, variant=chosen.id, habit=habit)
-        if ranged is not None:
-            data["band"] = band_object(ranged)
-        print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
-    else:
-        _print(outcome, last, habit)
-        if ranged is not None:
-            print("\n".join(band_lines(ranged, habit)))
+    simulated(project, chosen, standing, habit, _fail, as_json=as_json, csv=csv, band=band)
 
 
 @app.command()
@@ -148,6 +106,7 @@ def solve(
 ) -> None:
     """Solve flows, pressures and temperatures of one state with some outlets open."""
     from isotherma.commands import Solving
+    from isotherma.core.quantity import Habit
 
     project = _read(file)
     chosen = _pick(project, variant)
@@ -170,15 +129,19 @@ def layout(
     list_: Annotated[bool, typer.Option("--list", help="Print the names, one a line.")] = False,
 ) -> None:
     """Print a starting layout as a project file, or the names of all."""
+    from isotherma.catalogue.names import layout_names
+
+    names = layout_names()
+    if list_:
+        print("\n".join(names))
+        return
+    if name not in names:
+        said = f"There is no layout “{name}”. " if name else "Say which layout. "
+        _fail(f"{said}There are: {', '.join(names)}.")
     from isotherma.catalogue.layouts import layouts
+    from isotherma.files.project_file import write_project
 
     known = layouts()
-    if list_:
-        print("\n".join(known))
-        return
-    if name not in known:
-        said = f"There is no layout “{name}”. " if name else "Say which layout. "
-        _fail(f"{said}There are: {', '.join(known)}.")
     sys.stdout.buffer.write(write_project(known[name].project()))
 
 
@@ -201,6 +164,7 @@ def export(
     out: Annotated[Path | None, typer.Option(help="Write here instead of printing.")] = None,
 ) -> None:
     """Write a vehicle of the database as a project file."""
+    from isotherma.files.project_file import write_project
     from isotherma.ops.session import vehicles
 
     with vehicles(_fail) as service:

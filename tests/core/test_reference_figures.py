@@ -9,8 +9,9 @@ from isotherma.core import water
 from isotherma.core.errors import TargetNotReached
 from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
 from isotherma.core.thermal.estimates import cooled_c, time_to_heat
+from isotherma.core.thermal.losses import box_loss_w_per_k
 from isotherma.core.thermal.mixer import wanted_hot_share
-from isotherma.core.thermal.store import advance, box_loss_w_per_k, draw
+from isotherma.core.thermal.store import advance, draw
 
 
 def advance_one(celsius, capacity, loss, ambient, power, duration):

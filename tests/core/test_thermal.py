@@ -12,20 +12,14 @@ from scipy.integrate import solve_ivp
 
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.thermal import pipe
+from isotherma.core.thermal.losses import cylinder_loss_w_per_k, default_layers
 from isotherma.core.thermal.mixer import wanted_hot_share
 from isotherma.core.thermal.pipe import (
     loss_w_per_m_k,
     wall_heat_j_per_m_k,
     water_to_wall_w_per_m_k,
 )
-from isotherma.core.thermal.store import (
-    advance,
-    cylinder_loss_w_per_k,
-    default_layers,
-    density_at,
-    draw,
-    turn_over,
-)
+from isotherma.core.thermal.store import advance, density_at, draw, turn_over
 
 temperatures = st.lists(st.floats(0.5, 95.0), min_size=1, max_size=20)
 

@@ -14,6 +14,11 @@ ROOT = Path(__file__).parents[2]
 SECONDS = 12
 
 
+def _heeds_interrupts() -> None:
+    """Let Ctrl-C end it: what a shell starts in the background is told not to heed it."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+
+
 @pytest.mark.parametrize("name", sorted(path.name for path in (ROOT / "bench").glob("*.py")))
 def test_a_benchmark_runs_for_its_first_seconds(name):
     """It is still at work, or done without a fault."""
@@ -25,6 +30,7 @@ def test_a_benchmark_runs_for_its_first_seconds(name):
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
         text=True,
+        preexec_fn=_heeds_interrupts,
     ) as running:
         try:
             out, fault = running.communicate(timeout=SECONDS)

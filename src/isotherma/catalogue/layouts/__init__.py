@@ -15,6 +15,7 @@ from importlib.resources import files
 from typing import Any, Final
 
 from isotherma.catalogue.classes import classes, typed
+from isotherma.catalogue.names import ORDER
 from isotherma.catalogue.presets import PRESETS, everyday
 from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.project import Project, Variant
@@ -24,26 +25,6 @@ from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import RUNS
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
-
-ORDER: Final = (
-    "kettle-and-bag",
-    "tap-canister",
-    "seat-store",
-    "mini-store",
-    "sun-first",
-    "open-sun-box",
-    "closed-primary",
-    "two-tank-storage",
-    "coolant-coil",
-    "drive-plate",
-    "diesel-combi",
-    "gas-combi",
-    "pitch-store",
-    "cupboard-through-flow",
-    "locker-through-flow",
-    "two-knob-selector",
-    "hung-outside",
-)
 
 _GROUPS: Final = {"pipes": "pipe", "fuel_pipes": "fuel_pipe", "cables": "cable", "ducts": "duct"}
 # where a run leaves and arrives when a line does not say, first match wins

@@ -36,12 +36,12 @@ from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
 from isotherma.core.thermal.drops import fall_share
+from isotherma.core.thermal.losses import cylinder_loss_w_per_k
 from isotherma.core.thermal.pipe import (
     loss_w_per_m_k,
     wall_heat_j_per_m_k,
     water_to_wall_w_per_m_k,
 )
-from isotherma.core.thermal.store import cylinder_loss_w_per_k
 from isotherma.core.water import fluids
 
 CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min

@@ -17,7 +17,7 @@ from isotherma.core.hydraulics import laws
 from isotherma.core.system.kinds import AnyKind, gauges, heat, primary, temperature, use, waste
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.pieces import BAR, FACTOR, LITRE_PER_MIN
-from isotherma.core.thermal.store import default_layers
+from isotherma.core.thermal.losses import default_layers
 
 AIR, WELL = "@air", "@well"
 FIVE: Final = 5 * LITRE_PER_MIN

@@ -17,6 +17,7 @@ from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import Pump, Submersible
 from isotherma.core.timeline.record import Carried, Day, Drawn
 from isotherma.core.timeline.rows import Rows
+from isotherma.core.water.arrays import densities_kg_per_m3
 
 Floats = NDArray[np.float64]
 
@@ -89,9 +90,7 @@ class DrawResult:
 
 def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
     """Volume of parcels at their own temperatures."""
-    axis = np.arange(111, dtype=np.float64)
-    density = np.interp(celsius, axis, water.DENSITY)
-    return float(np.sum(mass_kg / density))
+    return float(np.sum(mass_kg / densities_kg_per_m3(celsius)))
 
 
 def _held_c(head_c: Floats, step_s: Floats) -> float | None:

@@ -19,6 +19,7 @@ from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Accumulator, Pump, Relief
 from isotherma.core.timeline.record import Day, Vessel
+from isotherma.core.water.arrays import densities_kg_per_m3
 
 Floats = NDArray[np.float64]
 
@@ -146,8 +147,7 @@ def followed(
     """
     if not len(layers_c) or layers_c.shape[1] == 0:
         return 0.0, 0.0
-    axis = np.arange(111, dtype=np.float64)
-    volumes = (layer_kg / np.interp(layers_c, axis, water.DENSITY)).sum(axis=1)
+    volumes = (layer_kg / densities_kg_per_m3(layers_c)).sum(axis=1)
     base, most, out = volumes[0], 0.0, 0.0
     for volume, drawn in zip(volumes.tolist(), drawn_kg.tolist(), strict=True):
         if drawn > 0.0 or volume < base:  # an open outlet, or the pump filled up what shrank

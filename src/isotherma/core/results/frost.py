@@ -11,7 +11,7 @@ import numpy as np
 from isotherma.core.fields import known_or
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import FreshTank
-from isotherma.core.thermal.store import tank_loss_w_per_k
+from isotherma.core.thermal.losses import tank_loss_w_per_k
 from isotherma.core.timeline.record import Day
 
 FUSION_J_PER_KG: Final = 333.6e3

@@ -18,7 +18,7 @@ from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.vehicle import Space
-from isotherma.core.thermal.store import tank_loss_w_per_k
+from isotherma.core.thermal.losses import tank_loss_w_per_k
 
 P = TypeVar("P")
 SLOT_S: Final = 1800.0  # sun and air move slowly; driving and hours end where they end

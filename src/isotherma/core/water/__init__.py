@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from math import exp, isnan, log
 from typing import Final
-
-import numpy as np
-from numpy.typing import NDArray
 
 from isotherma.core.water import table
 
-_CELSIUS: Final = np.arange(111, dtype=np.float64)
-DENSITY: Final[NDArray[np.float64]] = np.array(table.DENSITY_KG_PER_M3)
-_ENTHALPY: Final = np.array(table.ENTHALPY_J_PER_KG)
-_LOG_VISCOSITY: Final = np.log(np.array(table.VISCOSITY_PA_S))
-_CONDUCTIVITY: Final = np.array(table.CONDUCTIVITY_W_PER_M_K)
+HOTTEST_C: Final = 110
+_LOG_VISCOSITY: Final = tuple(log(value) for value in table.VISCOSITY_PA_S)
+
+
+def _at(celsius: float, values: Sequence[float]) -> float:
+    """Read a table of one value per kelvin from 0 °C, straight between them, held at its ends."""
+    if isnan(celsius):  # what nobody knows stays so
+        return celsius
+    if celsius <= 0.0:
+        return float(values[0])
+    if celsius >= HOTTEST_C:
+        return float(values[-1])
+    below = int(celsius)
+    return float((values[below + 1] - values[below]) * (celsius - below) + values[below])
 
 
 def density_kg_per_m3(celsius: float) -> float:
@@ -33,7 +41,7 @@ def density_kg_per_m3(celsius: float) -> float:
     ----------
     IAPWS-95, tabulated per kelvin.
     """
-    return float(np.interp(celsius, _CELSIUS, DENSITY))
+    return _at(celsius, table.DENSITY_KG_PER_M3)
 
 
 def enthalpy_j_per_kg(celsius: float) -> float:
@@ -53,7 +61,7 @@ def enthalpy_j_per_kg(celsius: float) -> float:
     ----------
     IAPWS-95, tabulated per kelvin.
     """
-    return float(np.interp(celsius, _CELSIUS, _ENTHALPY))
+    return _at(celsius, table.ENTHALPY_J_PER_KG)
 
 
 def viscosity_pa_s(celsius: float) -> float:
@@ -73,7 +81,7 @@ def viscosity_pa_s(celsius: float) -> float:
     ----------
     IAPWS 2008 viscosity formulation, tabulated per kelvin.
     """
-    return float(np.exp(np.interp(celsius, _CELSIUS, _LOG_VISCOSITY)))
+    return exp(_at(celsius, _LOG_VISCOSITY))
 
 
 def conductivity_w_per_m_k(celsius: float) -> float:
@@ -93,7 +101,7 @@ def conductivity_w_per_m_k(celsius: float) -> float:
     ----------
     IAPWS 2011 conductivity formulation, tabulated per kelvin.
     """
-    return float(np.interp(celsius, _CELSIUS, _CONDUCTIVITY))
+    return _at(celsius, table.CONDUCTIVITY_W_PER_M_K)
 
 
 def mean_specific_heat_j_per_kg_k(low_c: float, high_c: float) -> float:

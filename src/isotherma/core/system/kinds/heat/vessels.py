@@ -47,7 +47,7 @@ from isotherma.core.system.pieces import (
     through,
     usual,
 )
-from isotherma.core.thermal.store import box_loss_w_per_k, cylinder_loss_w_per_k
+from isotherma.core.thermal.losses import box_loss_w_per_k, cylinder_loss_w_per_k
 
 
 class Insulated(HeatPart):

@@ -28,7 +28,7 @@ from isotherma.core.system.pieces import (
     Port,
     usual,
 )
-from isotherma.core.thermal.store import tank_loss_w_per_k
+from isotherma.core.thermal.losses import tank_loss_w_per_k
 
 
 class FreshTank(Vessel):

@@ -1,0 +1,30 @@
+"""Names of the starting layouts, which nobody needs a document for."""
+
+from __future__ import annotations
+
+from typing import Final
+
+ORDER: Final = (
+    "kettle-and-bag",
+    "tap-canister",
+    "seat-store",
+    "mini-store",
+    "sun-first",
+    "open-sun-box",
+    "closed-primary",
+    "two-tank-storage",
+    "coolant-coil",
+    "drive-plate",
+    "diesel-combi",
+    "gas-combi",
+    "pitch-store",
+    "cupboard-through-flow",
+    "locker-through-flow",
+    "two-knob-selector",
+    "hung-outside",
+)
+
+
+def layout_names() -> tuple[str, ...]:
+    """Name the starting layouts, in the order they are offered."""
+    return ORDER

@@ -1,0 +1,72 @@
+"""What `simulate` does: a day computed, printed in words or as an object, written as a table."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import NoReturn
+
+from isotherma.commands import band_lines
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.results.last_day import LastDay
+from isotherma.core.results.ledger import TITLES
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.verdict import reason_words
+from isotherma.core.system.states import State
+from isotherma.files.report_json import REPORT_FORMAT, band_object, report
+from isotherma.files.timeline_csv import write_timeline
+from isotherma.services.computing import compute, compute_band, play_last_day
+from isotherma.services.wording import error_words
+
+Fail = Callable[[str, int], NoReturn]
+
+
+def simulated(
+    project: Project, chosen: Variant, standing: State | None, habit: Habit, fail: Fail, *,
+    as_json: bool, csv: Path | None, band: bool,
+) -> None:  # fmt: skip
+    """Simulate one day and print it; what cannot be is told with status 3."""
+    outcome = compute(project, chosen, standing)
+    if isinstance(outcome, CoreError):
+        words = error_words(outcome, habit)
+        if as_json:
+            part = getattr(outcome, "part_id", None)
+            data = {"code": outcome.code, "message": words, "part": part}
+            print(json.dumps({"format": REPORT_FORMAT, "error": data}, ensure_ascii=False))
+        fail(words, 3)
+    if csv is not None:
+        try:
+            csv.write_text(write_timeline(outcome), encoding="utf-8")
+        except OSError as error:
+            fail(f"{csv}: {error.strerror}.", 2)
+    last = play_last_day(outcome)
+    ranged = compute_band(project, chosen, outcome, standing) if band else None
+    if as_json:
+        data = report(outcome, last, name=project.name, variant=chosen.id, habit=habit)
+        if ranged is not None:
+            data["band"] = band_object(ranged)
+        print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
+    else:
+        _print(outcome, last, habit)
+        if ranged is not None:
+            print("\n".join(band_lines(ranged, habit)))
+
+
+def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
+    print(outcome.verdict(habit))
+    for draw in outcome.draws:
+        words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
+        wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never"
+        print(f"  {draw.draw.name}: {words}; warm after {wait}, {duration_words(draw.comfort_s)}")
+    for entry in outcome.ledger:
+        limit = "no limit" if entry.limit is None else with_unit(entry.limit, entry.style, habit)
+        mark = " ←" if entry.binds else ""
+        used = with_unit(entry.used, entry.style, habit)
+        print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
+    if last is not None:
+        print(f"  {last.words(outcome.brief, outcome.draws, habit)}")
+    for caution in outcome.cautions(habit):
+        print(f"  ! {caution}")
