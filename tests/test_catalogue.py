@@ -11,7 +11,8 @@ import pytest
 import isotherma.catalogue
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
-from isotherma.catalogue.layouts import ORDER, layouts
+from isotherma.catalogue.layouts import layouts
+from isotherma.catalogue.names import ORDER
 from isotherma.core.editing import add_part, lay
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
