@@ -3,6 +3,7 @@
     CoreError
     ├── QuantityError          text that is no quantity of the wanted kind
     ├── TargetNotReached       a temperature the power can never hold
+    ├── KernelsCompiling       anything, while what computes is still being made
     ├── NotComputedYet         a valid document the engine has no method for
     ├── MissingValue           a value the engine needs and nobody has given yet
     ├── UnknownRegion          a brief naming a place the catalogue does not hold
@@ -47,6 +48,17 @@ class TargetNotReached(CoreError):
         super().__init__(self.code, target_c, limit_c)
         self.target_c = target_c
         self.limit_c = limit_c
+
+
+class KernelsCompiling(CoreError):
+    """Nothing is computed yet since the kernels are still being compiled."""
+
+    code = "kernels_compiling"
+
+    def __init__(self, *, done: int, of: int) -> None:
+        super().__init__(self.code, done, of)
+        self.done = done
+        self.of = of
 
 
 class NotComputedYet(CoreError):

@@ -20,7 +20,6 @@ from isotherma import kernel_folder
 from isotherma.ops.cluster import ClusterError, free_port
 from isotherma.ops.ground import database
 from isotherma.services.vehicles import Vehicles
-from isotherma.services.warming import warm
 from isotherma.settings import PROJECT, Settings
 from isotherma.store.engine import open_engine, open_sessions
 
@@ -96,9 +95,9 @@ def main() -> int:
             if Vehicles(open_sessions(engine)).load_demo_once():
                 say("loaded the demo vehicle")
             engine.dispose()
-            say("warming the engine (the first time this takes a minute or two)")
-            warm()
             forget_old_kernels()
+            if not any(kernel_folder().glob("**/*.nbi")):
+                say("getting ready to compute beside the pages: figures come in a minute or two")
             port = choose_port(options.port)
             if port != options.port:
                 say(f"port {options.port} is taken; using {port}")

@@ -14,6 +14,7 @@ from isotherma.core.simulate import last_day, near, simulate
 from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.core.timeline.record import Day
+from isotherma.services.readiness import WARMING
 from isotherma.services.turns import Busy, Cancelled, Stopped, never, turn
 
 __all__ = ["Busy", "Computing", "compute", "compute_band", "play_last_day"]
@@ -38,6 +39,9 @@ class Computing:
 
     def result(self, project: Project, variant: Variant) -> Outcome | CoreError:
         """Give a variant's outcome under the project's brief, or why there is none."""
+        waits = WARMING.waits()
+        if waits is not None:
+            return waits
         return self._kept.once(stands_key(project, variant), lambda: compute(project, variant))
 
     def last_day(self, project: Project, variant: Variant, outcome: Outcome) -> LastDay | None:

@@ -21,6 +21,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
+from isotherma.services.readiness import WARMING
 
 NETWORK_BYTES, FLOWS_BYTES = 250_000, 300_000  # measured on Folio
 
@@ -116,6 +117,9 @@ class Flowing:
         self, project: Project, variant: Variant, state: State | None, asked: Asked
     ) -> Flows | CoreError:
         """Give a solved point, or why there is none."""
+        waits = WARMING.waits()
+        if waits is not None:
+            return waits
         base = (
             project.brief.digest,
             variant.system.digest,

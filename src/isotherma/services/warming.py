@@ -1,13 +1,22 @@
-"""Compile the kernels before anyone waits for them; afterwards they come from a cache."""
+"""Compile the kernels before anyone waits for them; afterwards they come from a cache.
+
+A server answers at once and compiles beside that: what would compute meanwhile says how far it is.
+One process compiles, others wait for it and read what it has kept.
+"""
 
 from __future__ import annotations
 
+import fcntl
 import gc
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 
+from isotherma import catalogue, kernel_folder
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
-from isotherma.services.computing import compute
+from isotherma.core.simulate import simulate
 from isotherma.services.flows import Asked, solve_flows
 
 
@@ -16,9 +25,25 @@ def warm() -> None:
     classes()
     layouts()
     project = drover()
-    compute(project, project.variants[0])
-    solve_flows(project, project.variants[0], None, Asked(opens={"head": 1.0}))
+    variant = project.variants[0]
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    with _alone():
+        simulate(project.brief, variant.system, climate, state=variant.standing)
+        solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
     calm()
+
+
+@contextmanager
+def _alone() -> Iterator[None]:
+    """Let one process at a time compile."""
+    folder = kernel_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    lock = os.open(folder / ".compiling", os.O_CREAT | os.O_RDWR, 0o666)
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(lock)
 
 
 def calm() -> None:

@@ -12,6 +12,12 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
         case errors.QuantityError():
             shown = f"“{error.text}”: " if error.text.strip() else ""
             return f"{shown}{error.reason}. Type for example {error.example}."
+        case errors.KernelsCompiling():
+            return (
+                f"Isotherma is still getting ready to compute, {error.done} of {error.of} steps: "
+                "after the first start, or with a new version, this takes a minute or two. "
+                "Everything can be entered meanwhile."
+            )
         case errors.TargetNotReached():
             return (
                 f"It never gets past {with_unit(error.limit_c, 'temperature', habit)}; "

@@ -18,6 +18,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Busy, Computing
 from isotherma.services.flows import Flowing
+from isotherma.services.readiness import WARMING
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.services.warming import warm
 from isotherma.settings import Settings
@@ -40,7 +41,7 @@ def create() -> FastAPI:
     settings = Settings.from_environment()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with bin/start")
-    warm()
+    WARMING.begin(warm)
     app = make_app(settings.database_url, settings.hosts)
     keeper = parent_process()
     if keeper is not None and keeper.pid is not None:  # one of several: never outlives its keeper

@@ -18,13 +18,13 @@ def densities_kg_per_m3(celsius: NDArray[np.float64]) -> NDArray[np.float64]:
 
     Parameters
     ----------
-    celsius : array of float
-        Temperatures, 0 to 110; held at the ends outside. [°C], any shape
+    celsius : array of float, any shape
+        Temperatures, 0 to 110; held at the ends outside. [°C]
 
     Returns
     -------
-    array of float
-        Densities at 3 bar absolute. [kg/m³], same shape
+    array of float, same shape
+        Densities at 3 bar absolute. [kg/m³]
 
     References
     ----------

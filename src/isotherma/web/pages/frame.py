@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from isotherma.core.errors import CoreError, MissingValue, NotComputedYet
+from isotherma.core.errors import CoreError, KernelsCompiling, MissingValue, NotComputedYet
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, with_unit
 from isotherma.core.results.ledger import TITLES, Entry
@@ -59,6 +59,7 @@ class Frame:
     steps: tuple[Step, ...]
     verdict: str
     computed: bool
+    compiling: bool
     mend_piece: str
     broke: bool
     cells: tuple[Cell, ...]
@@ -198,6 +199,7 @@ def make_frame(
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
         verdict=verdict,
         computed=outcome is not None,
+        compiling=isinstance(result, KernelsCompiling),
         mend_piece=_mends(result),
         broke=outcome is not None and bool(outcome.causes),
         cells=cells,

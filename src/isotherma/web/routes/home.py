@@ -17,13 +17,15 @@ from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
 from isotherma.files.wording import problem_words
+from isotherma.services.readiness import WARMING
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import NewerElsewhere
 from isotherma.web.context import Have
 from isotherma.web.pages.elements import elements_page
 from isotherma.web.pages.home import home_page, variant_page
+from isotherma.web.pages.kernels import kernels_page
 from isotherma.web.pages.kinds import kinds_page
-from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.rendering import go_to, habit_of, is_htmx, render
 from isotherma.web.waiting import while_waited_for
 
 router = APIRouter()
@@ -230,6 +232,13 @@ def elements(request: Request, have: Have) -> Response:
 def kinds(request: Request) -> Response:
     """Show every kind of part with its properties."""
     return render(request, kinds_page())
+
+
+@router.get("/kernels", name="kernels.show")
+def kernels(request: Request) -> Response:
+    """Say how far the kernels are compiled; a page that waits for them asks again and again."""
+    back = "" if is_htmx(request) else request.url_for("home.show").path  # "": the page that asks
+    return render(request, kernels_page(WARMING.waits(), back, habit_of(request)))
 
 
 @router.get("/alive", name="alive")
