@@ -77,22 +77,8 @@ class StateSimulation:
         self._well_rows: dict[int, tuple[NDArray[np.int64], Floats]] = {}
         self.supplies = Supplies(setup)
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
-        hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
-        self.mode.called = self.mode.engine = True  # heaters of loops as they burn
-        lit = self.networks.of(self.mode)
-        self.mode.called = self.mode.engine = False
-        assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
-        self.named: Named = make_bodies(
-            lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
-        )
-        sources, parts = self.named.sources, self.circuit.parts
-        watts = self.named.bodies.source[:, columns.S_WATTS]
-        feed, ohm = self.fuses.feed(sources, parts)
-        bodies = self.named.bodies._replace(
-            fuse=self.fuses.rows(), wired=self.fuses.wired(sources, watts, parts), feed=feed,
-            ohm=ohm,
-        )  # fmt: skip
-        self.named = replace(self.named, bodies=bodies)
+        self.named = self._bodies()
+        bodies = self.named.bodies
         self.hourly = Hourly(
             brief, climate, setup.computed, system, self.circuit, self.named, self.space_of,
             self.hours, setup.wires.dead,
@@ -114,6 +100,26 @@ class StateSimulation:
         self.stretches: list[Stretch] = []
         self._began = self._marks()
         self._edge = 0.0
+
+    def _bodies(self) -> Named:
+        """Make the thermal bodies of the network, with what feeds and fuses them."""
+        brief, climate = self.setup.brief, self.setup.climate
+        hot_c = max([self.conditions.fresh_c + 5.0, *self._settings()])
+        self.mode.called = self.mode.engine = True  # heaters of loops as they burn
+        lit = self.networks.of(self.mode)
+        self.mode.called = self.mode.engine = False
+        assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
+        named = make_bodies(
+            lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
+        )
+        sources, parts = named.sources, self.circuit.parts
+        watts = named.bodies.source[:, columns.S_WATTS]
+        feed, ohm = self.fuses.feed(sources, parts)
+        bodies = named.bodies._replace(
+            fuse=self.fuses.rows(), wired=self.fuses.wired(sources, watts, parts), feed=feed,
+            ohm=ohm,
+        )  # fmt: skip
+        return replace(named, bodies=bodies)
 
     @property
     def blown(self) -> tuple[str, ...]:

@@ -160,6 +160,44 @@ def _standing_j(outcome: Outcome) -> float:
     return balance.store_loss_j + balance.pipe_loss_j + balance.body_loss_j
 
 
+def _trials(
+    system: System, known: System, way: tuple[Pipe, ...]
+) -> list[tuple[str, str, str, int, System]]:
+    """List what is tried: id, title, what it needs, joints, the system changed so."""
+    trials: list[tuple[str, str, str, int, System]] = [
+        ("as-is", "as it is", "nothing", 0, system),
+        ("shorter", "half as long", "heater and outlet nearer to each other", 0,
+         _with_runs(system, {
+             item.id: {"length_m": known_or(item.length_m, 1.0) / 2} for item in way
+         })),
+        ("thinner", "a size thinner", "two reducers", 2,
+         _with_runs(system, {
+             item.id: {"bore_m": THINNER * known_or(item.bore_m, 0.01), "nominal": None}
+             for item in way
+         })),
+        ("insulated", "insulated with 13 mm foam",
+         f"{sum(known_or(item.length_m, 1.0) for item in way):.1f} m of sleeve", 0,
+         _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
+        ("at-outlet", "heater at the outlet", "another place for the heater", 0,
+         _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
+    ]  # fmt: skip
+    pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
+    if pump is not None:
+        trials.append(("without", "without the loop", "nothing", 0, without_loops(system)))
+    in_place = pump is not None and well_placed(known)
+    for rule, words in LOOPS:
+        if pump is not None and in_place:
+            if pump.rule != rule:
+                built = _with_part(system, pump.id, rule=rule)
+                trials.append((rule, words, "the loop pump set so", 0, built))
+            continue
+        tried = placed_loop(system, way, rule)
+        if tried is not None:
+            needs = "loop pump, check valve, return pipe to the store's inlet"
+            trials.append((rule, words, needs, 6, tried))
+    return trials
+
+
 def cold_slug(
     brief: Brief, system: System, known: System, draw: Draw, pause_s: float, run: Run
 ) -> tuple[Cure, ...]:
@@ -194,40 +232,10 @@ def cold_slug(
     """
     way = hot_way(known, draw.outlet or "")
     asked = _trial(brief, draw, pause_s)
-    trials: list[tuple[str, str, str, int, System]] = [
-        ("as-is", "as it is", "nothing", 0, system),
-        ("shorter", "half as long", "heater and outlet nearer to each other", 0,
-         _with_runs(system, {
-             item.id: {"length_m": known_or(item.length_m, 1.0) / 2} for item in way
-         })),
-        ("thinner", "a size thinner", "two reducers", 2,
-         _with_runs(system, {
-             item.id: {"bore_m": THINNER * known_or(item.bore_m, 0.01), "nominal": None}
-             for item in way
-         })),
-        ("insulated", "insulated with 13 mm foam",
-         f"{sum(known_or(item.length_m, 1.0) for item in way):.1f} m of sleeve", 0,
-         _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
-        ("at-outlet", "heater at the outlet", "another place for the heater", 0,
-         _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
-    ]  # fmt: skip
     pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
-    if pump is not None:
-        trials.append(("without", "without the loop", "nothing", 0, without_loops(system)))
-    in_place = pump is not None and well_placed(known)
-    for rule, words in LOOPS:
-        if pump is not None and in_place:
-            if pump.rule != rule:
-                built = _with_part(system, pump.id, rule=rule)
-                trials.append((rule, words, "the loop pump set so", 0, built))
-            continue
-        tried = placed_loop(system, way, rule)
-        if tried is not None:
-            needs = "loop pump, check valve, return pipe to the store's inlet"
-            trials.append((rule, words, needs, 6, tried))
     found: list[Cure] = []
     base: Outcome | None = None
-    for key, title, needs, joints, changed in trials:
+    for key, title, needs, joints, changed in _trials(system, known, way):
         try:
             outcome = run(asked, changed)
         except CoreError:

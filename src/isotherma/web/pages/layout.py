@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import ClassVar, Final
 
 from isotherma.catalogue.classes import classes
@@ -12,6 +12,7 @@ from isotherma.core.drawing.plan import lay_out
 from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
 from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
+from isotherma.core.project import Variant
 from isotherma.core.quantity import STYLES, Habit, with_unit
 from isotherma.core.results.outages import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
@@ -19,6 +20,7 @@ from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves
 from isotherma.core.system.pieces import PartBase, joins
+from isotherma.core.system.states import State
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing, Flows, outlets_of
 from isotherma.services.vehicles import Opened
@@ -197,6 +199,58 @@ def _piece(
     )  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """What runs where it is open: flows or why there are none, in words, warnings by part."""
+
+    flows: Flows | None = None
+    error: str = ""
+    mend: str = ""
+    said: tuple[str, ...] = ()
+    warnings: tuple[str, ...] = ()
+    warned: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def running(self) -> str:
+        """The first outlet that runs; "" where none does."""
+        outlets = self.flows.report.outlets if self.flows is not None else ()
+        return next((item.id for item in outlets if item.flow_m3_per_s > 0.0), "")
+
+
+def _ran(
+    flowing: Flowing, opened: Opened, variant: Variant, state: State | None,
+    opens: Mapping[str, float], habit: Habit,
+) -> Ran:  # fmt: skip
+    """Solve the flows of what is open and say what they are."""
+    found = flowing.result(opened.project, variant, state, Asked(opens=opens))
+    if isinstance(found, CoreError):
+        return Ran(error=error_words(found, habit), mend=mend_piece(found))
+    said = [outlet_sentence(outlet, habit) for outlet in found.report.outlets]
+    for pump in found.report.pumps:
+        if pump.doing != "rests":
+            said += pump_sentences(pump, habit)
+    warnings = flow_warnings(found.report, found.circuit, habit)
+    warned: dict[str, str] = {}
+    for words in warnings:
+        for part in variant.system.parts:
+            if part.label in words and part.id not in warned:
+                warned[part.id] = words
+    return Ran(flows=found, said=tuple(said), warnings=warnings, warned=warned)
+
+
+def _toggles(system: System, state: State | None, opens: Mapping[str, float]) -> dict[str, str]:
+    """Give the address that each outlet's press leads to: shut, open, halfway, shut again."""
+    toggles = {}
+    for part_id in outlets_of(system):
+        other = {key: share for key, share in opens.items() if key != part_id}
+        if part_id not in opens:
+            other = {**other, part_id: 1.0}
+        elif opens[part_id] >= 1.0:
+            other = {**other, part_id: HALFWAY}
+        toggles[part_id] = query_of(state, other, False)
+    return toggles
+
+
 def layout_page(
     opened: Opened,
     variant_id: str,
@@ -221,45 +275,16 @@ def layout_page(
     state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
     nodes, lines = route_of(system)
-    flows: Flows | None = None
-    error, mend = "", ""
-    said: list[str] = []
-    warnings: tuple[str, ...] = ()
-    warned: dict[str, str] = {}
-    if nodes:
-        found = flowing.result(project, variant, state, Asked(opens=opens))
-        if isinstance(found, CoreError):
-            error, mend = error_words(found, habit), mend_piece(found)
-        else:
-            flows = found
-            said = [outlet_sentence(outlet, habit) for outlet in found.report.outlets]
-            for pump in found.report.pumps:
-                if pump.doing != "rests":
-                    said += pump_sentences(pump, habit)
-            warnings = flow_warnings(found.report, found.circuit, habit)
-            for words in warnings:
-                for part in system.parts:
-                    if part.label in words and part.id not in warned:
-                        warned[part.id] = words
-    running = ""
-    if flows is not None:
-        moving = [item.id for item in flows.report.outlets if item.flow_m3_per_s > 0.0]
-        running = next(iter(moving), "")
-    toggles = {}
-    for part_id in outlets_of(system):
-        other = {key: share for key, share in opens.items() if key != part_id}
-        if part_id not in opens:  # shut, open, halfway, shut again
-            other = {**other, part_id: 1.0}
-        elif opens[part_id] >= 1.0:
-            other = {**other, part_id: HALFWAY}
-        toggles[part_id] = query_of(state, other, False)
+    ran = _ran(flowing, opened, variant, state, opens, habit) if nodes else Ran()
+    running = ran.running
     plan = lay_out(nodes, lines) if nodes else None
     pictures: list[Picture | None] = [None, None]
     if plan is not None:
-        report = flows.report if flows is not None else None
+        report = ran.flows.report if ran.flows is not None else None
+        toggles = _toggles(system, state, opens)
         ways: tuple[Way, Way] = ("wide", "narrow")
         pictures = [
-            draw(system, plan, lines, way, report, piece, opens, toggles, warned, habit)
+            draw(system, plan, lines, way, report, piece, opens, toggles, ran.warned, habit)
             for way in ways
         ]
     chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
@@ -267,6 +292,7 @@ def layout_page(
     listed = () if state is usual else moves(system, usual, state)
     used = {part.space for part in system.parts if part.id in set(nodes)}
     medium = set(carried(system).values())
+    error, flows = ran.error, ran.flows
     if unknown:
         error = error or f"Not opened: {', '.join(unknown)} is no outlet here."
     return LayoutPage(
@@ -279,12 +305,12 @@ def layout_page(
         query=query_of(state, opens, False),
         wide=pictures[0],
         narrow=pictures[1],
-        said=tuple(said),
-        warnings=warnings,
+        said=ran.said,
+        warnings=ran.warnings,
         error=error,
-        mend=mend,
+        mend=ran.mend,
         piece=_piece(system, chosen, variant_id, habit, typed,
-                     flows, outcome, warnings) if chosen is not None else None,
+                     flows, outcome, ran.warnings) if chosen is not None else None,
         spaces=tuple(
             (index + 1, space.name) for index, space in enumerate(system.spaces)
             if space.id in used

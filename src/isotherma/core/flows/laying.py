@@ -1,0 +1,256 @@
+"""Laying a network: nodes for ports, links for runs and for the ways through parts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from isotherma.core.fields import known_or
+from isotherma.core.flows.fittings import (
+    AIR,
+    ALIASES,
+    WELL,
+    Conditions,
+    Place,
+    Way,
+    passive,
+    ways_of,
+)
+from isotherma.core.flows.links import Laid, Link
+from isotherma.core.flows.loads import pump_speed, volts_of_pumps
+from isotherma.core.graph import both_ways, components, reach
+from isotherma.core.hydraulics import laws
+from isotherma.core.hydraulics.friction import ROUGHNESS_M
+from isotherma.core.supply.ignition import sparkless
+from isotherma.core.system import AnyKind, Pipe, System
+from isotherma.core.system.kinds.primary import CirculationPump
+from isotherma.core.system.kinds.water import (
+    GravityBag,
+    OutsideSource,
+    Pump,
+    Reducer,
+    Submersible,
+)
+from isotherma.core.system.stands import positions
+from isotherma.core.system.states import State
+from isotherma.core.system.understood import settled
+
+
+class Builder:
+    """Collects nodes and links of the network of one state."""
+
+    def __init__(
+        self, system: System, state: State | None, conditions: Conditions, known: System | None,
+        laid: Laid | None, pump_v: Mapping[str, float] | None,
+    ) -> None:  # fmt: skip
+        self.laid = laid if laid is not None else {}
+        self.system = known or settled(system)
+        self.conditions = conditions
+        self.parts = {part.id: part for part in self.system.parts}
+        self.at = positions(self.system, state)
+        self.moved = {item.part for item in state.positions} if state is not None else set()
+        self.pump_v = volts_of_pumps(self.system, self.at) if pump_v is None else pump_v
+        self.dry = frozenset(state.dry) if state is not None else frozenset()
+        self.runs = {run.id: run for run in self.system.pipes}
+        self.sparkless = sparkless(system)
+        self.node: dict[tuple[str, str], int] = {}
+        self.given: dict[int, float] = {}
+        self.links: list[Link] = []
+        self.joined: dict[tuple[str, str], Pipe] = {}
+        for run in self.runs.values():
+            for end in (run.start, run.end):
+                self.joined[end.part, end.port] = run
+        self.fitted: dict[str, list[AnyKind]] = {}
+        for part in self.system.parts:
+            if part.fitted_in is not None:
+                self.fitted.setdefault(part.fitted_in, []).append(part)
+        self.wet = self._wet()
+
+    def _wet(self) -> set[tuple[str, str]]:
+        """Find the ports that carry drinking water or the primary, not waste."""
+        pairs = [
+            ((run.start.part, run.start.port), (run.end.part, run.end.port))
+            for run in self.runs.values()
+        ]
+        for part in self.parts.values():
+            alias = ALIASES.get(type(part), {})
+            for first, second in (*part.ways(self.at.get(part.id, "")), *alias.items()):
+                port = part.port(first)
+                if port is None or port.medium != "fluid":
+                    continue
+                pairs.append(((part.id, first), (part.id, second)))
+        near = both_ways(pairs)
+        clean: set[tuple[str, str]] = set()
+        seen: set[tuple[str, str]] = set()
+        for start in near:
+            if start in seen:
+                continue
+            group = reach([start], near.__getitem__).keys()
+            seen |= group
+            media = set()
+            for part_id, name in group:
+                port = self.parts[part_id].port(name)
+                if port is not None:
+                    media.add(port.medium)
+            if "water" in media or "primary" in media or "waste" not in media:
+                clean |= group
+        return clean
+
+    def place(self, part_id: str, port: str) -> int:
+        """Give the node of a port, a new one the first time."""
+        return self.node.setdefault((part_id, port), len(self.node))
+
+    def _bore_before(self, part: AnyKind) -> float:
+        """Give the bore a valve's loss counts on: of the run at its first port, or another."""
+        for port in part.ports:
+            run = self.joined.get((part.id, port.name))
+            if run is not None and run.bore_m:
+                return run.bore_m
+        return 0.012
+
+    def add_parts(self) -> None:
+        """Lay the ways through every part."""
+        for part in self.parts.values():
+            if part.id in self.dry:
+                continue
+            host = self.parts.get(part.fitted_in or "")
+            inside = self.fitted.get(part.fitted_in or "" if host else part.id, [])
+            for alias, port in ALIASES.get(type(part), {}).items():
+                if (part.id, alias) in self.joined:
+                    self.add(part, Way(alias, port), 0.0)
+            at, moved = self.at.get(part.id, ""), part.id in self.moved
+            speed = self.speed_of(part)
+            key = (part.id, at, moved, speed)
+            if key not in self.laid:
+                stands = Place(
+                    bore_m=self._bore_before(part),
+                    at=at,
+                    fitted=tuple(inside if host is not None else self.fitted.get(part.id, ())),
+                    host=host,
+                    conditions=self.conditions,
+                    speed=speed,
+                    sparks=part.id not in self.sparkless,
+                    moved=moved,
+                )
+                self.laid[key] = ways_of(part, stands)
+            for way in self.laid[key]:
+                self.add(part, way, way.rise_m)
+
+    def add(self, part: AnyKind, way: Way, rise_m: float) -> None:
+        """Lay one way through a part, if its ports are joined to the water."""
+        tag = f"{way.role or len(self.links)}"
+        start = self.place(part.id, way.start if way.start != WELL else f"{WELL}{tag}")
+        end = self.place(part.id, way.end if way.end != AIR else f"{AIR}{tag}")
+        if way.start == WELL:
+            self.given[start] = 0.0
+        if way.end == AIR:
+            self.given[end] = 0.0
+        if way.role == "regulated" and isinstance(part, Reducer):
+            self.given[start] = known_or(part.set_pa, 1.5e5)
+        self.links.append(Link(part.id, part.label, False, start, end, way, rise_m))
+
+    def add_runs(self) -> None:
+        """Lay every run of the water and primary sides."""
+        for run in self.runs.values():
+            ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
+            if not any(end in self.wet for end in ends):
+                continue
+            start, end = (self.place(*port) for port in ends)
+            unknown = tuple(name for name in run.needs if not getattr(run, name))
+            figures = (
+                known_or(run.length_m, 1.0), known_or(run.bore_m, 0.012), run.loss_k or 0.0,
+                ROUGHNESS_M[run.material], 1.0,
+            )  # fmt: skip
+            way = Way("", "", laws.PIPE, figures, unknown=unknown)
+            rise = run.rise_m or self._by_places(run)
+            self.links.append(
+                Link(run.id, run.label, True, start, end, way, rise, known_or(run.bore_m, 0.012))
+            )
+
+    def _by_places(self, run: Pipe) -> float:
+        """Take a rise nobody entered from where both ends are, should both be placed."""
+        low, high = self.parts[run.start.part].z_m, self.parts[run.end.part].z_m
+        return high - low if low is not None and high is not None else 0.0
+
+    def hang(self) -> None:
+        """Give bags and outside sources the height that is said but not in the runs' rises."""
+        for index, link in enumerate(self.links):
+            if link.is_run or link.way.role not in {"hung", "lift"}:
+                continue
+            part = self.parts[link.item]
+            rises = self._rises_to(link.end, "end" if link.way.role == "hung" else "pump")
+            original = self.system_part(part.id)
+            if isinstance(part, GravityBag):
+                said = original.hung_m if isinstance(original, GravityBag) else None
+                wanted = said if said is not None else (None if rises else part.hung_m)
+                more = (wanted or 0.0) + (rises or 0.0) if wanted is not None else 0.0
+                self.links[index] = replace(link, rise_m=-more)
+            elif isinstance(part, OutsideSource):
+                said = original.lift_m if isinstance(original, OutsideSource) else None
+                wanted = said if said is not None else (None if rises else part.lift_m)
+                more = (wanted or 0.0) - (rises or 0.0) if wanted is not None else 0.0
+                self.links[index] = replace(link, rise_m=more)
+
+    def rest_own_pumps(self) -> None:
+        """Let heaters' own pumps stand where another pump drives the circuit."""
+        home = circuit_numbers(self.links, len(self.node))
+        driven = {
+            home[link.start]
+            for link in self.links
+            if link.way.role == "pump" and isinstance(self.parts[link.item], CirculationPump)
+        }
+        for index, link in enumerate(self.links):
+            if link.way.role == "own":
+                way = passive(link.way) if home[link.start] in driven else link.way
+                self.links[index] = replace(link, way=way)
+
+    def speed_of(self, part: AnyKind | None) -> float:
+        """Say how fast a pump runs on the volts its wires leave it, against its label."""
+        if not isinstance(part, Pump | Submersible):
+            return 1.0
+        return pump_speed(part, self.system, self.pump_v.get(part.id))
+
+    def system_part(self, part_id: str) -> AnyKind:
+        """Give a part as entered, before likely figures were written in."""
+        return self.entered[part_id]
+
+    entered: Mapping[str, AnyKind] = {}
+
+    def _rises_to(self, node: int, role: str) -> float | None:
+        """Add up the rises from a node to the first outlet or pump; None if none is there."""
+        near: dict[int, list[tuple[int, float, Link]]] = {}
+        for link in self.links:
+            near.setdefault(link.start, []).append((link.end, link.rise_m, link))
+            near.setdefault(link.end, []).append((link.start, -link.rise_m, link))
+        seen, waiting = {node}, [(node, 0.0)]
+        while waiting:
+            at, risen = waiting.pop(0)
+            for other, rise, link in near.get(at, ()):
+                if not link.is_run and link.way.role == role:
+                    return risen
+                if other not in seen and other not in self.given:
+                    seen.add(other)
+                    waiting.append((other, risen + rise))
+        return None
+
+
+def circuit_numbers(
+    links: list[Link], nodes: int, also: Iterable[tuple[int, int]] = ()
+) -> list[int]:
+    """Number the circuits: nodes joined by links, whatever stands open, and what else is.
+
+    Parameters
+    ----------
+    links : list of Link
+        Of a network. [-]
+    nodes : int
+        How many it has. [-]
+    also : iterable of pairs of int
+        Nodes that are joined in another way. [-]
+
+    Returns
+    -------
+    list of int
+        Of every node, one that stands for its circuit. [-]
+    """
+    return components(nodes, [*((link.start, link.end) for link in links), *also])
