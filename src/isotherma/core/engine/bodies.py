@@ -55,7 +55,7 @@ LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; jud
 LOOP_LOSS_W_PER_K: Final = 3.0
 # what drops lose between head and drain, of their excess over the air at 38 °C: the middle of
 # 3 to 6 K for ordinary drops, of 8 to 12 K for fine ones
-ROUND_KG_PER_M3: Final = 993.0  # water at a shower's warmth
+ROUND_KG_PER_M3: Final = water.WARM_KG_PER_M3
 
 
 @dataclass(frozen=True, slots=True)

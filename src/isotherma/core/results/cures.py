@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import pi
 from typing import Any, Final
 
+from isotherma.core import water
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.errors import CoreError
 from isotherma.core.fields import known_or
@@ -19,7 +20,6 @@ from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.thermal.pipe import loss_w_per_m_k
 
 Run = Callable[[Brief, System], Outcome]
-SPECIFIC_J: Final = 4186.0
 FOAM_M: Final = 0.013
 THINNER: Final = 0.75  # of the bore, about a nominal size down
 AT_THE_TAP_M: Final = 0.1  # each run of what is left
@@ -138,7 +138,7 @@ def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
     until = draw.start_s + draw.wait_s if draw.wait_s is not None else draw.end_s
     early = rows.where(rows.began_s < until - 1e-6)
     over = early.head_c - outcome.fresh_c
-    return draw, float((early.mass_kg * SPECIFIC_J * over).sum())
+    return draw, float((early.mass_kg * water.SPECIFIC_J_PER_KG_K * over).sum())
 
 
 def _dips(outcome: Outcome) -> str:
@@ -486,13 +486,13 @@ def flow_windows(known: System, fresh_c: float) -> tuple[FlowWindow, ...]:
         points = []
         for step in range(1, 61):
             flow = step * 0.2 / 6e4
-            rate = flow * 1000.0 * SPECIFIC_J
+            rate = flow * 1000.0 * water.SPECIFIC_J_PER_KG_K
             burns = flow >= out
             power = min(top, max(least, rate * (set_c - fresh_c))) if burns else 0.0
             points.append((flow, min(95.0, fresh_c + power / rate), burns))
         rise = max(1.0, set_c - fresh_c)
-        start = max(out, least / (1000.0 * SPECIFIC_J * rise)) if set_c else out
-        end = top / (1000.0 * SPECIFIC_J * rise)
+        start = max(out, least / (1000.0 * water.SPECIFIC_J_PER_KG_K * rise)) if set_c else out
+        end = top / (1000.0 * water.SPECIFIC_J_PER_KG_K * rise)
         burning = [celsius for _, celsius, burns in points if burns]
         found.append(FlowWindow(
             part.id, part.label, set_c, lights, out, start, end, max(burning, default=fresh_c),

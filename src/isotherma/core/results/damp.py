@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import exp, inf, log, prod
 from typing import Final
 
+from isotherma.core import water
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds import use
 from isotherma.core.thermal.drops import TO_TRAY_K, arrives_c
@@ -95,7 +96,7 @@ def vapour_of(
     Mass balance of a stirred space; 4.5 K ordinary and 10 K fine drops.
     """
     loss_k = TO_TRAY_K["fine" if fine_holes else "ordinary"]
-    vapour = EVAPORATED * water_kg * 4186.0 * loss_k / BOILING_J_PER_KG
+    vapour = EVAPORATED * water_kg * water.SPECIFIC_J_PER_KG_K * loss_k / BOILING_J_PER_KG
     full = saturated_kg_per_m3(inside_c)
     out = 0.8 * saturated_kg_per_m3(outside_c)
     room = (full - humid * full) * space_m3
@@ -143,7 +144,7 @@ def vapours(outcome: Outcome) -> tuple[Steamy, ...]:
         volume = prod(side for side in sides if side) if sides and None not in sides else SPACE_M3
         fine = part.fine_drops()
         found.append(Steamy(draw.draw.id, vapour_of(
-            water_kg=draw.comfort_m3 * 993.0, fine_holes=fine,
+            water_kg=draw.comfort_m3 * water.WARM_KG_PER_M3, fine_holes=fine,
             inside_c=hours.space_c(outcome.setup.space_of.get(draw.outlet), draw.start_s),
             outside_c=outcome.setup.climate.air_at_c(draw.start_s), space_m3=volume,
         )))  # fmt: skip

@@ -13,6 +13,7 @@ from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.thermal.losses import tank_loss_w_per_k
 from isotherma.core.timeline.record import Day
+from isotherma.core.water import FRESH_KG_PER_M3, SPECIFIC_J_PER_KG_K
 
 FUSION_J_PER_KG: Final = 333.6e3
 
@@ -102,7 +103,7 @@ def freezes(setup: Setup, day: Day) -> tuple[Freeze, ...]:
         capacity = (vessel.layer_j_per_k + vessel.aside_j_per_k) * vessel.layers
         zero, solid = freezing_s(
             heat_j_per_k=capacity, loss_w_per_k=float(np.sum(vessel.losses_w_per_k)),
-            water_kg=capacity / 4186.0, start_c=stands_c, air_c=air,
+            water_kg=capacity / SPECIFIC_J_PER_KG_K, start_c=stands_c, air_c=air,
         )  # fmt: skip
         if zero < inf:
             label = setup.parts[vessel.id].label
@@ -111,9 +112,9 @@ def freezes(setup: Setup, day: Day) -> tuple[Freeze, ...]:
         if not isinstance(part, FreshTank) or not part.volume_m3:
             continue
         air = hours.space_c(setup.space_of.get(part.id), coldest_s)
-        water = part.volume_m3 * 999.0
+        water = part.volume_m3 * FRESH_KG_PER_M3
         zero, solid = freezing_s(
-            heat_j_per_k=water * 4186.0,
+            heat_j_per_k=water * SPECIFIC_J_PER_KG_K,
             loss_w_per_k=known_or(part.loss_w_per_k, tank_loss_w_per_k(part.volume_m3)),
             water_kg=water, start_c=fresh, air_c=air,
         )  # fmt: skip

@@ -9,6 +9,7 @@ from isotherma.core.setup.networks import BAG_C
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import GravityBag
 from isotherma.core.timeline.record import Day, Stretch
+from isotherma.core.water import SPECIFIC_J_PER_KG_K
 
 
 def spent(setup: Setup, day: Day) -> Spent:
@@ -61,7 +62,7 @@ def kettle_takes(setup: Setup, day: Day) -> Spent:
     )  # fmt: skip
     if kettle is None or warmed <= 0.0:
         return Spent(0.0, 0.0, 0.0, 0.0, 0.0)
-    joules = warmed * 4186.0 * rise_k / (known_or(kettle.efficiency, 0.45))
+    joules = warmed * SPECIFIC_J_PER_KG_K * rise_k / (known_or(kettle.efficiency, 0.45))
     fuel = kettle.fuel
     return Spent(
         gas_kg=joules / NET_J_PER_KG[fuel] if fuel in ("propane", "butane") else 0.0,

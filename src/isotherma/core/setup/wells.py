@@ -23,11 +23,11 @@ from isotherma.core.system.kinds.water import (
     PressurisedInlet,
     Submersible,
 )
+from isotherma.core.water import FRESH_KG_PER_M3 as FRESH_KG_PER_M3
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
-FRESH_KG_PER_M3: Final = 999.0
 ENDLESS: Final = -1  # the row of a river or a pitch's mains
 DAY_S: Final = 86400.0
 _LEFT_KG: Final = 1e-4  # less is empty

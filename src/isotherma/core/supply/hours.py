@@ -19,6 +19,7 @@ from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.vehicle import Space
 from isotherma.core.thermal.losses import tank_loss_w_per_k
+from isotherma.core.water import HEAT_J_PER_M3_K
 
 P = TypeVar("P")
 SLOT_S: Final = 1800.0  # sun and air move slowly; driving and hours end where they end
@@ -173,7 +174,7 @@ class Hours:
         swing = self.space_c(space_id, WARMEST_S) - self.space_c(space_id, WARMEST_S + DAY_S / 2)
         if swing <= 0.0:
             return 0.0
-        capacity = HALF_FULL * tank.volume_m3 * 4.18e6
+        capacity = HALF_FULL * tank.volume_m3 * HEAT_J_PER_M3_K
         tau = capacity / known_or(tank.loss_w_per_k, tank_loss_w_per_k(tank.volume_m3))
         turn = 2 * pi / DAY_S
         late = atan(turn * tau) / turn

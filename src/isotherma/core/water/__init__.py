@@ -9,6 +9,12 @@ from typing import Final
 from isotherma.core.water import table
 
 HOTTEST_C: Final = 110
+# where no temperature is known, so that every estimate takes the same
+FRESH_KG_PER_M3: Final = 999.0  # about 15 °C
+WARM_KG_PER_M3: Final = 993.0  # about 38 °C
+SPECIFIC_J_PER_KG_K: Final = 4186.0  # about 15 °C
+HEAT_J_PER_M3_K: Final = 4.18e6  # about 20 °C
+LABEL_J_PER_M3_K: Final = 4.185e6  # by which labels give litres a minute at so many kelvin
 _LOG_VISCOSITY: Final = tuple(log(value) for value in table.VISCOSITY_PA_S)
 
 

@@ -36,6 +36,7 @@ from isotherma.core.system.pieces import (
     through,
     usual,
 )
+from isotherma.core.water import LABEL_J_PER_M3_K
 
 
 class ThroughFlow(HeatPart):
@@ -71,7 +72,7 @@ class ThroughFlow(HeatPart):
     def _by_flow(self) -> Band | None:
         if self.rated_flow_m3_per_s is None:
             return None
-        per_k = self.rated_flow_m3_per_s * 1000.0 * 4185.0  # ρc near 25 °C [W/K]
+        per_k = self.rated_flow_m3_per_s * LABEL_J_PER_M3_K
         if self.rated_rise_k is not None:
             return about(per_k * self.rated_rise_k, 0.03, "flow and rise on the box")
         return Band(

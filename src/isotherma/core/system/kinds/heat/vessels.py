@@ -48,6 +48,7 @@ from isotherma.core.system.pieces import (
     usual,
 )
 from isotherma.core.thermal.losses import box_loss_w_per_k, cylinder_loss_w_per_k
+from isotherma.core.water import HEAT_J_PER_M3_K
 
 
 class Insulated(HeatPart):
@@ -392,7 +393,7 @@ class Kettle(HeatPart):
         shares = (
             (self.efficiency,) * 3 if self.efficiency else (share.low, share.likely, share.high)
         )
-        heat = self.volume_m3 * 4.18e6 * 85.0  # 15 → 100 °C
+        heat = self.volume_m3 * HEAT_J_PER_M3_K * 85.0  # 15 → 100 °C
         slow, likely, fast = (heat / (w * s) for w, s in zip(watts, shares, strict=True))
         return {"boils_in_s": Band(fast, likely, slow, "85 K by ring and share that gets in")}
 
