@@ -224,6 +224,7 @@ def test_every_error_of_the_core_has_words():
     made: dict[str, dict[str, object]] = {
         "QuantityError": {"text": "x", "dimension": "volume", "reason": "no", "example": "1 L"},
         "TargetNotReached": {"target_c": 60.0, "limit_c": 50.0},
+        "KernelsCompiling": {"done": 3, "of": 97},
         "NotComputedYet": {"part_id": "tap", "part_name": "Basin", "reason": "no method"},
         "MissingValue": {"path": "parts.store.volume_m3", "part_name": "Store", "label": "volume"},
         "UnknownRegion": {"region": "x", "known": ("y",)},
