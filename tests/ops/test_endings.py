@@ -9,7 +9,7 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable
-from http.client import HTTPConnection
+from http.client import HTTPConnection, HTTPException
 from pathlib import Path
 
 import pytest
@@ -112,6 +112,7 @@ def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles, how
     where = f"/vehicles/{number}/{made.variants[0].id}"
     running = Running(database_url)
     port = int(running.base.rpartition(":")[2])
+    until(lambda: "Ready to compute" in _ask(port, "/kernels"), 200.0)
     asked = threading.Thread(target=_ask, args=(port, f"{where}/certainty"), daemon=True)
     asked.start()
     before = spent_s(running.process.pid)
@@ -121,13 +122,20 @@ def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles, how
     assert time.monotonic() - began < 5.0
 
 
-def _ask(port: int, path: str) -> None:
+def _ask(port: int, path: str) -> str:
+    """Ask for a part of a page; nothing where the server ends meanwhile."""
     connection = HTTPConnection("127.0.0.1", port, timeout=60)
+    answer = None
     try:
         connection.request("GET", path, headers={"hx-request": "true"})
-        connection.getresponse().read()
-    except OSError:
-        pass  # it ended, which is what the test is about
+        answer = connection.getresponse()
+        return answer.read().decode()
+    except (OSError, HTTPException):
+        return ""  # it ended, which is what the test is about
+    finally:
+        if answer is not None:
+            answer.close()
+        connection.close()
 
 
 def test_the_database_goes_and_comes_back(place):
