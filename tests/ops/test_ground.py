@@ -189,7 +189,7 @@ def days_form(running, design):
     """The days of a brief, with all its form sends."""
     _, text = running.request("GET", f"{design}/brief")
     field = BeautifulSoup(text, "html.parser").select_one("#f-brief-days")
-    assert field is not None
+    assert field is not None, text[:2000]
     form = field.find_parent("form")
     assert form is not None
     data = {str(i["name"]): i.get("value", "") for i in form.select("input")}
