@@ -7,11 +7,24 @@ rule of what may be passed: a shut valve, a check that faces the walk, a switch 
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Iterator
 from typing import TypeVar
 
 N = TypeVar("N", bound=Hashable)
 Near = Callable[[N], Iterable[N]]
+
+
+def _met(starts: Iterable[N], near: Near[N], *, nearest: bool = False) -> Iterator[N]:
+    """Give every node that can be got to as it is met, depth first or the nearest first."""
+    seen = dict.fromkeys(starts)
+    yield from tuple(seen)
+    waiting = deque(seen)
+    while waiting:
+        for other in near(waiting.popleft() if nearest else waiting.pop()):
+            if other not in seen:
+                seen[other] = None
+                waiting.append(other)
+                yield other
 
 
 def reach(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
@@ -35,14 +48,7 @@ def reach(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
     >>> list(reach([1], ways.__getitem__))
     [1, 2, 3, 4]
     """
-    seen = dict.fromkeys(starts)
-    waiting = list(seen)
-    while waiting:
-        for other in near(waiting.pop()):
-            if other not in seen:
-                seen[other] = None
-                waiting.append(other)
-    return seen
+    return dict.fromkeys(_met(starts, near))
 
 
 def reach_nearest(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
@@ -66,14 +72,7 @@ def reach_nearest(starts: Iterable[N], near: Near[N]) -> dict[N, None]:
     >>> list(reach_nearest([1], ways.__getitem__))
     [1, 2, 3, 4]
     """
-    seen = dict.fromkeys(starts)
-    waiting = deque(seen)
-    while waiting:
-        for other in near(waiting.popleft()):
-            if other not in seen:
-                seen[other] = None
-                waiting.append(other)
-    return seen
+    return dict.fromkeys(_met(starts, near, nearest=True))
 
 
 def reaches(starts: Iterable[N], near: Near[N], wanted: Callable[[N], bool]) -> bool:
@@ -99,17 +98,7 @@ def reaches(starts: Iterable[N], near: Near[N], wanted: Callable[[N], bool]) -> 
     >>> reaches([3], ways.__getitem__, lambda node: node == 4)
     False
     """
-    seen = dict.fromkeys(starts)
-    waiting = list(seen)
-    while waiting:
-        node = waiting.pop()
-        if wanted(node):
-            return True
-        for other in near(node):
-            if other not in seen:
-                seen[other] = None
-                waiting.append(other)
-    return False
+    return any(wanted(node) for node in _met(starts, near))
 
 
 def components(count: int, pairs: Iterable[tuple[int, int]]) -> list[int]:

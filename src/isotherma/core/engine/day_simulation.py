@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from isotherma.core.brief import Draw
+from isotherma.core.climate import DAY_S
 from isotherma.core.engine import columns
 from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import State
@@ -28,7 +29,6 @@ from isotherma.core.system.moves import moves
 from isotherma.core.timeline.columns import MOVING
 from isotherma.core.timeline.record import Day, Snapshot, merged
 
-DAY_S = 86400.0
 AROUND_S = 3600.0  # levels are looked at every minute so long before and after one ends
 
 
