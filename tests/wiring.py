@@ -7,8 +7,8 @@ from typing import Any
 from isotherma.core.supply.wires import Fed, Wires, element_ohm, wires_of
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.nominal import ComputedSystem, computed
 from isotherma.core.system.stands import positions
-from isotherma.core.system.understood import settled
 
 
 def cable(key: str, start: str, end: str, **values: Any) -> dict[str, Any]:
@@ -19,10 +19,10 @@ def cable(key: str, start: str, end: str, **values: Any) -> dict[str, Any]:
             "end": {"part": other, "port": into}, **values}  # fmt: skip
 
 
-def tree(parts: list[dict[str, Any]], cables: list[dict[str, Any]]) -> tuple[System, Wires]:
+def tree(parts: list[dict[str, Any]], cables: list[dict[str, Any]]) -> tuple[ComputedSystem, Wires]:
     """A system of electric parts alone, and its wires as they usually stand."""
     built = System.model_validate({"volts_v": 12.0, "parts": parts, "runs": cables})
-    known = settled(built)
+    known = computed(built)
     return known, wires_of(known, positions(known, None))
 
 

@@ -214,7 +214,7 @@ class Solving:
     def _drain(self, words: list[str]) -> dict[str, Any]:
         down = flows.drained(self.project, self.variant, self.state)
         labels = self._labels()
-        words.append(drain_sentence(down, self.habit))
+        words.append(drain_sentence(down, labels, self.habit))
         if down.off:
             words.append(f"Off or shut first: {', '.join(labels[key] for key in down.off)}.")
         words += [

@@ -9,10 +9,10 @@ import pytest
 from isotherma.core.editing import new_part
 from isotherma.core.system import System
 from isotherma.core.system.layouts import join
+from isotherma.core.system.nominal import computed, understand
 from isotherma.core.system.pieces import FACTOR, LITRE_PER_MIN, Around
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe, PortRef
 from isotherma.core.system.tubes import tube
-from isotherma.core.system.understood import settled, understand
 from isotherma.services.reference import reference
 from tests.support import piece
 
@@ -175,13 +175,13 @@ def test_an_override_wins_and_is_marked_with_what_it_replaced():
     assert (found.origin, found.likely) == ("given", 6 * FACTOR)
     assert found.instead is not None
     assert found.instead.likely == pytest.approx(4.5 * FACTOR)
-    plain = settled(System(parts=(head,)))
+    plain = computed(System(parts=(head,)))
     assert piece(plain, "shower-head").flow_factor_si == 6 * FACTOR
 
 
 def test_unknown_is_carried_and_never_filled_in():
     bare = System(parts=(part("store"), part("element", fitted_in="store"), part("pump")))
-    plain = settled(bare)
+    plain = computed(bare)
     assert piece(plain, "store").volume_m3 is None
     assert piece(plain, "element").power_w is None
     assert piece(plain, "pump").open_flow_m3_per_s is None
@@ -194,7 +194,7 @@ def test_what_is_settled_keeps_what_was_entered():
     tank = part("fresh_tank", nominal_m3=0.06)
     pump = part("pump", open_flow_m3_per_s=1e-4, cut_out_pa=2e5)
     run = join("r", "R", "fresh-tank.outlet", "pump.inlet", family="copper", nominal="15 mm")
-    plain = settled(System(parts=(tank, pump), runs=(run,)))
+    plain = computed(System(parts=(tank, pump), runs=(run,)))
     assert piece(plain, "fresh-tank").volume_m3 == pytest.approx(0.0558)
     assert plain.pipes[0].bore_m == pytest.approx(0.0136)
     assert plain.pipes[0].length_m is None

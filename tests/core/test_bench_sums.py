@@ -19,7 +19,7 @@ from isotherma.core.results.draws import draw_rows
 from isotherma.core.setup.inventory import least_bottle_pa
 from isotherma.core.supply.bottle import Bottle, hold
 from isotherma.core.system.kinds import KINDS
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from isotherma.core.thermal.estimates import cooled_c
 from tests.networks import network, part, pipe, pump, tank, tap
 from tests.support import brief, changed, run, shower, system
@@ -224,7 +224,7 @@ def test_a_bottle_is_the_engine_s():
     """The same law with the same least pressure, that of a 30 mbar regulator."""
     load = 1.5 / 3600
     start = Bottle(6.0, 6.0, 1.2 * 3.0**0.5, 6.6, {"propane": 1.0}, -5.0)
-    least = least_bottle_pa(settled(network([part("r", "regulator")], [])).parts)
+    least = least_bottle_pa(computed(network([part("r", "regulator")], [])).parts)
     held = hold(start, kg_per_s=load, air_c=-5.0, limit_pa=least, step_s=20.0)
     found = answer("bottle", {"gas": 6.0, "power": load * 46.34e6, "air": -5.0})
     assert held.held_s is not None

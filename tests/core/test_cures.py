@@ -11,9 +11,11 @@ from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.results.cures import cold_slug, flow_windows, hot_way, mixing_schools
 from isotherma.core.simulate import simulate
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from isotherma.services.comparing import Cancelled, Comparing, in_school, schools_of
 from tests.support import changed
+
+FRESH_C = 12.0
 
 
 def setting(project):
@@ -25,7 +27,7 @@ def setting(project):
 
     outcome = run(project.brief, variant.system)
     draw = outcome.draws[0].draw.model_copy(update={"outlet": outcome.draws[0].outlet})
-    return project.brief, variant.system, settled(variant.system), draw, run
+    return project.brief, variant.system, computed(variant.system), draw, run
 
 
 @pytest.fixture(scope="module")
@@ -85,7 +87,7 @@ def test_a_loop_that_is_there_is_run():
 
 def test_schools_differ_as_people_say(box):
     brief, system, known, draw, run = box
-    found = {item.id: item for item in mixing_schools(brief, system, known, draw, run)}
+    found = {item.id: item for item in mixing_schools(brief, system, known, draw, FRESH_C, run)}
     assert set(found) >= {"as-is", "nudged", "left", "set-point"}
     assert found["left"].warm_s < found["as-is"].warm_s
     assert found["left"].sag_k > found["as-is"].sag_k
@@ -95,7 +97,7 @@ def test_schools_differ_as_people_say(box):
 
 def test_without_a_mixer_nothing_is_compared():
     brief, system, known, draw, run = setting(layouts()["mini-store"].project())
-    assert mixing_schools(brief, system, known, draw, run) == ()
+    assert mixing_schools(brief, system, known, draw, FRESH_C, run) == ()
 
 
 def test_the_window_of_a_gas_heater():
@@ -104,7 +106,7 @@ def test_the_window_of_a_gas_heater():
     heater = next(part.id for part in layout.system.parts if part.kind == "through_flow_gas")
     built = changed(layout.system, heater, heat_w=20e3, least_w=6e3, set_c=42.0,
                     on_flow_m3_per_s=2.5e-3 / 60, off_flow_m3_per_s=2.0e-3 / 60)  # fmt: skip
-    (window,) = flow_windows(settled(built), 10.0)
+    (window,) = flow_windows(computed(built), 10.0)
     assert window.from_m3_per_s * 6e4 == pytest.approx(2.69, abs=0.02)
     assert window.to_m3_per_s * 6e4 == pytest.approx(8.96, abs=0.03)
     inside = [celsius for flow, celsius, burns in window.points
@@ -116,10 +118,10 @@ def test_the_window_of_a_gas_heater():
 
 def test_two_knobs_have_no_setting_to_hold():
     layout = layouts()["two-knob-selector"]
-    (window,) = flow_windows(settled(layout.system), 10.0)
+    (window,) = flow_windows(computed(layout.system), 10.0)
     burning = [celsius for _, celsius, burns in window.points if burns]
     assert burning == sorted(burning, reverse=True)
-    assert flow_windows(settled(drover().variants[0].system), 10.0) == ()
+    assert flow_windows(computed(drover().variants[0].system), 10.0) == ()
 
 
 def test_a_comparison_ends_when_nobody_waits():

@@ -16,8 +16,8 @@ from isotherma.core.setup.fuses import Fuses, burning_a, most_a
 from isotherma.core.simulate import simulate
 from isotherma.core.supply.wires import wires_of
 from isotherma.core.system import System
+from isotherma.core.system.nominal import computed
 from isotherma.core.system.stands import positions
-from isotherma.core.system.understood import settled
 from tests.support import MILD, again, brief, changed, piece, run, shower, system
 
 HABIT = Habit.METRIC
@@ -69,7 +69,7 @@ def fused(amps: float, *, watts: float = 1200.0, second: float = 0.0) -> System:
 
 def fuses_of(built: System) -> Fuses:
     """Its fuses as it usually stands, on a day too warm for heat pads."""
-    known = settled(built)
+    known = computed(built)
     at = positions(known, None)
     return Fuses(known, wires_of(known, at), wires_of(known, {}), at, lambda pad: False)
 
@@ -202,7 +202,7 @@ def test_two_pumps_on_one_fuse():
 
 def test_a_liquid_heater_takes_most_as_it_lights():
     layout = layouts()["coolant-coil"]
-    known = settled(layout.system)
+    known = computed(layout.system)
     heater = next(part for part in known.parts if part.kind == "liquid_heater")
     wires = wires_of(known, positions(known, None))
     assert most_a(heater, known, wires) == pytest.approx(9.0)  # glow pin, middle of 8 to 10 A

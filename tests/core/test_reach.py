@@ -22,7 +22,7 @@ from isotherma.core.results.outages import dry_fires, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
 from isotherma.core.simulate import simulate
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from isotherma.services.computing import compute, compute_band
 from tests.networks import network, part, pipe, pump, tank, tap
 from tests.support import MILD, brief, changed, ran, run, shower, system
@@ -327,4 +327,4 @@ def test_series_end_where_the_ledger_does(coil):
         assert (series[name][1:] >= series[name][:-1] - 1e-12).all()
     assert len(series["battery_left_j"]) == len(coil.timeline.log)
     assert coil.timeline.log[-1, columns.END] == pytest.approx(86400.0)
-    assert settled(coil.setup.system) is not None
+    assert computed(coil.setup.system) is not None

@@ -20,11 +20,11 @@ from isotherma.core.simulate import last_day, simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves
+from isotherma.core.system.nominal import computed, understand
 from isotherma.core.system.pieces import Around, PartBase
 from isotherma.core.system.remarks import remarks
 from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.stands import fitted_by
-from isotherma.core.system.understood import settled, understand
 from isotherma.files.project_file import read_project, write_project
 from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs
@@ -105,7 +105,7 @@ def test_texts_and_figures_of_a_run_table_come_back_as_they_were():
 @pytest.mark.parametrize("seed", range(60))
 def test_whatever_is_entered_is_understood_and_nothing_hangs(seed):
     built = system(seed, most=14)
-    plain = settled(built)
+    plain = computed(built)
     assert [part.id for part in plain.parts] == [part.id for part in built.parts]
     for piece in (*built.parts, *built.runs):
         around = built.around(piece) if isinstance(piece, PartBase) else Around()

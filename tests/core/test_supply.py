@@ -27,7 +27,7 @@ from isotherma.core.supply.hours import Hours
 from isotherma.core.system.kinds.heat import Element, Kettle
 from isotherma.core.system.kinds.temperature import LoopPump
 from isotherma.core.system.kinds.water import FreshTank
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from tests.support import MILD, brief, changed, piece, ran, shower, stands_of
 
 PROPANE = {"propane": 1.0}
@@ -212,7 +212,7 @@ def test_every_region_has_sun_and_daylight():
 
 def hours_of(name, climate=SUNNY, **positions):
     layout = layouts()[name]
-    return Hours.of(layout.brief, settled(layout.system), climate, positions)
+    return Hours.of(layout.brief, computed(layout.system), climate, positions)
 
 
 def test_an_engine_is_hot_while_it_drives_and_for_its_tail():
@@ -230,7 +230,7 @@ def test_an_engine_is_hot_while_it_drives_and_for_its_tail():
 
 def test_a_tank_follows_its_space_late_and_less():
     layout = layouts()["coolant-coil"]
-    system = settled(layouts()["open-sun-box"].system)
+    system = computed(layouts()["open-sun-box"].system)
     below = next(space.id for space in system.spaces if space.warmth == "slung")
     asked = layout.brief.model_copy(update={"cold_water_c": None})
     hours = Hours.of(asked, system, SUNNY, {})
@@ -245,18 +245,18 @@ def test_a_tank_follows_its_space_late_and_less():
 
 def test_feeds_are_found_along_the_cables():
     closed, open_box = layouts()["closed-primary"].system, layouts()["open-sun-box"].system
-    straight = piece(settled(closed), "panel-element")
+    straight = piece(computed(closed), "panel-element")
     assert isinstance(straight, Element)
-    found = direct_panel(settled(closed), straight)
+    found = direct_panel(computed(closed), straight)
     assert found is not None and found.id == "panel"
-    surplus = piece(settled(open_box), "element")
-    assert direct_panel(settled(open_box), surplus) is None
+    surplus = piece(computed(open_box), "element")
+    assert direct_panel(computed(open_box), surplus) is None
     assert feeds_of(open_box, "element").controllers == ("controller",)
     coil = layouts()["coolant-coil"].system
     assert feeds_of(coil, "back-up").sources == ("hook-up",)
-    assert not on_battery(settled(coil), piece(settled(coil), "back-up"))
-    assert on_battery(settled(layouts()["seat-store"].system),
-                      piece(settled(layouts()["seat-store"].system), "element"))  # fmt: skip
+    assert not on_battery(computed(coil), piece(computed(coil), "back-up"))
+    assert on_battery(computed(layouts()["seat-store"].system),
+                      piece(computed(layouts()["seat-store"].system), "element"))  # fmt: skip
 
 
 def heat_by(name, rule, climate=SUNNY, position=None):

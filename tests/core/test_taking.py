@@ -16,6 +16,7 @@ from isotherma.core.setup.consumption import (
 )
 from isotherma.core.system import System
 from isotherma.core.system.kinds import electric, heat, water
+from isotherma.core.system.nominal import computed
 from isotherma.core.timeline.record import Stretch
 
 MJ = 1e6
@@ -29,7 +30,8 @@ def of(*parts: Any, cables: tuple[tuple[str, str, str, str], ...] = ()) -> Consu
         for at, (a, p, b, q) in enumerate(cables)
     )  # fmt: skip
     system = System.model_validate({"parts": [part.model_dump() for part in parts], "runs": runs})
-    return Consumers({part.id: part for part in system.parts}, system, 12.0)
+    known = computed(system)
+    return Consumers({part.id: part for part in known.parts}, known)
 
 
 def row(**values: Any) -> Stretch:

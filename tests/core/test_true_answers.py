@@ -23,8 +23,8 @@ from isotherma.core.results.carried import bottle_days
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around
-from isotherma.core.system.understood import understand
 from tests.core.test_engine import by_flow, day_of, rows_of
 from tests.networks import FACTOR, LITRE_PER_MIN
 from tests.support import brief, changed, ran, run, shower, stands_of, system

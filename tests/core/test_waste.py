@@ -290,8 +290,8 @@ def test_the_lean_of_the_vehicle_traps_water():
 
 
 def test_words_of_a_drain_down_and_of_kicks():
-    assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), Habit.METRIC)
-    assert "gal" in drain_sentence(drained(riser()), Habit.US)
+    assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), {}, Habit.METRIC)
+    assert "gal" in drain_sentence(drained(riser()), {}, Habit.US)
     from isotherma.core.flows.leak import kicking
 
     parts = [tank(), pump(control="switch", cut_out_pa=2.4e5), tap()]

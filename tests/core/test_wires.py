@@ -15,8 +15,8 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.supply.ohms import F_AMPS, F_LOST, F_OHM, F_VOLTS, settle_amps
 from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm, wires_of
 from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.nominal import computed
 from isotherma.core.system.stands import positions
-from isotherma.core.system.understood import settled
 from isotherma.services.computing import compute
 from tests.support import piece, run
 from tests.wiring import cable, tree, wired
@@ -203,7 +203,7 @@ def test_a_heater_that_gets_too_few_volts_stays_out():
     """The trip voltage is looked at while it glows, behind its own cable."""
     project = folio()
     system = project.variants[0].system
-    known = settled(system)
+    known = computed(system)
     feed = next(run for run in system.runs if run.kind == "cable" and run.end.part == "heater")
     thin = tuple(
         item.model_copy(update={"length_m": 14.0, "area_m2": 0.75 * MM2})

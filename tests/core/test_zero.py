@@ -16,7 +16,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from isotherma.services.flows import Asked, solve_flows
 from tests.support import MILD, stands_of
 
@@ -46,7 +46,7 @@ def with_value(system, group, piece, name, value):
 def arrays(layout, system):
     """Every array of bodies a day begins with, and the flow of the first outlet, as numbers."""
     state = system.states[0] if system.states else None
-    stands = stands_of(layout.brief, settled(system), state, MILD)
+    stands = stands_of(layout.brief, computed(system), state, MILD)
     found = [np.ravel(array) for array in stands.named.bodies if isinstance(array, np.ndarray)]
     variant = Variant(id="a", name="A", system=system)
     project = Project(name="a", brief=layout.brief, variants=(variant,))

@@ -18,7 +18,7 @@ from isotherma.catalogue.classes import classes
 from isotherma.core.editing import new_part
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
-from isotherma.core.system.understood import understand
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around
 from isotherma.core.system.route import not_computed
 from isotherma.files.project_file import read_project, write_project

@@ -329,7 +329,7 @@ def _read_number(text: str, refuse: _Refusal) -> float:
         above, below = (int(number) for number in fraction.split("/"))
         if below == 0:
             raise refuse("a fraction cannot be divided by zero")
-        return float(Fraction(above, below) + int(whole.strip() or 0))
+        return float(Fraction(above, below) + int(whole.strip() or "0"))
     marks = [mark for mark in text if mark in ".,"]
     if len(marks) > 1:
         decimal = marks[-1]
@@ -431,7 +431,7 @@ def _parse_clock(body: str, refuse: _Refusal) -> float:
     match = _CLOCK.fullmatch(body)
     if match is None:
         raise refuse("that is not a time of day")
-    hour, minute, half = int(match[1]), int(match[2] or 0), (match[3] or "").lower()
+    hour, minute, half = int(match[1]), int(match[2] or "0"), (match[3] or "").lower()
     if half:
         if not 1 <= hour <= 12:
             raise refuse("with am or pm the hour runs from 1 to 12")

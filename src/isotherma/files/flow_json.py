@@ -251,6 +251,7 @@ def drain_object(down: DrainDown) -> dict[str, Any]:
             }
             for item in down.kept
         ],
+        "unknown": list(down.unknown),
     }
 
 

@@ -201,7 +201,8 @@ def _fails(outcome: Outcome) -> list[dict[str, Any]]:
             continue
         found.append({
             "part": item.part_id, "label": item.label, "close": list(item.close),
-            "spilt_l": item.spilt_m3 * 1e3, "empties": list(item.all_of),
+            "spilt_l": item.spilt_m3 * 1e3, "spilt_unknown": list(item.unknown),
+            "empties": list(item.all_of),
             "stops": list(item.stopped),
             "left": [
                 {"outlet": left.outlet, "water": left.water, "warm": left.warm}
@@ -274,6 +275,7 @@ def report(
         "cautions": list(outcome.cautions(habit)),
         "supply": _supply(outcome),
         "last_day": _last_day(outcome, last, habit),
+        "not_known": [item.path for item in outcome.setup.not_known],
         "expansion": expansion_rows(outcome.setup, outcome.timeline),
         "lost": _lost(outcome),
         "heat": _heat(outcome),

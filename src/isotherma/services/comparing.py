@@ -10,6 +10,7 @@ from isotherma.core.brief import Brief, Draw
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
+from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Range
 from isotherma.core.results.cures import (
@@ -26,7 +27,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
-from isotherma.core.system.understood import settled
+from isotherma.core.system.nominal import computed
 from isotherma.services.computing import Key, compute_band, stands_key
 from isotherma.services.turns import Cancelled, Stopped, never, turn
 
@@ -84,8 +85,15 @@ def tried(project: Project, knobs: tuple[Knob, ...], values: Mapping[str, float]
 
 def schools_of(project: Project, variant: Variant, draw: Draw) -> tuple[SchoolTrial, ...]:
     """List the schools of mixing that can be tried on a draw, as it is left out."""
-    known = settled(variant.system)
-    return school_trials(project.brief, variant.system, known, draw)[1:]
+    known = computed(variant.system)
+    fresh_c = _fresh_c(project, variant)
+    return school_trials(project.brief, variant.system, known, draw, fresh_c)[1:]
+
+
+def _fresh_c(project: Project, variant: Variant) -> float:
+    """Give the cold water of the day that is seen [°C]."""
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    return surroundings(project.brief, variant.system, variant.standing, climate).fresh_c
 
 
 def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Project:
@@ -123,7 +131,7 @@ class Comparing:
         key = (*stands_key(project, variant), draw.id, pause_s)
         run = _run(project, variant, stopped)
         return self._slugs.once(key, lambda: cold_slug(
-            project.brief, variant.system, settled(variant.system), draw, pause_s, run
+            project.brief, variant.system, computed(variant.system), draw, pause_s, run
         ))  # fmt: skip
 
     def mixing(
@@ -132,8 +140,8 @@ class Comparing:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id)
         return self._schools.once(key, lambda: mixing_schools(
-            project.brief, variant.system, settled(variant.system), draw,
-            _run(project, variant, stopped),
+            project.brief, variant.system, computed(variant.system), draw,
+            _fresh_c(project, variant), _run(project, variant, stopped),
         ))  # fmt: skip
 
     def band(
@@ -160,7 +168,7 @@ class Comparing:
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
         """Give the windows in which through-flow heaters work."""
-        return flow_windows(settled(variant.system), fresh_c)
+        return flow_windows(computed(variant.system), fresh_c)
 
 
 def _run(

@@ -16,6 +16,7 @@ from typing import Any, Literal, Union, get_args, get_origin
 from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
+from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.errors import QuantityError
 from isotherma.core.fields import Document, pairs_of, refers_to, style_of
 from isotherma.core.quantity import STYLES, Habit, parse, shown
@@ -60,6 +61,13 @@ def _unpacked(annotation: Any) -> tuple[Any, bool, list[Any]]:  # noqa: ANN401 -
             return annotation, optional, metadata
 
 
+def _help(name: str, info: FieldInfo) -> str:
+    """Say what a property means, and of one that nothing reads yet what will."""
+    reader = kept_for().get(name)
+    said = [info.description] if info.description else []
+    return " ".join([*said, *([f"Kept for {reader}."] if reader else [])])
+
+
 def property_of(name: str, info: FieldInfo) -> Property | None:
     """Describe a field for a form; None for what no field can show (lists, documents)."""
     inner, optional, _ = _unpacked(info.annotation)
@@ -91,7 +99,7 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
     return Property(
         name=name,
         title=info.title or name,
-        help=info.description or "",
+        help=_help(name, info),
         kind=kind,
         style=style or "",
         optional=optional,

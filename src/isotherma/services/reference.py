@@ -9,6 +9,7 @@ from inspect import getdoc
 from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
+from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.fields import Document
 from isotherma.core.quantity import STYLES, Habit, with_unit
@@ -138,6 +139,8 @@ def properties_of(document: type[Document], but: frozenset[str]) -> tuple[Proper
         if name in but or item is None:
             continue
         meaning = info.description or ("Chooses the kind." if name == "kind" else "")
+        if name in kept_for():
+            meaning = f"{meaning} Kept for {kept_for()[name]}.".strip()
         found.append(
             PropertyWords(
                 name=name,

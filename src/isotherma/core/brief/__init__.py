@@ -115,7 +115,8 @@ class Draw(Document):
             case "at least":
                 return self.low_c, max(top, self.low_c + 1.0)
             case "above the tank":
-                low = fresh_c + (self.rise_k or 0.0)
+                assert self.rise_k is not None  # asked for with this aim
+                low = fresh_c + self.rise_k
                 return low, max(top, low + 1.0)
             case "not freezing":
                 return NOT_FREEZING_C, top

@@ -208,8 +208,8 @@ def replace_part(project: Project, variant_id: str, part_id: str, part: PartBase
 def _joined(before: AnyRun, after: AnyRun) -> AnyRun:
     """Make one run of two: the ends of both, their lengths and fittings added."""
     changes: dict[str, Any] = {"end": after.end, "rise_m": before.rise_m + after.rise_m}
-    known = before.length_m is not None and after.length_m is not None
-    changes["length_m"] = (before.length_m or 0) + (after.length_m or 0) if known else None
+    one, other = before.length_m, after.length_m
+    changes["length_m"] = None if one is None or other is None else one + other
     if isinstance(before, Pipe) and isinstance(after, Pipe):
         for name in ("elbows", "formed_bends", "joiners", "tails"):
             changes[name] = getattr(before, name) + getattr(after, name)

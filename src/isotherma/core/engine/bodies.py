@@ -35,6 +35,7 @@ from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
+from isotherma.core.system.nominal import figure
 from isotherma.core.thermal.drops import fall_share
 from isotherma.core.thermal.losses import cylinder_loss_w_per_k
 from isotherma.core.thermal.pipe import (
@@ -46,10 +47,16 @@ from isotherma.core.water import fluids
 
 CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min
 PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
+UNSURE_WALL: Final = 0.14  # of its bore, of a run no water passes: plastic
 MOST_CELLS: Final = 60
 PRIMARY_C: Final = 60.0  # what a primary is about at while it carries heat
 COMBI_LAYERS: Final = 4
 LEVEL_TRIP: Final = 0.3  # of the height, where an interlock does not say; above most elements
+ELECTRIC_SENSES_S: Final = 0.5  # a flow switch closes; judgement
+ELECTRIC_HEATS_S: Final = 0.2  # a relay and a bare wire; judgement
+ELECTRIC_RAMPS_S: Final = 1.0
+# a coiled store without a thermostat of its own: °C, K, height and lag of its sensor [s]
+CALLS_ITSELF: Final = (60.0, 5.0, 0.5, 30.0)
 LEAST_BODY_J: Final = 1.0  # a heater said to have no body; nothing is nothing but in a divisor
 LOOP_BODY_J_PER_K: Final = 3500.0  # a small liquid heater with its coolant; judgement
 LOOP_LOSS_W_PER_K: Final = 3.0
@@ -176,7 +183,8 @@ class _Maker:
     def _run(self, index: int) -> tuple[int, int]:
         link = self.circuit.links[index]
         run = self.circuit.runs[link.item]
-        length, bore, wall = known_or(run.length_m, 1.0), link.bore_m, known_or(run.wall_m, 0.0015)
+        length, bore = float(link.way.figures[0]), link.bore_m  # as laid, should it be unsure
+        wall = known_or(run.wall_m, UNSURE_WALL * bore)
         fine = CELL_M if self.circuit.heat.fluid[index] == 0 else PRIMARY_CELL_M
         cells = int(min(MOST_CELLS, max(2, ceil(length / fine))))
         step = length / cells
@@ -185,8 +193,8 @@ class _Maker:
         size = {"bore_m": bore, "wall_m": wall}
         inner = water_to_wall_w_per_m_k(**size, material=run.material, film_w_per_m2_k=film)
         outer = loss_w_per_m_k(
-            **size, material=run.material, insulation_m=run.insulation_m or 0.0,
-            insulation_w_per_m_k=known_or(run.insulation_w_per_m_k, 0.038),
+            **size, material=run.material, insulation_m=figure(run, "insulation_m"),
+            insulation_w_per_m_k=figure(run, "insulation_w_per_m_k"),
         )  # fmt: skip
         kind = int(self.circuit.heat.fluid[index])
         density = water.density_kg_per_m3(warm) if kind == 0 else fluids.look_up(
@@ -230,15 +238,15 @@ class _Maker:
         rows = self.rows
         if not isinstance(part, heat.Store | heat.Combi | heat.Canister | heat.SunContainer):
             return
-        volume = part.volume_m3 or 0.0
-        if volume <= 0.0:
+        volume = part.volume_m3
+        if volume is None:
             return
         if (part.id, "inlet") not in self.circuit.node and (part.id, "outlet") not in (
             self.circuit.node
         ):
             return
         mass = volume * water.density_kg_per_m3(self.circuit.conditions.fresh_c)
-        body = getattr(part, "body_j_per_k", None) or 0.0
+        body = 0.0 if isinstance(part, heat.SunContainer) else figure(part, "body_j_per_k")
         if isinstance(part, heat.Store) and part.nature == "open vented":
             loss = sum(self._store_loss(part, volume, 1))
             rows.pools[part.id] = len(rows.pool)
@@ -247,21 +255,21 @@ class _Maker:
             self._sources(part, len(rows.vessel), 1, pool=len(rows.pool) - 1)
             return
         if isinstance(part, heat.Store):
-            height = known_or(part.height_m, (4 * volume / pi) ** (1 / 3))
+            height = figure(part, "height_m")
             count = layers_of(part, volume)
-            unreached = part.unreachable or 0.0
+            unreached = figure(part, "unreachable")
             area = volume / height
-            conduction = water.conductivity_w_per_m_k(40.0) * area + (part.wall_w_m_per_k or 0.0)
+            conduction = water.conductivity_w_per_m_k(40.0) * area + figure(part, "wall_w_m_per_k")
             link_w = conduction / (height / count) if count > 1 else 0.0
             losses = self._store_loss(part, volume, count)
-            jet = part.jet_share or 0.0
+            jet = figure(part, "jet_share")
             enters, leaves = _port_layers(part, count)
         else:
             count = COMBI_LAYERS if isinstance(part, heat.Combi) else 1
             unreached, jet = 0.0, 0.1 if count > 1 else 0.0
             enters, leaves = 0, count - 1
             link_w = 1.0 if count > 1 else 0.0
-            losses = [known_or(part.loss_w_per_k, 1.0) / count] * count
+            losses = [figure(part, "loss_w_per_k") / count] * count
         layer_kg = mass * (1 - unreached) / count
         layer_j = layer_kg * self.water_j + body / count
         aside_j = mass * unreached * self.water_j / count
@@ -276,12 +284,12 @@ class _Maker:
         rows.vessel[-1][SOURCES_TO] = len(rows.source)
 
     def _store_loss(self, part: heat.Store, volume: float, count: int) -> list[float]:
-        height = known_or(part.height_m, (4 * volume / pi) ** (1 / 3))
+        height = figure(part, "height_m")
         side, end = cylinder_loss_w_per_k(
-            volume_m3=volume, height_m=height, insulation_m=part.insulation_m or 0.0,
+            volume_m3=volume, height_m=height, insulation_m=figure(part, "insulation_m"),
             insulation_w_per_m_k=part.conductivity().likely,
-            film_w_per_m2_k=known_or(part.film_w_per_m2_k, 8.0),
-            fittings_share=part.fittings_share or 0.0,
+            film_w_per_m2_k=figure(part, "film_w_per_m2_k"),
+            fittings_share=figure(part, "fittings_share"),
         )  # fmt: skip
         scale = 1.0
         if part.loss_w_per_k is not None:
@@ -295,11 +303,11 @@ class _Maker:
         rows, circuit = self.rows, self.circuit
         first = len(rows.loss) - count if pool < 0 else 0
         inside = self.inside.get(host.id, [])
-        limits = {item.guards: known_or(item.opens_c, 85.0) for item in inside
+        limits = {item.guards: figure(item, "opens_c") for item in inside
                   if isinstance(item, heat.HighLimit)}  # fmt: skip
         by_hand = {item.guards for item in inside
                    if isinstance(item, heat.HighLimit) and item.resets != "by itself"}  # fmt: skip
-        levels = {item.guards: known_or(item.trips_at_share, LEVEL_TRIP) for item in inside
+        levels = {item.guards: figure(item, "trips_at_share") for item in inside
                   if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
         coiled = any(isinstance(item, heat.Coil) for item in inside)
 
@@ -319,28 +327,28 @@ class _Maker:
             if not isinstance(item, heat.Element | heat.Burner):
                 continue
             watts = (
-                item.power_w if isinstance(item, heat.Element)
-                else (item.input_w or 0.0) * (item.efficiency or 0.0)
+                figure(item, "power_w") if isinstance(item, heat.Element)
+                else figure(item, "input_w") * figure(item, "efficiency")
             )  # fmt: skip
-            share = (item.height_share or 0.0) if isinstance(item, heat.Element) else 0.0
-            add(item.id, watts or 0.0, item.set_c, known_or(item.hysteresis_k, 4.0),
-                item.sensor_share or 0.0, item.sensor_lag_s or 0.0,
+            share = figure(item, "height_share") if isinstance(item, heat.Element) else 0.0
+            add(item.id, watts, item.set_c, figure(item, "hysteresis_k"),
+                figure(item, "sensor_share"), figure(item, "sensor_lag_s"),
                 (item.window_start_s, item.window_end_s), circuit.at.get(item.id) != "off",
                 min(count - 1, int(share * count)))  # fmt: skip
         if isinstance(host, heat.Combi):
-            capacity = (host.volume_m3 or 0.0) * 4.14e6 + (host.body_j_per_k or 0.0)
-            rise = (known_or(host.to_c, 60.0)) - (known_or(host.from_c, 15.0))
-            watts = capacity * rise / (known_or(host.heats_in_s, 1800.0))
+            capacity = figure(host, "volume_m3") * 4.14e6 + figure(host, "body_j_per_k")
+            rise = figure(host, "to_c") - figure(host, "from_c")
+            watts = capacity * rise / figure(host, "heats_in_s")
             add(host.id, watts, host.set_c, 6.0, 0.4, 20.0, (0.0, 0.0),
                 circuit.at.get(host.id) != "off", 0)  # fmt: skip
         if isinstance(host, heat.SunContainer):  # the sun's watts come with the hours
             add(host.id, 1e-9, 99.0, 1.0, 0.5, 1.0, (0.0, 0.0), False, 0)
         if coiled and pool < 0:
             own = next((item for item in inside if isinstance(item, heat.Thermostat)), None)
-            set_c = own.set_c if own is not None else 60.0
-            hysteresis = (known_or(own.hysteresis_k, 4.0)) if own is not None else 5.0
-            sensor = known_or(own.sensor_share if own is not None else None, 0.5)
-            lag = known_or(own.sensor_lag_s if own is not None else None, 30.0)
+            set_c, hysteresis, sensor, lag = CALLS_ITSELF if own is None else (
+                own.set_c, figure(own, "hysteresis_k"), figure(own, "sensor_share"),
+                figure(own, "sensor_lag_s"),
+            )  # fmt: skip
             rows.calls[len(rows.source)] = host.id
             add(f"{host.id}", 0.0, set_c, hysteresis, sensor, lag, (0.0, 0.0), True, 0)
 
@@ -348,13 +356,13 @@ class _Maker:
         way = self.circuit.links[index].way
         figures, off = way.warmth, way.heat != flow_kernel.THROUGH
         set_c, watts, least, on, out = figures[:5] if not off else (40.0, 0.0, 0.0, 1.0, 1.0)
-        sense = known_or(getattr(part, "sense_s", None), 0.5)
-        usual_s = 0.2 if isinstance(part, heat.ThroughFlowElectric) else 2.0
-        light = known_or(getattr(part, "light_s", None), usual_s)
-        ramp = known_or(getattr(part, "ramp_s", None), 1.0)
+        if isinstance(part, heat.ThroughFlowGas):
+            sense, light, ramp = (figure(part, name) for name in ("sense_s", "light_s", "ramp_s"))
+        else:
+            sense, light, ramp = ELECTRIC_SENSES_S, ELECTRIC_HEATS_S, ELECTRIC_RAMPS_S
         self.rows.stirred.append([
-            max(LEAST_BODY_J, known_or(part.body_j_per_k, 2500.0)),
-            known_or(part.loss_w_per_k, 1.0), self.around(part.id), set_c, watts, least, on, out,
+            max(LEAST_BODY_J, figure(part, "body_j_per_k")),
+            figure(part, "loss_w_per_k"), self.around(part.id), set_c, watts, least, on, out,
             sense, light, ramp, THROUGH_FLOW, limit_of(part),
             float(part.control_by == "outlet sensor"),
         ])  # fmt: skip
@@ -362,12 +370,12 @@ class _Maker:
         return len(self.rows.stirred) - 1
 
     def _loop_heater(self, part: heat.LiquidHeater) -> int:
-        least = known_or(part.least_share, 0.4) * (part.heat_w or 0.0)
+        least = figure(part, "least_share") * figure(part, "heat_w")
         off = self.circuit.at.get(part.id) == "off"
         self.rows.stirred.append([
             LOOP_BODY_J_PER_K, LOOP_LOSS_W_PER_K, self.around(part.id), part.set_c,
-            0.0 if off else part.heat_w or 0.0, least, 0.0, 0.0, 0.0,
-            known_or(part.flame_s, 100.0), 10.0, LOOP_HEATER, part.set_c + 8.0, 0.0,
+            0.0 if off else figure(part, "heat_w"), least, 0.0, 0.0, 0.0,
+            figure(part, "flame_s"), 10.0, LOOP_HEATER, part.set_c + 8.0, 0.0,
         ])  # fmt: skip
         self.rows.bodies.append(part.id)
         return len(self.rows.stirred) - 1
@@ -375,7 +383,7 @@ class _Maker:
     def _coil(self, part: heat.Coil, vessel: int) -> int:
         first, count = (int(value) for value in self.rows.vessel[vessel][:2])
         high, low = coil_layers(part, count)
-        conductance = known_or(part.conductance_w_per_k, 150.0)
+        conductance = figure(part, "conductance_w_per_k")
         self.rows.coil.append([vessel, first + high, first + low, conductance])
         return len(self.rows.coil) - 1
 
@@ -386,11 +394,11 @@ class _Maker:
         fine = any(item.fine_drops() for item in heads)
         air_c = self.around(part.id)
         fall = fall_share(air_c, fine_holes=fine)
-        stream = (part.flow_m3_per_s or 0.0) * ROUND_KG_PER_M3
+        stream = figure(part, "flow_m3_per_s") * ROUND_KG_PER_M3
         rows.rounds[part.id] = len(rows.reuse)
         rows.reuse.append([
-            (part.holds_m3 or 0.0) * ROUND_KG_PER_M3 * self.water_j, stream, stream * self.water_j,
-            part.conductance_w_per_k or 0.0, fall, air_c,
+            figure(part, "holds_m3") * ROUND_KG_PER_M3 * self.water_j, stream,
+            stream * self.water_j, figure(part, "conductance_w_per_k"), fall, air_c,
         ])  # fmt: skip
         return rows.rounds[part.id]
 
@@ -398,14 +406,14 @@ class _Maker:
         rows = self.rows
         if part.id not in rows.plates:
             rows.plates[part.id] = len(rows.plate)
-            rows.plate.append([0.0, 0.0, part.conductance_w_per_k or 0.0])
+            rows.plate.append([0.0, 0.0, figure(part, "conductance_w_per_k")])
         rows.plate[rows.plates[part.id]][0 if role == "hot" else 1] = index
         return rows.plates[part.id]
 
 
 def _port_layers(part: heat.Store, count: int) -> tuple[int, int]:
     """Say in which layer water enters a store and from which it leaves."""
-    enters, leaves = known_or(part.inlet_share, 0.0), known_or(part.outlet_share, 1.0)
+    enters, leaves = figure(part, "inlet_share"), figure(part, "outlet_share")
     return min(count - 1, int(enters * count)), min(count - 1, int(leaves * count))
 
 

@@ -10,18 +10,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.engine.columns import Flowing
-from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.setup.networks import BAG_C, Networks, mixes_for
-from isotherma.core.system.kinds import heat
+from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.nominal import figure
 
 Floats = NDArray[np.float64]
 
 HAND_LAG_S: Final = 8.0  # between two nudges; judgement
+STILL_LAG_S: Final = 2.0  # of a valve nobody turns
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +99,9 @@ class Flows:
         count = len(circuit.mixers)
         lag = np.ones(2 * count)
         for row, part_id in enumerate(circuit.mixers):
-            lag[row] = known_or(getattr(circuit.parts[part_id], "lag_s", None), 2.0)
+            valve = circuit.parts[part_id]
+            thermostatic = isinstance(valve, temperature.ThermostaticMixer)
+            lag[row] = figure(valve, "lag_s") if thermostatic else STILL_LAG_S
         given = np.array(circuit.heat.given_c, dtype=np.float64)
         for link in circuit.links:
             part = circuit.parts.get(link.item)

@@ -23,13 +23,13 @@ from isotherma.core.engine.columns import (
     S_WATTS,
     Bodies,
 )
-from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.setup.consumption import NET_J_PER_KG
 from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.supply.hours import Hours, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat
+from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
 from isotherma.core.timeline.record import Carried
 
 Floats = NDArray[np.float64]
@@ -51,6 +51,9 @@ class Slot:
     bottle_c: float
 
 
+NOT_HELD_BACK_W = 0.0  # of a body the kernel holds at its temperature
+
+
 class Hourly:
     """What of a system heeds the clock.
 
@@ -58,7 +61,7 @@ class Hourly:
     ----------
     brief, climate : Brief, Climate
         For the air inside and outside. [-]
-    known : System
+    known : ComputedSystem
         With what was understood of its parts. [-]
     entered : System
         As it was entered. [-]
@@ -75,8 +78,9 @@ class Hourly:
     """
 
     def __init__(
-        self, brief: Brief, climate: Climate, known: System, entered: System, circuit: Circuit,
-        named: Named, space_of: Mapping[str, str | None], hours: Hours, dead: frozenset[str],
+        self, brief: Brief, climate: Climate, known: ComputedSystem, entered: System,
+        circuit: Circuit, named: Named, space_of: Mapping[str, str | None], hours: Hours,
+        dead: frozenset[str],
     ) -> None:  # fmt: skip
         self.brief, self.climate = brief, climate
         self.circuit, self.named, self.space_of = circuit, named, space_of
@@ -99,7 +103,8 @@ class Hourly:
         for slot, engine in self.engines:
             # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
             # from its own heat, so only an entered figure holds it back
-            bodies.air[slot, 1] = getattr(given[engine.id], "heat_w", None) or 0.0
+            entered_w = known_figure(given[engine.id], "heat_w")
+            bodies.air[slot, 1] = NOT_HELD_BACK_W if entered_w is None else entered_w
         self._gated = [
             (index, key) for index, key in enumerate(named.sources)
             if index not in named.calls and isinstance(
@@ -222,14 +227,14 @@ class Hourly:
         part, powered = self.circuit.parts[part_id], "battery" not in out
         off = self.circuit.at.get(part_id) == "off"
         if isinstance(part, heat.SunContainer):
-            face = known_or(part.face_m2, (part.volume_m3 or 0.0) ** (2 / 3))
-            watts = self.climate.sun_w_per_m2(clock_s) * face * (known_or(part.absorbed, 0.7))
+            watts = self.climate.sun_w_per_m2(clock_s)
+            watts *= figure(part, "face_m2") * figure(part, "absorbed")
             row[S_WATTS], row[S_ALLOWED] = max(watts, 1e-9), float(watts > 0.0)
         elif isinstance(part, heat.Combi):
             row[S_ALLOWED] = float(powered and _fuelled(part, out) and not off)
             if not part.water_first:
                 cold = self.climate.air_at_c(clock_s) < self.brief.inside_c - 1.0
-                row[S_WATTS] = self._combi_w[part_id] * (1.0 - (part.cabin_share or 0.0) * cold)
+                row[S_WATTS] = self._combi_w[part_id] * (1.0 - figure(part, "cabin_share") * cold)
         elif off:
             row[S_ALLOWED] = 0.0
         elif isinstance(part, heat.Element | heat.Burner):

@@ -40,6 +40,7 @@ from isotherma.core.setup.networks import Mode
 from isotherma.core.setup.wells import fresh_wells, rows_of
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.columns import REST
 from isotherma.core.timeline.record import Balance, Stretch
 
@@ -362,7 +363,7 @@ class StateSimulation:
 
     def round_m3(self, part_id: str) -> float:
         """Give the water that goes round in a loop of its own [m³]."""
-        return float(getattr(self.circuit.parts[part_id], "holds_m3", None) or 0.0)
+        return figure(self.circuit.parts[part_id], "holds_m3")
 
     def turn(self) -> None:
         """Let the clock act where an edge of the hours has come, or levels are watched."""

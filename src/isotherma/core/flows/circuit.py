@@ -11,7 +11,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.errors import MissingValue
-from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.flows.fittings import (
     WELL,
@@ -35,6 +34,7 @@ from isotherma.core.system.kinds.water import (
     OutsideSource,
     Pump,
 )
+from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.system.states import State
 from isotherma.core.water.fluids import fluid_table
 
@@ -48,7 +48,7 @@ def make_circuit(
     state: State | None,
     conditions: Conditions | None = None,
     *,
-    known: System | None = None,
+    known: ComputedSystem | None = None,
     laid: Laid | None = None,
     pump_v: Mapping[str, float] | None = None,
 ) -> Circuit:
@@ -62,7 +62,7 @@ def make_circuit(
         How it stands; None: everything as usual. [-]
     conditions : Conditions or None
         Temperatures and levels. [-]
-    known : System or None
+    known : ComputedSystem or None
         The same document with likely figures written in, where it is at hand. [-]
     laid : dict or None
         Ways through parts by how they stand, kept from one state of this very document under
@@ -202,7 +202,7 @@ def _diverted(build: Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, .
 def _references(build: Builder) -> dict[int, float]:
     """Find what sets the pressure of a closed circuit: its vessel's pre-charge."""
     return {
-        build.node[part.id, "inlet"]: known_or(part.precharge_pa, 1e5)
+        build.node[part.id, "inlet"]: figure(part, "precharge_pa")
         for part in build.parts.values()
         if isinstance(part, ExpansionVessel)
         and not part.open_header
@@ -231,7 +231,7 @@ def _heat(build: Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
         at = [link.start for link in links if link.item == part.fills]
         if at:
             fluid_of[home[at[0]]] = len(tables)
-            share = part.antifreeze_share or 0.0
+            share = figure(part, "antifreeze_share")
             tables.append(fluid_table(part.fluid, round(share, 4)))
             names.append(f"{part.fluid}, {share:.0%}" if share else part.fluid)
     first = np.zeros(nodes + 1, dtype=np.int64)
@@ -291,9 +291,9 @@ def _valves(build: Builder) -> tuple[Valves, tuple[str, ...]]:
     rows = []
     for part_id in legs:
         valve = build.parts[part_id]
-        factor = known_or(getattr(valve, "flow_factor_si", None), 2e-4 / 1e5**0.5)
+        factor = figure(valve, "flow_factor_si")
         if isinstance(valve, ThermostaticMixer):
-            difference, band = known_or(valve.difference_k, 10.0), known_or(valve.band_k, 2.0)
+            difference, band = figure(valve, "difference_k"), figure(valve, "band_k")
             rows.append([valve.set_c, difference, factor, band, 1.0])
         else:
             rows.append([0.0, 10.0, factor, 2.0, 0.0])

@@ -21,7 +21,9 @@ from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, temperature, water
+from isotherma.core.system.nominal import figure
 from isotherma.core.system.vehicle import Vehicle
+from isotherma.core.thermal.losses import as_wide_as_tall_m
 
 WATER_PA_PER_M: Final = 1000.0 * GRAVITY_M_PER_S2
 LEVEL_KEEPS: Final = 0.1  # of a run that lies level: a film and a puddle at each end; judgement
@@ -73,7 +75,10 @@ class Opening:
 
 @dataclass(frozen=True, slots=True)
 class DrainDown:
-    """The whole: what to switch off, what to open in which order, what stays."""
+    """The whole: what to switch off, what to open in which order, what stays.
+
+    `unknown` are runs and parts whose water nobody can know yet: they are in no sum.
+    """
 
     off: tuple[str, ...]
     openings: tuple[Opening, ...]
@@ -81,6 +86,7 @@ class DrainDown:
     holds_m3: float
     stays_m3: float
     heights_said: bool
+    unknown: tuple[str, ...] = ()
 
     @property
     def trapped(self) -> tuple[Kept, ...]:
@@ -110,8 +116,7 @@ class _Hills:
     def __init__(self, circuit: Circuit, vehicle: Vehicle) -> None:
         self.circuit = circuit
         self.height = list(circuit.height_m)
-        lean_x, lean_y = (-tan(radians(angle or 0.0)) for angle in
-                          (vehicle.pitch_deg, vehicle.roll_deg))  # fmt: skip
+        lean_x, lean_y = (-tan(radians(angle)) for angle in vehicle.stands_deg)
         for (part_id, _), node in circuit.node.items():
             part = circuit.parts[part_id]
             if part.x_m is not None and part.y_m is not None:
@@ -216,22 +221,21 @@ class _Hills:
         return reaches([start], near, wanted.__contains__)
 
 
-def _volume(part: AnyKind, link: Link) -> float:
+def _volume(part: AnyKind, link: Link) -> float | None:
     """Water inside a part that drains with the pipes; open tanks and cans have none here."""
     if isinstance(part, heat.Coil):
         bore = float(link.way.figures[1])
-        return pi / 4 * bore**2 * (part.length_m or 0.0)
+        return pi / 4 * bore**2 * figure(part, "length_m")
     if isinstance(part, heat.Store | heat.Combi | heat.Canister | heat.SunContainer):
-        return part.volume_m3 or 0.0
+        return part.volume_m3
     return INSIDE_M3.get(part.kind, 0.0)
 
 
 def _tall(part: AnyKind) -> float:
-    if isinstance(part, heat.Store) and part.height_m:
-        return part.height_m
-    if isinstance(part, heat.Store | heat.Combi):
-        volume = part.volume_m3 or 0.0
-        return min(VESSEL_TALL_M, (4 * volume / pi) ** (1 / 3)) if volume else VESSEL_TALL_M
+    if isinstance(part, heat.Store):
+        return figure(part, "height_m")
+    if isinstance(part, heat.Combi):
+        return min(VESSEL_TALL_M, as_wide_as_tall_m(figure(part, "volume_m3")))
     return 0.0
 
 
@@ -246,7 +250,7 @@ def _run(hills: _Hills, index: int) -> Kept:
     circuit = hills.circuit
     link = circuit.links[index]
     run = circuit.runs[link.item]
-    holds = pi / 4 * link.bore_m**2 * (run.length_m or 0.0)
+    holds = pi / 4 * link.bore_m**2 * figure(run, "length_m")
     low, high = sorted((link.start, link.end), key=lambda node: hills.height[node])
     levels = [hills.level.get(node, inf) for node in (low, high)]
     level = levels[0] if hills.height[high] - hills.height[low] >= ALMOST_M else min(levels)
@@ -327,29 +331,7 @@ def drain_down(circuit: Circuit, vehicle: Vehicle) -> DrainDown:
         then drains from the highest down. [m³]
     """
     hills = _Hills(circuit, vehicle)
-    kept: list[Kept] = []
-    done: set[str] = set()
-    apart = _antifreeze(circuit)
-    for index, link in enumerate(circuit.links):
-        if index in apart:
-            continue
-        if link.is_run:
-            kept.append(_run(hills, index))
-            continue
-        part = circuit.parts[link.item]
-        if link.item in done or link.way.role == "end":
-            continue
-        holds = _volume(part, link)
-        if holds <= 0.0:
-            continue
-        done.add(link.item)
-        ends = sorted((link.start, link.end), key=lambda node: hills.height[node])
-        where = min(ends, key=lambda node: hills.level.get(node, inf))
-        level = hills.level.get(where, inf)
-        low_high = (ends[0], ends[1])
-        kept.append(
-            _kept(hills, index, holds, low_high, level, hills.by.get(where, ""), _tall(part))
-        )
+    kept, unknown = _everything(hills)
     leaves: dict[str, float] = {}
     for item in kept:
         if item.drain:
@@ -377,7 +359,45 @@ def drain_down(circuit: Circuit, vehicle: Vehicle) -> DrainDown:
         holds_m3=sum(item.holds_m3 for item in kept),
         stays_m3=sum(item.stays_m3 for item in kept),
         heights_said=any(abs(run.rise_m) > 0 for run in circuit.runs.values()),
+        unknown=tuple(unknown),
     )
+
+
+def _everything(hills: _Hills) -> tuple[list[Kept], list[str]]:
+    """Give what every run and part keeps, and those whose water nobody can know."""
+    kept: list[Kept] = []
+    unknown: list[str] = []
+    done: set[str] = set()
+    circuit = hills.circuit
+    apart = _antifreeze(circuit)
+    for index, link in enumerate(circuit.links):
+        if index in apart:
+            continue
+        if link.is_run:
+            if index in circuit.unsure:
+                unknown.append(link.item)
+            else:
+                kept.append(_run(hills, index))
+            continue
+        part = circuit.parts[link.item]
+        if link.item in done or link.way.role == "end":
+            continue
+        holds = _volume(part, link)
+        if holds is None:
+            unknown.append(link.item)
+            done.add(link.item)
+            continue
+        if holds <= 0.0:
+            continue
+        done.add(link.item)
+        ends = sorted((link.start, link.end), key=lambda node: hills.height[node])
+        where = min(ends, key=lambda node: hills.level.get(node, inf))
+        level = hills.level.get(where, inf)
+        low_high = (ends[0], ends[1])
+        kept.append(
+            _kept(hills, index, holds, low_high, level, hills.by.get(where, ""), _tall(part))
+        )
+    return kept, unknown
 
 
 def _antifreeze(circuit: Circuit) -> set[int]:

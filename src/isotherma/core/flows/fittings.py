@@ -11,11 +11,11 @@ from dataclasses import dataclass, field, replace
 from math import inf, pi
 from typing import Any, Final, TypedDict, Unpack
 
-from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.hydraulics import laws
 from isotherma.core.system.kinds import AnyKind, gauges, heat, primary, temperature, use, waste
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.nominal import figure, known_figure
 from isotherma.core.system.pieces import BAR, FACTOR, LITRE_PER_MIN
 from isotherma.core.thermal.losses import default_layers
 
@@ -29,7 +29,7 @@ ENGINE_HEAD_PA: Final = 0.2 * BAR  # across a heater branch, idling; its flow is
 OWN_PUMP: Final = (10 * LITRE_PER_MIN, 0.15 * BAR)  # the pump inside a liquid heater
 LIMITER_PA: Final = 0.1 * BAR  # what a limiter takes at the flow it lets through
 RELIEF_FACTOR: Final = 10 * FACTOR  # a small relief, wide open
-LIMIT_C: Final = 85.0  # a through-flow heater's own cut-out where none is printed; judgement
+ELECTRIC_LIMIT_C: Final = 85.0  # a small electric cell's own cut-out; judgement
 COILED: Final = 1.15  # bends of a coil on friction: Ito 1959, Re 10⁴, 12 mm on 0.3 m
 COIL_WALL_M: Final = 0.8e-3  # of soft copper or corrugated tube; the document has its outside
 BLOCKED: Final = 1e-4 * FACTOR  # what nothing passes: a tenth of a millilitre a minute at a bar
@@ -104,13 +104,13 @@ def _shared(factor: float | None, share: float) -> float | None:
 
 
 def _by_loss(
-    start: str, end: str, loss_k: float | None, bore_m: float, **more: Unpack[More]
+    start: str, end: str, loss_k: float, bore_m: float, **more: Unpack[More]
 ) -> Way:
-    return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k or 0.0, 1.5e-6, 1.0), **more)
+    return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k, 1.5e-6, 1.0), **more)
 
 
-def _at_five(start: str, end: str, loss_pa: float | None, **more: Unpack[More]) -> Way:
-    return Way(start, end, laws.FACTOR, ((loss_pa or 0.0) / FIVE**2,), **more)
+def _at_five(start: str, end: str, loss_pa: float, **more: Unpack[More]) -> Way:
+    return Way(start, end, laws.FACTOR, (loss_pa / FIVE**2,), **more)
 
 
 def _well(port: str, head_m: float = 0.0, **more: Unpack[More]) -> Way:
@@ -139,7 +139,7 @@ def held_c(part: AnyKind, fitted: tuple[AnyKind, ...], conditions: Conditions) -
     if part.id in conditions.at_c:
         return conditions.at_c[part.id]
     if isinstance(part, heat.EngineCoolant):
-        return known_or(part.coolant_c, 85.0)
+        return figure(part, "coolant_c")
     if isinstance(part, heat.SunContainer):
         return 38.0
     own = getattr(part, "set_c", None)
@@ -228,18 +228,18 @@ def _bag(part: moved.GravityBag, place: Place) -> list[Way]:
 
 
 def _inlet(part: moved.PressurisedInlet, place: Place) -> list[Way]:
-    rest, flow = part.pressure_pa or 0.0, known_or(part.flow_m3_per_s, 1.0)
+    rest, flow = figure(part, "pressure_pa"), figure(part, "flow_m3_per_s")
     return [Way(WELL, "outlet", laws.SUPPLY, (rest / flow**2, rest), True, role="mains")]
 
 
 def _check(part: moved.CheckValve, place: Place) -> list[Way]:
-    factor = known_or(part.flow_factor_si, 30 * FACTOR)
-    figures = (laws.resistance(factor), part.opening_pa or 0.0)
+    factor = figure(part, "flow_factor_si")
+    figures = (laws.resistance(factor), figure(part, "opening_pa"))
     return [Way("inlet", "outlet", laws.CHECK, figures, True)]
 
 
 def _reducer(part: moved.Reducer, place: Place) -> list[Way]:
-    factor = known_or(part.flow_factor_si, 12 * FACTOR)
+    factor = figure(part, "flow_factor_si")
     return [
         Way("inlet", "outlet", laws.CHECK, (laws.resistance(factor), 0.0), True, role="wide"),
         Way(WELL, "outlet", one_way=True, role="regulated"),
@@ -259,17 +259,17 @@ def _strainer(part: moved.Strainer, place: Place) -> list[Way]:
 
 
 def _filter(part: moved.Filter, place: Place) -> list[Way]:
-    share = known_or(part.dirty_share, 1.0) if place.conditions.dirty else 1.0
+    share = figure(part, "dirty_share") if place.conditions.dirty else 1.0
     return [_by_factor("inlet", "outlet", _shared(part.flow_factor_si, share))]
 
 
 def _relief(part: moved.Relief, place: Place) -> list[Way]:
-    figures = (laws.resistance(RELIEF_FACTOR), known_or(part.set_pa, 3.5 * BAR))
+    figures = (laws.resistance(RELIEF_FACTOR), figure(part, "set_pa"))
     return [Way("inlet", AIR, laws.CHECK, figures, True, role="relief")]
 
 
 def _drain(part: moved.Drain, place: Place) -> list[Way]:
-    factor = laws.orifice_factor(known_or(part.bore_m, 0.01))
+    factor = laws.orifice_factor(figure(part, "bore_m"))
     return [Way("inlet", AIR, laws.FACTOR, (laws.resistance(factor),), True, role="end")]
 
 
@@ -287,7 +287,7 @@ def _mixer(
     part: temperature.ThermostaticMixer | temperature.ManualMixer, place: Place
 ) -> list[Way]:
     one_way = part.checks == "both legs"
-    leg = (laws.resistance((known_or(part.flow_factor_si, 12 * FACTOR)) / 2),)
+    leg = (laws.resistance(figure(part, "flow_factor_si") / 2),)
     return [
         Way("hot", "outlet", laws.FACTOR, leg, one_way, role="hot"),
         Way("cold", "outlet", laws.FACTOR, leg, one_way, role="cold"),
@@ -304,7 +304,7 @@ def _loop_pump(part: temperature.LoopPump, place: Place) -> list[Way]:
 
 
 def _circulator(part: primary.CirculationPump, place: Place) -> list[Way]:
-    flow, head = known_or(part.flow_m3_per_s, 1e-4), known_or(part.shut_pressure_pa, 1e4)
+    flow, head = figure(part, "flow_m3_per_s"), figure(part, "shut_pressure_pa")
     if place.at == "off":
         return [Way("inlet", "outlet", laws.FACTOR, (head / flow**2,), role="idle")]
     return [Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
@@ -341,17 +341,21 @@ def limit_of(part: heat.ThroughFlow) -> float:
     Returns
     -------
     float
-        As printed, else 85. [°C]
+        As printed, else what is usual. [°C]
     """
-    return float(known_or(getattr(part, "limit_c", None), LIMIT_C))
+    return figure(part, "limit_c") if isinstance(part, heat.ThroughFlowGas) else ELECTRIC_LIMIT_C
 
 
 def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
-    set_c = getattr(part, "set_c", None)
-    heat_w = part.heat_w or 0.0
-    least = getattr(part, "least_w", None) or 0.0
+    unknown = () if place.at == "off" else ("heat_w",)
+    loss_pa = figure(part, "pressure_loss_pa_at_5")
+    if part.heat_w is None:
+        return [_at_five("inlet", "outlet", loss_pa, unknown=unknown)]
+    set_c, heat_w = known_figure(part, "set_c"), part.heat_w
+    least = 0.0
     if isinstance(part, heat.ThroughFlowGas):
-        scale = known_or(part.summer_share, 1.0) if part.season == "summer" else 1.0
+        least = figure(part, "least_w")
+        scale = figure(part, "summer_share") if part.season == "summer" else 1.0
         heat_w, least = heat_w * scale, least * scale
         if part.control == "two knobs":
             heat_w, set_c = max(least, heat_w * part.gas_share), None
@@ -360,15 +364,12 @@ def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
         least = 0.0 if set_c is not None else heat_w
     most_c = limit_of(part)
     figures = (
-        set_c if set_c is not None else most_c, heat_w, least, part.on_flow_m3_per_s or 0.0,
-        part.off_flow_m3_per_s or 0.0, most_c,
+        set_c if set_c is not None else most_c, heat_w, least, figure(part, "on_flow_m3_per_s"),
+        figure(part, "off_flow_m3_per_s"), most_c,
     )  # fmt: skip
     burns = place.at != "off" and place.sparks
     kind = kernel.THROUGH if burns else kernel.PLAIN
-    unknown = () if part.heat_w or place.at == "off" else ("heat_w",)
-    way = _at_five("inlet", "outlet", part.pressure_loss_pa_at_5, heat=kind, warmth=figures)
-    return [way if not unknown else _at_five(
-        "inlet", "outlet", part.pressure_loss_pa_at_5, unknown=unknown)]  # fmt: skip
+    return [_at_five("inlet", "outlet", loss_pa, heat=kind, warmth=figures)]
 
 
 def _own_pump(flow: float, head: float, **more: Unpack[More]) -> Way:
@@ -398,13 +399,13 @@ def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
     own = _own_pump(*OWN_PUMP)
     if place.at == "off":
         return [passive(own)]
-    warmth = (part.set_c, part.heat_w or 0.0, 0.0, 0.0, 0.0)
-    unknown = () if part.heat_w else ("heat_w",)
-    return [replace(own, heat=kernel.POWER, warmth=warmth, unknown=unknown)]
+    if part.heat_w is None:
+        return [replace(own, unknown=("heat_w",))]
+    return [replace(own, heat=kernel.POWER, warmth=(part.set_c, part.heat_w, 0.0, 0.0, 0.0))]
 
 
 def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
-    flow = known_or(part.flow_m3_per_s, 8 * LITRE_PER_MIN)
+    flow = figure(part, "flow_m3_per_s")
     if place.at == "off":  # nobody drives, and its tail is over
         return [passive(_own_pump(1.5 * flow, ENGINE_HEAD_PA))]
     at_c = held_c(part, place.fitted, place.conditions)
@@ -412,17 +413,17 @@ def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
 
 
 def _coil(part: heat.Coil, place: Place) -> list[Way]:
-    outside = known_or(part.outside_m, 0.012)
+    outside = figure(part, "outside_m")
     bore = max(0.5 * outside, outside - 2 * COIL_WALL_M)
     at_c = place.conditions.fresh_c
     if place.host is not None:
         at_c = held_c(place.host, place.fitted, place.conditions)
-    figures = (known_or(part.length_m, 6.0), bore, 1.5, 1.5e-6, COILED)
+    figures = (figure(part, "length_m"), bore, 1.5, 1.5e-6, COILED)
     pieces = 1
     if isinstance(place.host, heat.Store) and place.host.volume_m3:
         one, other = coil_layers(part, layers_of(place.host, place.host.volume_m3))
         pieces = abs(one - other) + 1
-    warmth = (at_c, known_or(part.conductance_w_per_k, 150.0), float(pieces))
+    warmth = (at_c, figure(part, "conductance_w_per_k"), float(pieces))
     return [Way("inlet", "outlet", laws.PIPE, figures, heat=kernel.IN_STORE, warmth=warmth)]
 
 
@@ -441,8 +442,9 @@ def layers_of(part: heat.Store, volume_m3: float) -> int:
     int
         As entered, else by its volume and height. [-]
     """
-    height = known_or(part.height_m, (4 * volume_m3 / pi) ** (1 / 3))
-    return known_or(part.layers, default_layers(volume_m3=volume_m3, height_m=height))
+    if part.layers is not None:
+        return part.layers
+    return default_layers(volume_m3=volume_m3, height_m=figure(part, "height_m"))
 
 
 def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
@@ -460,55 +462,58 @@ def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
     tuple of int
         Counted from the bottom, 0 first. [-]
     """
-    high, low = known_or(part.high_share, 0.5), known_or(part.low_share, 0.0)
+    high, low = figure(part, "high_share"), figure(part, "low_share")
     return min(count - 1, int(high * count)), min(count - 1, int(low * count))
 
 
 def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
-    ways = []
+    ways, conductance = [], figure(part, "conductance_w_per_k")
+    loss_pa = figure(part, "pressure_loss_pa_at_5")
     for side in ("hot", "cold"):
-        ways.append(_at_five(f"{side}_in", f"{side}_out", part.pressure_loss_pa_at_5,
-                             heat=kernel.EXCHANGE, warmth=(0.0, part.conductance_w_per_k or 0.0),
+        ways.append(_at_five(f"{side}_in", f"{side}_out", loss_pa,
+                             heat=kernel.EXCHANGE, warmth=(0.0, conductance),
                              role=side))  # fmt: skip
     return ways
 
 
 def _air_coil(part: heat.AirCoil, place: Place) -> list[Way]:
-    warmth = (place.conditions.at_c.get(part.id, 80.0), part.conductance_w_per_k or 0.0)
-    loss_pa = part.pressure_loss_pa_at_5
+    warmth = (place.conditions.at_c.get(part.id, 80.0), figure(part, "conductance_w_per_k"))
+    loss_pa = figure(part, "pressure_loss_pa_at_5")
     return [_at_five("inlet", "outlet", loss_pa, heat=kernel.BODY, warmth=warmth)]
 
 
 def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
     if place.at != "on":
         return []
-    warmth = (38.0, part.conductance_w_per_k or 0.0)
+    warmth = (38.0, figure(part, "conductance_w_per_k"))
     return [_at_five("hot_in", "hot_out", 5e3, heat=kernel.BODY, warmth=warmth)]
 
 
 def _hose(part: moved.LooseHose, place: Place) -> list[Way]:
     if not part.length_m:
         return [Way("inlet", "outlet", unknown=("length_m",))]
-    figures = (part.length_m, known_or(part.bore_m, 0.0127), 0.0, 1.5e-6, 1.0)
+    figures = (part.length_m, figure(part, "bore_m"), 0.0, 1.5e-6, 1.0)
     return [Way("inlet", "outlet", laws.PIPE, figures)]
 
 
 def _lossy(part: moved.ShutOff | moved.Selector, place: Place) -> list[Way]:
     """A valve whose loss counts on the bore of the run before it."""
-    return [_by_loss(one, other, part.loss_k, place.bore_m) for one, other in part.ways(place.at)]
+    loss_k = figure(part, "loss_k")
+    return [_by_loss(one, other, loss_k, place.bore_m) for one, other in part.ways(place.at)]
 
 
 def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[Way]:
     """Open to the outlet; what goes to the tank runs only while somebody opens an outlet."""
-    back = place.at == "to the tank"
+    back, loss_k = place.at == "to the tank", figure(part, "loss_k")
     return [
-        _by_loss(one, other, part.loss_k, place.bore_m, role="divert" if back else "")
+        _by_loss(one, other, loss_k, place.bore_m, role="divert" if back else "")
         for one, other in part.ways(place.at)
     ]
 
 
 def _split(part: moved.Split, place: Place) -> list[Way]:
-    return [_by_loss("inlet", "outlet", part.loss_k, place.bore_m), Way("outlet", "branch")]
+    into = _by_loss("inlet", "outlet", figure(part, "loss_k"), place.bore_m)
+    return [into, Way("outlet", "branch")]
 
 
 def _factored(part: moved.Coupling | moved.Solenoid, place: Place) -> list[Way]:

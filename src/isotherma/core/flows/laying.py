@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from typing import Final
 
-from isotherma.core.fields import known_or
 from isotherma.core.flows.fittings import (
     AIR,
     ALIASES,
@@ -31,20 +31,25 @@ from isotherma.core.system.kinds.water import (
     Reducer,
     Submersible,
 )
+from isotherma.core.system.nominal import ComputedSystem, computed, figure
 from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
-from isotherma.core.system.understood import settled
+
+# a run whose length or bore nobody knows has its place in the network, so that the rest can be
+# laid; no figure is given of water that would pass it: `refuse_unknown`
+STAND_IN: Final = (1.0, 0.012)
+UNJOINED_M: Final = 0.012  # the bore a valve's loss counts on where no run is joined to it
 
 
 class Builder:
     """Collects nodes and links of the network of one state."""
 
     def __init__(
-        self, system: System, state: State | None, conditions: Conditions, known: System | None,
-        laid: Laid | None, pump_v: Mapping[str, float] | None,
+        self, system: System, state: State | None, conditions: Conditions,
+        known: ComputedSystem | None, laid: Laid | None, pump_v: Mapping[str, float] | None,
     ) -> None:  # fmt: skip
         self.laid = laid if laid is not None else {}
-        self.system = known or settled(system)
+        self.system = known or computed(system)
         self.conditions = conditions
         self.parts = {part.id: part for part in self.system.parts}
         self.at = positions(self.system, state)
@@ -106,7 +111,7 @@ class Builder:
             run = self.joined.get((part.id, port.name))
             if run is not None and run.bore_m:
                 return run.bore_m
-        return 0.012
+        return UNJOINED_M
 
     def add_parts(self) -> None:
         """Lay the ways through every part."""
@@ -146,7 +151,7 @@ class Builder:
         if way.end == AIR:
             self.given[end] = 0.0
         if way.role == "regulated" and isinstance(part, Reducer):
-            self.given[start] = known_or(part.set_pa, 1.5e5)
+            self.given[start] = figure(part, "set_pa")
         self.links.append(Link(part.id, part.label, False, start, end, way, rise_m))
 
     def add_runs(self) -> None:
@@ -157,14 +162,13 @@ class Builder:
                 continue
             start, end = (self.place(*port) for port in ends)
             unknown = tuple(name for name in run.needs if not getattr(run, name))
-            figures = (
-                known_or(run.length_m, 1.0), known_or(run.bore_m, 0.012), run.loss_k or 0.0,
-                ROUGHNESS_M[run.material], 1.0,
-            )  # fmt: skip
+            length, bore = STAND_IN if unknown else (run.length_m, run.bore_m)
+            assert length is not None and bore is not None
+            figures = (length, bore, figure(run, "loss_k"), ROUGHNESS_M[run.material], 1.0)
             way = Way("", "", laws.PIPE, figures, unknown=unknown)
             rise = run.rise_m or self._by_places(run)
             self.links.append(
-                Link(run.id, run.label, True, start, end, way, rise, known_or(run.bore_m, 0.012))
+                Link(run.id, run.label, True, start, end, way, rise, bore)
             )
 
     def _by_places(self, run: Pipe) -> float:
@@ -183,12 +187,12 @@ class Builder:
             if isinstance(part, GravityBag):
                 said = original.hung_m if isinstance(original, GravityBag) else None
                 wanted = said if said is not None else (None if rises else part.hung_m)
-                more = (wanted or 0.0) + (rises or 0.0) if wanted is not None else 0.0
+                more = 0.0 if wanted is None else wanted if rises is None else wanted + rises
                 self.links[index] = replace(link, rise_m=-more)
             elif isinstance(part, OutsideSource):
                 said = original.lift_m if isinstance(original, OutsideSource) else None
                 wanted = said if said is not None else (None if rises else part.lift_m)
-                more = (wanted or 0.0) - (rises or 0.0) if wanted is not None else 0.0
+                more = 0.0 if wanted is None else wanted if rises is None else wanted - rises
                 self.links[index] = replace(link, rise_m=more)
 
     def rest_own_pumps(self) -> None:

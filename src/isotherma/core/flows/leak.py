@@ -11,8 +11,8 @@ from isotherma.core.flows.pulse import accumulators_of, switch_pumps
 from isotherma.core.hydraulics import pulsing
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Canister, Combi, Store
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Band
-from isotherma.core.system.understood import understand
 
 
 @dataclass(frozen=True, slots=True)

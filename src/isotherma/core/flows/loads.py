@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from typing import Final
 
 from isotherma.core.fields import known_or
-from isotherma.core.supply.wires import SYSTEM_V, Wires, wires_of
-from isotherma.core.system import AnyKind, System
+from isotherma.core.supply.wires import Wires, wires_of
+from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds.electric import Load
 from isotherma.core.system.kinds.water import Pump, Submersible
+from isotherma.core.system.nominal import ComputedSystem, figure
 
 LARGE_PUMP: Final = (2.5, 2.2e-5, 11.3 / 6e4)  # A, A/Pa, m³/s: a large 12 V diaphragm pump
 PUSHES_PA: Final = 1.2e5  # what a shower's pump works against; its current changes little
@@ -48,15 +49,15 @@ def pump_current_a(part: Pump | Submersible, pressure_pa: float) -> float | None
     return None
 
 
-def running_w(part: AnyKind, volts_v: float | None) -> float:
+def running_w(part: AnyKind, volts_v: float) -> float:
     """Give the watts of a pump while it runs.
 
     Parameters
     ----------
     part : a kind of part
         Any; only pumps take anything here. [-]
-    volts_v : float or None
-        Of the system; 12 where nobody says. [V]
+    volts_v : float
+        Of the system. [V]
 
     Returns
     -------
@@ -65,20 +66,20 @@ def running_w(part: AnyKind, volts_v: float | None) -> float:
     """
     if isinstance(part, Pump | Submersible):
         current = pump_current_a(part, PUSHES_PA)
-        return (known_or(volts_v, 12.0)) * current if current is not None else 0.0
+        return volts_v * current if current is not None else 0.0
     if part.kind in ("circulation_pump", "loop_pump", "dump_pump"):
-        return float(getattr(part, "running_w", None) or 0.0)
+        return figure(part, "running_w")
     return 0.0
 
 
-def pump_speed(part: Pump | Submersible, system: System, volts_v: float | None) -> float:
+def pump_speed(part: Pump | Submersible, system: ComputedSystem, volts_v: float | None) -> float:
     """Say how fast a pump runs against its label.
 
     Parameters
     ----------
     part : Pump or Submersible
         The pump. [-]
-    system : System
+    system : ComputedSystem
         Its system. [-]
     volts_v : float or None
         That reach it; None where no wire is drawn. [V]
@@ -88,18 +89,18 @@ def pump_speed(part: Pump | Submersible, system: System, volts_v: float | None) 
     float
         Its volts over those on its label, else over the system's. [-]
     """
-    nominal = known_or(system.volts_v, SYSTEM_V)
+    nominal = system.nominal_v
     if volts_v is None:
         volts_v = nominal if system.volts_v is not None or part.volts_v is None else part.volts_v
     return volts_v / known_or(part.volts_v, nominal)
 
 
-def standing_amps(system: System, wires: Wires) -> dict[str, float]:
+def standing_amps(system: ComputedSystem, wires: Wires) -> dict[str, float]:
     """Give what other loads take from the wires they share.
 
     Parameters
     ----------
-    system : System
+    system : ComputedSystem
         With what was understood of its parts. [-]
     wires : Wires
         Of that system. [-]
@@ -110,7 +111,7 @@ def standing_amps(system: System, wires: Wires) -> dict[str, float]:
         Each that runs at all, as if it ran now: nobody says when it does. [A]
     """
     return {
-        part.id: (part.rated_w or 0.0) / float(wires.source_v[row])
+        part.id: figure(part, "rated_w") / float(wires.source_v[row])
         for part in system.parts
         if isinstance(part, Load) and part.hours_s > 0.0
         if (row := wires.row(part.id)) is not None
@@ -118,7 +119,7 @@ def standing_amps(system: System, wires: Wires) -> dict[str, float]:
 
 
 def volts_of_pumps(
-    system: System,
+    system: ComputedSystem,
     positions: Mapping[str, str],
     *,
     wires: Wires | None = None,
@@ -129,7 +130,7 @@ def volts_of_pumps(
 
     Parameters
     ----------
-    system : System
+    system : ComputedSystem
         With what was understood of its parts and cables. [-]
     positions : mapping of str to str
         How circuits and switches stand. [-]

@@ -22,6 +22,7 @@ from isotherma.core.hydraulics import laws, pulsing
 from isotherma.core.hydraulics.network import SHUT
 from isotherma.core.hydraulics.pulsing import Cycle
 from isotherma.core.system.kinds.water import Accumulator, Pump
+from isotherma.core.system.nominal import figure
 
 Floats = NDArray[np.float64]
 
@@ -157,7 +158,7 @@ def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float
                 continue  # a check: its water cannot come back to the switch
             part = circuit.parts.get(link.item)
             if isinstance(part, Accumulator) and not link.is_run and part.volume_m3:
-                found[link.item] = (part.volume_m3, part.precharge_pa or 0.0)
+                found[link.item] = (part.volume_m3, figure(part, "precharge_pa"))
             other = link.end if link.start == node else link.start
             if not circuit.net.given[other]:
                 yield other
@@ -249,7 +250,7 @@ def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None
             before = held.pop(pump, None)
             if hold is not None:
                 held[pump] = hold
-            if (before is None) != (hold is None) or abs((before or 0.0) - (hold or 0.0)) > SAME_PA:
+            if not _same(before, hold):
                 changed = True
                 solved = solve(circuit, opens, near=solved, held_pa=held)
         if not changed or len(pumps) == 1:
@@ -321,6 +322,13 @@ def operate_once(circuit: Circuit, opens: Mapping[str, float]) -> Point:
 def _after(circuit: Circuit, pump: str, solved: Solved) -> float:
     """Pressure behind a pump [Pa]."""
     return float(solved.pressure_pa[circuit.net.end[circuit.pumps[pump]]])
+
+
+def _same(before_pa: float | None, now_pa: float | None) -> bool:
+    """Say whether a pump is held at the same pressure, or at none, as before."""
+    if before_pa is None or now_pa is None:
+        return before_pa is now_pa
+    return abs(before_pa - now_pa) <= SAME_PA
 
 
 def _switch(

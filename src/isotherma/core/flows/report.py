@@ -9,7 +9,6 @@ from typing import Final
 
 import numpy as np
 
-from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import WELL
@@ -20,6 +19,7 @@ from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
 from isotherma.core.hydraulics.pulsing import ATMOSPHERE_PA, Cycle
 from isotherma.core.system.kinds.temperature import ThermostaticMixer
 from isotherma.core.system.kinds.water import Drain, Pump, Submersible
+from isotherma.core.system.nominal import figure
 
 NOTHING_M3_PER_S: Final = 1e-8  # 0.6 mL/min is shown as no flow
 FAST_M_PER_S: Final = 2.0  # above it small pipes are heard, and taps hammer; common practice
@@ -216,9 +216,9 @@ def _beyond(solved: Solved, mixer: str, flow: float) -> str:
         return ""
     hot_pa, cold_pa = (max(1.0, solved.port_pa(mixer, port)) for port in ("hot", "cold"))
     ratio = max(hot_pa, cold_pa) / min(hot_pa, cold_pa)
-    if ratio > (known_or(part.pressure_ratio, 2.0)):
+    if ratio > figure(part, "pressure_ratio"):
         return f"may not hold: the pressures before its legs differ {ratio:.1f} to 1"
-    if flow < (part.min_flow_m3_per_s or 0.0):
+    if flow < figure(part, "min_flow_m3_per_s"):
         return "may not hold: less water passes than it needs"
     return ""
 

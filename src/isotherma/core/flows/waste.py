@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from math import hypot, pi, radians, tan
 from typing import Final
 
-from isotherma.core.fields import known_or
 from isotherma.core.hydraulics import gravity
 from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
@@ -25,10 +24,10 @@ from isotherma.core.system.kinds.waste import (
     WasteContainer,
 )
 from isotherma.core.system.kinds.water import FreshTank, PressurisedInlet
+from isotherma.core.system.nominal import ComputedSystem, computed, figure
 from isotherma.core.system.pieces import LITRE_PER_MIN
 from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
-from isotherma.core.system.understood import settled
 from isotherma.core.system.vehicle import Vehicle
 
 TRAP_K: Final = 2.5  # two bends and a dip; common tables
@@ -44,13 +43,13 @@ _SINKS = (GreyTank, WasteContainer, OpenDrain, ReuseLoop)
 
 @dataclass(frozen=True, slots=True)
 class WasteRun:
-    """One run on the way: how much it falls, and water it keeps where it rises."""
+    """One run on the way: how much it falls, and water it keeps where it rises; None: unknown."""
 
     id: str
     label: str
-    length_m: float
+    length_m: float | None
     fall_m: float
-    keeps_m3: float
+    keeps_m3: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +82,10 @@ class TrayDrains:
 
 @dataclass(frozen=True, slots=True)
 class TankEmpties:
-    """How one grey tank is emptied: by its height, or by a pump that lifts."""
+    """How one grey tank is emptied: by its height, or by a pump that lifts.
+
+    `unmeasured` is the run without whose length and bore nothing is computed.
+    """
 
     id: str
     label: str
@@ -92,6 +94,7 @@ class TankEmpties:
     seconds: float | None
     blocked: str
     assumed: tuple[str, ...]
+    unmeasured: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +102,8 @@ class TankFills:
     """How one fresh tank is filled.
 
     `takes_m3_per_s` is what its filler and vent let in by height alone, None without one;
-    `seconds` with a hose of `hose_m3_per_s`; `overflows_at_m3` what is in it by then.
+    `seconds` with a hose of `hose_m3_per_s`; `unmeasured` is the run
+    without whose length and bore nothing is computed.
     """
 
     id: str
@@ -110,6 +114,7 @@ class TankFills:
     seconds: float | None
     backs_up: bool
     assumed: tuple[str, ...]
+    unmeasured: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,14 +130,11 @@ class Waste:
 class _Side:
     """The waste side of a system in a state, walked from part to part."""
 
-    def __init__(
-        self, system: System, state: State | None, vehicle: Vehicle, known: System | None = None
-    ) -> None:
-        self.system = known if known is not None else settled(system)
+    def __init__(self, system: System, state: State | None, vehicle: Vehicle) -> None:
+        self.system = computed(system)
         self.parts = {part.id: part for part in self.system.parts}
         self.at = positions(self.system, state)
-        self.pitch = vehicle.pitch_deg or 0.0
-        self.roll = vehicle.roll_deg or 0.0
+        self.pitch, self.roll = vehicle.stands_deg
         self.joined: dict[tuple[str, str], tuple[Pipe, tuple[str, str], bool]] = {}
         for run in self.system.pipes:
             one, other = (run.start.part, run.start.port), (run.end.part, run.end.port)
@@ -143,10 +145,9 @@ class _Side:
         """Give how much lower the end lies for the way the vehicle stands; None if unplaced."""
         if not self.pitch and not self.roll:
             return 0.0
-        if None in (start.x_m, start.y_m, end.x_m, end.y_m):
+        if start.x_m is None or start.y_m is None or end.x_m is None or end.y_m is None:
             return None
-        along = (end.x_m or 0.0) - (start.x_m or 0.0)
-        across = (end.y_m or 0.0) - (start.y_m or 0.0)
+        along, across = end.x_m - start.x_m, end.y_m - start.y_m
         return tan(radians(self.pitch)) * along + tan(radians(self.roll)) * across
 
     def unsure_m(self, length_m: float) -> float:
@@ -182,9 +183,9 @@ class _Side:
 
 def _stretch(run: Pipe, loss_k: float) -> Stretch:
     return Stretch(
-        bore_m=known_or(run.bore_m, 0.025),
-        length_m=known_or(run.length_m, 1.0),
-        loss_k=(run.loss_k or 0.0) + loss_k,
+        bore_m=figure(run, "bore_m"),
+        length_m=figure(run, "length_m"),
+        loss_k=figure(run, "loss_k") + loss_k,
         roughness_m=ROUGHNESS_M[run.material],
     )
 
@@ -199,7 +200,7 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
             length_m=tray.length_m,
             breadth_m=tray.breadth_m,
             rim_m=tray.rim_m,
-            fall_deg=tray.fall_deg or 0.0,
+            fall_deg=figure(tray, "fall_deg"),
             drains=drain_places(tray.drains, tray.drain_at),
             pitch_deg=side.pitch,
             roll_deg=side.roll,
@@ -211,23 +212,26 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
     unplaced = 0.0
     before: AnyKind = tray
     for run, ahead, part in side.way(tray.id, "outlet"):
-        length = run.length_m or 0.0
+        length, bore = run.length_m, run.bore_m
         lacking += [
             f"the {name} of {run.label}"
-            for name, known in (("length", run.length_m), ("inside diameter", run.bore_m))
-            if not known
+            for name, known in (("length", length), ("inside diameter", bore))
+            if known is None
         ]
         lean = side.lean_m(before, part)
-        unplaced += side.unsure_m(length) if lean is None else 0.0
-        fall = (-run.rise_m if ahead else run.rise_m) + (lean or 0.0)
-        keeps = pi / 4 * (run.bore_m or 0.0) ** 2 * length if fall < 0.0 else 0.0
-        runs.append(WasteRun(run.id, run.label, length, fall, keeps))
+        if lean is None and length is not None:
+            unplaced += side.unsure_m(length)
+        fall = -run.rise_m if ahead else run.rise_m
+        fall += 0.0 if lean is None else lean
+        held = pi / 4 * bore**2 * length if bore is not None and length is not None else None
+        runs.append(WasteRun(run.id, run.label, length, fall, held if fall < 0.0 else 0.0))
         extra = 0.0
         if isinstance(part, Trap):
             extra, trapped_by = TRAP_K, part.id
         elif isinstance(part, Gate):
             extra = GATE_K
-        stretches.append(_stretch(run, extra))
+        if not lacking:
+            stretches.append(_stretch(run, extra))
         before = part
         if isinstance(part, _SINKS):
             ends_in = part.id
@@ -269,7 +273,10 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
     blocked = ""
     before: AnyKind = tank
     for run, ahead, part in side.way(tank.id, "outlet", shut_too=True):
-        below += (-run.rise_m if ahead else run.rise_m) + (side.lean_m(before, part) or 0.0)
+        lean = side.lean_m(before, part)
+        below += (-run.rise_m if ahead else run.rise_m) + (0.0 if lean is None else lean)
+        if run.length_m is None or run.bore_m is None:
+            return TankEmpties(tank.id, tank.label, tank.volume_m3, "", None, "", (), run.label)
         stretches.append(_stretch(run, GATE_K if isinstance(part, Gate) else 0.0))
         before = part
         if isinstance(part, DumpPump):
@@ -288,8 +295,8 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
         return TankEmpties(tank.id, tank.label, None, "", None, "", ())
     if pump is not None:
         flow = gravity.lifting_flow_m3_per_s(
-            open_flow_m3_per_s=pump.flow_m3_per_s or 0.0,
-            most_m=known_or(pump.lift_m, 1.0),
+            open_flow_m3_per_s=figure(pump, "flow_m3_per_s"),
+            most_m=figure(pump, "lift_m"),
             lift_m=max(0.0, -below),
         )
         seconds = tank.volume_m3 / flow if flow > 0.0 else None
@@ -312,15 +319,18 @@ def _fills(side: _Side, tank: FreshTank) -> TankFills:
     pushed, hose = False, HOSE_M3_PER_S
     for run, ahead, part in side.way(tank.id, "fill"):
         fall += run.rise_m if ahead else -run.rise_m  # walked from the tank outward
+        if run.length_m is None or run.bore_m is None:
+            return TankFills(
+                tank.id, tank.label, tank.volume_m3, None, hose, None, False, (), run.label
+            )
         stretches.append(_stretch(run, 0.0))
         if isinstance(part, PressurisedInlet):
             pushed, hose = True, part.flow_m3_per_s or hose
     vent = tank.vent_bore_m
     if (tank.id, "vent") not in side.joined:
         assumed.append(
-            f"its vent: {(vent or 0) * 1e3:.0f} mm, open, since none is drawn"
-            if vent
-            else "no vent"
+            "no vent" if not vent
+            else f"its vent: {vent * 1e3:.0f} mm, open, since none is drawn"
         )
     if not stretches:
         seconds = tank.volume_m3 / hose if tank.volume_m3 else None
@@ -376,7 +386,7 @@ def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
     )
 
 
-def sinks_of(system: System, state: State | None) -> dict[str, str]:
+def sinks_of(system: ComputedSystem, state: State | None) -> dict[str, str]:
     """Say where the water of every outlet ends up.
 
     Parameters
@@ -392,7 +402,7 @@ def sinks_of(system: System, state: State | None) -> dict[str, str]:
         By outlet the grey tank, can or loop that keeps it, `GROUND` where it runs onto a drain
         or the ground; an outlet of which nobody says where its water falls is not in it. [-]
     """
-    side = _Side(system, state, Vehicle(), known=system)
+    side = _Side(system, state, Vehicle())
     open_air = {space.id for space in system.spaces if space.warmth in ("slung", "outside")}
     found: dict[str, str] = {}
     for part in side.parts.values():

@@ -101,7 +101,9 @@ def tray_sentences(
             f"in it, {with_unit(stands.deepest_m, 'bore', habit, 2)} deep at most{share}."
         )
     for run in tray.runs:
-        if run.keeps_m3 > 0.0:
+        if run.keeps_m3 is None:
+            said.append(f"{run.label} rises: what stands in it is not known.")
+        elif run.keeps_m3 > 0.0:
             said.append(
                 f"{run.label} rises: {with_unit(run.keeps_m3, 'volume', habit, 2)} stand in it for "
                 "good, to smell and to freeze."
@@ -156,6 +158,8 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str]) -> str:
     """
     if tank.volume_m3 is None:
         return f"{tank.label}: not computed without its litres."
+    if tank.unmeasured:
+        return f"{tank.label}: not computed without the length and bore of {tank.unmeasured}."
     if not tank.by:
         return f"{tank.label} has no outlet joined: it is carried, or pumped out from above."
     gate = f"With {labels[tank.blocked]} open " if tank.blocked else ""
@@ -184,6 +188,8 @@ def fills_sentence(tank: TankFills, habit: Habit) -> str:
     """
     if tank.volume_m3 is None:
         return f"{tank.label}: not computed without its litres."
+    if tank.unmeasured:
+        return f"{tank.label}: not computed without the length and bore of {tank.unmeasured}."
     if tank.seconds is None:
         return (
             f"{tank.label} cannot be filled by height: its filler lies no higher than the tank. "
@@ -256,21 +262,29 @@ def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str
     return f"{words}."
 
 
-def drain_sentence(down: DrainDown, habit: Habit) -> str:
+def drain_sentence(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> str:
     """Say in one sentence what a drain-down leaves.
 
     Parameters
     ----------
     down : DrainDown
         As computed. [-]
+    labels : mapping of str to str
+        Names of parts and runs by id. [-]
     habit : Habit
         Units to speak in. [-]
 
     Returns
     -------
     str
-        The sentence. [-]
+        The sentence, and what nobody can know yet. [-]
     """
+    unknown = ", ".join(labels[key] for key in down.unknown)
+    lacking = f" What {unknown} holds is not known: it is in no sum." if unknown else ""
+    return _stays(down, habit) + lacking
+
+
+def _stays(down: DrainDown, habit: Habit) -> str:
     holds = with_unit(down.holds_m3, "volume", habit, 2)
     if down.holds_m3 <= 0.0:
         return "Nothing holds water in this state."

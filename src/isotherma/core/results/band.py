@@ -13,8 +13,8 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import temperature, use
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around, Figure
-from isotherma.core.system.understood import understand
 
 COLD_BAND_K: Final = 3.0  # a tank nobody measured
 LEAST_COLD_C: Final = 1.0
@@ -138,7 +138,7 @@ def doubts_of(brief: Brief, system: System, fresh_c: float) -> tuple[Doubt, ...]
         found += _uncertain(part, "parts", part.label, system.around(part))
     runs: list[Doubt] = []
     for run in system.runs:
-        runs += _uncertain(run, "runs", run.label, Around())
+        runs += _uncertain(run, "runs", run.label, system.between(run))
     found += _alike(runs)
     return tuple(found)
 

@@ -136,7 +136,7 @@ def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
     level = battery_level(setup, day, setup.brief.days)
     if level is None or level.charged_j <= 0.0:
         return _fuel(setup, day, entry)
-    usable = setup.hours.usable_j or 0.0
+    usable = setup.hours.full_j
     style = "battery_energy"
     short = max(0.0, (level.used_j - level.charged_j) * setup.brief.days - usable)
     inputs = [

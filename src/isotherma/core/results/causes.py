@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from isotherma.core.fields import known_or
 from isotherma.core.quantity import Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
 from isotherma.core.setup import Setup
@@ -15,6 +14,7 @@ from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
 from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import Pump, Submersible
+from isotherma.core.system.nominal import figure
 from isotherma.core.system.stands import positions
 from isotherma.core.timeline.record import Day
 
@@ -111,7 +111,7 @@ def _fuses(setup: Setup, day: Day) -> list[Cause]:
 
 def _cut_outs(setup: Setup, day: Day) -> list[Cause]:
     return [
-        Cause(Broke.CUT_OUT, limit.id, {"opens_c": known_or(limit.opens_c, 85.0)}, (key,))
+        Cause(Broke.CUT_OUT, limit.id, {"opens_c": figure(limit, "opens_c")}, (key,))
         for key in day.tripped
         for limit in setup.parts.values()
         if isinstance(limit, heat.HighLimit) and limit.guards == key
@@ -151,7 +151,7 @@ def _flameless(setup: Setup, day: Day) -> list[Cause]:
             found.append(Cause(Broke.NO_SPARK, at, {"volts_v": weak[part.id]}, (part.id,)))
             continue
         most = max((drawn.through_m3_per_s.get(part.id, 0.0) for drawn in day.drawn), default=0.0)
-        lights = part.on_flow_m3_per_s or 0.0
+        lights = figure(part, "on_flow_m3_per_s")
         if 0.0 < most < lights and not day.starts.get(part.id, 0.0):
             figures = {"flow_m3_per_s": most, "lights_m3_per_s": lights}
             found.append(Cause(Broke.NO_FLOW, part.id, figures, (part.id,)))

@@ -10,13 +10,13 @@ from typing import Any, Final
 from isotherma.core import water
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.errors import CoreError
-from isotherma.core.fields import known_or
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.loops import placed_loop, well_placed, without_loops
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.scald import Severity
 from isotherma.core.system import Pipe, System
 from isotherma.core.system.kinds import heat, temperature
+from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
 from isotherma.core.thermal.pipe import loss_w_per_m_k
 
 Run = Callable[[Brief, System], Outcome]
@@ -161,22 +161,22 @@ def _standing_j(outcome: Outcome) -> float:
 
 
 def _trials(
-    system: System, known: System, way: tuple[Pipe, ...]
+    system: System, known: ComputedSystem, way: tuple[Pipe, ...]
 ) -> list[tuple[str, str, str, int, System]]:
     """List what is tried: id, title, what it needs, joints, the system changed so."""
     trials: list[tuple[str, str, str, int, System]] = [
         ("as-is", "as it is", "nothing", 0, system),
         ("shorter", "half as long", "heater and outlet nearer to each other", 0,
          _with_runs(system, {
-             item.id: {"length_m": known_or(item.length_m, 1.0) / 2} for item in way
+             item.id: {"length_m": figure(item, "length_m") / 2} for item in way
          })),
         ("thinner", "a size thinner", "two reducers", 2,
          _with_runs(system, {
-             item.id: {"bore_m": THINNER * known_or(item.bore_m, 0.01), "nominal": None}
+             item.id: {"bore_m": THINNER * figure(item, "bore_m"), "nominal": None}
              for item in way
          })),
         ("insulated", "insulated with 13 mm foam",
-         f"{sum(known_or(item.length_m, 1.0) for item in way):.1f} m of sleeve", 0,
+         f"{sum(figure(item, 'length_m') for item in way):.1f} m of sleeve", 0,
          _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
         ("at-outlet", "heater at the outlet", "another place for the heater", 0,
          _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
@@ -199,7 +199,7 @@ def _trials(
 
 
 def cold_slug(
-    brief: Brief, system: System, known: System, draw: Draw, pause_s: float, run: Run
+    brief: Brief, system: System, known: ComputedSystem, draw: Draw, pause_s: float, run: Run
 ) -> tuple[Cure, ...]:
     """Compare the cures of the cold slug on one draw after a pause.
 
@@ -207,7 +207,7 @@ def cold_slug(
     ----------
     brief, system : Brief, System
         The documents. [-]
-    known : System
+    known : ComputedSystem
         The same with likely figures written in. [-]
     draw : Draw
         Which draw; its outlet named. [-]
@@ -264,17 +264,21 @@ def cold_slug(
 
 def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
     """Estimate loops that are not there: a pipe there and back, warm as long as it runs."""
-    hot_c = known_or(base.draws[-1].peak_c, 45.0)
+    peak_c = base.draws[-1].peak_c
+    if peak_c is None:  # nothing came out: nothing is known of how warm a loop would be
+        return []
+    hot_c = peak_c
     watts = volume = 0.0
     for run in way:
-        bore, wall = known_or(run.bore_m, 0.01), known_or(run.wall_m, 0.0015)
+        bore, wall = figure(run, "bore_m"), figure(run, "wall_m")
         per_m = loss_w_per_m_k(
-            bore_m=bore, wall_m=wall, material=run.material, insulation_m=run.insulation_m or 0.0,
-            insulation_w_per_m_k=known_or(run.insulation_w_per_m_k, 0.038),
+            bore_m=bore, wall_m=wall, material=run.material,
+            insulation_m=figure(run, "insulation_m"),
+            insulation_w_per_m_k=figure(run, "insulation_w_per_m_k"),
         )  # fmt: skip
         air = base.setup.hours.space_c(run.space, 12 * 3600.0)
-        watts += 2 * per_m * (known_or(run.length_m, 1.0)) * max(0.0, hot_c - air)
-        volume += pi / 4 * bore**2 * (known_or(run.length_m, 1.0))
+        watts += 2 * per_m * figure(run, "length_m") * max(0.0, hot_c - air)
+        volume += pi / 4 * bore**2 * figure(run, "length_m")
     flow = base.draws[-1].flow_m3_per_s
     wait = 1.0 if flow <= 0 else max(1.0, 0.05 * volume / flow)
     return [
@@ -298,7 +302,7 @@ class SchoolTrial:
 
 
 def school_trials(
-    brief: Brief, system: System, known: System, draw: Draw
+    brief: Brief, system: System, known: ComputedSystem, draw: Draw, fresh_c: float
 ) -> tuple[SchoolTrial, ...]:
     """Change brief and system for every school of mixing.
 
@@ -306,10 +310,12 @@ def school_trials(
     ----------
     brief, system : Brief, System
         The documents. [-]
-    known : System
+    known : ComputedSystem
         The same with likely figures written in. [-]
     draw : Draw
         The draw that is looked at; its outlet named. [-]
+    fresh_c : float
+        Cold water. [°C]
 
     Returns
     -------
@@ -332,23 +338,22 @@ def school_trials(
     )  # fmt: skip
     if mixer is None:
         return ()
-    low, high = draw.window_c(known_or(brief.cold_water_c, 12.0))
+    low, high = draw.window_c(fresh_c)
     middle = 0.5 * (low + high)
     settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
     hot_c = max([*settings, middle + 5.0])
     trials = [SchoolTrial("as-is", "as it is", brief, system)]
     mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
     before = [item for item in way if item not in mixed]
-    spare = sum(known_or(item.length_m, 1.0) for item in mixed) - 0.3
+    spare = sum(figure(item, "length_m") for item in mixed) - 0.3
     if mixed and before and spare > 0.3:
         changes: dict[str, dict[str, float]] = {
             item.id: {"length_m": 0.3 / len(mixed)} for item in mixed
         }
-        changes[before[0].id] = {"length_m": (known_or(before[0].length_m, 1.0)) + spare}
+        changes[before[0].id] = {"length_m": figure(before[0], "length_m") + spare}
         at_fixture = _with_runs(system, changes)
         trials.append(SchoolTrial("fixture", "mixed at the fixture", brief, at_fixture))
-    cold_c = known_or(brief.cold_water_c, 12.0)
-    share = min(0.95, max(0.1, (middle - cold_c) / (hot_c - cold_c)))
+    share = min(0.95, max(0.1, (middle - fresh_c) / (hot_c - fresh_c)))
     hand = temperature.ManualMixer(
         id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
     )
@@ -373,7 +378,7 @@ def school_trials(
 
 
 def mixing_schools(
-    brief: Brief, system: System, known: System, draw: Draw, run: Run
+    brief: Brief, system: System, known: ComputedSystem, draw: Draw, fresh_c: float, run: Run
 ) -> tuple[School, ...]:
     """Make the temperature in every way, on the same draws.
 
@@ -381,10 +386,12 @@ def mixing_schools(
     ----------
     brief, system : Brief, System
         The documents. [-]
-    known : System
+    known : ComputedSystem
         The same with likely figures written in. [-]
     draw : Draw
         The draw that is looked at; the others run too. [-]
+    fresh_c : float
+        Cold water. [°C]
     run : callable
         Simulates changed documents. [-]
 
@@ -394,7 +401,7 @@ def mixing_schools(
         As it is first; without a mixer before the outlet nothing is compared. [SI]
     """
     found = []
-    for trial in school_trials(brief, system, known, draw):
+    for trial in school_trials(brief, system, known, draw, fresh_c):
         try:
             outcome = run(trial.brief, trial.system)
         except CoreError:
@@ -433,7 +440,7 @@ class FlowWindow:
 
     part_id: str
     label: str
-    set_c: float
+    set_c: float | None
     lights: float
     goes_out: float
     from_m3_per_s: float
@@ -442,12 +449,12 @@ class FlowWindow:
     points: tuple[tuple[float, float, bool], ...]
 
 
-def flow_windows(known: System, fresh_c: float) -> tuple[FlowWindow, ...]:
+def flow_windows(known: ComputedSystem, fresh_c: float) -> tuple[FlowWindow, ...]:
     """Draw the window of flows in which through-flow heaters work.
 
     Parameters
     ----------
-    known : System
+    known : ComputedSystem
         With likely figures written in. [-]
     fresh_c : float
         Water that enters. [°C]
@@ -470,28 +477,29 @@ def flow_windows(known: System, fresh_c: float) -> tuple[FlowWindow, ...]:
     for part in known.parts:
         if not isinstance(part, heat.ThroughFlow) or not part.heat_w:
             continue
-        top, least, set_c = part.heat_w, 0.0, 0.0
+        top, least, set_c = part.heat_w, 0.0, known_figure(part, "set_c")
         if isinstance(part, heat.ThroughFlowGas):
-            season = (known_or(part.summer_share, 0.6)) if part.season == "summer" else 1.0
+            season = figure(part, "summer_share") if part.season == "summer" else 1.0
             top *= season
-            least = (known_or(part.least_w, 0.3 * part.heat_w)) * season
-            set_c = part.set_c
+            least = figure(part, "least_w") * season
             if part.control == "two knobs":
                 top = least = part.heat_w * part.gas_share * season
-        else:
-            set_c = getattr(part, "set_c", None) or 0.0
-            least = 0.0 if set_c else top
-        lights = known_or(part.on_flow_m3_per_s, 2.5 / 6e4)
-        out = known_or(part.off_flow_m3_per_s, 2.0 / 6e4)
+        elif set_c is None:
+            least = top
+        lights = figure(part, "on_flow_m3_per_s")
+        out = figure(part, "off_flow_m3_per_s")
         points = []
         for step in range(1, 61):
             flow = step * 0.2 / 6e4
             rate = flow * 1000.0 * water.SPECIFIC_J_PER_KG_K
             burns = flow >= out
-            power = min(top, max(least, rate * (set_c - fresh_c))) if burns else 0.0
+            asked = top if set_c is None else rate * (set_c - fresh_c)
+            power = min(top, max(least, asked)) if burns else 0.0
             points.append((flow, min(95.0, fresh_c + power / rate), burns))
-        rise = max(1.0, set_c - fresh_c)
-        start = max(out, least / (1000.0 * water.SPECIFIC_J_PER_KG_K * rise)) if set_c else out
+        start = out
+        if set_c is not None:
+            rise = max(1.0, set_c - fresh_c)
+            start = max(out, least / (1000.0 * water.SPECIFIC_J_PER_KG_K * rise))
         end = top / (1000.0 * water.SPECIFIC_J_PER_KG_K * rise)
         burning = [celsius for _, celsius, burns in points if burns]
         found.append(FlowWindow(

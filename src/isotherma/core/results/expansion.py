@@ -18,6 +18,7 @@ from isotherma.core.quantity import Habit, with_unit
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Accumulator, Pump, Relief
+from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.record import Day, Vessel
 from isotherma.core.water.arrays import densities_kg_per_m3
 
@@ -201,7 +202,7 @@ def _kept_pa(circuit: Circuit) -> float:
     """Give the pressure pumps leave when they stop, over the air's [Pa]."""
     return max(
         (
-            part.cut_out_pa or part.shut_pressure_pa or 0.0
+            part.cut_out_pa or figure(part, "shut_pressure_pa")
             for part in circuit.parts.values()
             if isinstance(part, Pump) and circuit.at.get(part.id) != "off"
         ),
@@ -211,8 +212,8 @@ def _kept_pa(circuit: Circuit) -> float:
 
 def _gas_m3(part: Accumulator, kept_pa: float) -> float:
     """Give the gas left in an accumulator at the pressure the pump leaves."""
-    pre = (part.precharge_pa or 0.0) + AIR_PA
-    return (part.volume_m3 or 0.0) * min(1.0, pre / (kept_pa + AIR_PA))
+    pre = figure(part, "precharge_pa") + AIR_PA
+    return figure(part, "volume_m3") * min(1.0, pre / (kept_pa + AIR_PA))
 
 
 def _room_m3(gas_m3: float, kept_pa: float, set_pa: float | None) -> float:

@@ -8,10 +8,10 @@ from typing import Final
 import numpy as np
 
 from isotherma.core.errors import TargetNotReached
-from isotherma.core.fields import known_or
 from isotherma.core.flows.fittings import coil_layers
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
+from isotherma.core.system.nominal import figure
 from isotherma.core.thermal.estimates import time_to_heat
 from isotherma.core.timeline.record import Day, Vessel
 
@@ -107,7 +107,7 @@ def _by_coil(setup: Setup, vessel: Vessel, coil: heat.Coil, heater: heat.LiquidH
     fresh = setup.conditions.fresh_c
     low, _ = sorted(coil_layers(coil, vessel.layers))
     body = _body(vessel, low)
-    conductance, watts = known_or(coil.conductance_w_per_k, 150.0), heater.heat_w or 0.0
+    conductance, watts = figure(coil, "conductance_w_per_k"), figure(heater, "heat_w")
     own = next(
         (part for part in setup.parts.values()
          if isinstance(part, heat.Thermostat) and part.fitted_in == coil.fitted_in), None,

@@ -96,7 +96,10 @@ def first_end(
         left = fuel.limit - (fuel.ends_on_day - 1) * fuel.used_per_day
         found.append((fuel.ends_on_day, _fuel_ends_s(setup, day, left)))
     within = [item for item in found if item[0] <= days]
-    return min(within, key=lambda item: (item[0], item[1] or 0.0)) if within else (0, None)
+    # of the same day, one that gives no minute ends the whole of it
+    return min(within, key=lambda item: (item[0], item[1] is not None, item[1])) if within else (
+        0, None
+    )  # fmt: skip
 
 
 def _fuel_ends_s(setup: Setup, day: Day, left_m3: float) -> float:

@@ -74,7 +74,7 @@ def _battery_entry(setup: Setup, day: Day, days: int, per_day_j: float) -> Entry
     level = battery_level(setup, day, days)
     if level is None:
         return _entry("battery", "battery_energy", per_day_j, days, None)
-    usable = setup.hours.usable_j or 0.0
+    usable = setup.hours.full_j
     if level.charged_j <= 0.0:
         return _entry("battery", "battery_energy", per_day_j, days, usable)
     ends = None if level.empty_s is None else int(level.empty_s // 86400.0) + 1

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Final
 
-from isotherma.core.fields import known_or
 from isotherma.core.system import Pipe, PortRef, System
 from isotherma.core.system.kinds import heat, temperature, water
+from isotherma.core.system.nominal import ComputedSystem, figure
 
 RETURN_M: Final = 0.3  # from its check valve to the tee before the store
 SHORT_M: Final = 0.1
@@ -14,12 +14,12 @@ _VESSELS: Final = (heat.Store, heat.Combi, heat.Canister)
 _TEE, _BACK, _PUMP, _CHECK = "loop-tee-tried", "loop-back-tried", "loop-tried", "loop-check-tried"
 
 
-def well_placed(known: System) -> bool:
+def well_placed(known: ComputedSystem) -> bool:
     """Say whether the loop there is takes hot water and gives it back behind the check valve.
 
     Parameters
     ----------
-    known : System
+    known : ComputedSystem
         The network. [-]
 
     Returns
@@ -82,7 +82,7 @@ def placed_loop(system: System, way: tuple[Pipe, ...], rule: str) -> System | No
         return None
     bare = without_loops(system)
     long_m = sum(
-        known_or(run.length_m, 1.0) for run in way[list(way).index(hot) :]
+        figure(run, "length_m") for run in way[list(way).index(hot) :]
     )  # the return lies beside it
     back = {"family": hot.family, "nominal": "12 mm", "bore_m": 0.0091, "wall_m": 0.0014,
             "space": hot.space, "insulation_m": hot.insulation_m}  # fmt: skip

@@ -7,13 +7,12 @@ from dataclasses import dataclass
 from math import log, pi
 from typing import Final
 
-from isotherma.core.fields import known_or
 from isotherma.core.flows.circuit import Circuit
-from isotherma.core.flows.fittings import LIMIT_C
 from isotherma.core.graph import reach, reaches
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.nominal import figure, known_figure
 from isotherma.core.system.pieces import Switchable
 
 _SUPPLIES: Final = {
@@ -46,14 +45,16 @@ class Outage:
     """What a failed part means.
 
     `close` are parts to shut, in the document's order; `spilt_m3` what may run out before and
-    after; `all_of` tanks nothing shuts off; `left` every outlet; `bypassed` says that cold
-    water passes it, `stopped` names heaters and pumps that stop with it.
+    after, without what is in `unknown` runs and parts; `all_of` tanks nothing shuts off; `left`
+    every outlet; `bypassed` says that cold water passes it, `stopped` names heaters and pumps that
+    stop with it.
     """
 
     part_id: str
     label: str
     close: tuple[str, ...]
     spilt_m3: float
+    unknown: tuple[str, ...]
     all_of: tuple[str, ...]
     left: tuple[Left, ...]
     bypassed: bool
@@ -167,7 +168,7 @@ def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
         item.id for item in circuit.parts.values() if _may_shut(item) and item.id != part_id
     )
     close: tuple[str, ...] = ()
-    spilt, all_of = 0.0, []
+    spilt, all_of, unknown = 0.0, list[str](), list[str]()
     if leaks:
         whole = _Walk(circuit, frozenset(), frozenset())
         region, links = whole.upstream(nodes, closers)
@@ -178,22 +179,31 @@ def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
                 if reach and not _is_outlet(circuit, link.item):
                     edge.add(link.item)
             if index in links and link.is_run:
-                spilt += pi / 4 * link.bore_m**2 * (circuit.runs[link.item].length_m or 0.0)
+                if index in circuit.unsure:
+                    unknown.append(link.item)
+                else:
+                    length = figure(circuit.runs[link.item], "length_m")
+                    spilt += pi / 4 * link.bore_m**2 * length
         for item in circuit.parts.values():
             mine = _nodes_of(circuit, item.id)
-            if isinstance(item, _VESSELS) and mine & region:
-                spilt += getattr(item, "volume_m3", None) or 0.0
             tank = isinstance(item, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
-            if tank and mine & region:
+            if not mine & region or not (tank or isinstance(item, _VESSELS)):
+                continue
+            if tank:
                 all_of.append(item.id)
-                spilt += getattr(item, "volume_m3", None) or 0.0
+            volume = known_figure(item, "volume_m3")
+            if volume is None:
+                unknown.append(item.id)
+            else:
+                spilt += volume
         close = tuple(key for key in circuit.parts if key in edge)
     lost_pumps = {key for key in stopped if key in circuit.pumps}
     blocked = gone | frozenset(close) | frozenset(lost_pumps)
     left = tuple(_left(circuit, end, blocked, stopped) for end in _outlets(circuit))
     heaters = isinstance(part, (*_HEATERS, *_VESSELS))
     return Outage(
-        part_id=part_id, label=part.label, close=close, spilt_m3=spilt, all_of=tuple(all_of),
+        part_id=part_id, label=part.label, close=close, spilt_m3=spilt, unknown=tuple(unknown),
+        all_of=tuple(all_of),
         left=left, bypassed=heaters and any(item.water for item in left),
         stopped=tuple(sorted(stopped - {part_id})),
     )  # fmt: skip
@@ -260,6 +270,8 @@ class DryFire:
     to_limit_s: float
 
 
+TANK_LOSS_W_PER_K: Final = 1.0  # of what is no store but has an element in it; judgement
+TANK_BODY_J_PER_K: Final = 1000.0  # little, so that the time until it is hot is not overstated
 HOTTEST_C: Final = 700.0  # a sheath glows and fails about here; more is not computed
 
 
@@ -295,11 +307,12 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
         if host is None:
             continue
         if isinstance(part, heat.Element):
-            watts = part.power_w or 0.0
+            watts = figure(part, "power_w")
         else:
-            watts = (part.input_w or 0.0) * (known_or(part.efficiency, 0.8))
-        loss = known_or(getattr(host, "loss_w_per_k", None), 1.0)
-        body = known_or(getattr(host, "body_j_per_k", None), 1000.0)
+            watts = figure(part, "input_w") * figure(part, "efficiency")
+        loss, body = TANK_LOSS_W_PER_K, TANK_BODY_J_PER_K
+        if isinstance(host, heat.Insulated):
+            loss, body = figure(host, "loss_w_per_k"), figure(host, "body_j_per_k")
         guard = next(
             (item for item in circuit.parts.values()
              if isinstance(item, heat.Interlock) and item.guards == part.id
@@ -310,7 +323,7 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
              if isinstance(item, heat.HighLimit) and item.guards == part.id), None,
         )  # fmt: skip
         top = air_c + watts / loss
-        goal = (known_or(limit.opens_c, LIMIT_C)) if limit is not None else 100.0
+        goal = figure(limit, "opens_c") if limit is not None else 100.0
         soon = float("inf")
         if top > goal > air_c:
             soon = -body / loss * log(1.0 - (goal - air_c) * loss / watts)

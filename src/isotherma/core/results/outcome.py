@@ -21,6 +21,7 @@ from isotherma.core.results.verdict import verdict
 from isotherma.core.setup import Setup
 from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
+from isotherma.core.system.nominal import figure
 from isotherma.core.system.states import State
 from isotherma.core.timeline.record import Day
 
@@ -112,7 +113,7 @@ class Outcome:
             part for part in self.setup.parts.values()
             if isinstance(part, temperature.ThermostaticMixer)
         ]  # fmt: skip
-        least = max((part.min_flow_m3_per_s or 0.0 for part in mixers), default=0.0)
+        least = max((figure(part, "min_flow_m3_per_s") for part in mixers), default=0.0)
         low = [draw for draw in self.draws if 0 < draw.flow_m3_per_s < least * 0.999]
         if low:
             found.append(
@@ -162,7 +163,14 @@ class Outcome:
             found.append(
                 f"The water of {_listed(warmed)} is counted, the heat for it is not computed yet."
             )
-        return tuple(found)
+        return (*found, *self._not_known())
+
+    def _not_known(self) -> list[str]:
+        """Say what is in no figure, since nobody entered it."""
+        setup = self.setup
+        labels = {piece.id: piece.label for piece in (*setup.system.parts, *setup.system.runs)}
+        lacking = [f"{labels[item.piece_id]}: {item.title.lower()}" for item in setup.not_known]
+        return [f"Not known, so in no figure: {_few(lacking)}."] if lacking else []
 
     def _round(self) -> list[str]:
         """Say what water that goes round is not, where somebody washes with it."""
@@ -215,8 +223,13 @@ def _hot_words(
 
 def _listed(names: list[str]) -> str:
     """Join names in quotes, three at most."""
-    shown = ", ".join(f"“{name}”" for name in names[:3])
-    return f"{shown} and {len(names) - 3} more" if len(names) > 3 else shown
+    return _few([f"“{name}”" for name in names])
+
+
+def _few(words: list[str]) -> str:
+    """Join words, three at most."""
+    shown = ", ".join(words[:3])
+    return f"{shown} and {len(words) - 3} more" if len(words) > 3 else shown
 
 
 def ready_words(draw: DrawResult) -> str:

@@ -69,7 +69,7 @@ def day_series(setup: Setup, day: Day) -> dict[str, Floats]:
     level = battery_level(setup, day, 1)
     held = np.empty(0)
     if level is not None:
-        held = np.interp(times, edges, [setup.hours.usable_j or 0.0, *level.levels_j])
+        held = np.interp(times, edges, [setup.hours.full_j, *level.levels_j])
     return {
         "fresh_m3": np.cumsum(masses) / density + share * other,
         "grey_m3": np.cumsum(into_grey) / density + share * brief.other_grey_m3,

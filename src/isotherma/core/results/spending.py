@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from isotherma.core.fields import known_or
 from isotherma.core.setup import Setup
 from isotherma.core.setup.consumption import NET_J_PER_KG, Spent
 from isotherma.core.setup.networks import BAG_C
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import GravityBag
+from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.record import Day, Stretch
 from isotherma.core.water import SPECIFIC_J_PER_KG_K
 
@@ -62,7 +62,7 @@ def kettle_takes(setup: Setup, day: Day) -> Spent:
     )  # fmt: skip
     if kettle is None or warmed <= 0.0:
         return Spent(0.0, 0.0, 0.0, 0.0, 0.0)
-    joules = warmed * SPECIFIC_J_PER_KG_K * rise_k / (known_or(kettle.efficiency, 0.45))
+    joules = warmed * SPECIFIC_J_PER_KG_K * rise_k / figure(kettle, "efficiency")
     fuel = kettle.fuel
     return Spent(
         gas_kg=joules / NET_J_PER_KG[fuel] if fuel in ("propane", "butane") else 0.0,
@@ -89,7 +89,7 @@ def pitch_w(setup: Setup, stretch: Stretch) -> float:
     putting = setup.hours.pitch_charge_w()
     if putting <= 0.0:
         return 0.0
-    shares = [known_or(part.efficiency, 0.88) for part in setup.computed.parts
+    shares = [figure(part, "efficiency") for part in setup.computed.parts
               if isinstance(part, electric.Charger)]  # fmt: skip
     took = setup.consumers.taken_in(stretch).battery_j
     needed = stretch.standing_w + took / stretch.span_s

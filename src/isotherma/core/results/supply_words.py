@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from math import inf
 
-from isotherma.core.fields import known_or
 from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.outages import dry_fires
@@ -15,6 +14,7 @@ from isotherma.core.supply.ignition import cells_of
 from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.supply.wires import element_ohm
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.nominal import figure
 from isotherma.core.system.stands import positions
 from isotherma.core.timeline.record import Day
 
@@ -92,7 +92,7 @@ def _fuse_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
                 "blown fuse. Never fit a larger fuse than the cable carries."
             )
         rest = {key: taken for key, taken in there.items() if key not in alone}
-        together = getattr(setup.known.part(fuse_id), "not_together", False)
+        together = getattr(setup.computed.part(fuse_id), "not_together", False)
         if sum(rest.values()) > bears * FUSE_BEARS and together and fuse_id not in day.blown:
             *others, last = (names[key] for key in rest)
             found.append(
@@ -120,15 +120,16 @@ def _circuit_words(setup: Setup, habit: Habit) -> list[str]:
     for part in system.parts:
         if not isinstance(part, heat.Element) or setup.at.get(part.id) == "off":
             continue
-        watts = part.power_w or 0.0
+        watts = figure(part, "power_w")
         sources = feeds_of(system, part.id).sources
         if any(isinstance(parts.get(key), electric.HookUp) for key in sources):
             on_pitch += watts
     for item in pitch:
-        if on_pitch > (item.limit_w or 0.0) * 1.001:
+        limit_w = figure(item, "limit_w")
+        if on_pitch > limit_w * 1.001:
             found.append(
                 f"Elements on the pitch take {with_unit(on_pitch, 'power', habit)} together; it "
-                f"gives {with_unit(item.limit_w or 0.0, 'power', habit)} and trips. The figures "
+                f"gives {with_unit(limit_w, 'power', habit)} and trips. The figures "
                 "let the later ones of the list wait until the earlier are done."
             )
     return found
@@ -138,7 +139,7 @@ def _wire_words(setup: Setup, habit: Habit) -> list[str]:
     """Say what wires keep of what an element takes, and which nobody measured."""
     found = []
     balance = setup.wires
-    parts = setup.known
+    parts = setup.computed
     for key in balance.ids:
         part = parts.part(key)
         if not isinstance(part, heat.Element) or setup.at.get(key) == "off":
@@ -189,7 +190,7 @@ def _trip_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
             for part in setup.parts.values()
             if isinstance(part, heat.HighLimit) and part.guards == key
         )
-        opens = with_unit(known_or(limit.opens_c, 85.0), "temperature", habit)
+        opens = with_unit(figure(limit, "opens_c"), "temperature", habit)
         found.append(
             f"{limit.label} opens at {opens} and waits for a hand: {setup.label(key)} gives "
             "nothing after that, and so it is in the figures. Find out why it grew so hot before "

@@ -8,10 +8,11 @@ from isotherma.core.results.ledger import Entry
 from isotherma.core.results.spending import spent
 from isotherma.core.results.traced import Input, Trace
 from isotherma.core.setup import Setup
+from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.record import Day, Drawn
 
 
-def _flow_round(setup: Setup, drawn: Drawn, key: str) -> Trace:
+def _flow_round(setup: Setup, drawn: Drawn, round_m3: float, key: str) -> Trace:
     part = setup.parts[drawn.outlet]
     path = f"parts.{part.id}"
     return Trace(
@@ -24,8 +25,8 @@ def _flow_round(setup: Setup, drawn: Drawn, key: str) -> Trace:
         inputs=(
             Input("q", f"flow of {part.label}", drawn.flow_m3_per_s, "flow",
                   f"{path}.flow_m3_per_s"),
-            Input("V", "water going round", drawn.round_m3 or 0.0, "volume", f"{path}.holds_m3"),
-            Input("UA", "its exchanger", getattr(part, "conductance_w_per_k", None) or 0.0,
+            Input("V", "water going round", round_m3, "volume", f"{path}.holds_m3"),
+            Input("UA", "its exchanger", figure(part, "conductance_w_per_k"),
                   "loss", f"{path}.conductance_w_per_k"),
         ),
         valid="Its pump is taken to give its flow whatever the filter holds back.",
@@ -35,9 +36,9 @@ def _flow_round(setup: Setup, drawn: Drawn, key: str) -> Trace:
 
 def _flow(setup: Setup, drawn: Drawn, key: str) -> Trace:
     if drawn.round_m3 is not None:
-        return _flow_round(setup, drawn, key)
+        return _flow_round(setup, drawn, drawn.round_m3, key)
     outlet = setup.parts[drawn.outlet]
-    factor = getattr(outlet, "flow_factor_si", None) or 0.0
+    factor = figure(outlet, "flow_factor_si")
     steps = drawn.way
     before = steps[-1].start_pa if steps else 0.0
     lift = sum(step.lift_pa for step in steps)
@@ -77,9 +78,12 @@ def _flow(setup: Setup, drawn: Drawn, key: str) -> Trace:
 
 
 def _wait(setup: Setup, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
-    inputs = (
+    warm = () if draw.wait_s is None else (
         Input("t₁", "start of the first 5 s inside the window",
-              draw.start_s + (draw.wait_s or 0.0), "seconds"),
+              draw.start_s + draw.wait_s, "seconds"),
+    )  # fmt: skip
+    inputs = (
+        *warm,
         Input("t₀", "tap opened", draw.start_s, "seconds"),
         Input("low", "warm enough from", draw.draw.low_c, "temperature",
               f"brief.draws.{draw.draw.id}.low_c"),

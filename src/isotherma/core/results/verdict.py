@@ -59,20 +59,26 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         case WhyNot.STAYS_COOL:
             return f"stays cool: {_at_most(draw, habit)}"
         case WhyNot.TOO_HOT:
-            peak = with_unit(draw.peak_c or 0.0, "temperature", habit)
+            assert draw.peak_c is not None  # what was too hot was felt
+            peak = with_unit(draw.peak_c, "temperature", habit)
             return f"is too hot for {duration_words(draw.hot_over_s)}, up to {peak}"
         case WhyNot.RUNS_COOL:
             if draw.cool_after_s is None:
                 return f"is warm for only {duration_words(draw.comfort_s)}"
             return f"runs cool after {duration_words(draw.cool_after_s)}"
         case WhyNot.LONG_WAIT:
-            waited = duration_words(draw.wait_s or 0.0)
+            assert draw.wait_s is not None  # what is warm late is warm
+            waited = duration_words(draw.wait_s)
             return f"is warm only after {waited}; {duration_words(longest_wait_s)} was the limit"
 
 
 def _at_most(draw: DrawResult, habit: Habit) -> str:
     """Say how warm it got, and how hot a burst was before that."""
-    held, peak = draw.held_c or 0.0, draw.peak_c or 0.0
+    held, peak = draw.held_c, draw.peak_c
+    if peak is None:
+        return "no water came"
+    if held is None:
+        return f"{with_unit(peak, 'temperature', habit)} at most, for a moment"
     words = f"{with_unit(held, 'temperature', habit)} at most"
     if peak > held + BURST_K:
         words += f", after a burst of {with_unit(peak, 'temperature', habit)}"

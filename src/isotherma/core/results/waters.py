@@ -79,7 +79,7 @@ def sink_of(setup: Setup, draw: DrawResult) -> str | None:
         A part that keeps it, "" for a drain or open ground, None where nobody says. [-]
     """
     state = setup.system.state_or(draw.draw.state, setup.standing)
-    return sinks_of(setup.known, state).get(draw.outlet)
+    return sinks_of(setup.computed, state).get(draw.outlet)
 
 
 def grey_shares(
@@ -104,9 +104,10 @@ def grey_shares(
     """
     density = water.density_kg_per_m3(setup.conditions.fresh_c)
     kept = {
-        part.id: part for part in setup.known.parts if isinstance(part, GreyTank | WasteContainer)
+        part.id: part for part in setup.computed.parts
+        if isinstance(part, GreyTank | WasteContainer)
     }
-    sinks = sinks_of(setup.known, setup.standing)
+    sinks = sinks_of(setup.computed, setup.standing)
     first = next(iter(kept), "grey")
     home = known_or(sinks.get(main_outlet(setup.system)), first)
     into: dict[str, float] = dict.fromkeys(kept, 0.0)

@@ -6,12 +6,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal, NamedTuple
 
-from isotherma.core.fields import known_or
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import direct_panel, feeds_of
 from isotherma.core.supply.hours import battery_side
-from isotherma.core.system import AnyKind, System
+from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.timeline.record import Balance, Stretch
 
 BudgetName = Literal["fresh", "grey", "gas", "diesel", "mains", "battery", "warmth", "waiting"]
@@ -74,15 +74,13 @@ class Consumers:
     ----------
     parts : mapping of str to part
         As they are computed with, by id. [-]
-    system : System
+    system : ComputedSystem
         Of those parts. [-]
-    volts_v : float or None
-        Of the system as it was entered. [V]
     """
 
-    def __init__(self, parts: Mapping[str, AnyKind], system: System, volts_v: float | None) -> None:
+    def __init__(self, parts: Mapping[str, AnyKind], system: ComputedSystem) -> None:
         self.parts, self.system = parts, system
-        self._pump_w = {key: running_w(part, volts_v) for key, part in parts.items()}
+        self._pump_w = {key: running_w(part, system.nominal_v) for key, part in parts.items()}
         self._ways: dict[str, tuple[_Way, ...]] = {}
         self._blower = next(
             (part.id for part in system.parts if isinstance(part, heat.AirHeater)), None
@@ -213,12 +211,11 @@ class Consumers:
         """Give the gas a burner takes at full fire; none of other parts [kg/s]."""
         part = self.parts[part_id]
         if isinstance(part, heat.Burner):
-            return (part.input_w or 0.0) / NET_J_PER_KG[part.fuel]
+            return figure(part, "input_w") / NET_J_PER_KG[part.fuel]
         if isinstance(part, heat.ThroughFlowGas):
-            watts = known_or(part.input_w, (part.heat_w or 0.0) / THROUGH_FLOW_SHARE)
-            return watts / NET_J_PER_KG[part.fuel]
+            return figure(part, "input_w") / NET_J_PER_KG[part.fuel]
         if isinstance(part, heat.Combi) and part.fuel in NET_J_PER_KG:
-            return (known_or(part.rated_w, 4000.0)) / COMBI_SHARE / NET_J_PER_KG[part.fuel]
+            return figure(part, "rated_w") / COMBI_SHARE / NET_J_PER_KG[part.fuel]
         return 0.0
 
     def _ways_of(self, part_id: str) -> tuple[_Way, ...]:
@@ -229,9 +226,9 @@ class Consumers:
 
     def _find_ways(self, part: AnyKind) -> tuple[_Way, ...]:
         if isinstance(part, heat.Burner):
-            return (_Way("heat", "gas", known_or(part.efficiency, 1.0), NET_J_PER_KG[part.fuel]),)
+            return (_Way("heat", "gas", figure(part, "efficiency"), NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.ThroughFlowGas):
-            share = known_or(part.efficiency, THROUGH_FLOW_SHARE)
+            share = figure(part, "efficiency")
             return (_Way("heat", "gas", share, NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.Combi):
             if part.fuel in NET_J_PER_KG:
@@ -243,15 +240,15 @@ class Consumers:
             return self._element(part)
         if isinstance(part, heat.AirHeater):
             running = _Way(
-                "seconds", "battery", 1.0, part.running_w or 0.0, known_or(part.heat_w, 2000.0)
+                "seconds", "battery", 1.0, figure(part, "running_w"), figure(part, "heat_w")
             )
             if part.fuel == "propane":
                 return (_Way("heat", "gas", AIR_SHARE, NET_J_PER_KG["propane"]), running)
             return (_Way("heat", "diesel", AIR_SHARE, _worth_of(part.fuel)), running)
         if isinstance(part, heat.LiquidHeater):
             return (
-                _Way("heat", "diesel", known_or(part.efficiency, 0.83), _worth_of(part.fuel)),
-                _Way("seconds", "battery", 1.0, part.running_w or 0.0, known_or(part.heat_w, 1.0)),
+                _Way("heat", "diesel", figure(part, "efficiency"), _worth_of(part.fuel)),
+                _Way("seconds", "battery", 1.0, figure(part, "running_w"), figure(part, "heat_w")),
                 *((_Way("starts", "battery", 1.0, part.firing_j),) if part.firing_j else ()),
             )
         return ()
@@ -263,7 +260,7 @@ class Consumers:
             return ()
         fed = feeds_of(self.system, part.id).sources
         inverters = [
-            known_or(item.efficiency, 0.9) for item in self.system.parts
+            figure(item, "efficiency") for item in self.system.parts
             if isinstance(item, electric.Inverter) and item.id in fed
         ]  # fmt: skip
         if inverters and part.rule != "on hook-up":

@@ -9,19 +9,20 @@ from isotherma.core.fields import known_or
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import element_volts, feeds_of
 from isotherma.core.supply.ohms import FUSE_BEARS
-from isotherma.core.supply.wires import SYSTEM_V, Wires, element_ohm
-from isotherma.core.system import AnyKind, System
+from isotherma.core.supply.wires import Wires, element_ohm
+from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat, waste
+from isotherma.core.system.nominal import ComputedSystem, figure
 
 
-def most_a(part: AnyKind, system: System, wires: Wires) -> float:
+def most_a(part: AnyKind, system: ComputedSystem, wires: Wires) -> float:
     """Give the most a part takes from its fuse while it runs.
 
     Parameters
     ----------
     part : a kind of part
         With what was understood of it. [-]
-    system : System
+    system : ComputedSystem
         Its system. [-]
     wires : Wires
         What feeds it in a state. [-]
@@ -37,26 +38,27 @@ def most_a(part: AnyKind, system: System, wires: Wires) -> float:
     if isinstance(part, heat.Element):
         ohm = element_ohm(part, volts)
         fed = wires.settled({part.id: ohm}).get(part.id)
-        return fed.amps if fed is not None else (part.power_w or 0.0) / volts
+        return fed.amps if fed is not None else figure(part, "power_w") / volts
     if isinstance(part, heat.LiquidHeater):
-        return max(part.glow_a or 0.0, burning_a(part, volts))
+        return max(figure(part, "glow_a"), burning_a(part, volts))
     if isinstance(part, electric.Load):
-        return (part.rated_w or 0.0) / volts if part.hours_s > 0.0 else 0.0
+        known = part.rated_w is not None and part.hours_s > 0.0  # else it is told, not counted
+        return figure(part, "rated_w") / volts if known else 0.0
     if isinstance(part, heat.HeatPad):
-        return (part.power_w or 0.0) / volts
+        return figure(part, "power_w") / volts
     if isinstance(part, heat.Combi | heat.AirHeater | waste.ReuseLoop):
-        return (part.running_w or 0.0) / volts
+        return figure(part, "running_w") / volts
     return running_w(part, volts) / volts
 
 
-def volts_of(part: AnyKind, system: System, wires: Wires) -> float:
+def volts_of(part: AnyKind, system: ComputedSystem, wires: Wires) -> float:
     """Give the volts at the source of a part.
 
     Parameters
     ----------
     part : a kind of part
         That takes electricity. [-]
-    system : System
+    system : ComputedSystem
         Its system. [-]
     wires : Wires
         What feeds it in a state. [-]
@@ -72,7 +74,7 @@ def volts_of(part: AnyKind, system: System, wires: Wires) -> float:
     if row is not None:
         return float(wires.source_v[row])
     own = part.volts_v if isinstance(part, electric.Load) else None
-    return known_or(own, known_or(system.volts_v, SYSTEM_V))
+    return known_or(own, system.nominal_v)
 
 
 def burning_a(part: heat.LiquidHeater, volts_v: float) -> float:
@@ -90,7 +92,7 @@ def burning_a(part: heat.LiquidHeater, volts_v: float) -> float:
     float
         Fan, fuel pump and its own water pump. [A]
     """
-    return (part.running_w or 0.0) / volts_v
+    return figure(part, "running_w") / volts_v
 
 
 # what takes current whatever the water does; when in the day nobody says, so always
@@ -108,7 +110,7 @@ class Fuses:
 
     Parameters
     ----------
-    known : System
+    known : ComputedSystem
         With what was understood of its parts. [-]
     wires : Wires
         What feeds them in this state. [-]
@@ -121,7 +123,7 @@ class Fuses:
     """
 
     def __init__(
-        self, known: System, wires: Wires, whole: Wires, at: Mapping[str, str],
+        self, known: ComputedSystem, wires: Wires, whole: Wires, at: Mapping[str, str],
         cold: Callable[[heat.HeatPad], bool],
     ) -> None:  # fmt: skip
         self.system, self.wires, self.whole = known, wires, whole
@@ -180,7 +182,7 @@ class Fuses:
         for part in parts.values():
             if not isinstance(part, heat.LiquidHeater) or self.wires.row(part.id) is None:
                 continue
-            amps = {**self.standing_a, part.id: part.glow_a or 0.0}
+            amps = {**self.standing_a, part.id: figure(part, "glow_a")}
             fed = self.wires.settled({}, amps)[part.id]
             if part.trip_v is not None and fed.volts < part.trip_v:
                 found[part.id] = fed.volts

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from isotherma.core.fields import known_or
 from isotherma.core.supply.battery import CHARGE_SHARE
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, LEAST_PA, Bottle
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds import gas as gas_kinds
+from isotherma.core.system.nominal import figure
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +65,7 @@ def full_levels(parts: Iterable[AnyKind], air_c: float, usable_j: float | None) 
     """
     parts = tuple(parts)
     tanks = [
-        (part.volume_m3 or 0.0) - (part.kept_m3 or 0.0)
+        figure(part, "volume_m3") - figure(part, "kept_m3")
         for part in parts
         if isinstance(part, heat.FuelTank) and part.volume_m3 is not None
     ]
@@ -104,12 +104,12 @@ def bottles_of(parts: Iterable[AnyKind], air_c: float) -> tuple[Bottle | None, t
 
 def _bottle(part: gas_kinds.GasBottle, air_c: float) -> Bottle:
     assert part.gas_kg
-    butane = known_or(part.butane_share, 0.0)
+    butane = figure(part, "butane_share")
     mix = {"propane": 1.0 - butane, "n-butane": butane}
     if part.gas == "butane":
         mix = {"n-butane": 0.75, "isobutane": 0.25}
-    ua = known_or(part.conductance_w_per_k, 1.2 * (part.gas_kg / 2.0) ** 0.5)
-    steel = known_or(part.empty_kg, 1.1 * part.gas_kg)
+    ua = figure(part, "conductance_w_per_k")
+    steel = figure(part, "empty_kg")
     return Bottle(part.gas_kg * part.fill_share, part.gas_kg, ua, steel, mix, air_c)
 
 

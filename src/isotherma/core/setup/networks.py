@@ -20,10 +20,10 @@ from isotherma.core.supply.wires import element_ohm, wires_of
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.nominal import computed
 from isotherma.core.system.stands import positions
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
-from isotherma.core.system.understood import settled
 from isotherma.core.timeline.record import Carried
 
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
@@ -73,9 +73,9 @@ class Networks:
 
     def __init__(self, system: System, standing: Standing | None, conditions: Conditions) -> None:
         self.system, self.standing, self.conditions = system, standing, conditions
-        self.known = settled(system)
-        self.wires = wires_of(self.known, positions(self.known, standing))
-        self.whole = wires_of(self.known, {})
+        self.computed = computed(system)
+        self.wires = wires_of(self.computed, positions(self.computed, standing))
+        self.whole = wires_of(self.computed, {})
         self._by_mode: dict[tuple[object, ...], Circuit] = {}
         self._laid: Laid = {}
         self._by_positions: dict[tuple[object, ...], Circuit] = {}
@@ -110,7 +110,7 @@ class Networks:
                 stood = tuple(Position(part=key, at=at) for key, at in stands[0])
                 state = base.model_copy(update={"positions": stood})
                 self._by_positions[stands] = make_circuit(
-                    self.system, state, self.conditions, known=self.known, laid=self._laid,
+                    self.system, state, self.conditions, known=self.computed, laid=self._laid,
                     pump_v=self._volts(mode.beside),
                 )  # fmt: skip
             self._by_mode[key] = self._by_positions[stands]
@@ -122,12 +122,12 @@ class Networks:
             return {}
         ohms = {
             part.id: element_ohm(part, float(self.wires.source_v[row]))
-            for part in self.known.parts
+            for part in self.computed.parts
             if part.id in beside and isinstance(part, heat.Element)
             if (row := self.wires.row(part.id)) is not None
         }
-        at = positions(self.known, self.standing)
-        return volts_of_pumps(self.known, at, wires=self.wires, ohms=ohms)
+        at = positions(self.computed, self.standing)
+        return volts_of_pumps(self.computed, at, wires=self.wires, ohms=ohms)
 
     def point(self, mode: Mode, opens: Mapping[str, float]) -> Point:
         """Give where flows settle; the same each time, so kept.

@@ -21,6 +21,7 @@ from isotherma.core.setup.networks import Mode, networks_of
 from isotherma.core.setup.wells import Well, Wells, fresh_wells, home_of, wells_of
 from isotherma.core.supply.hours import Hours
 from isotherma.core.system import System
+from isotherma.core.system.nominal import Missing
 from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
 
@@ -30,10 +31,9 @@ COLDEST_S = WARMEST_S + DAY_S / 2
 class Setup:
     """All that follows from the documents alone; each piece is worked out when first asked for.
 
-    `system` is as it was entered, `known` with likely figures written in, `computed` the same
-    with the parts of the network; `parts` are those by id, `at` how they stand while nobody
-    washes, `circuit` that network. Only what has no doubt of its own is here: it is the same
-    for the same documents.
+    `system` is as it was entered, `computed` with its nominal values written in; `parts` are
+    those by id, `at` how they stand while nobody washes, `circuit` that network. Only what has no
+    doubt of its own is here: it is the same for the same documents.
 
     Parameters
     ----------
@@ -55,19 +55,22 @@ class Setup:
     ) -> None:
         self.brief, self.system, self.standing, self.climate = brief, system, standing, climate
         self.networks = networks_of(brief, system, standing, climate)
-        self.conditions, self.known = self.networks.conditions, self.networks.known
+        self.conditions, self.computed = self.networks.conditions, self.networks.computed
         self.wires = self.networks.wires
-        stands = positions(self.known, standing)
-        clock = Hours.of(brief, self.known, climate, stands)
-        self.fuses = Fuses(self.known, self.wires, self.networks.whole, stands, clock.ever_warms)
+        stands = positions(self.computed, standing)
+        clock = Hours.of(brief, self.computed, climate, stands)
+        self.fuses = Fuses(self.computed, self.wires, self.networks.whole, stands, clock.ever_warms)
         self.circuit = self.networks.of(Mode(stopped=self.fuses.stands))
         refuse_missing(self.circuit)
         self.parts, self.at = self.circuit.parts, self.circuit.at
 
     @cached_property
-    def computed(self) -> System:
-        """The system with the parts of the network [-]."""
-        return self.system.model_copy(update={"parts": tuple(self.parts.values())})
+    def not_known(self) -> tuple[Missing, ...]:
+        """What the day needs, nobody entered and nobody can assume: it is in no figure [-]."""
+        pieces = {item.id: item for item in (*self.computed.parts, *self.computed.runs)}
+        return tuple(
+            item for item in self.computed.missing if item.name in pieces[item.piece_id].needs
+        )
 
     @cached_property
     def hours(self) -> Hours:
@@ -77,7 +80,7 @@ class Setup:
     @cached_property
     def consumers(self) -> Consumers:
         """What takes from gas, fuel, mains and battery [-]."""
-        return Consumers(self.parts, self.computed, self.system.volts_v)
+        return Consumers(self.parts, self.computed)
 
     @cached_property
     def space_of(self) -> dict[str, str | None]:
@@ -130,7 +133,7 @@ class Setup:
     @cached_property
     def _wells(self) -> tuple[Well, ...]:
         joined = {end.part for run in self.system.pipes for end in (run.start, run.end)}
-        return wells_of(self.known.parts, joined, self.brief.reserve)
+        return wells_of(self.computed.parts, joined, self.brief.reserve)
 
     def label(self, part_id: str) -> str:
         """Give a part's name."""

@@ -23,6 +23,7 @@ from isotherma.core.system.kinds.water import (
     PressurisedInlet,
     Submersible,
 )
+from isotherma.core.system.nominal import figure
 from isotherma.core.water import FRESH_KG_PER_M3 as FRESH_KG_PER_M3
 
 Floats = NDArray[np.float64]
@@ -138,9 +139,9 @@ def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) 
     """
     parts = tuple(parts)
     litres = {
-        part.id: (part.volume_m3 or 0.0) * (1.0 - reserve) * FRESH_KG_PER_M3
+        part.id: figure(part, "volume_m3") * (1.0 - reserve) * FRESH_KG_PER_M3
         for part in parts
-        if isinstance(part, FreshTank | GravityBag | LooseContainer)
+        if isinstance(part, FreshTank | GravityBag | LooseContainer) and part.volume_m3 is not None
     }
     loose = [
         part for part in parts

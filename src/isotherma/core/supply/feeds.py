@@ -10,6 +10,8 @@ from isotherma.core.fields import known_or
 from isotherma.core.graph import both_ways, reach
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.nominal import known_figure
+from isotherma.core.system.pieces import MAINS_V
 
 LOW_VOLTS: Final = 60.0
 _FEEDS: Final = {"battery", "panel", "hook_up", "inverter", "alternator"}
@@ -84,7 +86,7 @@ def on_battery(system: System, part: AnyKind) -> bool:
     low, mains = reached & {"battery", "panel"}, reached & {"hook_up", "inverter"}
     if low and not mains:
         return True
-    volts = known_or(getattr(part, "supply_v", None), getattr(part, "rated_v", None))
+    volts = known_or(known_figure(part, "supply_v"), known_figure(part, "rated_v"))
     return volts is not None and not (mains and not low) and float(volts) <= LOW_VOLTS
 
 
@@ -103,8 +105,11 @@ def element_volts(system: System, part: heat.Element) -> float:
     float
         Its own; else those of the battery, or of the mains. [V]
     """
-    low = (known_or(system.volts_v, 12.0)) if on_battery(system, part) else 230.0
-    return known_or(part.supply_v, known_or(part.rated_v, low))
+    if part.supply_v is not None:
+        return part.supply_v
+    if part.rated_v is not None:
+        return part.rated_v
+    return system.nominal_v if on_battery(system, part) else MAINS_V
 
 
 def direct_panel(system: System, part: heat.Element) -> electric.Panel | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from math import atan, cos, exp, pi, sqrt
+from math import atan, cos, exp, inf, pi, sqrt
 from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
@@ -17,6 +17,8 @@ from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
+from isotherma.core.system.nominal import ComputedSystem, figure
+from isotherma.core.system.pieces import SYSTEM_V
 from isotherma.core.system.vehicle import Space
 from isotherma.core.thermal.losses import tank_loss_w_per_k
 from isotherma.core.water import HEAT_J_PER_M3_K
@@ -28,6 +30,9 @@ HALF_FULL: Final = 0.6  # of an average day between fills
 ENGINE_S_PER_TAIL: Final = 2.0  # a block falls to 0.6 of its excess by the end of its tail
 BUCK_V: Final = 13.4  # a battery while it is charged, for each 12 V
 PAD_W_PER_K: Final = 5.0  # what a tank on a pad loses
+
+
+NO_BATTERY_J = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +55,7 @@ class Hours:
     """
 
     brief: Brief
-    system: System
+    system: ComputedSystem
     climate: Climate
     positions: Mapping[str, str]
     drives: tuple[tuple[float, float], ...] = ()
@@ -73,9 +78,14 @@ class Hours:
             self._kept[key] = find(clock_s)
         return self._kept[key]
 
+    @property
+    def full_j(self) -> float:
+        """What the battery gives when full: none without one, or of one nobody knows [J]."""
+        return NO_BATTERY_J if self.usable_j is None else self.usable_j
+
     @classmethod
     def of(
-        cls, brief: Brief, system: System, climate: Climate, positions: Mapping[str, str]
+        cls, brief: Brief, system: ComputedSystem, climate: Climate, positions: Mapping[str, str]
     ) -> Hours:
         """Read driving hours and the battery from a system.
 
@@ -105,7 +115,7 @@ class Hours:
         ]  # fmt: skip
         usable = sum(held) if held else None
         return cls(
-            brief, system, climate, positions, tuple(drives), usable, usable or 0.0,
+            brief, system, climate, positions, tuple(drives), usable, sum(held),
             {space.id: space for space in system.spaces},
         )  # fmt: skip
 
@@ -123,7 +133,7 @@ class Hours:
     def next_edge_s(self, clock_s: float) -> float:
         """Give when something changes next: a slot ends, driving or an engine's tail [s]."""
         nearest = SLOT_S * (int(clock_s / SLOT_S + 1e-9) + 1)
-        tails = [known_or(part.tail_s, 1500.0) for part in self._of(heat.EngineCoolant)]
+        tails = [figure(part, "tail_s") for part in self._of(heat.EngineCoolant)]
         for start, end in self.drives:
             for at in (start, end, *(end + tail for tail in tails)):
                 ahead = (at - clock_s) % DAY_S
@@ -183,8 +193,8 @@ class Hours:
 
     def engine_c(self, part: heat.EngineCoolant, clock_s: float) -> float | None:
         """Give an engine's coolant now; None when it is too cold to count [°C]."""
-        hot = known_or(part.coolant_c, 85.0)
-        since, tail = self.since_driving_s(clock_s), known_or(part.tail_s, 1500.0)
+        hot = figure(part, "coolant_c")
+        since, tail = self.since_driving_s(clock_s), figure(part, "tail_s")
         if since <= 0.0:
             return hot
         if since >= tail - 1e-6:
@@ -194,14 +204,14 @@ class Hours:
 
     def ever_warms(self, pad: heat.HeatPad) -> bool:
         """Say whether a heat pad is called for at all: at the coldest of the night."""
-        return self.space_c(pad.space, WARMEST_S + DAY_S / 2) < known_or(pad.on_c, 5.0)
+        return self.space_c(pad.space, WARMEST_S + DAY_S / 2) < figure(pad, "on_c")
 
     # --- electricity ---
 
     @property
     def charging_v(self) -> float:
         """Give the volts of the battery while it is charged [V]."""
-        return BUCK_V * (known_or(self.system.volts_v, 12.0)) / 12.0
+        return BUCK_V * self.system.nominal_v / SYSTEM_V
 
     def curve(self, part: electric.Panel) -> Curve | None:
         """Give a panel's curve from what is printed, all of its count side by side.
@@ -245,9 +255,9 @@ class Hours:
             watts, _ = best_point(curve, sun, over_k=over)
             if not control.tracks:  # a plain controller holds the panel at the battery's volts
                 watts = min(watts, self.charging_v * sun * curve.short_a)
-            share = known_or(control.efficiency, 0.96)
-            most = (known_or(control.amps_a, 1e6)) * self.charging_v
-            total += min(watts * share, most)
+            share = figure(control, "efficiency")
+            most_a = inf if control.amps_a is None else control.amps_a  # no label, no limit
+            total += min(watts * share, most_a * self.charging_v)
         return total
 
     def _taken_directly(self, panel: electric.Panel) -> bool:
@@ -261,7 +271,7 @@ class Hours:
     def _charge_w(self, clock_s: float) -> float:
         total = self.panel_w(clock_s)
         volts = self.charging_v
-        spare = [known_or(part.spare_a, 30.0) for part in self._of(electric.Alternator)]
+        spare = [figure(part, "spare_a") for part in self._of(electric.Alternator)]
         if spare and self.driving(clock_s):
             chargers = [
                 part.amps_a for part in self.system.parts
@@ -329,8 +339,8 @@ class Hours:
     def pitch_carries_w(self, clock_s: float) -> float:
         """Give what the charger on the pitch takes to carry what stands by [W]."""
         putting = min(self.pitch_charge_w(), self.standing_w(clock_s))
-        shares = [known_or(part.efficiency, 0.88) for part in self._of(electric.Charger)]
-        return putting / (shares[0] if shares else 0.88)
+        shares = [figure(part, "efficiency") for part in self._of(electric.Charger)]
+        return putting / shares[0] if shares else 0.0
 
     def standing_w(self, clock_s: float) -> float:
         """Give what the battery gives whatever the water does [W].
@@ -343,19 +353,20 @@ class Hours:
     def _standing_w(self, clock_s: float) -> float:
         total = 0.0
         for load in self._of(electric.Load):
-            total += (load.day_j or (load.rated_w or 0.0) * load.hours_s) / DAY_S
+            if load.day_j is not None:  # else it is told, not counted
+                total += load.day_j / DAY_S
         for inverter in self._of(electric.Inverter):
             on = self.positions.get(inverter.id) != "off"
-            total += (inverter.idle_w or 0.0) if on else 0.0
-        total += sum(part.idle_w or 0.0 for part in self._of(electric.PanelController))
-        total += sum(part.standby_w or 0.0 for part in self._of(electric.Remote))
+            total += figure(inverter, "idle_w") if on else 0.0
+        total += sum(figure(part, "idle_w") for part in self._of(electric.PanelController))
+        total += sum(figure(part, "standby_w") for part in self._of(electric.Remote))
         for pad in self._of(heat.HeatPad):
             if self.positions.get(pad.id) == "off":
                 continue
             around = self.space_c(pad.space, clock_s)
-            held = 0.5 * ((known_or(pad.on_c, 5.0)) + (known_or(pad.off_c, 12.0)))
-            if around < (known_or(pad.on_c, 5.0)):
-                total += min(pad.power_w or 0.0, PAD_W_PER_K * (held - around))
+            held = 0.5 * (figure(pad, "on_c") + figure(pad, "off_c"))
+            if around < figure(pad, "on_c"):
+                total += min(figure(pad, "power_w"), PAD_W_PER_K * (held - around))
         return total
 
     def allowed(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:

@@ -11,15 +11,15 @@ from numpy.typing import NDArray
 
 from isotherma.core.fields import known_or
 from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, settle_amps
-from isotherma.core.system import AnyKind, System
+from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat
+from isotherma.core.system.nominal import ComputedSystem, figure
+from isotherma.core.system.pieces import MAINS_V
 from isotherma.core.system.runs import Cable
 
 Floats = NDArray[np.float64]
 Node = tuple[str, str]
 
-SYSTEM_V: Final = 12.0  # where nobody says
-MAINS_V: Final = 230.0
 # what passes electricity on, from which opening to which; the rest are sources or loads
 _PASSES: Final = (electric.Circuit, electric.Switch, electric.Relay, electric.Remote)
 _SURPLUS: Final = ("load", "surplus")
@@ -110,7 +110,7 @@ class Wires:
         )
 
 
-def source_volts(part: AnyKind, system: System) -> float | None:
+def source_volts(part: AnyKind, system: ComputedSystem) -> float | None:
     """Give the volts a source keeps up.
 
     Parameters
@@ -127,9 +127,9 @@ def source_volts(part: AnyKind, system: System) -> float | None:
         for what is no source. [V]
     """
     if isinstance(part, electric.Battery):
-        return known_or(part.volts_v, known_or(system.volts_v, SYSTEM_V))
+        return known_or(part.volts_v, system.nominal_v)
     if isinstance(part, electric.HookUp):
-        return known_or(part.volts_v, MAINS_V)
+        return figure(part, "volts_v")
     return MAINS_V if isinstance(part, electric.Inverter) else None
 
 
@@ -159,7 +159,7 @@ def element_ohm(part: heat.Element, source_v: float) -> float:
     return source_v**2 / part.power_w if part.power_w else np.inf
 
 
-def wires_of(system: System, positions: Mapping[str, str]) -> Wires:
+def wires_of(system: ComputedSystem, positions: Mapping[str, str]) -> Wires:
     """Follow every wire of a system in a state.
 
     Parameters
@@ -200,21 +200,23 @@ def wires_of(system: System, positions: Mapping[str, str]) -> Wires:
         for node in [_opening(part)]
         if node in live.at
     ]  # fmt: skip
-    reached = [(key, node) for key, node in loads if live.volts_at(node) is not None]
+    reached = [
+        (key, node, volts) for key, node in loads if (volts := live.volts_at(node)) is not None
+    ]
     dead = frozenset(
         key for key, node in loads
         if live.volts_at(node) is None and whole.volts_at(node) is not None
     )  # fmt: skip
     return Wires(
-        ids=tuple(key for key, _ in reached),
-        source_v=np.array([live.volts_at(node) or 0.0 for _, node in reached]),
-        ohm=live.between([node for _, node in reached]),
+        ids=tuple(key for key, _, _ in reached),
+        source_v=np.array([volts for _, _, volts in reached]),
+        ohm=live.between([node for _, node, _ in reached]),
         dead=dead,
         unmeasured=tuple(run.id for run in cables if run.loop_ohm is None),
     )
 
 
-def way_ohm(system: System, positions: Mapping[str, str], load: str, source: str) -> float:
+def way_ohm(system: ComputedSystem, positions: Mapping[str, str], load: str, source: str) -> float:
     """Give the resistance of the wires between a load and one source.
 
     Parameters
@@ -249,7 +251,7 @@ class _Nodes:
     """Openings that wires join, those without resistance between them as one."""
 
     def __init__(
-        self, system: System, cables: list[Cable], parts: Mapping[str, AnyKind],
+        self, system: ComputedSystem, cables: list[Cable], parts: Mapping[str, AnyKind],
         positions: Mapping[str, str], source: str | None = None,
     ) -> None:  # fmt: skip
         self.at: dict[Node, int] = {}
@@ -348,4 +350,4 @@ def _resists(run: Cable) -> float:
     """Give a cable's resistance with its contacts; nothing where nobody knows the copper [Ω]."""
     if run.loop_ohm is None:
         return 0.0
-    return run.loop_ohm + known_or(run.contacts_ohm, 0.0)
+    return run.loop_ohm + figure(run, "contacts_ohm")

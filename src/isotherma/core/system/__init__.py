@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator
 from functools import cache
+from math import dist
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
 from isotherma.core.fields import Document, Voltage, known, refers_to
 from isotherma.core.system.kinds import AnyKind, Part
-from isotherma.core.system.pieces import Around, PartBase, Port, joins
+from isotherma.core.system.pieces import SYSTEM_V, Around, PartBase, Port, joins
 from isotherma.core.system.runs import AnyRun, Pipe, PortRef, Run, RunBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
@@ -178,6 +179,20 @@ class System(Document):
         """Give what a part sees of the system."""
         host = next((other for other in self.parts if other.id == part.fitted_in), None)
         return Around(host=host, fitted=self.fitted(part.id), volts_v=self.volts_v)
+
+    def between(self, run: RunBase) -> Around:
+        """Give what a run sees of the system: how far apart its ends are, if they are placed."""
+        ends = [self.part(end.part) for end in (run.start, run.end)]
+        places = [(part.x_m, part.y_m, part.z_m) for part in ends]
+        if any(None in place for place in places):
+            return Around()
+        one, other = ([value for value in place if value is not None] for place in places)
+        return Around(span_m=dist(one, other))
+
+    @property
+    def nominal_v(self) -> float:
+        """Volts of its battery side: as entered, else 12, as most are."""
+        return SYSTEM_V if self.volts_v is None else self.volts_v
 
     def joined(self, part_id: str) -> Iterator[tuple[AnyRun, PortRef, PortRef]]:
         """Give every run at a part: the run, its end here, its end there."""

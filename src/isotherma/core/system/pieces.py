@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Final, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,8 @@ LITRE = 1e-3
 LITRE_PER_MIN = 1e-3 / 60
 FACTOR = LITRE_PER_MIN / 1e5**0.5  # L/min/√bar in SI
 BAR = 1e5
+SYSTEM_V: Final = 12.0  # of the battery side, unless somebody says
+MAINS_V: Final = 230.0
 
 Limit = Literal[
     "outdoors only",
@@ -182,6 +184,11 @@ class PartBase(Document):
             return (("inlet", "outlet"),)
         return ()
 
+    def nominal(self, name: str) -> float:
+        """Give a figure as entered, else what is usual for the kind; KeyError if nothing is."""
+        given = getattr(self, name)
+        return self.usual[name].likely if given is None else float(given)
+
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Derive figures from what the box says; those that cannot be are left out."""
         return {}
@@ -198,11 +205,16 @@ KEEPING: tuple[str, ...] = tuple(
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What a part sees of the system: what it sits in, what sits in it, the system voltage."""
+    """What a piece sees of the system.
+
+    Of a part: what it sits in, what sits in it, the system voltage; of a run: how far apart its
+    ends are, where both are placed [m].
+    """
 
     host: PartBase | None = None
     fitted: tuple[PartBase, ...] = ()
     volts_v: float | None = None
+    span_m: float | None = None
 
 
 class Switchable(PartBase):

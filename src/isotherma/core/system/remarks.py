@@ -10,11 +10,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from isotherma.core.system import AnyKind, System
-from isotherma.core.system.pieces import Around, PartBase
+from isotherma.core.system.nominal import understand
+from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import RunBase
 from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
-from isotherma.core.system.understood import understand
 
 Weight = Literal["contradiction", "missing", "note"]
 SOURCES = frozenset(
@@ -98,7 +98,7 @@ def _unknown(system: System) -> list[Remark]:
     pieces: list[tuple[str, PartBase | RunBase]] = [("parts", part) for part in system.parts]
     pieces += [("runs", run) for run in system.runs]
     for group, piece in pieces:
-        around = system.around(piece) if isinstance(piece, PartBase) else Around()
+        around = system.around(piece) if isinstance(piece, PartBase) else system.between(piece)
         for figure in understand(piece, around):
             if figure.name in piece.needs and figure.likely is None:
                 found.append(

@@ -40,6 +40,8 @@ from isotherma.core.system.tubes import (
     tube,
 )
 
+ROUNDABOUT: Final = 1.4  # along two walls of a square instead of across it
+LEAST_RUN_M: Final = 0.1  # shorter is no run but a joint
 COPPER_OHM_M: Final = 1.78e-8  # stranded copper at about 25 °C, IEC 60228 class 5
 
 
@@ -84,8 +86,15 @@ class RunBase(Document):
         return self.caution
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
-        """Derive figures from what is printed."""
-        return {}
+        """Derive figures from what is printed; a length nobody measured from where its ends are."""
+        if self.length_m is not None or around.span_m is None:
+            return {}
+        way = max(LEAST_RUN_M, around.span_m)
+        return {
+            "length_m": Band(
+                way, ROUNDABOUT * way, 2.0 * way, "how far apart its ends are, and a way round"
+            )
+        }  # fmt: skip
 
     def lacking(self) -> Mapping[str, str]:
         """Name the ways to know what is unknown."""
@@ -126,11 +135,12 @@ class Pipe(RunBase):
     @property
     def covering_m(self) -> float:
         """Give the thickness of its insulation; none unless said."""
-        return self.insulation_m or 0.0
+        bare = self.usual["insulation_m"].likely
+        return bare if self.insulation_m is None else self.insulation_m
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Bore and wall from family and size, losses from the fittings counted."""
-        found: dict[str, Band] = {}
+        found = dict(super().worked_out(around))
         if self.family is not None and self.nominal is not None:
             size = tube(self.family, self.nominal)
             if size is not None:
@@ -182,16 +192,18 @@ class FuelPipe(RunBase):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Bore from outside and wall."""
+        found = dict(super().worked_out(around))
         if self.outside_m is None:
-            return {}
+            return found
         wall = {"copper": 0.8e-3, "steel": 1.0e-3, "hose": 3.5e-3}[self.way]
-        thick = self.wall_m or wall
+        thick = wall if self.wall_m is None else self.wall_m
         bore = self.outside_m - 2 * thick
         if bore <= 1e-3:
-            return {}
+            return found
         said = "" if self.wall_m else f"; {self.way} of this size has about {wall * 1e3:g} mm"
-        return {"bore_m": about(bore, 0.03, f"outside less two walls{said}"),
-                "wall_m": about(wall, 0.3, f"{self.way} of this size")}  # fmt: skip
+        found["bore_m"] = about(bore, 0.03, f"outside less two walls{said}")
+        found["wall_m"] = about(wall, 0.3, f"{self.way} of this size")
+        return found
 
     def lacking(self) -> Mapping[str, str]:
         """Name what to measure."""
@@ -223,13 +235,15 @@ class Cable(RunBase):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Area from the gauge, resistance from area and length."""
-        found: dict[str, Band] = {}
-        area = self.area_m2
+        found = dict(super().worked_out(around))
+        area, length = self.area_m2, self.length_m
+        if length is None and "length_m" in found:
+            length = found["length_m"].likely
         if area is None and self.gauge is not None:
             found["area_m2"] = certain(gauge_area_m2(self.gauge), f"wire gauge {self.gauge}")
             area = found["area_m2"].likely
-        if area is not None and self.length_m is not None:
-            loop = COPPER_OHM_M * 2 * self.length_m / area
+        if area is not None and length is not None:
+            loop = COPPER_OHM_M * 2 * length / area
             found["loop_ohm"] = Band(
                 0.95 * loop, loop, 1.25 * loop, "copper there and back; lugs and heat add some"
             )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
@@ -24,6 +24,8 @@ from isotherma.core.fields import (
     SpaceRef,
     known,
 )
+
+LEVEL_DEG: Final = 0.0
 
 
 class Space(Document):
@@ -80,3 +82,10 @@ class Vehicle(Document):
     roll_deg: Angle | None = known("Parked, right side down by")
     holes_at_most: Annotated[int, Field(ge=0, le=99)] | None = known("Holes at most")
     note: Note = Field(default="", title="Note")
+
+    @property
+    def stands_deg(self) -> tuple[float, float]:
+        """How it stands parked, nose up and right side down: level unless somebody says."""
+        pitch, roll = (LEVEL_DEG if angle is None else angle for angle in
+                       (self.pitch_deg, self.roll_deg))  # fmt: skip
+        return pitch, roll

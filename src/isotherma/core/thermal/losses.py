@@ -108,6 +108,22 @@ def box_loss_w_per_k(
     return area_m2 / (insulation_m / insulation_w_per_m_k + 1 / film_w_per_m2_k)
 
 
+def as_wide_as_tall_m(volume_m3: float) -> float:
+    """Height of an upright cylinder that is as wide as it is tall.
+
+    Parameters
+    ----------
+    volume_m3 : float
+        Inside, > 0. [m³]
+
+    Returns
+    -------
+    float
+        Height, which is the diameter too. [m]
+    """
+    return float((4 * volume_m3 / pi) ** (1 / 3))
+
+
 def default_layers(*, volume_m3: float, height_m: float) -> int:
     """Choose how many layers a store keeps apart.
 

@@ -341,7 +341,7 @@ def _drain(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> DrainPan
     much = [item for item in down.trapped if item.stays_m3 >= FEW_M3]
     little = sum(item.stays_m3 for item in down.trapped if item.stays_m3 < FEW_M3)
     return DrainPanel(
-        sentence=drain_sentence(down, habit),
+        sentence=drain_sentence(down, labels, habit),
         off=tuple(labels[key] for key in down.off),
         steps=tuple(
             DrainLine(

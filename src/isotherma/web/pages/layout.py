@@ -102,6 +102,8 @@ def _fails_words(out: Outage, labels: Mapping[str, str], habit: Habit) -> tuple[
     found = []
     if out.spilt_m3 > 1e-5:
         spilt = with_unit(out.spilt_m3, "volume", habit, 2)
+        if out.unknown:
+            spilt += f" and what {', '.join(labels.get(key, key) for key in out.unknown)} holds"
         if out.close:
             shut = ", ".join(labels.get(key, key) for key in out.close)
             found.append(f"If it leaks: shut {shut}; up to {spilt} run out.")

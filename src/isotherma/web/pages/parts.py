@@ -13,11 +13,11 @@ from isotherma.core.fields import Document
 from isotherma.core.quantity import Habit, shown, with_unit
 from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import KINDS, SIDES
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import KEEPING, Around, Figure, PartBase, joins
 from isotherma.core.system.remarks import Remark, remarks
 from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.runs import RUNS, RunBase
-from isotherma.core.system.understood import understand
 from isotherma.files.run_table import table_rows, write_runs
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
@@ -212,7 +212,7 @@ def _rows(
     hidden = 0
     for piece in reading_order(system):
         is_run = isinstance(piece, RunBase)
-        around = Around() if is_run else system.around(piece)  # type: ignore[arg-type]
+        around = system.between(piece) if isinstance(piece, RunBase) else system.around(piece)
         words = _summary(piece, around, habit)
         search = " ".join(
             [piece.label, piece.title, piece.id, words, spaces.get(piece.space or "", "")]
@@ -294,7 +294,7 @@ def _detail(
     lacking: Mapping[str, str],
 ) -> Detail:
     names: Names = names_of(system)
-    around = system.around(piece) if isinstance(piece, PartBase) else Around()
+    around = system.around(piece) if isinstance(piece, PartBase) else system.between(piece)
     figures = understand(piece, around)
     group = "parts" if isinstance(piece, PartBase) else "runs"
     scope = f"variants.{variant_id}.system.{group}.{piece.id}"

@@ -234,7 +234,7 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
         f"{window.label} lights from {flow_words(window.lights)} and goes out below "
         f"{flow_words(window.goes_out)}."
     ]
-    if window.set_c and window.from_m3_per_s < window.to_m3_per_s:
+    if window.set_c is not None and window.from_m3_per_s < window.to_m3_per_s:
         sentences.append(
             f"It holds {with_unit(window.set_c, 'temperature', habit)} between "
             f"{flow_words(window.from_m3_per_s)} and {flow_words(window.to_m3_per_s)}; below it "
@@ -250,7 +250,7 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
         dead_width=f"{x_of(window.goes_out) - left:.1f}",
         good_x=f"{x_of(window.from_m3_per_s):.1f}",
         good_width=f"{max(0.0, x_of(window.to_m3_per_s) - x_of(window.from_m3_per_s)):.1f}",
-        set_y=f"{y_of(window.set_c):.1f}" if window.set_c else "",
+        set_y="" if window.set_c is None else f"{y_of(window.set_c):.1f}",
         x_ticks=tuple((f"{x_of(value / unit):.1f}", f"{value:g}") for value in ticks),
         y_ticks=tuple(
             (f"{y_of(value):.1f}", shown(value, "temperature", habit, 3))

@@ -25,6 +25,8 @@ from isotherma.core.fields import (
 )
 from isotherma.core.system.kinds.heat import ELECTRIC_CAUTION
 from isotherma.core.system.pieces import (
+    MAINS_V,
+    SYSTEM_V,
     Around,
     Band,
     PartBase,
@@ -68,7 +70,8 @@ class Battery(ElectricPart):
         """Usable energy from amp hours, volts and chemistry."""
         if self.charge_as is None:
             return {}
-        volts = known_or(self.volts_v, known_or(around.volts_v, 12.0))
+        side_v = SYSTEM_V if around.volts_v is None else around.volts_v
+        volts = known_or(self.volts_v, side_v)
         if volts == 12.0 and self.chemistry == "lithium":
             volts = 12.8
         whole = self.charge_as * volts
@@ -140,6 +143,7 @@ class HookUp(Switchable):
     printed = ("amps_a", "volts_v")
     needs = ("limit_w",)
     caution = ELECTRIC_CAUTION
+    usual = {"volts_v": certain(MAINS_V, "mains")}
     amps_a: Current | None = known("Amps the pitch gives")
     volts_v: Voltage | None = known("Volts", "Empty: 230.")
     limit_w: Watts | None = known("Watts it gives at most")
@@ -148,7 +152,7 @@ class HookUp(Switchable):
         """Watts from amps and volts."""
         if self.amps_a is None:
             return {}
-        volts = known_or(self.volts_v, 230.0)
+        volts = self.nominal("volts_v")
         said = "" if self.volts_v else "; 230 V assumed"
         return {
             "limit_w": Band(

@@ -19,7 +19,6 @@ from isotherma.core.fields import (
     Seconds,
     Share,
     known,
-    known_or,
 )
 from isotherma.core.system.kinds.heat import GAS_CAUTION
 from isotherma.core.system.pieces import (
@@ -117,7 +116,7 @@ class Regulator(GasPart):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Least pressure before it, from what it gives."""
-        gives = known_or(self.set_pa, self.usual["set_pa"].likely)
+        gives = self.nominal("set_pa")
         return {
             "least_inlet_pa": spread(
                 (gives + over for over in (0.1 * BAR, LEAST_OVER_PA, 0.4 * BAR)),

@@ -63,7 +63,12 @@ class PrimaryFluid(PrimaryPart):
         if self.fluid == "water":
             return {"freezes_c": Band(0.0, 0.0, 0.0, "water")}
         if self.antifreeze_share is None:
-            return {}
+            return {
+                "antifreeze_share": Band(
+                    0.25, 0.4, 0.5,
+                    "as circuits are often filled; what it freezes at stays unknown until measured",
+                )
+            }  # fmt: skip
         x = self.antifreeze_share
         likely = -(12.0 * x + 92.0 * x * x) if x <= 0.6 else -45.0  # −13 at 30 %, −29 at 50 %
         return {"freezes_c": Band(likely - 4, likely, likely + 3, "glycol by its share")}

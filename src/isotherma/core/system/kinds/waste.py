@@ -61,9 +61,9 @@ class Tray(WastePart):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Litres on the floor from its sides and rim."""
-        if None in (self.length_m, self.breadth_m, self.rim_m) or not self.rim_m:
+        if self.length_m is None or self.breadth_m is None or not self.rim_m:
             return {}
-        box = (self.length_m or 0) * (self.breadth_m or 0) * self.rim_m
+        box = self.length_m * self.breadth_m * self.rim_m
         return {"holds_m3": Band(0.4 * box, 0.6 * box, 0.9 * box, "its sides, less the slope")}
 
     def lacking(self) -> Mapping[str, str]:

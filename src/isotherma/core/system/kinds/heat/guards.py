@@ -40,6 +40,7 @@ class Thermostat(HeatPart):
     usual = {
         "hysteresis_k": usual(2.0, 4.0, 8.0, "mechanical ones"),
         "sensor_lag_s": usual(15.0, 30.0, 60.0, "strapped on"),
+        "sensor_share": usual(0.3, 0.5, 0.7, "strapped on half way up"),
     }
     set_c: Setting = Field(default=60.0, title="Set to")
     hysteresis_k: Hysteresis | None = known("Comes on again after a fall of")
@@ -67,6 +68,7 @@ class Interlock(HeatPart):
     title = "Water interlock"
     ports = (Port("inlet", "fluid", needed=False), Port("outlet", "fluid", needed=False), power())
     printed = ("senses", "trips_at_share", "trips_at_m3_per_s")
+    usual = {"trips_at_share": usual(0.2, 0.3, 0.5, "above most elements")}
     senses: Literal["level", "flow", "pressure"] = Field(default="level", title="Senses")
     trips_at_share: Share | None = known("Trips at a level of", "Share of the tank's height.")
     trips_at_m3_per_s: Flow | None = known("Trips below a flow of")

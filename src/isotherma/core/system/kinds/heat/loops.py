@@ -30,7 +30,6 @@ from isotherma.core.fields import (
     Voltage,
     Watts,
     known,
-    known_or,
 )
 from isotherma.core.system.kinds.heat.base import COOLANT_CAUTION, HeatPart
 from isotherma.core.system.pieces import (
@@ -206,6 +205,8 @@ class Coil(HeatPart):
     usual = {
         "low_share": usual(0.0, 0.05, 0.2, "its lower end near the bottom"),
         "high_share": usual(0.3, 0.5, 0.8, "half way up"),
+        "length_m": usual(4.0, 6.0, 10.0, "coils of small stores"),
+        "outside_m": usual(0.010, 0.012, 0.015, "tube that bends by hand"),
     }
     length_m: TubeLength | None = known("Length of tube")
     outside_m: Bore | None = known("Outside diameter of the tube")
@@ -217,7 +218,7 @@ class Coil(HeatPart):
         """Conductance from the tube's outside area; 6 m of 12 mm is 150 W/K at 20 K."""
         if self.length_m is None:
             return {"conductance_w_per_k": Band(70.0, 150.0, 300.0, "no length said; about 6 m")}
-        area = pi * (known_or(self.outside_m, 0.012)) * self.length_m
+        area = pi * self.nominal("outside_m") * self.length_m
         likely = 150.0 * area / (pi * 0.012 * 6.0)
         return {"conductance_w_per_k": Band(likely / 1.5, likely, likely / 0.6,
                                             "outside area of the tube, still water")}  # fmt: skip
@@ -267,6 +268,7 @@ class HeatPad(HeatPart):
     usual = {
         "on_c": usual(2.0, 5.0, 8.0, "bimetal switches of pads"),
         "off_c": usual(8.0, 12.0, 20.0, "bimetal switches of pads"),
+        "power_w": usual(15.0, 30.0, 60.0, "a pad under one tank"),
     }
     power_w: Power | None = known("Watts on the label")
     on_c: Temperature | None = known("Comes on below")

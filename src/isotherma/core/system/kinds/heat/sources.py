@@ -65,14 +65,15 @@ def _known_store(around: Around) -> tuple[float, float, float] | None:
     if host is None or volume_m3 is None:
         return None
     inside = host.worked_out(Around())
-    body = getattr(host, "body_j_per_k", None)
-    if body is None:
-        band = inside.get("body_j_per_k") or host.usual.get("body_j_per_k")
-        body = band.likely if band else 0.0
-    loss = getattr(host, "loss_w_per_k", None)
-    if loss is None:
-        band = inside.get("loss_w_per_k")
-        loss = band.likely if band else 0.0
+
+    def of(name: str) -> float | None:
+        given = getattr(host, name, None)
+        band = inside.get(name) or host.usual.get(name)
+        return given if given is not None or band is None else band.likely
+
+    body, loss = of("body_j_per_k"), of("loss_w_per_k")
+    if body is None or loss is None:
+        return None
     capacity = volume_m3 * water.density_kg_per_m3(20.0)
     capacity *= water.mean_specific_heat_j_per_kg_k(10.0, 60.0)
     return capacity + body, loss, 18.0
@@ -114,12 +115,13 @@ class Element(Source):
             watts = volts**2 / self.resistance_ohm
             return {"power_w": about(watts, 0.07, "volts squared over ohms; wires take some")}
         store = _known_store(around)
-        timed = self.heats_in_s and self.from_c is not None and self.to_c is not None
-        if timed and store is not None and self.from_c is not None and self.to_c is not None:
+        timed = (self.heats_in_s, self.from_c, self.to_c)
+        if store is not None and None not in timed:
             capacity, loss, air_c = store
-            rise_k = self.to_c - self.from_c
-            watts = capacity * rise_k / (known_or(self.heats_in_s, 1.0))
-            watts += loss * ((self.from_c + self.to_c) / 2 - air_c)
+            takes_s, from_c, to_c = (value for value in timed if value is not None)
+            rise_k = to_c - from_c
+            watts = capacity * rise_k / takes_s
+            watts += loss * ((from_c + to_c) / 2 - air_c)
             if watts > 0:
                 return {
                     "power_w": about(
@@ -163,7 +165,7 @@ class Burner(Source):
         """Net input from what the plate says."""
         if self.rated_w is None:
             return {}
-        share = known_or(self.efficiency, self.usual["efficiency"].likely)
+        share = self.nominal("efficiency")
         return {"input_w": net_input(self.rated_w, self.rating, self.basis, self.fuel, share)}
 
     def lacking(self) -> Mapping[str, str]:

@@ -98,6 +98,7 @@ class ThroughFlowGas(ThroughFlow):
         "light_s": usual(1.0, 2.0, 5.0, "spark to flame; fan-flued ones purge first"),
         "ramp_s": usual(3.0, 5.0, 8.0, "to full fire"),
         "summer_share": usual(0.5, 0.6, 0.75, "the seasonal switch takes a burner segment out"),
+        "limit_c": usual(80.0, 85.0, 95.0, "its own cut-out, where none is printed"),
     }
     rated_w: HeatPower | None = known("Power on the plate", "kW or BTU/h.")
     rating: Literal["input", "output"] | None = known("The plate means")
@@ -121,7 +122,7 @@ class ThroughFlowGas(ThroughFlow):
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Heat to the water from litres per minute or from the plate."""
-        share = self.efficiency or self.usual["efficiency"].likely
+        share = self.nominal("efficiency")
         heat = self._by_flow()
         net = None
         if self.rated_w is not None:

@@ -47,7 +47,7 @@ from isotherma.core.system.pieces import (
     through,
     usual,
 )
-from isotherma.core.thermal.losses import box_loss_w_per_k, cylinder_loss_w_per_k
+from isotherma.core.thermal.losses import as_wide_as_tall_m, box_loss_w_per_k, cylinder_loss_w_per_k
 from isotherma.core.water import HEAT_J_PER_M3_K
 
 
@@ -92,10 +92,6 @@ class Insulated(HeatPart):
             return Band(low, likely, high, f"{self.board} as sold")
         return Band(0.022, 0.035, 0.05, "not said what it is; most boards lie between")
 
-    def _through(self, area_loss: Mapping[str, float]) -> Band:
-        words = f"{self.insulation_m or 0:.3g} m of {self.board or 'insulation'}"
-        return Band(area_loss["low"], area_loss["likely"], area_loss["high"], words)
-
 
 class Store(Insulated):
     """An insulated store of hot water; elements, burners and coils sit in it."""
@@ -122,6 +118,8 @@ class Store(Insulated):
         "jet_share": usual(0.05, 0.1, 0.25, "the inlet jet stirs the lowest quarter"),
         "unreachable": usual(0.0, 0.05, 0.1, "corners the flow passes by"),
         "wall_w_m_per_k": usual(0.02, 0.04, 0.4, "steel; aluminium conducts ten times more"),
+        "inlet_share": certain(0.0, "at the bottom"),
+        "outlet_share": certain(1.0, "at the top"),
     }
     volume_m3: Volume | None = known("Volume")
     nature: Literal["closed", "open to its spout", "open vented"] = Field(
@@ -157,7 +155,7 @@ class Store(Insulated):
         box = self.form == "box" and None not in sides
         volume = self.volume_m3
         if volume is None and box:
-            a, b, c = (side or 0.0 for side in sides)
+            a, b, c = (side for side in sides if side is not None)
             found["volume_m3"] = Band(0.88 * a * b * c, 0.95 * a * b * c, a * b * c,
                                       "its inside measures, less the air on top")  # fmt: skip
             volume = found["volume_m3"].likely
@@ -171,6 +169,8 @@ class Store(Insulated):
             k = 0.005 if self.metal == "plastic" else 0.7
             found["wall_w_m_per_k"] = about(k, 0.5, f"a {self.metal} wall")
         if volume is not None:
+            if self.height_m is None:
+                found["height_m"] = certain(as_wide_as_tall_m(volume), "as tall as it is wide")
             loss = self._loss(volume, found)
             if loss is not None:
                 found["loss_w_per_k"] = loss
@@ -207,7 +207,7 @@ class Store(Insulated):
                 length_m=self.length_m, width_m=self.breadth_m, height_m=self.height_m, **faces
             )
             return (1 + share) * box
-        height = known_or(self.height_m, (4 * volume / pi) ** (1 / 3))
+        height = known_or(self.height_m, as_wide_as_tall_m(volume))
         side, end = cylinder_loss_w_per_k(
             volume_m3=volume, height_m=height, fittings_share=share, **faces
         )
@@ -245,6 +245,9 @@ class Combi(Insulated):
         **Insulated.usual,
         "body_j_per_k": usual(3500.0, 4500.0, 5500.0, "an aluminium body of about ten litres"),
         "cabin_share": usual(0.3, 0.6, 0.9, "in winter the cabin takes most"),
+        "from_c": usual(12.0, 15.0, 15.0, "makers time it from mains water"),
+        "to_c": usual(60.0, 60.0, 65.0, "makers time it to its usual setting"),
+        "running_w": usual(8.0, 20.0, 45.0, "fan and electronics"),
         "loss_w_per_k": usual(1.0, 1.6, 2.4, "moulded foam with large openings"),
     }
     volume_m3: Volume | None = known("Water in it")
@@ -270,11 +273,23 @@ class Combi(Insulated):
         return GAS_CAUTION if self.fuel is not None else ELECTRIC_CAUTION
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
-        """Guess the heating time where the maker's is not known."""
-        if self.volume_m3 is None or not known_or(self.rated_w, self.mains_w or 0.0):
+        """Guess the heating time where the maker's is not known, or the heat from that time."""
+        if self.volume_m3 is None:
             return {}
-        heat_w = known_or(self.rated_w, self.mains_w or 0.0)
-        ideal = (self.volume_m3 * 4.17e6 + 4500.0) * 45.0 / heat_w  # 15 → 60 °C with its body
+        warming_j = (self.volume_m3 * 4.17e6 + 4500.0) * 45.0  # 15 → 60 °C with its body
+        heat_w = known_or(self.rated_w, self.mains_w)
+        if not heat_w:
+            if self.heats_in_s is None or self.fuel is None:
+                return {}
+            burnt_w = warming_j / self.heats_in_s
+            return {
+                "rated_w": Band(
+                    1.3 * burnt_w, 2.0 * burnt_w, 3.2 * burnt_w,
+                    "twice what its water takes up in the maker's time: combis give water only "
+                    "part of their heat",
+                )
+            }  # fmt: skip
+        ideal = warming_j / heat_w
         return {
             "heats_in_s": Band(
                 1.3 * ideal, 2.0 * ideal, 3.2 * ideal,
@@ -355,9 +370,16 @@ class SunContainer(HeatPart):
     dark: bool = Field(default=True, title="Dark")
     loss_w_per_k: Loss | None = known("Loss to the air")
 
+    def worked_out(self, around: Around) -> Mapping[str, Band]:
+        """The face it turns to the sun, by its litres."""
+        if self.volume_m3 is None:
+            return {}
+        face = self.volume_m3 ** (2 / 3)
+        return {"face_m2": Band(0.7 * face, face, 1.6 * face, "a cube of its litres, or flatter")}
+
     def lacking(self) -> Mapping[str, str]:
         """Name what to read or measure."""
-        return {"volume_m3": "litres on the label"}
+        return {"volume_m3": "litres on the label", "face_m2": "its litres"}
 
 
 class Kettle(HeatPart):
