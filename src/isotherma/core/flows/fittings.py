@@ -103,9 +103,7 @@ def _shared(factor: float | None, share: float) -> float | None:
     return None if factor is None else factor * share
 
 
-def _by_loss(
-    start: str, end: str, loss_k: float, bore_m: float, **more: Unpack[More]
-) -> Way:
+def _by_loss(start: str, end: str, loss_k: float, bore_m: float, **more: Unpack[More]) -> Way:
     return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k, 1.5e-6, 1.0), **more)
 
 

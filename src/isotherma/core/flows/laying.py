@@ -167,9 +167,7 @@ class Builder:
             figures = (length, bore, figure(run, "loss_k"), ROUGHNESS_M[run.material], 1.0)
             way = Way("", "", laws.PIPE, figures, unknown=unknown)
             rise = run.rise_m or self._by_places(run)
-            self.links.append(
-                Link(run.id, run.label, True, start, end, way, rise, bore)
-            )
+            self.links.append(Link(run.id, run.label, True, start, end, way, rise, bore))
 
     def _by_places(self, run: Pipe) -> float:
         """Take a rise nobody entered from where both ends are, should both be placed."""

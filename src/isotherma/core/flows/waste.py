@@ -329,8 +329,7 @@ def _fills(side: _Side, tank: FreshTank) -> TankFills:
     vent = tank.vent_bore_m
     if (tank.id, "vent") not in side.joined:
         assumed.append(
-            "no vent" if not vent
-            else f"its vent: {vent * 1e3:.0f} mm, open, since none is drawn"
+            "no vent" if not vent else f"its vent: {vent * 1e3:.0f} mm, open, since none is drawn"
         )
     if not stretches:
         seconds = tank.volume_m3 / hose if tank.volume_m3 else None

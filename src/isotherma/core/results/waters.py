@@ -104,7 +104,8 @@ def grey_shares(
     """
     density = water.density_kg_per_m3(setup.conditions.fresh_c)
     kept = {
-        part.id: part for part in setup.computed.parts
+        part.id: part
+        for part in setup.computed.parts
         if isinstance(part, GreyTank | WasteContainer)
     }
     sinks = sinks_of(setup.computed, setup.standing)
