@@ -16,6 +16,7 @@ from isotherma.core.results.carried import battery_level
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import compute
+from isotherma.wording import verdict
 
 OUT = Path(__file__).parents[1] / "docs" / "days.md"
 COLUMNS = (
@@ -96,7 +97,7 @@ def _state_rows(name: str, project: Project) -> str:
             wait.append("never" if longest is None else duration_words(longest))
             hottest = max((draw.peak_c or 0.0 for draw in found.draws), default=0.0)
             peak.append(f"{hottest:.1f} °C" if hottest else "no water")
-            first = first or found.verdict(Habit.METRIC)
+            first = first or verdict(found, Habit.METRIC)
         words = first if len(first) <= FIRST_WORDS else first[:FIRST_WORDS].rsplit(" ", 1)[0] + " …"
         rows += (
             f"| {name} | {state.name if state else 'as it stands'} | {_joined(met)} | "

@@ -8,18 +8,6 @@ from dataclasses import dataclass, field
 from typing import Any, NoReturn
 
 from isotherma.core.errors import CoreError, QuantityError
-from isotherma.core.flows.waste_words import (
-    drain_sentence,
-    kick_sentences,
-    trapped_sentence,
-    waste_sentences,
-)
-from isotherma.core.flows.words import (
-    flow_warnings,
-    outlet_sentence,
-    pump_sentences,
-    shock_sentence,
-)
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, with_unit
 from isotherma.core.results.band import Range
@@ -34,7 +22,17 @@ from isotherma.files.flow_json import (
 )
 from isotherma.services import flows
 from isotherma.services.flows import Asked
-from isotherma.services.wording import error_words
+from isotherma.wording import (
+    drain_sentence,
+    error_words,
+    flow_warnings,
+    kick_sentences,
+    outlet_sentence,
+    pump_sentences,
+    shock_sentence,
+    trapped_sentence,
+    waste_sentences,
+)
 
 Fail = Callable[[str, int], NoReturn]
 

@@ -14,12 +14,11 @@ from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.verdict import reason_words
 from isotherma.core.system.states import State
 from isotherma.files.report_json import REPORT_FORMAT, band_object, report
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.services.computing import compute, compute_band, play_last_day
-from isotherma.services.wording import error_words
+from isotherma.wording import cautions, error_words, last_day_words, reason_words, verdict
 
 Fail = Callable[[str, int], NoReturn]
 
@@ -56,7 +55,7 @@ def simulated(
 
 
 def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
-    print(outcome.verdict(habit))
+    print(verdict(outcome, habit))
     for draw in outcome.draws:
         words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
         wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never"
@@ -67,6 +66,6 @@ def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
         used = with_unit(entry.used, entry.style, habit)
         print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
     if last is not None:
-        print(f"  {last.words(outcome.brief, outcome.draws, habit)}")
-    for caution in outcome.cautions(habit):
+        print(f"  {last_day_words(last, outcome, habit)}")
+    for caution in cautions(outcome, habit):
         print(f"  ! {caution}")

@@ -7,13 +7,15 @@ import pytest
 from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.quantity import Habit
-from isotherma.core.results.causes import Broke, cause_words
+from isotherma.core.results.causes import Broke
 from isotherma.core.simulate import simulate
 from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
 from isotherma.core.system import System
 from isotherma.core.system.dangers import dangers
 from isotherma.core.system.kinds.heat import ThroughFlowGas
 from isotherma.core.system.moves import ordered_moves
+from isotherma.wording import cause_words, verdict
+from isotherma.wording.reader import Reader
 from tests.networks import network, part, pipe, tank, tap
 from tests.support import MILD, brief, changed, run, shower, system
 
@@ -48,11 +50,11 @@ def test_what_is_said_first_stands_in_the_design(name):
         for cause in outcome.causes:
             assert cause.part_id in ids
             for habit in (Habit.METRIC, Habit.US):
-                words = cause_words(cause, outcome.setup, habit)
+                words = cause_words(cause, Reader.of(outcome.system, habit))
                 assert words and not words.endswith(".")
         if outcome.causes:
-            first = cause_words(outcome.causes[0], outcome.setup, Habit.METRIC)
-            assert outcome.verdict(Habit.METRIC).startswith(first)
+            first = cause_words(outcome.causes[0], Reader.of(outcome.system, Habit.METRIC))
+            assert verdict(outcome, Habit.METRIC).startswith(first)
 
 
 def test_a_blown_fuse_comes_before_the_cold_shower():
@@ -61,7 +63,7 @@ def test_a_blown_fuse_comes_before_the_cold_shower():
     fuse = next(item for item in built.parts if item.id == "heater-circuit")
     outcome = run(project.brief, changed(built, fuse.id, fuse_a=1.0))
     assert outcome.causes[0].broke is Broke.FUSE and outcome.causes[0].part_id == fuse.id
-    words = outcome.verdict(Habit.METRIC)
+    words = verdict(outcome, Habit.METRIC)
     assert words.startswith("The fuse of") and "blows" in words
     assert outcome.causes[0].figures["takes_a"] > outcome.causes[0].figures["bears_a"]
 
@@ -73,7 +75,7 @@ def test_too_little_flow_to_light_is_named():
     outcome = simulate(layout.brief, built, MILD)
     causes = [cause for cause in outcome.causes if cause.broke is Broke.NO_FLOW]
     assert causes and causes[0].part_id == heater.id
-    words = cause_words(causes[0], outcome.setup, Habit.US)
+    words = cause_words(causes[0], Reader.of(outcome.system, Habit.US))
     assert "does not light" in words and "gal/min" in words
 
 
@@ -95,7 +97,7 @@ def test_measured_weak_cells_do_not_light():
         assert bool(sparks) == (not lights)
         if sparks:
             assert sparks[0].figures["volts_v"] == pytest.approx(each)
-            assert "sparks want" in cause_words(sparks[0], outcome.setup, Habit.METRIC)
+            assert "sparks want" in cause_words(sparks[0], Reader.of(outcome.system, Habit.METRIC))
             assert max(draw.peak_c or 0.0 for draw in outcome.draws) < 25.0
     assert 1.0 < WEAK_V < 1.5
 

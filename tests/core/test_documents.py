@@ -19,7 +19,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.route import not_computed, reading_order
-from isotherma.files.wording import validation_sentences
+from isotherma.wording import validation_sentences, verdict
 from tests.support import brief, run, shower, system
 
 
@@ -302,7 +302,7 @@ def test_what_stands_beside_the_route_does_not_hide_the_shower(name):
 def test_another_shape_is_computed_too(name):
     change, words = SHAPES[name]
     outcome = run(brief(shower()), altered(change))
-    assert words in outcome.verdict(Habit.METRIC)
+    assert words in verdict(outcome, Habit.METRIC)
 
 
 def test_an_outlet_that_is_joined_to_nothing_is_named():

@@ -20,6 +20,7 @@ from isotherma.core.engine.columns import LAYER_J
 from isotherma.core.errors import CoreError
 from isotherma.core.simulate import simulate
 from isotherma.core.system.kinds.heat import LiquidHeater
+from isotherma.wording import cautions
 from tests.core.test_flow_networks import mixing
 from tests.networks import LITRE_PER_MIN, network, part, pipe, pump, tank, tap
 from tests.support import MILD, brief, days_of, ran, shower, stands_of
@@ -350,4 +351,4 @@ def test_what_the_brief_names_and_a_variant_lacks_is_told():
     outcome = simulate(project.brief, project.variants[1].system, climate)
     from isotherma.core.quantity import Habit
 
-    assert any("lacks the outlet" in words for words in outcome.cautions(Habit.METRIC))
+    assert any("lacks the outlet" in words for words in cautions(outcome, Habit.METRIC))

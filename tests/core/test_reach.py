@@ -24,6 +24,7 @@ from isotherma.core.results.series import day_series
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
 from isotherma.services.computing import compute, compute_band
+from isotherma.wording import cautions
 from tests.networks import network, part, pipe, pump, tank, tap
 from tests.support import MILD, brief, changed, ran, run, shower, system
 
@@ -222,7 +223,7 @@ def test_an_empty_canister_heated_is_hot_soon():
     (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.to_limit_s == pytest.approx(-1000.0 * log(1 - 80.0 / 300.0))
     assert fire.reaches_c == pytest.approx(320.0) and fire.stopped_by == ""
-    assert any("Nothing drawn stops" in words for words in outcome.cautions(Habit.METRIC))
+    assert any("Nothing drawn stops" in words for words in cautions(outcome, Habit.METRIC))
     limit = part("cut", "high_limit", guards="element", opens_c=90.0, fitted_in="can")
     guarded = type(built).model_validate(
         {**built.model_dump(), "parts": [*(p.model_dump() for p in built.parts), limit]}
@@ -230,7 +231,7 @@ def test_an_empty_canister_heated_is_hot_soon():
     outcome = run(brief(shower(outlet="tap")), guarded)
     (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.reaches_c == 90.0 and fire.stopped_by
-    assert not any("Nothing drawn stops" in words for words in outcome.cautions(Habit.METRIC))
+    assert not any("Nothing drawn stops" in words for words in cautions(outcome, Habit.METRIC))
 
 
 def test_a_level_interlock_stops_heat_in_a_low_box():

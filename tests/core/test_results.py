@@ -13,11 +13,11 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core import errors
 from isotherma.core.quantity import Habit
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.outcome import Outcome, ready_words
+from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.layouts import usual_route
 from isotherma.services.computing import compute
-from isotherma.services.wording import error_words
+from isotherma.wording import cautions, error_words, ready_words, verdict
 from tests.support import brief, changed, run, shower, system, use
 
 
@@ -61,7 +61,7 @@ def test_the_day_a_budget_ends():
     fresh = entry(outcome, "fresh")
     assert fresh.ends_on_day == int(0.07 / fresh.used_per_day) + 1
     assert fresh.binds
-    assert "fresh water is what ends the trip, on day" in outcome.verdict(Habit.METRIC)
+    assert "fresh water is what ends the trip, on day" in verdict(outcome, Habit.METRIC)
 
 
 def test_a_tank_that_ran_dry_counts_what_was_still_wanted():
@@ -77,7 +77,7 @@ def test_exactly_one_budget_binds_and_warmth_only_when_short():
     assert [row.budget for row in good.ledger if row.binds] == ["fresh"]
     weak = run(brief(shower(duration_s=600.0)), system(5.0, tank_l=500.0))
     assert [row.budget for row in weak.ledger if row.binds] == ["warmth"]
-    assert "warmth is what ends the day" in weak.verdict(Habit.METRIC)
+    assert "warmth is what ends the day" in verdict(weak, Habit.METRIC)
 
 
 def test_every_budget_has_a_title_and_a_margin_that_is_limit_less_use():
@@ -110,7 +110,7 @@ def test_every_budget_has_a_title_and_a_margin_that_is_limit_less_use():
     ],
 )  # fmt: skip
 def test_the_sentence_of_truth(asked, built, words):
-    sentence = run(asked, built).verdict(Habit.METRIC)
+    sentence = verdict(run(asked, built), Habit.METRIC)
     assert words in sentence
     assert sentence.endswith(".")
     assert "None" not in sentence and "nan" not in sentence
@@ -118,8 +118,8 @@ def test_the_sentence_of_truth(asked, built, words):
 
 def test_the_sentence_speaks_the_habit():
     outcome = run(brief(shower()), system(30.0))
-    assert "L to spare" in outcome.verdict(Habit.METRIC)
-    assert "gal to spare" in outcome.verdict(Habit.US)
+    assert "L to spare" in verdict(outcome, Habit.METRIC)
+    assert "gal to spare" in verdict(outcome, Habit.US)
 
 
 # --- every traced number can be worked out again from what its trace shows ---
@@ -206,14 +206,14 @@ def test_traces_name_paths_that_exist(outcome):
 
 def test_cautions_name_the_hurt():
     hot = run(brief(shower(high_c=60.0)), changed(system(30.0), "mixer", set_c=50.0))
-    assert any("with someone under it" in words for words in hot.cautions(Habit.METRIC))
+    assert any("with someone under it" in words for words in cautions(hot, Habit.METRIC))
     refused = run(brief(shower(), will_not_have=["mains", "mixing valve"]), system())
-    words = " ".join(refused.cautions(Habit.METRIC))
+    words = " ".join(cautions(refused, Habit.METRIC))
     assert "will not have mains" in words and "will not have a mixing valve" in words
     slow = run(brief(shower(flow_m3_per_s=3e-5)), system())
-    assert any("may not hold" in words for words in slow.cautions(Habit.US))
-    assert any("switches on and off" in words for words in slow.cautions(Habit.US))
-    assert not any("safe" in words.lower() for words in hot.cautions(Habit.METRIC))
+    assert any("may not hold" in words for words in cautions(slow, Habit.US))
+    assert any("switches on and off" in words for words in cautions(slow, Habit.US))
+    assert not any("safe" in words.lower() for words in cautions(hot, Habit.METRIC))
 
 
 def test_ready_words(outcome):

@@ -30,7 +30,7 @@ from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs
 from isotherma.services.computing import compute
 from isotherma.services.forms import as_typed, properties, read_form
-from isotherma.services.wording import error_words
+from isotherma.wording import error_words
 from tests.documents import project, system, values
 from tests.support import system as usual_system
 

@@ -22,6 +22,7 @@ from isotherma.core.results.scald import (
 )
 from isotherma.core.simulate import simulate
 from isotherma.core.system.kinds.use import BottleFill, ShowerHead, Tap
+from isotherma.wording import cautions, verdict
 from tests.support import MILD, brief, changed, run, shower, system
 
 HEAD = ShowerHead(id="head")
@@ -159,7 +160,7 @@ def test_too_hot_is_not_called_cold():
     for draw in hot:
         assert draw.why_not is not WhyNot.NEVER_WARM
         assert draw.over_m3 > 0.0
-    words = outcome.verdict(Habit.METRIC)
+    words = verdict(outcome, Habit.METRIC)
     assert "never gets warm" not in words
 
 
@@ -170,7 +171,7 @@ def test_a_manual_mixer_at_seventy_is_a_caution_at_its_outlet():
     outcome = run(brief(shower(high_c=70.0, low_c=35.0)), hotter)
     worst = max(outcome.draws, key=lambda draw: draw.scald.severity)
     assert worst.scald.severity >= Severity.FIX
-    words = " ".join(outcome.cautions(Habit.METRIC))
+    words = " ".join(cautions(outcome, Habit.METRIC))
     assert "at Shower head with someone under it" in words and "over the limit of 43" in words
     assert "Mend this" in words or "Do not use it" in words
 
@@ -178,4 +179,4 @@ def test_a_manual_mixer_at_seventy_is_a_caution_at_its_outlet():
 def test_a_cool_shower_has_no_scald_words():
     outcome = run(brief(shower()), changed(system(), "element", set_c=42.0))
     assert all(draw.scald.severity is Severity.NONE for draw in outcome.draws)
-    assert "over the limit" not in " ".join(outcome.cautions(Habit.METRIC))
+    assert "over the limit" not in " ".join(cautions(outcome, Habit.METRIC))

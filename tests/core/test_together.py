@@ -26,7 +26,7 @@ from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.kinds.waste import ReuseLoop
 from isotherma.core.system.moves import moves
 from isotherma.core.timeline.columns import STOPPED
-from isotherma.services.wording import error_words
+from isotherma.wording import cautions, error_words
 from tests.support import brief, changed, days_of, piece, ran, run, shower, system
 
 # the loop on a button runs a minute before the shower opens
@@ -187,7 +187,7 @@ def test_a_draw_in_the_state_of_the_day_moves_nothing():
 
 def test_a_state_this_variant_lacks_is_told():
     outcome = run(brief(shower(state="castle")), system())
-    words = " ".join(outcome.cautions(Habit.METRIC))
+    words = " ".join(cautions(outcome, Habit.METRIC))
     assert "lacks the state" in words and outcome.draws[0].used_m3 > 0.01
 
 
@@ -216,7 +216,7 @@ def test_a_shower_that_goes_round_warms_and_takes_its_litres_once():
     assert outcome.timeline.balance.energy_error_share < 1e-9
     series = day_series(outcome.setup, outcome.timeline)
     assert series["fresh_m3"][-1] == pytest.approx(0.012 + asked.other_fresh_m3, rel=1e-6)
-    said = outcome.cautions(Habit.METRIC)
+    said = cautions(outcome, Habit.METRIC)
     assert any("never to drink" in words for words in said)
 
 

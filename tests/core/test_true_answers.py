@@ -17,7 +17,6 @@ from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.solving import solve
 from isotherma.core.flows.surroundings import surroundings
-from isotherma.core.flows.words import pump_sentences
 from isotherma.core.quantity import Habit
 from isotherma.core.results.carried import bottle_days
 from isotherma.core.simulate import simulate
@@ -25,6 +24,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around
+from isotherma.wording import pump_sentences
 from tests.core.test_engine import by_flow, day_of, rows_of
 from tests.networks import FACTOR, LITRE_PER_MIN
 from tests.support import brief, changed, ran, run, shower, stands_of, system

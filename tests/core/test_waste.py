@@ -14,12 +14,6 @@ from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.draining import drain_down
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.waste import waste_of
-from isotherma.core.flows.waste_words import (
-    drain_sentence,
-    kick_sentences,
-    trapped_sentence,
-    waste_sentences,
-)
 from isotherma.core.hydraulics.basin import drain_places, flood, standing_water
 from isotherma.core.hydraulics.gravity import (
     Stretch,
@@ -29,6 +23,12 @@ from isotherma.core.hydraulics.gravity import (
 )
 from isotherma.core.quantity import Habit
 from isotherma.core.system.vehicle import Vehicle
+from isotherma.wording import (
+    drain_sentence,
+    kick_sentences,
+    trapped_sentence,
+    waste_sentences,
+)
 from tests.networks import LITRE_PER_MIN, network, part, pipe, pump, tank, tap
 
 LEVEL = Vehicle()

@@ -18,6 +18,7 @@ from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.nominal import computed
 from isotherma.core.system.stands import positions
 from isotherma.services.computing import compute
+from isotherma.wording import verdict
 from tests.support import piece, run
 from tests.wiring import cable, tree, wired
 
@@ -215,7 +216,7 @@ def test_a_heater_that_gets_too_few_volts_stays_out():
     volts, least = outcome.setup.fuses.faint["heater"], piece(known, "heater").trip_v
     assert volts < least
     assert outcome.causes and outcome.causes[0].part_id == "heater"
-    assert "V while it glows" in outcome.verdict(Habit.METRIC)
+    assert "V while it glows" in verdict(outcome, Habit.METRIC)
     usual = run(asked, system)
     assert usual.setup.fuses.faint == {}
 

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 
 from isotherma.core.project import FORMAT, FORMAT_VERSION, Project
 from isotherma.files.migrations import migrated
-from isotherma.files.wording import validation_sentences
+from isotherma.wording import validation_sentences
 
 MAX_BYTES: Final = 2_000_000
 MAX_DEPTH: Final = 24

@@ -18,8 +18,8 @@ from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.verdict import reason_words
 from isotherma.core.supply.bottle import sustained_kg_per_s
+from isotherma.wording import cautions, last_day_words, reason_words, verdict
 
 REPORT_FORMAT = "isotherma-result-1"
 
@@ -122,7 +122,7 @@ def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> dict[str,
         return None
     return {
         "day": last.number,
-        "words": last.words(outcome.brief, outcome.draws, habit),
+        "words": last_day_words(last, outcome, habit),
         "ended": [
             {"what": item.carried, "how": item.how, "at_s": item.clock_s}
             for item in last.timeline.ended
@@ -269,10 +269,10 @@ def report(
         "vehicle": name,
         "variant": variant,
         "days": outcome.brief.days,
-        "verdict": outcome.verdict(habit),
+        "verdict": verdict(outcome, habit),
         "draws": [_draw(draw, limit_s, habit) for draw in outcome.draws],
         "ledger": [_entry(entry) for entry in outcome.ledger],
-        "cautions": list(outcome.cautions(habit)),
+        "cautions": list(cautions(outcome, habit)),
         "supply": _supply(outcome),
         "last_day": _last_day(outcome, last, habit),
         "not_known": [item.path for item in outcome.setup.not_known],

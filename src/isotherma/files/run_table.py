@@ -18,7 +18,7 @@ from isotherma.core.quantity import STYLES, Habit, parse, shown
 from isotherma.core.system import AnyRun, System
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.tables import plain_text, safe_text
-from isotherma.files.wording import problem_words
+from isotherma.wording import problem_words
 
 MOST_ROWS = 800
 _WHOLE = re.compile(r"[-+]?[0-9]{1,9}")

@@ -20,8 +20,7 @@ from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.errors import QuantityError
 from isotherma.core.fields import Document, pairs_of, refers_to, style_of
 from isotherma.core.quantity import STYLES, Habit, parse, shown
-from isotherma.files.wording import problem_words
-from isotherma.services.wording import error_words
+from isotherma.wording import error_words, problem_words
 
 Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs"]
 

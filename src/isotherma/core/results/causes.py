@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
-from isotherma.core.quantity import Habit, shown, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import joined_bottle_id
@@ -34,14 +33,27 @@ class Broke(StrEnum):
     NO_FLOW = "too_little_flow_to_light"
 
 
+class Then(StrEnum):
+    """What comes of it for what hangs on it."""
+
+    STANDS = "stands"
+    STAYS_COLD = "stays_cold"
+    GIVES_NOTHING = "gives_nothing"
+
+
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """One thing that broke the day: what, at which part, with which figures [SI]."""
+    """One thing that broke the day: what, at which part, with which figures [SI].
+
+    `stands` is what hangs on it, `then` what comes of it at `then_id`; "" for no part.
+    """
 
     broke: Broke
     part_id: str
     figures: Mapping[str, float] = field(default_factory=dict)
     stands: tuple[str, ...] = ()
+    then: Then = Then.STANDS
+    then_id: str = ""
 
 
 _COLD = {
@@ -69,7 +81,11 @@ def causes_of(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Ca
         Fuses that blew and cut-outs that opened always; the rest only where a draw is not as
         asked. [-]
     """
-    found = [*_fuses(setup, day), *_cut_outs(setup, day)]
+    found = [
+        replace(cause, then=then, then_id=at)
+        for cause in (*_fuses(setup, day), *_cut_outs(setup, day))
+        for then, at in [_then(setup, cause.stands)]
+    ]
     failed = {draw.why_not for draw in draws if draw.why_not is not None}
     if not failed & (_COLD | _DRY):
         return tuple(found)
@@ -148,7 +164,8 @@ def _flameless(setup: Setup, day: Day) -> list[Cause]:
         if part.id in weak and isinstance(part, heat.ThroughFlowGas):
             cells = cells_of(setup.system, part)
             at = cells.id if cells is not None else part.id
-            found.append(Cause(Broke.NO_SPARK, at, {"volts_v": weak[part.id]}, (part.id,)))
+            figures = {"volts_v": weak[part.id], "least_v": WEAK_V}
+            found.append(Cause(Broke.NO_SPARK, at, figures, (part.id,)))
             continue
         most = max((drawn.through_m3_per_s.get(part.id, 0.0) for drawn in day.drawn), default=0.0)
         lights = figure(part, "on_flow_m3_per_s")
@@ -158,81 +175,20 @@ def _flameless(setup: Setup, day: Day) -> list[Cause]:
     return found
 
 
-def cause_words(cause: Cause, setup: Setup, habit: Habit) -> str:
-    """Say what broke the day, in a clause that can stand first.
-
-    Parameters
-    ----------
-    cause : Cause
-        What broke it. [-]
-    setup : Setup
-        The documents and what follows from them. [-]
-    habit : Habit
-        Units to speak in. [-]
-
-    Returns
-    -------
-    str
-        Without a full stop. [-]
-    """
-    name = setup.label(cause.part_id)
-    figures = cause.figures
-
-    def amps(key: str) -> str:
-        return with_unit(figures[key], "current", habit, 2)
-
-    match cause.broke:
-        case Broke.FUSE:
-            return (
-                f"The fuse of {name} blows, {amps('takes_a')} on {amps('bears_a')}; "
-                f"{_what_stands(cause, setup)}"
-            )
-        case Broke.CUT_OUT:
-            opens = with_unit(figures["opens_c"], "temperature", habit)
-            return f"{name} opens at {opens} and waits for a hand; {_what_stands(cause, setup)}"
-        case Broke.SWITCHED_OFF:
-            return f"{name} is cut off in this state: a switch is open, or nothing is plugged in"
-        case Broke.FAINT:
-            volts = with_unit(figures["volts_v"], "voltage", habit)
-            least = with_unit(figures["least_v"], "voltage", habit)
-            return f"{name} gets {volts} while it glows and gives up under {least}; nothing burns"
-        case Broke.BATTERY:
-            return f"The battery is empty at {shown(figures['at_s'], 'clock', habit)}"
-        case Broke.GAS_COLD:
-            at = shown(figures["at_s"], "clock", habit)
-            return f"The gas bottle is too cold to give its load at {at}; the flame goes out"
-        case Broke.GAS_EMPTY:
-            at = shown(figures["at_s"], "clock", habit)
-            return f"The gas bottle is empty at {at}; the flame goes out"
-        case Broke.FUEL:
-            at = shown(figures["at_s"], "clock", habit)
-            return f"The fuel has come to what must stay in the tank at {at}; the flame goes out"
-        case Broke.NO_SPARK:
-            volts = with_unit(figures["volts_v"], "voltage", habit, 2)
-            least = with_unit(WEAK_V, "voltage", habit, 2)
-            heater = setup.label(cause.stands[0])
-            return f"{heater} does not light: its cells give {volts} each, and sparks want {least}"
-        case Broke.NO_FLOW:
-            flow = with_unit(figures["flow_m3_per_s"], "flow", habit)
-            lights = with_unit(figures["lights_m3_per_s"], "flow", habit)
-            return f"{name} does not light: {flow} passes it, and it lights at {lights}"
-
-
-def _what_stands(cause: Cause, setup: Setup) -> str:
+def _then(setup: Setup, stands: tuple[str, ...]) -> tuple[Then, str]:
+    """Say what comes of it for what hangs on it, and at which part."""
     parts = setup.parts
-    pumps = [key for key in cause.stands if isinstance(parts.get(key), Pump | Submersible)]
+    pumps = [key for key in stands if isinstance(parts.get(key), Pump | Submersible)]
     if pumps:
-        return f"{setup.label(pumps[0])} stands"
-    for key in cause.stands:
+        return Then.STANDS, pumps[0]
+    for key in stands:
         part = parts.get(key)
         host = getattr(part, "fitted_in", None)
         if host is None:
             continue
-        sources = [
+        sources = {
             item.id for item in parts.values()
             if item.fitted_in == host and isinstance(item, heat.Element | heat.Burner | heat.Coil)
-        ]  # fmt: skip
-        if set(sources) <= set(cause.stands):
-            return f"{setup.label(host)} stays cold"
-        return f"{setup.label(key)} gives nothing"
-    return f"{setup.label(cause.stands[0])} stands" if cause.stands else "what hangs on it stands"
+        }  # fmt: skip
+        return (Then.STAYS_COLD, host) if sources <= set(stands) else (Then.GIVES_NOTHING, key)
+    return (Then.STANDS, stands[0]) if stands else (Then.STANDS, "")

@@ -14,7 +14,6 @@ from isotherma.core import water
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics.network import OPEN
-from isotherma.core.quantity import Habit, with_unit
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Accumulator, Pump, Relief
@@ -228,51 +227,6 @@ def _reaches_pa(grows_m3: float, gas_m3: float, kept_pa: float, back: bool) -> f
     if grows_m3 >= gas_m3:
         return inf
     return (kept_pa + AIR_PA) * gas_m3 / (gas_m3 - grows_m3) - AIR_PA
-
-
-def expansion_words(setup: Setup, day: Day, habit: Habit) -> list[str]:
-    """Say where growing water has no room.
-
-    Parameters
-    ----------
-    setup : Setup
-        The documents and what follows from them. [-]
-    day : Day
-        A day of it. [-]
-    habit : Habit
-        Units to speak in. [-]
-
-    Returns
-    -------
-    list of str
-        Nothing where it gets back or is taken up under a relief valve. [-]
-    """
-    found = []
-    for item in expansions(setup, day):
-        if item.grows_m3 < LEAST_M3:
-            continue
-        grows = with_unit(item.grows_m3, "volume", habit, 2)
-        begin = f"Heated with every tap shut, the water of {item.label} grows by {grows}"
-        if item.goes == "nowhere":
-            found.append(
-                f"{begin} and nothing takes it up: no way back to the tank, no room in an "
-                "accumulator, no relief valve. The pressure rises until something gives. Fit a "
-                "relief valve led outside and below, with nothing between that can shut."
-            )
-        elif item.goes == "accumulator" and item.relief_pa is None:
-            found.append(
-                f"{begin}; the accumulator takes it up at "
-                f"{with_unit(item.reaches_pa, 'pressure', habit)}, and no relief valve guards it. "
-                "Fit one, led outside and below, with nothing between that can shut."
-            )
-        elif item.goes == "relief" and item.let_out_m3 > LEAST_M3:
-            found.append(
-                f"{begin}; the relief valve lets out up to "
-                f"{with_unit(item.let_out_m3, 'volume', habit, 2)} a day. Lead it outside and "
-                "below, where nobody stands; an accumulator beside the store, behind the check "
-                "valve, keeps it."
-            )
-    return found
 
 
 def expansion_rows(setup: Setup, day: Day) -> list[Mapping[str, object]]:

@@ -4,21 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from isotherma.core.brief import Brief
-from isotherma.core.quantity import Habit, shown
 from isotherma.core.results.carried import battery_level, bottle_days
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import Entry
-from isotherma.core.results.verdict import reason_words
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
-from isotherma.core.timeline.record import Carried, Day
-
-ENDS: dict[Carried, str] = {
-    "battery": "the battery is empty",
-    "gas": "the gas bottle is empty",
-    "diesel": "the fuel has come to what must stay in the tank",
-}
+from isotherma.core.timeline.record import Day
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,29 +23,6 @@ class LastDay:
     fresh_ends: bool
     timeline: Day
     draws: tuple[DrawResult, ...]
-
-    def words(self, brief: Brief, usual: tuple[DrawResult, ...], habit: Habit) -> str:
-        """Say what ends and what comes of it, beside the draws of the day shown."""
-        said = []
-        for ended in self.timeline.ended:
-            how = ENDS[ended.carried]
-            if ended.how == "too cold":
-                how = "the gas bottle is too cold to give what the flame takes"
-            said.append(f"{how} at {shown(ended.clock_s, 'clock', habit)}")
-        if any(drawn.dry for drawn in self.timeline.drawn):
-            said.append("the fresh water runs out")
-        elif self.fresh_ends:
-            said.append("the fresh water runs out, though not in a draw")
-        words = f"On day {self.number} {' and '.join(said) or 'less is left than a day takes'}"
-        limit = brief.budgets.longest_wait_s
-        worse = [
-            draw for draw, before in zip(self.draws, usual, strict=True)
-            if draw.why_not not in (None, before.why_not)
-        ]  # fmt: skip
-        come = [f"“{draw.draw.name}” {reason_words(draw, limit, habit)}" for draw in worse[:2]]
-        if len(worse) > 2:
-            come.append(f"{len(worse) - 2} more are not as asked")
-        return f"{words}: {'; '.join(come)}." if come else f"{words}; the draws are as shown."
 
 
 def first_end(

@@ -264,7 +264,7 @@ class DryFire:
 
     part_id: str
     label: str
-    vessel: str
+    vessel_id: str
     stopped_by: str
     reaches_c: float
     to_limit_s: float
@@ -330,5 +330,5 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
         stopped = guard.label if guard is not None else limit.label if limit is not None else ""
         reached = min(goal if limit is not None else top, HOTTEST_C)
         reached = air_c if guard is not None else reached
-        found.append(DryFire(part.id, part.label, host.label, stopped, reached, soon))
+        found.append(DryFire(part.id, part.label, host.id, stopped, reached, soon))
     return tuple(found)

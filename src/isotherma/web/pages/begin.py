@@ -14,8 +14,8 @@ from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.parts import LayoutOffer
+from isotherma.wording import error_words, verdict
 
 OWN_KINDS: Final = (
     "fresh_tank", "gravity_bag", "store", "combi", "canister", "through_flow_gas",
@@ -67,7 +67,7 @@ def began(opened: Opened, computing: Computing, habit: Habit, own: str) -> tuple
 
 
 def _verdict(result: Outcome | CoreError, habit: Habit) -> str:
-    return result.verdict(habit) if isinstance(result, Outcome) else error_words(result, habit)
+    return verdict(result, habit) if isinstance(result, Outcome) else error_words(result, habit)
 
 
 @dataclass(frozen=True, slots=True)

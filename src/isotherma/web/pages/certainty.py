@@ -14,8 +14,8 @@ from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.frame import find_variant
+from isotherma.wording import error_words
 
 _SAME = 1e-3  # a reach that moves by less than a thousandth is not worth a line
 

@@ -14,9 +14,8 @@ from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
 from isotherma.core.results.damp import arrives
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.last_day import LastDay
-from isotherma.core.results.outcome import Outcome, ready_words
+from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.traced import Trace
-from isotherma.core.results.verdict import reason_words
 from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
@@ -34,6 +33,7 @@ from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
 from isotherma.web.pages.heat import HeatView, heat_view
 from isotherma.web.pages.whatif import Beside, WhatIfAsked, beside
+from isotherma.wording import last_day_words, ready_words, reason_words
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 OTHER = ("reserve", "gives_up_s")
@@ -231,7 +231,7 @@ def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> LastDayVi
         )
         for draw in last.draws
     )
-    return LastDayView(last.number, last.words(outcome.brief, outcome.draws, habit), rows)
+    return LastDayView(last.number, last_day_words(last, outcome, habit), rows)
 
 
 def _readouts_json(

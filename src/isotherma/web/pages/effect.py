@@ -11,9 +11,9 @@ from isotherma.core.quantity import Habit, with_unit
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.flow import FlowAsked, opens_of, state_of
 from isotherma.web.pages.frame import find_variant
+from isotherma.wording import error_words
 
 
 @dataclass(frozen=True, slots=True)

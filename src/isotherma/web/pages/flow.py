@@ -11,20 +11,6 @@ from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
-from isotherma.core.flows.waste_words import (
-    drain_sentence,
-    empties_sentence,
-    fills_sentence,
-    kick_sentences,
-    trapped_sentence,
-    tray_sentences,
-)
-from isotherma.core.flows.words import (
-    flow_warnings,
-    outlet_sentence,
-    pump_sentences,
-    shock_sentence,
-)
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, shown, with_unit
 from isotherma.core.setup.completeness import main_outlet
@@ -42,7 +28,6 @@ from isotherma.services.flows import (
     wasted,
 )
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.frame import Frame, find_variant, make_frame, mend_piece
 from isotherma.web.pages.profile import (
     NARROW,
@@ -51,6 +36,19 @@ from isotherma.web.pages.profile import (
     Profile,
     draw_profile,
     eaten_rows,
+)
+from isotherma.wording import (
+    drain_sentence,
+    empties_sentence,
+    error_words,
+    fills_sentence,
+    flow_warnings,
+    kick_sentences,
+    outlet_sentence,
+    pump_sentences,
+    shock_sentence,
+    trapped_sentence,
+    tray_sentences,
 )
 
 VIEWS: Final = (

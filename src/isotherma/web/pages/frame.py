@@ -11,9 +11,9 @@ from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import NotFound, Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.words import PAGES
+from isotherma.wording import cautions, error_words, verdict
 
 _ALWAYS = frozenset({"fresh", "grey", "warmth", "waiting"})  # others only where there is such
 
@@ -182,10 +182,10 @@ def make_frame(
             for entry in outcome.ledger
             if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
         )
-        verdict = outcome.verdict(habit)
+        sentence = verdict(outcome, habit)
     else:
         assert isinstance(result, CoreError)
-        verdict = error_words(result, habit)
+        sentence = error_words(result, habit)
     question = next(words for key, _, words in PAGES if key == page)
     return Frame(
         vehicle_id=opened.vehicle_id,
@@ -197,13 +197,13 @@ def make_frame(
         page=page,
         question=question,
         steps=tuple(Step(key, title, key == page) for key, title, _ in PAGES),
-        verdict=verdict,
+        verdict=sentence,
         computed=outcome is not None,
         compiling=isinstance(result, KernelsCompiling),
         mend_piece=_mends(result),
         broke=outcome is not None and bool(outcome.causes),
         cells=cells,
-        cautions=outcome.cautions(habit) if outcome and page == "shower" else (),
+        cautions=cautions(outcome, habit) if outcome and page == "shower" else (),
         undo=opened.undo_label,
         redo=opened.redo_label,
         notice=notice,

@@ -12,10 +12,10 @@ from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened, Overview
-from isotherma.services.wording import error_words
 from isotherma.web.pages.chart import Glance, make_glance
 from isotherma.web.pages.design import project_words
 from isotherma.web.pages.frame import find_variant
+from isotherma.wording import error_words, verdict
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +62,7 @@ def variant_row(result: Outcome | CoreError | None, variant: Variant, habit: Hab
     """Put one variant's row together from what is known of it."""
     if isinstance(result, Outcome):
         return VariantRow(
-            variant.id, variant.name, result.verdict(habit), make_glance(result, habit)
+            variant.id, variant.name, verdict(result, habit), make_glance(result, habit)
         )
     words = None if result is None else error_words(result, habit)
     return VariantRow(variant.id, variant.name, words, None)

@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from isotherma.core.errors import KernelsCompiling
 from isotherma.core.quantity import Habit
-from isotherma.services.wording import error_words
+from isotherma.wording import error_words
 
 
 @dataclass(frozen=True, slots=True)

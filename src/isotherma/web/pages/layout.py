@@ -11,7 +11,6 @@ from isotherma.core.drawing.media import WORDS, carried
 from isotherma.core.drawing.plan import lay_out
 from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
-from isotherma.core.flows.words import flow_warnings, outlet_sentence, pump_sentences
 from isotherma.core.project import Variant
 from isotherma.core.quantity import STYLES, Habit, with_unit
 from isotherma.core.results.outages import Outage, if_fails
@@ -24,7 +23,6 @@ from isotherma.core.system.states import State
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing, Flows, outlets_of
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.begin import Began, began, owned
 from isotherma.web.pages.flow import FlowAsked, OpenChoice, choice_of, opens_of, query_of, state_of
 from isotherma.web.pages.forms import FormView, Typed, make_form, names_of
@@ -39,6 +37,7 @@ from isotherma.web.pages.profile import (
     eaten_rows,
 )
 from isotherma.web.pages.route_picture import Picture, Way, draw, pressure_words, route_of
+from isotherma.wording import error_words, flow_warnings, outlet_sentence, pump_sentences
 
 HALFWAY: Final = 0.5
 

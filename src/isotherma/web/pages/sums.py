@@ -10,7 +10,7 @@ from isotherma.core.bench_sums import SUMS, Answer, Figure, Put, Sum, answer
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
-from isotherma.services.wording import error_words
+from isotherma.wording import error_words
 
 _TIMES: Final = {"seconds", "minutes", "hours"}
 

@@ -14,7 +14,6 @@ from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
 from isotherma.core.results.cures import Cure, FlowWindow, School
 from isotherma.core.results.outcome import Outcome
-from isotherma.files.wording import validation_sentences
 from isotherma.services.comparing import (
     Comparing,
     Knob,
@@ -27,9 +26,9 @@ from isotherma.services.comparing import (
 from isotherma.services.computing import Computing
 from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import Opened
-from isotherma.services.wording import error_words
 from isotherma.web.pages.chart import NARROW, Chart, make_chart
 from isotherma.web.pages.frame import Cell, cell_of, find_variant
+from isotherma.wording import error_words, validation_sentences, verdict
 
 PAUSE_S: Final = 900.0
 BOX: Final = (560.0, 190.0)
@@ -346,7 +345,7 @@ def _came(
     was = {entry.budget: entry for entry in before.ledger}
     turned = [(view.key, view.text) for view in views if view.text]
     return Tried(
-        verdict=after.verdict(habit),
+        verdict=verdict(after, habit),
         cells=tuple(
             cell_of(entry, was.get(entry.budget), habit)
             for entry in after.ledger

@@ -21,11 +21,9 @@ from isotherma.core.quantity import Habit, parse, with_unit
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
-from isotherma.files.wording import validation_sentences
 from isotherma.services.comparing import in_school, knobs_of
 from isotherma.services.forms import Read, field_errors, properties, read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
-from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
@@ -44,6 +42,7 @@ from isotherma.web.routes.answers import (
     known_piece,
     show,
 )
+from isotherma.wording import error_words, validation_sentences
 
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 

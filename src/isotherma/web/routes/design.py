@@ -13,10 +13,8 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.quantity import Habit
 from isotherma.files.run_table import write_runs
 from isotherma.files.timeline_csv import write_timeline
-from isotherma.files.wording import validation_sentences
 from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
-from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
 from isotherma.web.pages.begin import offer_page
@@ -36,6 +34,7 @@ from isotherma.web.routes.answers import (
 )
 from isotherma.web.routes.home import file_name
 from isotherma.web.waiting import while_waited_for
+from isotherma.wording import error_words, validation_sentences
 
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 

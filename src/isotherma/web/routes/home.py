@@ -16,7 +16,6 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
-from isotherma.files.wording import problem_words
 from isotherma.services.readiness import WARMING
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import NewerElsewhere
@@ -27,6 +26,7 @@ from isotherma.web.pages.kernels import kernels_page
 from isotherma.web.pages.kinds import kinds_page
 from isotherma.web.rendering import go_to, habit_of, is_htmx, render
 from isotherma.web.waiting import while_waited_for
+from isotherma.wording import problem_words
 
 router = APIRouter()
 

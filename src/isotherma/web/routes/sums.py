@@ -12,12 +12,11 @@ from isotherma.core.bench_sums import SUMS, answer
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project
 from isotherma.core.quantity import Habit
-from isotherma.files.wording import validation_sentences
 from isotherma.services.vehicles import NewerElsewhere, NotFound
-from isotherma.services.wording import error_words
 from isotherma.web.context import Have
 from isotherma.web.pages.sums import SumAsked, read_values, sums_page, targets_of
 from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.wording import error_words, validation_sentences
 
 router = APIRouter()
 

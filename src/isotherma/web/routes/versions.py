@@ -9,12 +9,12 @@ from fastapi.responses import Response
 from pydantic import TypeAdapter, ValidationError
 
 from isotherma.core.fields import Name
-from isotherma.files.wording import problem_words
 from isotherma.services.vehicles import Moved
 from isotherma.web.context import Have
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.versions import versions_page
 from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.wording import problem_words
 
 _NAME: TypeAdapter[str] = TypeAdapter(Name)
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}/versions")

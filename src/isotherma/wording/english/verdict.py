@@ -2,13 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Final
+
 from isotherma.core.brief import Brief
 from isotherma.core.climate import MONTHS
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import Habit, duration_words, shown, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
+from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES, Entry
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.timeline.record import Carried
+from isotherma.wording.english.causes import cause_words
+from isotherma.wording.reader import Reader
 
 BURST_K = 3.0
+ENDS: Final[Mapping[Carried, str]] = {
+    "battery": "the battery is empty",
+    "gas": "the gas bottle is empty",
+    "diesel": "the fuel has come to what must stay in the tank",
+}
+TOO_COLD: Final = "the gas bottle is too cold to give what the flame takes"
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
 
@@ -140,29 +154,39 @@ def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
     return f"; nothing runs out in {stretch}, and {_low(title)} is closest with {spare} to spare"
 
 
-def verdict(
-    brief: Brief, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...], habit: Habit,
-    cause: str = "",
-) -> str:  # fmt: skip
-    """Make the sentence every design opens with.
+def verdict(outcome: Outcome, habit: Habit) -> str:
+    """Make the sentence every design opens with; what broke the day comes first."""
+    brief, draws = outcome.brief, outcome.draws
+    said = f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, outcome.ledger, habit)}."
+    if not outcome.causes:
+        return said
+    return f"{cause_words(outcome.causes[0], Reader.of(outcome.system, habit))}. {said}"
 
-    Parameters
-    ----------
-    brief : Brief
-        What was asked. [-]
-    draws : tuple of DrawResult
-        What came out. [-]
-    ledger : tuple of Entry
-        What it took. [-]
-    habit : Habit
-        Units to speak in. [-]
-    cause : str
-        What broke the day, to begin with; "" where nothing did. [-]
 
-    Returns
-    -------
-    str
-        One sentence, after one on the cause where there is one. [-]
-    """
-    said = f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, ledger, habit)}."
-    return f"{cause}. {said}" if cause else said
+def ready_words(draw: DrawResult) -> str:
+    """Say when the store is hot again after a draw."""
+    if draw.ready_again_s is None:
+        return "not before the next"
+    return duration_words(draw.ready_again_s) if draw.ready_again_s >= 1 else "at once"
+
+
+def last_day_words(last: LastDay, outcome: Outcome, habit: Habit) -> str:
+    """Say what ends on a later day and what comes of it, beside the draws of the day shown."""
+    said = []
+    for ended in last.timeline.ended:
+        how = TOO_COLD if ended.how == "too cold" else ENDS[ended.carried]
+        said.append(f"{how} at {shown(ended.clock_s, 'clock', habit)}")
+    if any(drawn.dry for drawn in last.timeline.drawn):
+        said.append("the fresh water runs out")
+    elif last.fresh_ends:
+        said.append("the fresh water runs out, though not in a draw")
+    words = f"On day {last.number} {' and '.join(said) or 'less is left than a day takes'}"
+    limit = outcome.brief.budgets.longest_wait_s
+    worse = [
+        draw for draw, before in zip(last.draws, outcome.draws, strict=True)
+        if draw.why_not not in (None, before.why_not)
+    ]  # fmt: skip
+    come = [f"“{draw.draw.name}” {reason_words(draw, limit, habit)}" for draw in worse[:2]]
+    if len(worse) > 2:
+        come.append(f"{len(worse) - 2} more are not as asked")
+    return f"{words}: {'; '.join(come)}." if come else f"{words}; the draws are as shown."

@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from isotherma.core.flows.draining import DrainDown, Kept
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.waste import FLAT_M_PER_M, TankEmpties, TankFills, TrayDrains, Waste
-from isotherma.core.flows.words import flow_words, pressure_words
 from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.wording.english.flows import flow_words, pressure_words
 
 
 def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:

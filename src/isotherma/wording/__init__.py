@@ -1,0 +1,122 @@
+"""Codes and typed values → sentences in the reader's units: the only place with prose.
+
+One folder for a language, all with the same names; this module gives those of the language in use.
+English is the only one yet. A name is loaded when it is first asked for: a command that says what
+is wrong with a file needs no sentence on flows.
+"""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Final
+
+if TYPE_CHECKING:
+    from isotherma.wording.english.causes import (
+        cause_words as cause_words,
+    )
+    from isotherma.wording.english.cautions import (
+        CAUTIONS as CAUTIONS,
+    )
+    from isotherma.wording.english.cautions import (
+        caution as caution,
+    )
+    from isotherma.wording.english.cautions import (
+        cautions as cautions,
+    )
+    from isotherma.wording.english.errors import (
+        error_words as error_words,
+    )
+    from isotherma.wording.english.flows import (
+        flow_warnings as flow_warnings,
+    )
+    from isotherma.wording.english.flows import (
+        flow_words as flow_words,
+    )
+    from isotherma.wording.english.flows import (
+        outlet_sentence as outlet_sentence,
+    )
+    from isotherma.wording.english.flows import (
+        pressure_words as pressure_words,
+    )
+    from isotherma.wording.english.flows import (
+        pump_sentences as pump_sentences,
+    )
+    from isotherma.wording.english.flows import (
+        shock_sentence as shock_sentence,
+    )
+    from isotherma.wording.english.validation import (
+        problem_words as problem_words,
+    )
+    from isotherma.wording.english.validation import (
+        validation_sentences as validation_sentences,
+    )
+    from isotherma.wording.english.verdict import (
+        last_day_words as last_day_words,
+    )
+    from isotherma.wording.english.verdict import (
+        ready_words as ready_words,
+    )
+    from isotherma.wording.english.verdict import (
+        reason_words as reason_words,
+    )
+    from isotherma.wording.english.verdict import (
+        verdict as verdict,
+    )
+    from isotherma.wording.english.waste import (
+        drain_sentence as drain_sentence,
+    )
+    from isotherma.wording.english.waste import (
+        empties_sentence as empties_sentence,
+    )
+    from isotherma.wording.english.waste import (
+        fills_sentence as fills_sentence,
+    )
+    from isotherma.wording.english.waste import (
+        kick_sentences as kick_sentences,
+    )
+    from isotherma.wording.english.waste import (
+        trapped_sentence as trapped_sentence,
+    )
+    from isotherma.wording.english.waste import (
+        tray_sentences as tray_sentences,
+    )
+    from isotherma.wording.english.waste import (
+        waste_sentences as waste_sentences,
+    )
+
+LANGUAGE: Final = "english"
+HOME: Final = {
+    "CAUTIONS": "cautions",
+    "cause_words": "causes",
+    "caution": "cautions",
+    "cautions": "cautions",
+    "drain_sentence": "waste",
+    "empties_sentence": "waste",
+    "error_words": "errors",
+    "fills_sentence": "waste",
+    "flow_warnings": "flows",
+    "flow_words": "flows",
+    "kick_sentences": "waste",
+    "last_day_words": "verdict",
+    "outlet_sentence": "flows",
+    "pressure_words": "flows",
+    "problem_words": "validation",
+    "pump_sentences": "flows",
+    "ready_words": "verdict",
+    "reason_words": "verdict",
+    "shock_sentence": "flows",
+    "trapped_sentence": "waste",
+    "tray_sentences": "waste",
+    "validation_sentences": "validation",
+    "verdict": "verdict",
+    "waste_sentences": "waste",
+}
+
+
+def __getattr__(name: str) -> object:
+    """Give a name of the language in use."""
+    if name not in HOME:
+        raise AttributeError(f"there are no words called {name}")
+    found = getattr(import_module(f"{__name__}.{LANGUAGE}.{HOME[name]}"), name)
+    globals()[name] = found
+    return found

@@ -1,0 +1,87 @@
+"""Who reads: in which units, and what parts and runs are called."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from isotherma.core.findings import Finding, Quantity
+from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.system import System
+
+
+@dataclass(frozen=True)
+class Reader:
+    """A person's units, and names by id; an id without a name stands for itself."""
+
+    labels: Mapping[str, str]
+    habit: Habit
+
+    @classmethod
+    def of(cls, system: System, habit: Habit) -> Reader:
+        """Read a system."""
+        pieces = (*system.parts, *system.runs)
+        return cls({piece.id: piece.label for piece in pieces}, habit)
+
+    def name(self, piece_id: str) -> str:
+        """Give the name of a part or run."""
+        return self.labels.get(piece_id, piece_id)
+
+    def names(self, piece_ids: Iterable[str]) -> str:
+        """Give several names, joined by commas."""
+        return ", ".join(self.name(key) for key in piece_ids)
+
+    def quantity(self, value: float, style: str, digits: int | None = None) -> str:
+        """Write a value in the reader's units."""
+        if digits is None:
+            return with_unit(value, style, self.habit)
+        return with_unit(value, style, self.habit, digits)
+
+    def value(self, finding: Finding, key: str, digits: int | None = None) -> str:
+        """Write one of a finding's values; a duration in minutes and seconds."""
+        value = finding.values[key]
+        if not isinstance(value, Quantity):
+            return ", ".join(value) if isinstance(value, tuple) else str(value)
+        if value.style == "duration":
+            return duration_words(value.value)
+        return self.quantity(value.value, value.style, digits)
+
+
+def number(finding: Finding, key: str) -> float:
+    """Give a value of a finding as a number in SI.
+
+    Parameters
+    ----------
+    finding : Finding
+        That has it. [-]
+    key : str
+        Its name there. [-]
+
+    Returns
+    -------
+    float
+        The bare number. [SI]
+    """
+    value = finding.values[key]
+    assert isinstance(value, Quantity | int)
+    return value.value if isinstance(value, Quantity) else float(value)
+
+
+def few(words: Iterable[str], most: int = 3) -> str:
+    """Join words by commas, three at most, and say how many more there are.
+
+    Parameters
+    ----------
+    words : iterable of str
+        Any. [-]
+    most : int
+        How many are shown. [-]
+
+    Returns
+    -------
+    str
+        "a, b, c and 2 more". [-]
+    """
+    every = list(words)
+    shown = ", ".join(every[:most])
+    return f"{shown} and {len(every) - most} more" if len(every) > most else shown
