@@ -95,8 +95,8 @@ def test_a_layout_is_a_good_first_design(key):
     assert len(system.states) >= 2
     assert all(part.space is not None for part in system.parts)
     assert {part.side for part in system.parts} >= {"use", "waste"}
-    assert [remark.what for remark in remarks(system) if remark.weight == "contradiction"] == []
-    assert [remark.what for remark in remarks(system) if remark.weight == "missing"] == []
+    assert [remark.code for remark in remarks(system) if remark.weight == "contradiction"] == []
+    assert [remark.code for remark in remarks(system) if remark.weight == "missing"] == []
     for phase in system.phases:
         assert fitted_by(system, phase.id).parts
     first = fitted_by(system, system.phases[0].id)
@@ -146,7 +146,7 @@ def test_demo_projects_are_whole(make):
     project = make()
     assert read_project(write_project(project)) == project
     for variant in project.variants:
-        found = [r.what for r in remarks(variant.system) if r.weight == "contradiction"]
+        found = [r.code for r in remarks(variant.system) if r.weight == "contradiction"]
         assert found == []
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any, NoReturn
 
 from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import Habit, duration_words, parse, with_unit
 from isotherma.core.results.band import Range
@@ -25,7 +26,7 @@ from isotherma.services.flows import Asked
 from isotherma.wording import (
     drain_sentence,
     error_words,
-    flow_warnings,
+    flow_warning,
     kick_sentences,
     outlet_sentence,
     pump_sentences,
@@ -33,6 +34,7 @@ from isotherma.wording import (
     trapped_sentence,
     waste_sentences,
 )
+from isotherma.wording.reader import Reader
 
 Fail = Callable[[str, int], NoReturn]
 
@@ -204,7 +206,9 @@ class Solving:
             if taken:
                 words.append(f"What eats the pressure to {outlet.label}: {taken}.")
         words += [shock_sentence(shock, labels.__getitem__, habit) for shock in found.shocks]
-        words += [f"! {line}" for line in flow_warnings(report, found.circuit, habit)]
+        reader = Reader.of(self.variant.system, habit)
+        wrong = flow_findings(report, found.circuit)
+        words += [f"! {flow_warning(item, reader)}" for item in wrong]
         if not self.asked.opens:
             words.append("Nothing is open; add --open NAME.")
         return flow_object(report, found.shocks)
@@ -241,4 +245,4 @@ class Solving:
     def _waste(self, words: list[str]) -> dict[str, Any]:
         found = flows.wasted(self.project, self.variant, self.state)
         words += waste_sentences(found, {}, self._labels(), self.habit)
-        return waste_object(found)
+        return waste_object(found, self._labels(), self.habit)

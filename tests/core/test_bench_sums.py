@@ -14,13 +14,14 @@ from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.pulse import operate
-from isotherma.core.quantity import STYLES
+from isotherma.core.quantity import STYLES, Habit
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.setup.inventory import least_bottle_pa
 from isotherma.core.supply.bottle import Bottle, hold
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.nominal import computed
 from isotherma.core.thermal.estimates import cooled_c
+from isotherma.wording import error_words
 from tests.networks import network, part, pipe, pump, tank, tap
 from tests.support import brief, changed, run, shower, system
 from tests.wiring import wired
@@ -161,7 +162,8 @@ def test_absurd_values_are_answered_or_refused(item, data):
 def test_contradictions_say_what():
     with pytest.raises(CannotBe) as caught:
         answer("mix", {"hot": 30.0, "cold": 40.0})
-    assert "hot must be warmer" in caught.value.reason
+    assert caught.value.reason == "hot_above_cold"
+    assert "hot must be warmer" in error_words(caught.value, Habit.US)
     with pytest.raises(TargetNotReached):
         answer("heat-up", {"power": 1.0, "loss": 5.0})
     with pytest.raises(KeyError):

@@ -140,7 +140,7 @@ WRONG = {
     "refusal": (lambda d: put(d["brief"], "will_not_have", ["steam"]), "must be one of"),
     "refusal twice": (lambda d: put(d["brief"], "will_not_have", ["gas", "gas"]), "twice"),
     "no variant": (lambda d: put(d, "variants", []), "at least 1"),
-    "variant twice": (lambda d: put(d["variants"][0], "id", "foamed"), "same id"),
+    "variant twice": (lambda d: put(d["variants"][0], "id", "foamed"), "have the id"),
     "brief missing part": (lambda d: d["brief"]["draws"][0].pop("name"), "is missing"),
     "ten thousand parts": (
         lambda d: put(d["variants"][0]["system"], "parts",

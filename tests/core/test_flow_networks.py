@@ -23,6 +23,7 @@ from isotherma.core.flows.solving import solve
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.friction import run_drop_pa
 from isotherma.core.system.tubes import FITTINGS
+from isotherma.wording import doing_words
 from tests.networks import FACTOR, LITRE_PER_MIN, network, part, pipe, pump, tank, tap
 
 TEN = Conditions(fresh_c=10.0)
@@ -276,7 +277,7 @@ def test_a_thermostatic_valve_holds_by_mass_and_says_so():
     hot, cold = (by_id(found.runs, key) for key in ("drag-mixer-hot", "split-branch-mixer-cold"))
     mass = [run.flow_m3_per_s * water.density_kg_per_m3(run.temperature_c) for run in (hot, cold)]
     assert mass[0] / sum(mass) == pytest.approx((40 - 10) / (65 - 10), rel=0.002)
-    assert by_id(found.parts, "mixer").words == "holds"
+    assert doing_words(by_id(found.parts, "mixer").doing) == "holds"
 
 
 @pytest.mark.parametrize(("store_c", "expected"), [(45.0, 41.0), (35.0, 34.25), (8.0, 8.0)])
@@ -294,10 +295,10 @@ def test_below_its_difference_a_valve_sags_to_its_hot_stop(store_c, expected):
 def test_a_thermostatic_valve_beyond_what_it_takes_is_told():
     # a leg that loses most of the pressure stands far below the other
     uneven = mixing(set_c=40.0, difference_k=10.0, hot_factor=1.2, pressure_ratio=1.5)
-    words = by_id(report(uneven, {"head": 1.0}).parts, "mixer").words
+    words = doing_words(by_id(report(uneven, {"head": 1.0}).parts, "mixer").doing)
     assert "differ" in words and "to 1" in words
     slow = report(mixing(set_c=40.0, min_flow_m3_per_s=3 * LITRE_PER_MIN), {"head": 0.3})
-    assert "less water" in by_id(slow.parts, "mixer").words
+    assert "less water" in doing_words(by_id(slow.parts, "mixer").doing)
 
 
 def test_a_manual_valve_follows_the_pressures_of_its_legs():
@@ -332,7 +333,7 @@ def test_without_cold_a_thermostatic_valve_shuts():
     built = network([*data["parts"], shut], runs, states=[state])
     found = report(built, {"head": 1.0}, state=built.state("off"))
     assert by_id(found.outlets, "head").flow_m3_per_s == 0.0
-    assert "no cold water" in by_id(found.parts, "mixer").words
+    assert "no cold water" in doing_words(by_id(found.parts, "mixer").doing)
 
 
 def test_a_through_flow_heater_lights_by_its_flow_and_heats_what_it_can():
@@ -347,13 +348,15 @@ def test_a_through_flow_heater_lights_by_its_flow_and_heats_what_it_can():
         return by_id(found.outlets, "tap"), by_id(found.parts, "heater")
 
     outlet, heater = run(3.0)
-    assert outlet.temperature_c == pytest.approx(42.0, abs=0.01) and heater.words == "burns"
+    assert outlet.temperature_c == pytest.approx(42.0, abs=0.01)
+    assert doing_words(heater.doing) == "burns"
     strong, _ = run(8.0)  # 12 kW cannot bring this flow to 42 °C: 10 + P/ṁc
     flow = strong.flow_m3_per_s * water.density_kg_per_m3(strong.temperature_c)
     rise = 12e3 / (flow * 4185)
     assert strong.temperature_c == pytest.approx(10 + rise, abs=0.2) and rise < 30
     weak, cold = run(0.9)
-    assert weak.temperature_c == pytest.approx(10.0) and "too little flow" in cold.words
+    assert weak.temperature_c == pytest.approx(10.0)
+    assert "too little flow" in doing_words(cold.doing)
 
 
 def test_exchanger_by_effectiveness():

@@ -18,6 +18,7 @@ from isotherma.core.quantity import (
     shown,
     with_unit,
 )
+from isotherma.wording import error_words
 
 # every expected value: exact definitions of the inch, pound, gallon and BTU
 TYPED = [
@@ -97,7 +98,7 @@ def test_what_people_type(text, style, habit, expected):
 def test_what_cannot_be_read(text, style, reason):
     with pytest.raises(QuantityError) as caught:
         parse(text, style)
-    assert reason in caught.value.reason
+    assert reason in error_words(caught.value, Habit.METRIC)
     assert caught.value.dimension == STYLES[style].dimension.name
     assert caught.value.example
 

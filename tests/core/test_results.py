@@ -17,7 +17,15 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.layouts import usual_route
 from isotherma.services.computing import compute
-from isotherma.wording import cautions, error_words, ready_words, verdict
+from isotherma.wording import (
+    TRACES,
+    cautions,
+    error_words,
+    input_words,
+    ready_words,
+    trace_title,
+    verdict,
+)
 from tests.support import brief, changed, run, shower, system, use
 
 
@@ -131,7 +139,7 @@ def outcome():
 
 
 def value(trace, words):
-    return next(item.value for item in trace.inputs if item.words.startswith(words))
+    return next(item.value for item in trace.inputs if input_words(item).startswith(words))
 
 
 def test_trace_of_flow(outcome):
@@ -141,7 +149,7 @@ def test_trace_of_flow(outcome):
     before_pump = {"strainer", "shut-off", "main", "tank"}
     taken = sum(
         item.value for item in trace.inputs
-        if item.words.startswith("taken by") and item.path.split(".")[1] not in before_pump
+        if item.code == "taken_by" and item.path.split(".")[1] not in before_pump
     )  # fmt: skip
     left = value(trace, "highest pressure") - value(trace, "taken to lift") - taken
     assert value(trace, "pressure before") == pytest.approx(left, rel=0.03)
@@ -193,8 +201,10 @@ def test_every_budget_is_what_its_trace_adds_up_to(place):
 def test_traces_name_paths_that_exist(outcome):
     parts = {part.id for part in system().parts}
     for trace in outcome.traces:
-        assert trace.source and trace.valid and trace.words
+        words = TRACES[trace.code]
+        assert words.source and words.valid and words.words and trace_title(trace)
         for item in trace.inputs:
+            assert "{" not in input_words(item)
             if item.path.startswith("parts."):
                 assert item.path.split(".")[1] in parts
     with pytest.raises(KeyError):
@@ -222,16 +232,21 @@ def test_ready_words(outcome):
 
 def test_every_error_of_the_core_has_words():
     made: dict[str, dict[str, object]] = {
-        "QuantityError": {"text": "x", "dimension": "volume", "reason": "no", "example": "1 L"},
+        "QuantityError": {
+            "text": "x",
+            "dimension": "volume",
+            "reason": "no_number",
+            "example": "1 L",
+        },
         "TargetNotReached": {"target_c": 60.0, "limit_c": 50.0},
         "KernelsCompiling": {"done": 3, "of": 97},
-        "NotComputedYet": {"part_id": "tap", "part_name": "Basin", "reason": "no method"},
+        "NotComputedYet": {"part_id": "tap", "part_name": "Basin", "reason": "not_joined"},
         "MissingValue": {"path": "parts.store.volume_m3", "part_name": "Store", "label": "volume"},
         "UnknownRegion": {"region": "x", "known": ("y",)},
         "ChangeRefused": {"path": "x", "reason": "gone"},
         "NoSuchOutlet": {"part_id": "tap", "opening": 2.0, "known": ("tap",)},
         "FlowNotSolved": {"part_id": "tap", "part_name": "Tap", "residual_pa": 9.0, "rounds": 250},
-        "CannotBe": {"reason": "hot must be warmer than cold"},
+        "CannotBe": {"reason": "hot_above_cold"},
         "NoKicks": {"interval_s": 0.0, "leak_m3_per_s": None},
         "BalanceBroken": {"energy_error_share": 0.1, "water_error_share": 0.0},
     }

@@ -30,7 +30,8 @@ from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs
 from isotherma.services.computing import compute
 from isotherma.services.forms import as_typed, properties, read_form
-from isotherma.wording import error_words
+from isotherma.wording import error_words, remark_words
+from isotherma.wording.reader import Reader
 from tests.documents import project, system, values
 from tests.support import system as usual_system
 
@@ -115,7 +116,11 @@ def test_whatever_is_entered_is_understood_and_nothing_hangs(seed):
                 assert figure.high is not None
                 assert figure.low <= figure.likely <= figure.high, (piece, figure)
             assert figure.because
-    assert all(remark.what and remark.mend for remark in remarks(built))
+    for habit in Habit:
+        reader = Reader.of(built, habit)
+        for item in remarks(built):
+            words = remark_words(item, reader)
+            assert words.what and words.why and words.mend and "{" not in words.mend
     assert set(not_computed(built)) <= {part.id for part in built.parts}
     order = [piece.id for piece in reading_order(built)]
     assert sorted(order) == sorted(piece.id for piece in (*built.parts, *built.runs))

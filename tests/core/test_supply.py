@@ -411,7 +411,7 @@ def test_a_panel_that_gives_more_at_its_best_than_shorted_is_refused():
     layout = layouts()["sun-first"]
     panel_id = next(part.id for part in layout.system.parts if part.kind == "panel")
     wrong = changed(layout.system, panel_id, short_a=5.0, best_a=6.0, open_v=22.0, best_v=18.0)
-    with pytest.raises(CannotBe, match="four figures on its label"):
+    with pytest.raises(CannotBe, match="panel_figures"):
         ran(layout.brief, wrong, None, SUNNY)
 
 

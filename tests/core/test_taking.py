@@ -99,7 +99,7 @@ def test_a_pump_takes_its_watts_while_it_runs():
     pump = water.Pump(id="p", open_flow_m3_per_s=1.6e-4, shut_pressure_pa=3e5, current_a=5.0)
     takers = of(pump)
     (term,) = takers.terms({}, {"p": 60.0}, {})
-    assert term.budget == "battery" and term.words == "seconds of" and term.times
+    assert term.budget == "battery" and term.code == "seconds_of" and term.times
     assert term.value == pytest.approx(60.0 * term.worth) and 30.0 < term.worth < 90.0
     assert takers.terms({}, {"p": 0.0}, {}) == ()
 

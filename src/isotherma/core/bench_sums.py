@@ -55,7 +55,7 @@ class Put:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """Figures, the first the answer itself; a remark; what can be put into a design."""
+    """Figures, the first the answer itself; the code of a remark; what can go into a design."""
 
     figures: tuple[Figure, ...]
     remark: str = ""
@@ -75,9 +75,11 @@ class Sum:
     caution: str = ""
 
 
-def _need(value: float, least: float, what: str, *, above: bool = True) -> None:
+def _need(
+    value: float, least: float, reason: str, *, above: bool = True, **values: str
+) -> None:  # fmt: skip
     if (value <= least) if above else (value < least):
-        raise CannotBe(reason=what)
+        raise CannotBe(reason=reason, **values)
 
 
 def _capacity(litres_m3: float, low_c: float, high_c: float) -> float:
@@ -87,9 +89,9 @@ def _capacity(litres_m3: float, low_c: float, high_c: float) -> float:
 
 
 def _heat_up(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "the volume must be more than nothing")
-    _need(v["power"], 0.0, "the power must be more than nothing")
-    _need(v["to"], v["from"], "the water must get warmer than it is")
+    _need(v["volume"], 0.0, "no_volume")
+    _need(v["power"], 0.0, "no_power")
+    _need(v["to"], v["from"], "get_warmer")
     seconds = time_to_heat(
         capacity_j_per_k=_capacity(v["volume"], v["from"], v["to"]), power_w=v["power"],
         start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
@@ -101,24 +103,24 @@ def _heat_up(v: Values) -> Answer:
 
 
 def _heated(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "the volume must be more than nothing")
-    _need(v["time"], 0.0, "the time must be more than nothing")
-    _need(v["to"], v["from"], "the water must get warmer than it was")
+    _need(v["volume"], 0.0, "no_volume")
+    _need(v["time"], 0.0, "no_time")
+    _need(v["to"], v["from"], "got_warmer")
     mean = 0.5 * (v["from"] + v["to"]) - v["air"]
     power = _capacity(v["volume"], v["from"], v["to"]) * (v["to"] - v["from"]) / v["time"]
     power += v["loss"] * mean
-    _need(power, 0.0, "with that loss no heat was given; look at the air's temperature")
+    _need(power, 0.0, "no_heat_given")
     return Answer(
         (Figure("the element is", power, "power"),),
-        "The vessel itself takes some too: a tenth more with a small steel store.",
+        "vessel_takes_some",
         Put("element", "power_w", power, "power"),
     )
 
 
 def _litres(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "the volume must be more than nothing")
-    _need(v["want"], v["cold"], "wanted must be warmer than cold")
-    _need(v["hot"], v["want"], "the store must be hotter than wanted")
+    _need(v["volume"], 0.0, "no_volume")
+    _need(v["want"], v["cold"], "wanted_above_cold")
+    _need(v["hot"], v["want"], "store_above_wanted")
     span = v["want"] - v["cold"]
     # by mass: the store was filled cold, and what is drawn is measured as warm as it is wanted
     held = v["volume"] * water.density_kg_per_m3(v["cold"]) / water.density_kg_per_m3(v["want"])
@@ -131,11 +133,11 @@ def _litres(v: Values) -> Answer:
     ]  # fmt: skip
     if isfinite(rate):
         figures.append(Figure("likely lasts", figures[0].value / rate, "minutes"))
-    return Answer(tuple(figures), "Without reheating; the valve needs 10 K over what it gives.")
+    return Answer(tuple(figures), "without_reheating")
 
 
 def _rise(v: Values) -> Answer:
-    _need(v["flow"], 0.0, "the flow must be more than nothing")
+    _need(v["flow"], 0.0, "no_flow")
     rate = v["flow"] * water.density_kg_per_m3(v["cold"])
     rise = 20.0
     for _ in range(6):  # of the water between both ends
@@ -148,8 +150,8 @@ def _rise(v: Values) -> Answer:
 
 
 def _power(v: Values) -> Answer:
-    _need(v["flow"], 0.0, "the flow must be more than nothing")
-    _need(v["want"], v["cold"], "wanted must be warmer than cold")
+    _need(v["flow"], 0.0, "no_flow")
+    _need(v["want"], v["cold"], "wanted_above_cold")
     rate = v["flow"] * water.density_kg_per_m3(v["cold"])
     rate *= water.mean_specific_heat_j_per_kg_k(v["cold"], v["want"])
     power = rate * (v["want"] - v["cold"])
@@ -161,7 +163,7 @@ def _power(v: Values) -> Answer:
 
 def _element(v: Values) -> Answer:
     for key, words in (("watts", "watts"), ("volts", "volts on the label"), ("area", "cable")):
-        _need(v[key], 0.0, f"the {words} must be more than nothing")
+        _need(v[key], 0.0, "nothing_given", what=words)
     ohm = v["volts"] ** 2 / v["watts"]
     cable = 2.0 * v["length"] * COPPER_OHM_M / v["area"]
     amps = v["supply"] / (ohm + cable)
@@ -172,27 +174,27 @@ def _element(v: Values) -> Answer:
             Figure("lost in the cable", amps * amps * cable, "power"),
             Figure("its resistance", ohm, "resistance"),
         ),
-        "Cable there and back. A fuse protects the cable: never larger than the cable carries.",
+        "cable_carries",
         Put("element", "power_w", amps * amps * ohm, "power"),
     )  # fmt: skip
 
 
 def _measured(v: Values) -> Answer:
-    _need(v["amps"], 0.0, "the current must be more than nothing")
+    _need(v["amps"], 0.0, "no_current")
     ohm = v["supply"] / v["amps"]
     return Answer(
         (
             Figure("it is", v["supply"] * v["amps"], "power"),
             Figure("resistance", ohm, "resistance"),
         ),
-        "Volts measured at the element while it heats, not at the battery.",
+        "volts_at_element",
         Put("element", "power_w", v["supply"] * v["amps"], "power"),
     )
 
 
 def _pipe(v: Values) -> Answer:
     for key in ("bore", "length", "flow"):
-        _need(v[key], 0.0, f"the {key} must be more than nothing")
+        _need(v[key], 0.0, "nothing_given", what=key)
     volume = pi / 4 * v["bore"] ** 2 * v["length"]
     drop = run_drop_pa(
         flow_m3_per_s=v["flow"], bore_m=v["bore"], length_m=v["length"], loss_k=0.0, celsius=30.0
@@ -201,12 +203,12 @@ def _pipe(v: Values) -> Answer:
         Figure("holds", volume, "volume"), Figure("passes in", volume / v["flow"], "seconds"),
         Figure("speed", velocity_m_per_s(flow_m3_per_s=v["flow"], bore_m=v["bore"]), "speed"),
         Figure("takes", drop, "pressure"),
-    ), "Warm water comes a third later than it passes: the wall takes heat first.")  # fmt: skip
+    ), "wall_takes_first")  # fmt: skip
 
 
 def _bucket(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "the volume must be more than nothing")
-    _need(v["time"], 0.0, "the time must be more than nothing")
+    _need(v["volume"], 0.0, "no_volume")
+    _need(v["time"], 0.0, "no_time")
     flow = v["volume"] / v["time"]
     figures = [Figure("runs at", flow, "flow")]
     put = None
@@ -221,8 +223,8 @@ def _bucket(v: Values) -> Answer:
 
 
 def _kicks(v: Values) -> Answer:
-    _need(v["off"], v["on"], "the pump must stop at more than it starts at")
-    _need(v["every"], 0.0, "the time must be more than nothing")
+    _need(v["off"], v["on"], "stop_above_start")
+    _need(v["every"], 0.0, "no_time")
     kept = (v["off"] - v["on"]) * SLACK_M3_PER_PA
     if v["volume"] > 0.0:
         kept += accumulator_water_m3(
@@ -233,12 +235,12 @@ def _kicks(v: Values) -> Answer:
     return Answer((
         Figure("leaks in a day", leak * 86400.0, "volume"),
         Figure("each kick is", kept, "millilitres"),
-    ), "A hot store that cools shrinks its water and makes kicks too: test it cold.")  # fmt: skip
+    ), "hot_store_kicks")  # fmt: skip
 
 
 def _bottle(v: Values) -> Answer:
-    _need(v["gas"], 0.0, "the gas must be more than nothing")
-    _need(v["power"], 0.0, "the power must be more than nothing")
+    _need(v["gas"], 0.0, "no_gas")
+    _need(v["power"], 0.0, "no_power")
     load = v["power"] / NET_J_PER_KG
     ua = 1.2 * (v["gas"] / 2.0) ** 0.5
     start = Bottle(v["gas"], v["gas"], ua, 1.1 * v["gas"], {"propane": 1.0}, v["air"])
@@ -248,22 +250,22 @@ def _bottle(v: Values) -> Answer:
     lasts = sustained_kg_per_s(start, air_c=v["air"], limit_pa=REGULATED)
     figures = [Figure("burns", load, "mass_flow"),
                Figure("would be empty after", v["gas"] / load, "hours")]  # fmt: skip
-    remark = "It carries this load until it is empty."
+    remark = "carries_until_empty"
     if held.held_s is not None and held.ended == "too cold":
         figures.insert(0, Figure("too cold after", held.held_s, "minutes"))
-        remark = "The bottle cools as it boils: then its pressure no longer feeds the regulator."
+        remark = "bottle_cools"
     figures.append(Figure("gives without end", lasts, "mass_flow"))
     return Answer(tuple(figures), remark)
 
 
 def _panel(v: Values) -> Answer:
     for key, words in (("short", "short-circuit current"), ("ohm", "resistance")):
-        _need(v[key], 0.0, f"the {words} must be more than nothing")
-    _need(v["short"], v["best_a"], "the short-circuit current is larger than that at best")
-    _need(v["open"], v["best_v"], "the open voltage is higher than that at best")
-    _need(v["best_a"], 0.0, "the current at best must be more than nothing")
-    _need(v["best_v"], 0.0, "the voltage at best must be more than nothing")
-    _need(v["sun"], 0.0, "the sun must be more than nothing")
+        _need(v[key], 0.0, "nothing_given", what=words)
+    _need(v["short"], v["best_a"], "short_above_best")
+    _need(v["open"], v["best_v"], "open_above_best")
+    _need(v["best_a"], 0.0, "no_best_current")
+    _need(v["best_v"], 0.0, "no_best_voltage")
+    _need(v["sun"], 0.0, "no_sun")
     curve = Curve(v["short"], v["open"], v["best_a"], v["best_v"])
     watts, volts = on_element(curve, v["ohm"], v["sun"])
     best, _ = best_point(curve, v["sun"])
@@ -273,16 +275,15 @@ def _panel(v: Values) -> Answer:
             Figure("at", volts, "voltage"),
             Figure("would match", matching_ohm(curve, v["sun"]), "resistance"),
         ),
-        "A thermostat made for mains welds shut on a panel's direct current: only contacts rated "
-        "for it.",
+        "direct_current_contacts",
     )  # fmt: skip
 
 
 def _cooled(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "the volume must be more than nothing")
-    _need(v["time"], 0.0, "the time must be more than nothing")
-    _need(v["to"], v["air"], "it cannot have cooled to less than the air around it")
-    _need(v["from"], v["to"], "it must have been warmer before")
+    _need(v["volume"], 0.0, "no_volume")
+    _need(v["time"], 0.0, "no_time")
+    _need(v["to"], v["air"], "colder_than_air")
+    _need(v["from"], v["to"], "was_warmer")
     capacity = _capacity(v["volume"], v["to"], v["from"])
     loss = capacity / v["time"] * log((v["from"] - v["air"]) / (v["to"] - v["air"]))
     return Answer(
@@ -293,9 +294,9 @@ def _cooled(v: Values) -> Answer:
 
 
 def _mix(v: Values) -> Answer:
-    _need(v["hot"], v["cold"], "hot must be warmer than cold")
-    _need(v["hot"], v["want"], "hot must be warmer than wanted", above=False)
-    _need(v["want"], v["cold"], "wanted must be warmer than cold", above=False)
+    _need(v["hot"], v["cold"], "hot_above_cold")
+    _need(v["hot"], v["want"], "hot_above_wanted", above=False)
+    _need(v["want"], v["cold"], "wanted_above_cold", above=False)
     share = (v["want"] - v["cold"]) / (v["hot"] - v["cold"])
     mass = v["flow"] * water.density_kg_per_m3(v["want"])
     hot = share * mass / water.density_kg_per_m3(v["hot"])
@@ -303,7 +304,7 @@ def _mix(v: Values) -> Answer:
     return Answer((
         Figure("hot", share, "share"), Figure("that is", hot, "flow"),
         Figure("and cold", cold, "flow"),
-    ), "By mass. A through-flow heater sees only the hot part of the flow.")  # fmt: skip
+    ), "by_mass")  # fmt: skip
 
 
 _L, _LPM, _BAR = 1e-3, 1e-3 / 60, 1e5

@@ -14,10 +14,13 @@
     ├── NoKicks                leak arithmetic with no interval and no leak
     └── BalanceBroken          a run whose energy or water does not add up
 
-`isotherma.wording` turns each into a sentence; a test finds those it forgot.
+A `reason` is a code too, with the values its words need. `isotherma.wording` turns each into a
+sentence; a test finds those it forgot.
 """
 
 from __future__ import annotations
+
+from collections.abc import Mapping
 
 
 class CoreError(Exception):
@@ -31,8 +34,12 @@ class QuantityError(CoreError):
 
     code = "quantity"
 
-    def __init__(self, *, text: str, dimension: str, reason: str, example: str) -> None:
+    def __init__(
+        self, *, text: str, dimension: str, reason: str, example: str,
+        values: Mapping[str, str] | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(self.code, dimension, reason)
+        self.values = values or {}
         self.text = text
         self.dimension = dimension
         self.reason = reason
@@ -101,8 +108,9 @@ class ChangeRefused(CoreError):
 
     code = "change_refused"
 
-    def __init__(self, *, path: str, reason: str) -> None:
+    def __init__(self, *, path: str, reason: str, **values: str) -> None:
         super().__init__(self.code, path, reason)
+        self.values = values
         self.path = path
         self.reason = reason
 
@@ -159,6 +167,7 @@ class CannotBe(CoreError):
 
     code = "cannot_be"
 
-    def __init__(self, *, reason: str) -> None:
+    def __init__(self, *, reason: str, **values: str) -> None:
         super().__init__(self.code, reason)
+        self.values = values
         self.reason = reason

@@ -17,6 +17,7 @@ from typing import Annotated, Any, Final, Self, TypeVar, get_args
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
+from pydantic_core import PydanticCustomError
 
 DAY_S: Final = 86400.0
 Known = TypeVar("Known")
@@ -170,28 +171,44 @@ def pairs_of(info: FieldInfo) -> ShownPairs | None:
     return next((item for item in _metadata(info) if isinstance(item, ShownPairs)), None)
 
 
+def refusal(code: str, **values: str) -> PydanticCustomError:
+    """Make what a validator raises: why a document is refused, as a code with values.
+
+    Parameters
+    ----------
+    code : str
+        Why; `isotherma.wording` has the sentence. [-]
+    values : str
+        Ids and names its words need. [-]
+
+    Returns
+    -------
+    PydanticCustomError
+        To be raised by a validator. [-]
+    """
+    return PydanticCustomError(code, code, dict(values))
+
+
 def _plain_text(value: str) -> str:
     """Refuse what has no place in a name or note and could harm a page, log or file."""
     for character in value:
         kind = unicodedata.category(character)
         if kind in {"Cc", "Cf", "Cs", "Co", "Cn"} and character not in "\n\u200d\ufe0f":
-            raise ValueError(
-                f"the hidden character U+{ord(character):04X} is not allowed; retype the text"
-            )
+            raise refusal("hidden_character", character=f"U+{ord(character):04X}")
     if re.search(r"[<>]", value):
-        raise ValueError("the signs < and > are not allowed; use words instead")
+        raise refusal("angle_signs")
     return value
 
 
 def _one_line(value: str) -> str:
     if "\n" in value:
-        raise ValueError("a name is one line; remove the line break")
+        raise refusal("line_break")
     return " ".join(value.split())
 
 
 def _not_empty(value: str) -> str:
     if not value:
-        raise ValueError("must not be empty; give it a name")
+        raise refusal("empty_name")
     return value
 
 

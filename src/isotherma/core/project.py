@@ -8,7 +8,7 @@ from typing import Annotated, Any, Self
 from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
-from isotherma.core.fields import Document, GivenName, Slug
+from isotherma.core.fields import Document, GivenName, Slug, refusal
 from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
@@ -48,7 +48,8 @@ class Project(Document):
     def _variants_differ(self) -> Self:
         ids = [variant.id for variant in self.variants]
         if len(set(ids)) != len(ids):
-            raise ValueError("two variants have the same id; give one another id")
+            twice = next(key for key in ids if ids.count(key) > 1)
+            raise refusal("same_id", what="variants", id=twice)
         return self
 
     def variant(self, variant_id: str) -> Variant:

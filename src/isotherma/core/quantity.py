@@ -328,7 +328,7 @@ def _read_number(text: str, refuse: _Refusal) -> float:
         whole, _, fraction = text.replace("-", " ").rpartition(" ")
         above, below = (int(number) for number in fraction.split("/"))
         if below == 0:
-            raise refuse("a fraction cannot be divided by zero")
+            raise refuse("zero_fraction")
         return float(Fraction(above, below) + int(whole.strip() or "0"))
     marks = [mark for mark in text if mark in ".,"]
     if len(marks) > 1:
@@ -338,10 +338,10 @@ def _read_number(text: str, refuse: _Refusal) -> float:
         for mark in set(marks) - {decimal}:
             groups = text.split(decimal)[0].split(mark) if decimal else text.split(mark)
             if any(len(group) != 3 for group in groups[1:]) or len(groups[0]) > 3:
-                raise refuse("the commas and points do not make one number")
+                raise refuse("commas_and_points")
             text = text.replace(mark, "")
     elif re.fullmatch(r"[1-9]\d{0,2},\d{3}", text):
-        raise refuse("it could mean thousands or a decimal; write 1000 or 1.0")
+        raise refuse("thousands_or_decimal")
     return float(text.replace(",", "."))
 
 
@@ -351,12 +351,13 @@ class _Refusal:
     def __init__(self, text: str, dimension: Dimension) -> None:
         self.text, self.dimension = text, dimension
 
-    def __call__(self, reason: str) -> QuantityError:
+    def __call__(self, reason: str, **values: str) -> QuantityError:
         return QuantityError(
             text=self.text[:MAX_TEXT],
             dimension=self.dimension.name,
             reason=reason,
             example=self.dimension.example,
+            values=values,
         )
 
 
@@ -396,13 +397,13 @@ def parse(text: str, style: str, habit: Habit = Habit.METRIC) -> float:
     shape = STYLES[style]
     refuse = _Refusal(text, shape.dimension)
     if len(text) > MAX_TEXT:
-        raise refuse(f"longer than {MAX_TEXT} characters")
+        raise refuse("too_long", most=str(MAX_TEXT))
     body = text.strip().replace("−", "-").replace("\u00a0", " ").replace("\u202f", " ")
     for sign, fraction in _VULGAR.items():
         body = body.replace(sign, f" {fraction}")
     body = body.strip()
     if not body:
-        raise refuse("nothing was typed")
+        raise refuse("nothing_typed")
     if shape.dimension.name == "clock":
         return _parse_clock(body, refuse)
     sign_factor = -1.0 if body.startswith("-") else 1.0
@@ -411,33 +412,33 @@ def parse(text: str, style: str, habit: Habit = Habit.METRIC) -> float:
     while at < len(body):
         match = _PIECE.match(body, at)
         if match is None or match.end() == at:
-            raise refuse("that is not a number with a unit")
+            raise refuse("no_number")
         word = (match["unit"] or "").strip() or shape.symbol(habit)
         unit = shape.dimension.unit(word)
         if unit is None:
-            raise refuse(f"“{word[:20]}” is no unit of {shape.dimension.name.replace('_', ' ')}")
+            raise refuse("no_unit", word=word[:20], of=shape.dimension.name.replace("_", " "))
         if pieces and (unit.offset or not match["unit"]):
-            raise refuse("two numbers stand where one is wanted")
+            raise refuse("two_numbers")
         value = _read_number(match["number"], refuse)
         signed = sign_factor * value if pieces == 0 or sign_factor > 0 else -value
         total += signed * unit.factor + unit.offset
         at, pieces = match.end(), pieces + 1
     if not math.isfinite(total):
-        raise refuse("the number is too large")
+        raise refuse("too_large")
     return total
 
 
 def _parse_clock(body: str, refuse: _Refusal) -> float:
     match = _CLOCK.fullmatch(body)
     if match is None:
-        raise refuse("that is not a time of day")
+        raise refuse("no_time_of_day")
     hour, minute, half = int(match[1]), int(match[2] or "0"), (match[3] or "").lower()
     if half:
         if not 1 <= hour <= 12:
-            raise refuse("with am or pm the hour runs from 1 to 12")
+            raise refuse("twelve_hours")
         hour = hour % 12 + (12 if half == "pm" else 0)
     if hour > 23 or minute > 59:
-        raise refuse("hours run from 0 to 23 and minutes from 0 to 59")
+        raise refuse("hours_and_minutes")
     return hour * 3600.0 + minute * 60.0
 
 

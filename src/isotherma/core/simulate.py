@@ -61,7 +61,7 @@ def simulate(
         If flows cannot be found, or energy or water does not add up.
     """
     if not system.parts:
-        raise NotComputedYet(part_id="", part_name="The design", reason="it has no parts yet")
+        raise NotComputedYet(part_id="", part_name="", reason="no_parts")
     standing = state or (system.states[0] if system.states else None)
     setup = Setup(brief, system, standing, climate)
     ran = run_day(setup, fine_s=fine_s, near=near)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from math import isfinite
 from typing import Any
 
@@ -11,7 +12,9 @@ from isotherma.core.flows.report import FlowReport, PumpFlow
 from isotherma.core.flows.shock import Felt, Shock
 from isotherma.core.flows.waste import Waste
 from isotherma.core.hydraulics.pulsing import Cycle
+from isotherma.core.quantity import Habit
 from isotherma.core.system.pieces import Band
+from isotherma.wording import WHY, doing_words, waste_words
 
 FLOW_FORMAT = "isotherma-flow-1"
 INTERVALS_S = (60.0, 300.0, 900.0, 3600.0, 28800.0)
@@ -125,7 +128,8 @@ def flow_object(report: FlowReport, shocks: tuple[Shock, ...]) -> dict[str, Any]
                 "pressure_kpa": _number(part.pressure_pa, 1e-3),
                 "drop_kpa": _number(part.drop_pa, 1e-3),
                 "temperature_c": _number(part.temperature_c),
-                "words": part.words,
+                "words": doing_words(part.doing),
+                "doing": None if part.doing is None else part.doing.code,
             }
             for part in report.parts
         ],
@@ -246,7 +250,8 @@ def drain_object(down: DrainDown) -> dict[str, Any]:
                 "holds_l": item.holds_m3 * 1e3,
                 "stays_l": item.stays_m3 * 1e3,
                 "leaves_by": item.drain or None,
-                "why": item.why or None,
+                "why": WHY[item.why] if item.why is not None else None,
+                "why_code": item.why,
                 "in_the_way": item.in_the_way or None,
             }
             for item in down.kept
@@ -255,13 +260,17 @@ def drain_object(down: DrainDown) -> dict[str, Any]:
     }
 
 
-def waste_object(waste: Waste) -> dict[str, Any]:
+def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[str, Any]:
     """Give drains, emptying and filling as plain data.
 
     Parameters
     ----------
     waste : Waste
         As computed. [-]
+    labels : mapping of str to str
+        Names of parts and runs by id. [-]
+    habit : Habit
+        Units of the sentences; the numbers are always metric. [-]
 
     Returns
     -------
@@ -282,7 +291,8 @@ def waste_object(waste: Waste) -> dict[str, Any]:
                 "holds_l": _number(tray.stands.holds_m3, 1e3) if tray.stands else None,
                 "floor_to_drain": tray.stands.to_drain if tray.stands else None,
                 "outlets_above": list(waste.falls_to.get(tray.id, ())),
-                "lacking": list(tray.lacking),
+                "lacking": [waste_words(item, labels, habit) for item in tray.lacking],
+                "lacking_codes": [item.code for item in tray.lacking],
             }
             for tray in waste.trays
         ],
@@ -292,7 +302,8 @@ def waste_object(waste: Waste) -> dict[str, Any]:
                 "by": tank.by or None,
                 "minutes": _number(tank.seconds, 1 / 60),
                 "blocked_at": tank.blocked or None,
-                "assumed": list(tank.assumed),
+                "assumed": [waste_words(item, labels, habit) for item in tank.assumed],
+                "assumed_codes": [item.code for item in tank.assumed],
             }
             for tank in waste.empties
         ],
@@ -303,7 +314,8 @@ def waste_object(waste: Waste) -> dict[str, Any]:
                 "hose_l_per_min": _litres(tank.hose_m3_per_s),
                 "minutes": _number(tank.seconds, 1 / 60),
                 "backs_up": tank.backs_up,
-                "assumed": list(tank.assumed),
+                "assumed": [waste_words(item, labels, habit) for item in tank.assumed],
+                "assumed_codes": [item.code for item in tank.assumed],
             }
             for tank in waste.fills
         ],

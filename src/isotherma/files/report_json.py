@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import isfinite
 from typing import Any
 
+from isotherma.core.findings import Finding, Quantity
 from isotherma.core.quantity import STYLES, Habit
 from isotherma.core.results.band import Range
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
@@ -241,6 +242,27 @@ def band_object(band: Range) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def finding_object(finding: Finding) -> dict[str, Any]:
+    """Give a finding as plain data.
+
+    Parameters
+    ----------
+    finding : Finding
+        Of a day. [-]
+
+    Returns
+    -------
+    dict
+        Its code, ids and values by name. [SI]
+    """
+    values = {
+        key: value.value if isinstance(value, Quantity) else
+        list(value) if isinstance(value, tuple) else value
+        for key, value in finding.values.items()
+    }  # fmt: skip
+    return {"code": finding.code, "parts": list(finding.parts), "values": values}
+
+
 def report(
     outcome: Outcome, last: LastDay | None, *, name: str, variant: str, habit: Habit
 ) -> dict[str, Any]:
@@ -273,6 +295,16 @@ def report(
         "draws": [_draw(draw, limit_s, habit) for draw in outcome.draws],
         "ledger": [_entry(entry) for entry in outcome.ledger],
         "cautions": list(cautions(outcome, habit)),
+        "findings": [finding_object(item) for item in outcome.findings],
+        "causes": [
+            {
+                "code": item.broke,
+                "part": item.part_id,
+                "stands": list(item.stands),
+                "figures": dict(item.figures),
+            }
+            for item in outcome.causes
+        ],
         "supply": _supply(outcome),
         "last_day": _last_day(outcome, last, habit),
         "not_known": [item.path for item in outcome.setup.not_known],

@@ -18,7 +18,7 @@ from isotherma.core.quantity import STYLES, Habit, parse, shown
 from isotherma.core.system import AnyRun, System
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.tables import plain_text, safe_text
-from isotherma.wording import problem_words
+from isotherma.wording import problem_words, reason_of
 
 MOST_ROWS = 800
 _WHOLE = re.compile(r"[-+]?[0-9]{1,9}")
@@ -245,8 +245,9 @@ def _read_row(
         try:
             value = _cell(RUNS[kind], name, text, units.get(name, ""), habit)
         except QuantityError as error:
+            why = reason_of(error.reason, error.values)
             problems.append(
-                f"Row {number}, {headings[name]}: “{text[:30]}”, {error.reason}. "
+                f"Row {number}, {headings[name]}: “{text[:30]}”, {why}. "
                 f"Type for example {error.example}."
             )
             continue

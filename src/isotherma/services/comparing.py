@@ -104,9 +104,7 @@ def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Pro
     )
     trial = next((row for row in schools_of(project, variant, placed) if row.id == school), None)
     if trial is None:
-        raise ChangeRefused(
-            path=f"variants.{variant_id}.system", reason="its mixer cannot be changed so"
-        )
+        raise ChangeRefused(path=f"variants.{variant_id}.system", reason="mixer_stays")
     changed = with_system(project, variant_id, trial.system)
     return Project.model_validate({**changed.model_dump(), "brief": trial.brief.model_dump()})
 

@@ -160,7 +160,7 @@ def _read_pairs(item: Property, text: str, habit: Habit) -> tuple[tuple[float, f
         match = _PAIR.fullmatch(piece)
         if match is None:
             raise QuantityError(
-                text=piece[:60], dimension="pair", reason="that is no pair with units",
+                text=piece[:60], dimension="pair", reason="no_pair",
                 example="0 bar 11 L/min; 2 bar 6 L/min",
             )  # fmt: skip
         first = parse(match[1].strip(), item.style, habit)
@@ -195,7 +195,7 @@ def _value(item: Property, typed: list[str], habit: Habit) -> object:
             return int(text)
         except ValueError:
             raise QuantityError(
-                text=text[:60], dimension="number", reason="that is not a whole number",
+                text=text[:60], dimension="number", reason="no_whole_number",
                 example="3",
             ) from None  # fmt: skip
     return typed[0].replace("\r\n", "\n") if typed else ""

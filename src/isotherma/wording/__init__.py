@@ -23,11 +23,38 @@ if TYPE_CHECKING:
     from isotherma.wording.english.cautions import (
         cautions as cautions,
     )
+    from isotherma.wording.english.comparing import (
+        CURES as CURES,
+    )
+    from isotherma.wording.english.comparing import (
+        KEPT as KEPT,
+    )
+    from isotherma.wording.english.comparing import (
+        NEEDS as NEEDS,
+    )
+    from isotherma.wording.english.comparing import (
+        SCHOOLS as SCHOOLS,
+    )
+    from isotherma.wording.english.comparing import (
+        needs_words as needs_words,
+    )
+    from isotherma.wording.english.errors import (
+        REASONS as REASONS,
+    )
     from isotherma.wording.english.errors import (
         error_words as error_words,
     )
+    from isotherma.wording.english.errors import (
+        reason_of as reason_of,
+    )
     from isotherma.wording.english.flows import (
-        flow_warnings as flow_warnings,
+        DOES as DOES,
+    )
+    from isotherma.wording.english.flows import (
+        doing_words as doing_words,
+    )
+    from isotherma.wording.english.flows import (
+        flow_warning as flow_warning,
     )
     from isotherma.wording.english.flows import (
         flow_words as flow_words,
@@ -43,6 +70,39 @@ if TYPE_CHECKING:
     )
     from isotherma.wording.english.flows import (
         shock_sentence as shock_sentence,
+    )
+    from isotherma.wording.english.remarks import (
+        LEFT_OUT as LEFT_OUT,
+    )
+    from isotherma.wording.english.remarks import (
+        REMARKS as REMARKS,
+    )
+    from isotherma.wording.english.remarks import (
+        RemarkWords as RemarkWords,
+    )
+    from isotherma.wording.english.remarks import (
+        remark_words as remark_words,
+    )
+    from isotherma.wording.english.sums import (
+        SUM_REMARKS as SUM_REMARKS,
+    )
+    from isotherma.wording.english.traces import (
+        INPUTS as INPUTS,
+    )
+    from isotherma.wording.english.traces import (
+        TRACES as TRACES,
+    )
+    from isotherma.wording.english.traces import (
+        TraceWords as TraceWords,
+    )
+    from isotherma.wording.english.traces import (
+        input_words as input_words,
+    )
+    from isotherma.wording.english.traces import (
+        trace_title as trace_title,
+    )
+    from isotherma.wording.english.validation import (
+        PROBLEMS as PROBLEMS,
     )
     from isotherma.wording.english.validation import (
         problem_words as problem_words,
@@ -61,6 +121,9 @@ if TYPE_CHECKING:
     )
     from isotherma.wording.english.verdict import (
         verdict as verdict,
+    )
+    from isotherma.wording.english.waste import (
+        WHY as WHY,
     )
     from isotherma.wording.english.waste import (
         drain_sentence as drain_sentence,
@@ -83,33 +146,58 @@ if TYPE_CHECKING:
     from isotherma.wording.english.waste import (
         waste_sentences as waste_sentences,
     )
+    from isotherma.wording.english.waste import (
+        waste_words as waste_words,
+    )
 
 LANGUAGE: Final = "english"
 HOME: Final = {
     "CAUTIONS": "cautions",
+    "CURES": "comparing",
+    "DOES": "flows",
+    "INPUTS": "traces",
+    "KEPT": "comparing",
+    "LEFT_OUT": "remarks",
+    "NEEDS": "comparing",
+    "PROBLEMS": "validation",
+    "REASONS": "errors",
+    "REMARKS": "remarks",
+    "RemarkWords": "remarks",
+    "SCHOOLS": "comparing",
+    "SUM_REMARKS": "sums",
+    "TRACES": "traces",
+    "TraceWords": "traces",
+    "WHY": "waste",
     "cause_words": "causes",
     "caution": "cautions",
     "cautions": "cautions",
+    "doing_words": "flows",
     "drain_sentence": "waste",
     "empties_sentence": "waste",
     "error_words": "errors",
     "fills_sentence": "waste",
-    "flow_warnings": "flows",
+    "flow_warning": "flows",
     "flow_words": "flows",
+    "input_words": "traces",
     "kick_sentences": "waste",
     "last_day_words": "verdict",
+    "needs_words": "comparing",
     "outlet_sentence": "flows",
     "pressure_words": "flows",
     "problem_words": "validation",
     "pump_sentences": "flows",
     "ready_words": "verdict",
+    "reason_of": "errors",
     "reason_words": "verdict",
+    "remark_words": "remarks",
     "shock_sentence": "flows",
+    "trace_title": "traces",
     "trapped_sentence": "waste",
     "tray_sentences": "waste",
     "validation_sentences": "validation",
     "verdict": "verdict",
     "waste_sentences": "waste",
+    "waste_words": "waste",
 }
 
 

@@ -27,6 +27,7 @@ from isotherma.core.fields import (
     VolumeOrNone,
     Water,
     known,
+    refusal,
 )
 
 Refusal = Literal["gas", "mains", "mixing valve"]
@@ -90,9 +91,9 @@ class Draw(Document):
     @model_validator(mode="after")
     def _window_is_open(self) -> Self:
         if self.aim == "window" and self.high_c < self.low_c + 1.0:
-            raise ValueError("“too hot above” must be at least 1 K over “warm enough from”")
+            raise refusal("window_shut")
         if self.aim == "above the tank" and self.rise_k is None:
-            raise ValueError("“above the tank” needs by how much; enter “above the tank by”")
+            raise refusal("rise_missing")
         return self
 
     def window_c(self, fresh_c: float) -> tuple[float, float]:
@@ -204,21 +205,19 @@ class Brief(Document):
         seen: set[str] = set()
         for draw in self.draws:
             if draw.id in seen:
-                raise ValueError(f"two draws have the id “{draw.id}”; give one another id")
+                raise refusal("same_id", what="draws", id=draw.id)
             seen.add(draw.id)
         total_s = sum(
             draw.duration_s + draw.stops * draw.stop_s + self.gives_up_s for draw in self.draws
         )
         if total_s > MAX_OPEN_S:
-            raise ValueError(
-                "the draws of one day come to more than four hours; shorten or remove some"
-            )
+            raise refusal("draws_too_long")
         uses = [use.id for use in self.uses]
         twice = next((key for key in uses if uses.count(key) > 1), None)
         if twice is not None:
-            raise ValueError(f"two uses have the id “{twice}”; give one another id")
+            raise refusal("same_id", what="uses", id=twice)
         if len(set(self.will_not_have)) != len(self.will_not_have):
-            raise ValueError("“will not have” names the same thing twice")
+            raise refusal("named_twice")
         return self
 
     @property

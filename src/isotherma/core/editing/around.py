@@ -43,7 +43,7 @@ def add_piece(project: Project, variant_id: str, group: str, piece: Document) ->
     """
     system = variant_of(project, variant_id).system
     if group not in {"spaces", "states", "phases", "holes"}:
-        raise ChangeRefused(path=group, reason="there is no such list")
+        raise ChangeRefused(path=group, reason="no_list")
     there = getattr(system, group)
     name = getattr(piece, "name", "") or getattr(piece, "id", "item")
     new_id = fresh_id(name, [other.id for other in there])
@@ -81,7 +81,7 @@ def remove_piece(project: Project, variant_id: str, group: str, piece_id: str) -
     there = getattr(system, group) if group in System.model_fields else ()
     left = tuple(item for item in there if item.id != piece_id)
     if group == "parts" or len(left) == len(there):
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     data = system.model_dump()
     data[group] = [item.model_dump() for item in left]
     key = {"spaces": "space", "phases": "phase"}.get(group)
@@ -138,9 +138,9 @@ def set_position(
     path, state = _state(project, variant_id, state_id)
     part = next((item for item in system.parts if item.id == part_id), None)
     if part is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     if at not in part.positions:
-        raise ChangeRefused(path=path, reason=f"{part.label} has no position “{at[:20]}”")
+        raise ChangeRefused(path=path, reason="no_position", part=part.label, at=at[:20])
     kept = [item.model_dump() for item in state.positions if item.part != part_id]
     if at != part.positions[0]:
         kept.append({"part": part_id, "at": at})

@@ -53,14 +53,14 @@ def repeat_draw(project: Project, draw_id: str) -> Project:
     draws = project.brief.draws
     source = next((draw for draw in draws if draw.id == draw_id), None)
     if source is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     taken = {draw.start_s for draw in draws}
     step_s = source.duration_s + source.stops * source.stop_s + 60.0
     start_s = source.start_s + step_s
     while start_s in taken:
         start_s += step_s
     if start_s >= 86400:
-        raise ChangeRefused(path=path, reason="the day has no room after it")
+        raise ChangeRefused(path=path, reason="no_room_after")
     return add_draw(project, source.model_copy(update={"start_s": start_s, "who": ""}))
 
 
@@ -81,7 +81,7 @@ def remove_draw(project: Project, draw_id: str) -> Project:
     """
     left = tuple(draw for draw in project.brief.draws if draw.id != draw_id)
     if len(left) == len(project.brief.draws):
-        raise ChangeRefused(path=f"brief.draws.{draw_id}", reason="it is not there any more")
+        raise ChangeRefused(path=f"brief.draws.{draw_id}", reason="gone")
     return _with_draws(project, left)
 
 
@@ -128,7 +128,7 @@ def remove_use(project: Project, use_id: str) -> Project:
     """
     left = [use.model_dump() for use in project.brief.uses if use.id != use_id]
     if len(left) == len(project.brief.uses):
-        raise ChangeRefused(path=f"brief.uses.{use_id}", reason="it is not there any more")
+        raise ChangeRefused(path=f"brief.uses.{use_id}", reason="gone")
     data = project.model_dump()
     data["brief"]["uses"] = left
     return Project.model_validate(data)

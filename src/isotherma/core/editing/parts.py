@@ -65,11 +65,9 @@ def insert_part(project: Project, variant_id: str, run_id: str, part: PartBase) 
     path = f"variants.{variant_id}.system.runs.{run_id}"
     run = next((run for run in system.runs if run.id == run_id), None)
     if run is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     if not goes_in_line(type(part), run):
-        raise ChangeRefused(
-            path=path, reason=f"a {part.title.lower()} does not go in line with {run.title.lower()}"
-        )
+        raise ChangeRefused(path=path, reason="not_in_line", part=part.title, run=run.title)
     part_id = fresh_id(part.id, [other.id for other in system.parts])
     placed = part.model_copy(update={"id": part_id, "space": part.space or run.space})
     halves: dict[str, Any] = {
@@ -121,7 +119,7 @@ def remove_part(project: Project, variant_id: str, part_id: str) -> Project:
     path = f"variants.{variant_id}.system.parts.{part_id}"
     part = next((part for part in system.parts if part.id == part_id), None)
     if part is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     touching = [run for run, _, _ in system.joined(part_id)]
     before = [run for run in touching if run.end.part == part_id and run.start.part != part_id]
     after = [run for run in touching if run.start.part == part_id and run.end.part != part_id]
@@ -181,16 +179,14 @@ def replace_part(project: Project, variant_id: str, part_id: str, part: PartBase
     old = next((item for item in variant.system.parts if item.id == part_id), None)
     path = f"variants.{variant_id}.system.parts.{part_id}"
     if old is None:
-        raise ChangeRefused(path=path, reason="it is not there any more")
+        raise ChangeRefused(path=path, reason="gone")
     ports = {port.name for port in part.ports}
     used = {here.port for _, here, _ in variant.system.joined(part_id)}
     if not used <= ports:
         missing = ", ".join(sorted(used - ports)).replace("_", " ")
-        raise ChangeRefused(
-            path=path, reason=f"{part.title.lower()} has no {missing}; remove that run first"
-        )
+        raise ChangeRefused(path=path, reason="no_port", part=part.title, port=missing)
     if old.fitted_in is not None or variant.system.fitted(part_id):
-        raise ChangeRefused(path=path, reason="something sits in it, or it sits in something")
+        raise ChangeRefused(path=path, reason="sits")
     kept = {"id": old.id, "space": old.space, "phase": old.phase, "note": old.note}
     new = part.model_copy(update=kept)
     parts = tuple(new if item.id == part_id else item for item in variant.system.parts)
@@ -275,7 +271,7 @@ def new_part(kind: str, values: Mapping[str, object] | None = None) -> PartBase:
         If there is no such kind.
     """
     if kind not in KINDS:
-        raise ChangeRefused(path="", reason=f"there is no kind “{kind[:40]}”")
+        raise ChangeRefused(path="", reason="no_kind", kind=kind[:40])
     return KINDS[kind].model_validate({"id": kind.replace("_", "-"), **(values or {})})
 
 
@@ -309,11 +305,9 @@ def fit_part(project: Project, variant_id: str, part: PartBase) -> Project:
     system = variant_of(project, variant_id).system
     host = next((other for other in system.parts if other.id == part.fitted_in), None)
     if host is None:
-        raise ChangeRefused(path="parts", reason="it is not there any more")
+        raise ChangeRefused(path="parts", reason="gone")
     if host.kind not in part.sits_in:
-        raise ChangeRefused(
-            path=f"parts.{host.id}", reason=f"a {part.title.lower()} does not sit in it"
-        )
+        raise ChangeRefused(path=f"parts.{host.id}", reason="does_not_sit", part=part.title)
     placed = part.model_copy(update={"space": host.space, "phase": host.phase})
     return add_part(project, variant_id, placed)
 
@@ -348,7 +342,7 @@ def join(project: Project, variant_id: str, start: str, end: str, kind: str) -> 
     for text in (start, end):
         part, dot, port = text.partition(".")
         if not dot:
-            raise ChangeRefused(path="runs", reason="say part and port, as tank.outlet")
+            raise ChangeRefused(path="runs", reason="say_part_and_port")
         ends.append(PortRef(part=part, port=port))
     if ends[0].port in ARRIVING and ends[1].port not in ARRIVING:
         ends.reverse()
@@ -383,7 +377,7 @@ def add_run(project: Project, variant_id: str, kind: str, start: PortRef, end: P
     """
     system = variant_of(project, variant_id).system
     if kind not in RUNS:
-        raise ChangeRefused(path="", reason=f"there is no run of the kind “{kind[:40]}”")
+        raise ChangeRefused(path="", reason="no_run_kind", kind=kind[:40])
     names = {part.id: part.label for part in system.parts}
     run_id = fresh_id(f"{start.part}-{end.part}"[:30], [run.id for run in system.runs])
     words = f"{names.get(start.part, start.part)} to {names.get(end.part, end.part).lower()}"
@@ -421,7 +415,7 @@ def cap_port(project: Project, variant_id: str, end: str, cap: PartBase) -> Proj
     system = variant_of(project, variant_id).system
     part = next((item for item in system.parts if item.id == part_id), None)
     if part is None:
-        raise ChangeRefused(path=f"parts.{part_id}", reason="it is not there any more")
+        raise ChangeRefused(path=f"parts.{part_id}", reason="gone")
     near = next((run for run, _, _ in system.joined(part_id) if isinstance(run, Pipe)), None)
     placed = add_part(
         project, variant_id, cap.model_copy(update={"space": part.space, "phase": part.phase})

@@ -20,7 +20,7 @@ def _step_into(value: object, key: str, path: str) -> object:
     elif isinstance(value, Document) and key in type(value).model_fields:
         found: object = getattr(value, key)
         return found
-    raise ChangeRefused(path=path, reason="it is not there any more")
+    raise ChangeRefused(path=path, reason="gone")
 
 
 def value_at(project: Project, path: str) -> object:
@@ -58,9 +58,9 @@ def _patch(data: dict[str, Any], keys: Sequence[str], value: object, path: str) 
         else:
             place = place.get(key)
         if place is None:
-            raise ChangeRefused(path=path, reason="it is not there any more")
+            raise ChangeRefused(path=path, reason="gone")
     if not isinstance(place, dict) or keys[-1] not in place:
-        raise ChangeRefused(path=path, reason="it has no such property")
+        raise ChangeRefused(path=path, reason="no_property")
     place[keys[-1]] = value
 
 
@@ -139,9 +139,7 @@ def variant_of(project: Project, variant_id: str) -> Variant:
     try:
         return project.variant(variant_id)
     except KeyError:
-        raise ChangeRefused(
-            path=f"variants.{variant_id}", reason="it is not there any more"
-        ) from None
+        raise ChangeRefused(path=f"variants.{variant_id}", reason="gone") from None
 
 
 def with_system(project: Project, variant_id: str, system: System) -> Project:

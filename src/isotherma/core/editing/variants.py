@@ -56,9 +56,7 @@ def remove_variant(project: Project, variant_id: str) -> Project:
     variant_of(project, variant_id)
     left = tuple(variant for variant in project.variants if variant.id != variant_id)
     if not left:
-        raise ChangeRefused(
-            path=f"variants.{variant_id}", reason="a vehicle keeps at least one variant"
-        )
+        raise ChangeRefused(path=f"variants.{variant_id}", reason="last_variant")
     return with_variants(project, left)
 
 
@@ -110,7 +108,7 @@ def lay(project: Project, variant_id: str, system: System, *, instead: bool = Fa
         If the variant has parts and they are not to go.
     """
     if variant_of(project, variant_id).system.parts and not instead:
-        raise ChangeRefused(path=f"variants.{variant_id}.system", reason="it has parts already")
+        raise ChangeRefused(path=f"variants.{variant_id}.system", reason="has_parts")
     return with_system(project, variant_id, system)
 
 
@@ -140,9 +138,7 @@ def lay_with_own(project: Project, variant_id: str, system: System, part: PartBa
     """
     old = next((item for item in system.parts if type(item) is type(part)), None)
     if old is None:
-        raise ChangeRefused(
-            path=f"variants.{variant_id}.system", reason=f"it has no {part.title.lower()}"
-        )
+        raise ChangeRefused(path=f"variants.{variant_id}.system", reason="has_no", part=part.title)
     kept = {"id": old.id, "space": old.space, "phase": old.phase, "fitted_in": old.fitted_in}
     own = part.model_copy(update={**kept, "owned": "owned"})
     parts = [own if item.id == old.id else item for item in system.parts]
@@ -172,7 +168,5 @@ def copy_system(project: Project, variant_id: str, source_id: str) -> Project:
         If one of them is gone, or they are the same.
     """
     if variant_id == source_id:
-        raise ChangeRefused(
-            path=f"variants.{variant_id}", reason="that is this variant; choose another"
-        )
+        raise ChangeRefused(path=f"variants.{variant_id}", reason="same_variant")
     return lay(project, variant_id, variant_of(project, source_id).system, instead=True)

@@ -161,7 +161,7 @@ class _People:
         if not stands.joined(outlet):
             raise NotComputedYet(
                 part_id=outlet, part_name=stands.setup.label(outlet),
-                reason="nothing is joined to it in this state",
+                reason="not_joined",
             )  # fmt: skip
         if not self.active:
             _press_loops(stands)

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 from heapq import heappop, heappush
 from math import inf, pi, radians, tan
 from typing import Final
@@ -43,12 +44,22 @@ INSIDE_M3: Final[Mapping[str, float]] = {
 }
 
 
+class Why(StrEnum):
+    """Why water stays."""
+
+    NO_WAY_OUT = "no_way_out"
+    NO_AIR = "no_air"
+    LOWER = "lower_than_the_way_out"
+    LEVEL = "level"
+    END_LOW = "end_low"
+
+
 @dataclass(frozen=True, slots=True)
 class Kept:
     """One run or part: what it holds filled, what stays in it, and why.
 
-    `drain` is the drain or outlet the rest leaves by, empty if none; `why` is empty for one
-    that empties; `in_the_way` the part that would let it out if it were opened.
+    `drain` is the drain or outlet the rest leaves by, empty if none; `why` is None for one that
+    empties; `in_the_way` the part that would let it out if it were opened.
     """
 
     id: str
@@ -57,7 +68,7 @@ class Kept:
     holds_m3: float
     stays_m3: float
     drain: str
-    why: str
+    why: Why | None
     in_the_way: str
     height_m: float
 
@@ -266,19 +277,19 @@ def _kept(
     low, high = (hills.height[node] for node in ends)
     high = max(high, low + tall)
     share = _span(low, high, level)
-    why = ""
+    why: Why | None = None
     if level == inf:
-        share, why = 1.0, "it has no way out"
+        share, why = 1.0, Why.NO_WAY_OUT
     elif index in hills.hung:
         share = 0.0
     elif index not in hills.airy:
-        share, why = 1.0, "no air can follow the water"
+        share, why = 1.0, Why.NO_AIR
     elif share > LEVEL_KEEPS + 1e-9:
-        why = "it lies lower than the way out"
+        why = Why.LOWER
     elif share > 0.0 and high - low < ALMOST_M:
-        why = "it lies level"
+        why = Why.LEVEL
     elif share > 0.0:
-        why = "its end lies a little low"
+        why = Why.END_LOW
     return Kept(
         id=link.item,
         label=link.label,
@@ -286,7 +297,7 @@ def _kept(
         holds_m3=holds,
         stays_m3=holds * share,
         drain=drain if share < 1.0 else "",
-        why=why if holds > 0.0 else "",
+        why=why if holds > 0.0 else None,
         in_the_way=_in_the_way(hills, ends) if level == inf else "",
         height_m=low,
     )

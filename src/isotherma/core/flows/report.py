@@ -9,12 +9,13 @@ from typing import Final
 
 import numpy as np
 
+from isotherma.core.findings import Finding, Quantity
 from isotherma.core.flows import kernel
 from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import WELL
 from isotherma.core.flows.loads import pump_current_a
 from isotherma.core.flows.pulse import Point, Running
-from isotherma.core.flows.solving import MIXER_WORDS, Solved
+from isotherma.core.flows.solving import MIXER_DOES, Solved
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
 from isotherma.core.hydraulics.pulsing import ATMOSPHERE_PA, Cycle
 from isotherma.core.system.kinds.temperature import ThermostaticMixer
@@ -24,6 +25,8 @@ from isotherma.core.system.nominal import figure
 NOTHING_M3_PER_S: Final = 1e-8  # 0.6 mL/min is shown as no flow
 FAST_M_PER_S: Final = 2.0  # above it small pipes are heard, and taps hammer; common practice
 NOISY_SUCTION_PA: Final = -35e3  # diaphragm pumps rattle and lose flow beyond it; judgement
+
+HEATER_DOES: Final = ("too_little_to_light", "burns", "lights_by_turns")  # by the kernel's number
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +55,7 @@ class PartFlow:
     pressure_pa: float
     drop_pa: float
     temperature_c: float
-    words: str
+    doing: Finding | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -189,38 +192,41 @@ def _run(solved: Solved, link: int) -> RunFlow:
     )
 
 
-def _part_words(solved: Solved, part_id: str) -> str:
-    """Say what a part that moves by itself is found to do."""
+def _part_does(solved: Solved, part_id: str) -> Finding | None:
+    """Find what a part that moves by itself does; None of all others."""
     circuit = solved.circuit
     if part_id in circuit.mixers:
         row = circuit.mixers.index(part_id)
         hot, cold = (solved.litres[link] for link in circuit.valves.legs[row])
         if min(hot, cold) < -NOTHING_M3_PER_S:
             back = "hot" if hot < cold else "cold"
-            return f"water runs back through its {back} leg"
+            return Finding("runs_back", (part_id,), {"leg": back})
         doing = int(solved.doing[row])
         runs = bool(circuit.valves.mixer[row, kernel.HOLDS]) and max(hot, cold) > NOTHING_M3_PER_S
-        beyond = _beyond(solved, part_id, float(hot + cold)) if runs else ""
-        return beyond or (MIXER_WORDS[doing] if runs or doing == kernel.COLD_LOST else "")
+        beyond = _beyond(solved, part_id, float(hot + cold)) if runs else None
+        if beyond is not None:
+            return beyond
+        seen = runs or doing == kernel.COLD_LOST
+        return Finding(MIXER_DOES[doing], (part_id,)) if seen else None
     for link in circuit.ways[part_id]:
         kind, lit = circuit.heat.kind[link], int(solved.lit[link])
         if kind == kernel.THROUGH and _still(float(solved.litres[link])) != 0.0:
-            return ("does not light: too little flow", "burns", "lights and drops by turns")[lit]
-    return ""
+            return Finding(HEATER_DOES[lit], (part_id,))
+    return None
 
 
-def _beyond(solved: Solved, mixer: str, flow: float) -> str:
-    """Say what a thermostatic valve stands that is more than it is made for."""
+def _beyond(solved: Solved, mixer: str, flow: float) -> Finding | None:
+    """Find what a thermostatic valve stands that is more than it is made for."""
     part = solved.circuit.parts[mixer]
     if not isinstance(part, ThermostaticMixer):
-        return ""
+        return None
     hot_pa, cold_pa = (max(1.0, solved.port_pa(mixer, port)) for port in ("hot", "cold"))
     ratio = max(hot_pa, cold_pa) / min(hot_pa, cold_pa)
     if ratio > figure(part, "pressure_ratio"):
-        return f"may not hold: the pressures before its legs differ {ratio:.1f} to 1"
+        return Finding("unequal_pressures", (mixer,), {"ratio": Quantity(ratio, "number")})
     if flow < figure(part, "min_flow_m3_per_s"):
-        return "may not hold: less water passes than it needs"
-    return ""
+        return Finding("too_little_flow", (mixer,))
+    return None
 
 
 def _part(solved: Solved, part_id: str) -> PartFlow:
@@ -246,7 +252,7 @@ def _part(solved: Solved, part_id: str) -> PartFlow:
         pressure_pa=float(solved.pressure_pa[leaves]),
         drop_pa=0.0 if pumping else _drop_pa(solved, main),
         temperature_c=celsius,
-        words=_part_words(solved, part_id),
+        doing=_part_does(solved, part_id),
     )
 
 

@@ -21,7 +21,7 @@ Floats = NDArray[np.float64]
 
 LEFT_PA = 0.1  # of the energy equation of any link; more is no solution
 SMALLEST_OPENING = 0.01
-MIXER_WORDS = ("holds", "at its hot stop", "at its cold stop", "shut: no cold water reaches it")
+MIXER_DOES = ("holds", "hot_stop", "cold_stop", "cold_lost")  # by the kernel's number
 
 
 @dataclass(frozen=True, slots=True)

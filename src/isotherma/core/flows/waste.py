@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import hypot, pi, radians, tan
 from typing import Final
 
+from isotherma.core.findings import Finding, Quantity
 from isotherma.core.hydraulics import gravity
 from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
@@ -72,7 +73,7 @@ class TrayDrains:
     unvented: bool
     trapped_by: str
     unplaced_m: float
-    lacking: tuple[str, ...]
+    lacking: tuple[Finding, ...]
 
     @property
     def drains(self) -> bool:
@@ -93,7 +94,7 @@ class TankEmpties:
     by: str
     seconds: float | None
     blocked: str
-    assumed: tuple[str, ...]
+    assumed: tuple[Finding, ...]
     unmeasured: str = ""
 
 
@@ -113,7 +114,7 @@ class TankFills:
     hose_m3_per_s: float
     seconds: float | None
     backs_up: bool
-    assumed: tuple[str, ...]
+    assumed: tuple[Finding, ...]
     unmeasured: str = ""
 
 
@@ -192,7 +193,9 @@ def _stretch(run: Pipe, loss_k: float) -> Stretch:
 
 def _tray(side: _Side, tray: Tray) -> TrayDrains:
     lacking = (
-        [] if tray.length_m and tray.breadth_m and tray.rim_m else ["its length, breadth, rim"]
+        []
+        if tray.length_m and tray.breadth_m and tray.rim_m
+        else [Finding("sides_unknown", (tray.id,))]
     )
     stands = None
     if tray.length_m and tray.breadth_m and tray.rim_m:
@@ -214,8 +217,8 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
     for run, ahead, part in side.way(tray.id, "outlet"):
         length, bore = run.length_m, run.bore_m
         lacking += [
-            f"the {name} of {run.label}"
-            for name, known in (("length", length), ("inside diameter", bore))
+            Finding(code, (run.id,))
+            for code, known in (("length_unknown", length), ("bore_unknown", bore))
             if known is None
         ]
         lean = side.lean_m(before, part)
@@ -262,11 +265,11 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
 
 
 def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
-    assumed: list[str] = []
+    assumed: list[Finding] = []
     depth = tank.inside_height_m
     if not depth:
         depth = TANK_DEPTH_M
-        assumed.append("a tank 25 cm deep, since its inside height is unknown")
+        assumed.append(Finding("depth_assumed", (tank.id,), {"depth_m": Quantity(depth, "bore")}))
     stretches: list[Stretch] = []
     below = 0.0
     pump: DumpPump | None = None
@@ -290,7 +293,10 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
         hose = Stretch(bore, HOSE.length_m, HOSE.loss_k)
         stretches.append(hose)
         below += HOSE_BELOW_M
-        assumed.append("a hose of 1 m of the same bore hung on, its end 20 cm below")
+        assumed.append(Finding("hose_hung_on", (tank.id,), {
+            "length_m": Quantity(HOSE.length_m, "length"),
+            "below_m": Quantity(HOSE_BELOW_M, "bore"),
+        }))  # fmt: skip
     if tank.volume_m3 is None:
         return TankEmpties(tank.id, tank.label, None, "", None, "", ())
     if pump is not None:
@@ -313,7 +319,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
 
 
 def _fills(side: _Side, tank: FreshTank) -> TankFills:
-    assumed: list[str] = []
+    assumed: list[Finding] = []
     stretches: list[Stretch] = []
     fall = 0.0
     pushed, hose = False, HOSE_M3_PER_S
@@ -329,11 +335,12 @@ def _fills(side: _Side, tank: FreshTank) -> TankFills:
     vent = tank.vent_bore_m
     if (tank.id, "vent") not in side.joined:
         assumed.append(
-            "no vent" if not vent else f"its vent: {vent * 1e3:.0f} mm, open, since none is drawn"
-        )
+            Finding("no_vent", (tank.id,)) if not vent
+            else Finding("vent_open", (tank.id,), {"bore_m": Quantity(vent, "bore")})
+        )  # fmt: skip
     if not stretches:
         seconds = tank.volume_m3 / hose if tank.volume_m3 else None
-        assumed.append("filled through its lid, since no filler is joined")
+        assumed.append(Finding("through_its_lid", (tank.id,)))
         return TankFills(
             tank.id, tank.label, tank.volume_m3, None, hose, seconds, False, tuple(assumed)
         )

@@ -30,7 +30,7 @@ class TankShape:
     def __post_init__(self) -> None:
         """Refuse a tank that is none; CannotBe."""
         if min(self.length_m, self.width_m, self.height_m, self.top_share) <= 0.0:
-            raise CannotBe(reason="A tank has a length, a width, a height and a lid above 0.")
+            raise CannotBe(reason="tank_without_size")
 
     @property
     def volume_m3(self) -> float:
@@ -56,7 +56,7 @@ class Gauge:
     def __post_init__(self) -> None:
         """Refuse a gauge without a span; CannotBe."""
         if self.high_m <= self.low_m:
-            raise CannotBe(reason="A gauge reads full above where it reads empty.")
+            raise CannotBe(reason="gauge_without_span")
 
 
 def litres_at(
@@ -147,7 +147,7 @@ def reading_at(
 def _slopes(nose_up_deg: float, right_down_deg: float) -> tuple[float, float]:
     """Say how the surface rises in the tank's own frame, to the nose and to the right [m/m]."""
     if max(abs(nose_up_deg), abs(right_down_deg)) > 20.0:
-        raise CannotBe(reason="No vehicle is parked on a slope of more than 20°.")
+        raise CannotBe(reason="slope_too_steep")
     return -tan(radians(nose_up_deg)), tan(radians(right_down_deg))
 
 

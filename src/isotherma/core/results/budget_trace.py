@@ -10,7 +10,7 @@ from isotherma.core.fields import known_or
 from isotherma.core.flows.waste import GROUND
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.ledger import TITLES, Entry
+from isotherma.core.results.ledger import Entry
 from isotherma.core.results.spending import kettle_takes, pitch_w
 from isotherma.core.results.traced import Input, Trace
 from isotherma.core.results.waters import fresh_shares, grey_shares, nearest, sink_of
@@ -35,7 +35,7 @@ def _per_days(values: Mapping[str, Sequence[float]]) -> float:
 
 
 def _days(days: int) -> Input:
-    return Input("n", "days between fills", float(days), "number", "brief.days")
+    return Input("n", "days", float(days), "number", "brief.days")
 
 
 def _water(setup: Setup, day: Day, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
@@ -54,48 +54,38 @@ def _water(setup: Setup, day: Day, draws: tuple[DrawResult, ...], entry: Entry) 
         if grey:
             part = draw.used_m3 if sink != GROUND and share.id in ("", sink) else 0.0
         if part > 0.0:
-            inputs.append(Input("Vᵢ", draw.draw.name, part, "volume", path))
+            inputs.append(Input("Vᵢ", "draw", part, "volume", path, draw.draw.name))
             counted += part
         of_it = (sink != GROUND and share.id in ("", sink)) if grey else draw.empty == share.id
         if draw.missing_kg > 0.0 and of_it:
             missing = draw.missing_kg / density
-            words = f"{draw.draw.name}, still wanted when the water was gone"
-            inputs.append(Input("Vᵢ", words, missing, "volume", path))
+            inputs.append(Input("Vᵢ", "still_wanted", missing, "volume", path, draw.draw.name))
             counted += missing
     rest = share.per_day_m3 - counted
     for use in setup.brief.uses:
         part = use.day_m3 * (use.grey_share if grey else 1.0)
         if 0.0 < part <= rest + 1e-9 and (grey or use.source in (None, share.id)):
-            inputs.append(Input("Vᵤ", use.name, part, "volume", f"brief.uses.{use.id}"))
+            inputs.append(Input("Vᵤ", "use", part, "volume", f"brief.uses.{use.id}", use.name))
             rest -= part
     if rest > 1e-9:
-        inputs.append(Input("Vᵢ", "filling up what was emptied", rest, "volume"))
-    return _made(
-        entry, "V = n (Σ Vᵢ + Σ Vᵤ)",
-        "What draws take of the tank on a day, and all other water of the day"
-        + (", as far as it ends in the grey tank" if grey else "") + ", times the days.",
-        inputs, "Days alike.", "Simulated flow summed over every step.", _per_days,
-    )  # fmt: skip
+        inputs.append(Input("Vᵢ", "filling_up", rest, "volume"))
+    return _made(entry, "grey" if grey else "fresh", inputs, _per_days)
 
 
-def _made(
-    entry: Entry, formula: str, words: str, inputs: Sequence[Input], valid: str, source: str,
-    rule: Rule,
-) -> Trace:  # fmt: skip
+def _made(entry: Entry, code: str, inputs: Sequence[Input], rule: Rule) -> Trace:
     values: dict[str, list[float]] = {}
     for item in inputs:
         values.setdefault(item.symbol, []).append(item.value)
     return Trace(
-        id=f"used.{entry.budget}", title=f"{TITLES[entry.budget]} used", value=rule(values),
-        style=entry.style, formula=formula, words=words, inputs=tuple(inputs), valid=valid,
-        source=source,
+        f"used.{entry.budget}", f"used_{code}", rule(values), entry.style, tuple(inputs),
+        entry.budget,
     )  # fmt: skip
 
 
 def _term_inputs(setup: Setup, term: Term) -> list[Input]:
     label = setup.parts[term.part_id].label
     path = f"parts.{term.part_id}"
-    return [Input("Eᵢ", f"{term.words} {label}", term.value, _VALUE[term.budget], path)]
+    return [Input("Eᵢ", term.code, term.value, _VALUE[term.budget], path, label)]
 
 
 def _fuel(setup: Setup, day: Day, entry: Entry) -> Trace:
@@ -108,28 +98,16 @@ def _fuel(setup: Setup, day: Day, entry: Entry) -> Trace:
     kettle = kettle_takes(setup, day)
     extra = {"gas": kettle.gas_kg, "mains": kettle.mains_j, "battery": kettle.battery_j}
     if extra.get(entry.budget, 0.0) > 0.0:
-        inputs.append(Input("Eᵢ", "kettles for the bag", extra[entry.budget], _VALUE[entry.budget]))
+        inputs.append(Input("Eᵢ", "kettles", extra[entry.budget], _VALUE[entry.budget]))
     if entry.budget == "mains":
         charging = sum(pitch_w(setup, row) * row.span_s for row in day.stretches)
         if charging > 0.0:
-            inputs.append(Input("Eᵢ", "charging the battery", charging, "energy"))
+            inputs.append(Input("Eᵢ", "charging", charging, "energy"))
     if entry.budget == "battery":
         standing = sum(row.standing_w * row.span_s for row in day.stretches)
         if standing > 0.0:
-            words = "other loads, pads and what stands by"
-            inputs.append(Input("Eᵢ", words, standing, "battery_energy"))
-    worth = {
-        "gas": "E = Q / (η H), H the net heat of a kilogram: 46.34 MJ propane, 45.72 butane",
-        "diesel": "E = Q / (η H), H the net heat of a litre: 35.7 MJ diesel, 31.8 petrol",
-        "mains": "E = Q, or what a charger takes",
-        "battery": "E = Q, or watts × seconds, or energy × starts",
-    }[entry.budget]
-    return _made(
-        entry, f"n Σ Eᵢ, {worth}",
-        "Heat that each source gave on a day over the share that reaches the water, and what "
-        "pumps and heaters draw, times the days.", inputs, "Days alike.",
-        "Energy balance of the simulated day.", _per_days,
-    )  # fmt: skip
+            inputs.append(Input("Eᵢ", "standing_by", standing, "battery_energy"))
+    return _made(entry, entry.budget, inputs, _per_days)
 
 
 def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
@@ -140,18 +118,15 @@ def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
     style = "battery_energy"
     short = max(0.0, (level.used_j - level.charged_j) * setup.brief.days - usable)
     inputs = [
-        Input("U", "usable when full", usable, style),
-        Input("L", "lowest on the trip", level.least_j, style),
-        Input("S", "short of it, once empty", 0.0 if level.empty_s is None else short, style),
+        Input("U", "usable", usable, style),
+        Input("L", "lowest", level.least_j, style),
+        Input("S", "short_of_it", 0.0 if level.empty_s is None else short, style),
         _days(setup.brief.days),
-        Input("", "out of it on a day", level.used_j, style),
-        Input("", "into it on a day", level.charged_j, style),
+        Input("", "out_of_it", level.used_j, style),
+        Input("", "into_it", level.charged_j, style),
     ]
     return _made(
-        entry, "U − L + S",
-        "How far the battery falls on the trip: loads and charge are followed half hour by half "
-        "hour from full; charge serves loads first and is lost when the battery is full.",
-        inputs, "Days alike; sun as on an average day.", "Energy balance of each half hour.",
+        entry, "charged", inputs,
         lambda values: _one(values, "U") - _one(values, "L") + _one(values, "S"),
     )  # fmt: skip
 
@@ -159,25 +134,17 @@ def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
 def _people(draws: tuple[DrawResult, ...], entry: Entry, gives_up_s: float) -> Trace:
     if entry.budget == "warmth":
         inputs = [
-            Input("tᵢ", f"{draw.draw.name}: asked", draw.asked_s, "minutes",
-                  f"brief.draws.{draw.draw.id}.duration_s")
+            Input("tᵢ", "asked", draw.asked_s, "minutes", f"brief.draws.{draw.draw.id}.duration_s",
+                  draw.draw.name)
             for draw in draws
         ]  # fmt: skip
-        return _made(
-            entry, "t = Σ tᵢ", "Warm minutes the draws of a day ask for.", inputs, "One day.",
-            "The brief.", lambda values: sum(values.get("tᵢ", ())),
-        )  # fmt: skip
+        return _made(entry, "warmth", inputs, lambda values: sum(values.get("tᵢ", ())))
     inputs = [
-        Input("tᵢ", draw.draw.name, draw.wait_s if draw.wait_s is not None else gives_up_s,
-              "seconds", f"brief.draws.{draw.draw.id}")
+        Input("tᵢ", "draw", draw.wait_s if draw.wait_s is not None else gives_up_s, "seconds",
+              f"brief.draws.{draw.draw.id}", draw.draw.name)
         for draw in draws
     ]  # fmt: skip
-    return _made(
-        entry, "t = max tᵢ",
-        "The longest wait of the day; who never gets warm water counts with the time after which "
-        "they give up.", inputs, "One day.", "Simulated temperature at the outlet.",
-        lambda values: max(values.get("tᵢ", ()), default=0.0),
-    )  # fmt: skip
+    return _made(entry, "waiting", inputs, lambda values: max(values.get("tᵢ", ()), default=0.0))
 
 
 def budget_traces(

@@ -24,8 +24,7 @@ FOAM_M: Final = 0.013
 THINNER: Final = 0.75  # of the bore, about a nominal size down
 AT_THE_TAP_M: Final = 0.1  # each run of what is left
 _SET: Final = (heat.Element, heat.Burner, heat.Combi, heat.Thermostat)
-LOOPS: Final = (("button", "loop on a button"), ("timed", "loop on a timer"),
-                ("continuous", "loop that always runs"))  # fmt: skip
+LOOPS: Final = ("button", "timed", "continuous")
 DIP_K: Final = 3.0  # under the window, felt as cold
 DIP_WITHIN_S: Final = 60.0
 LOOP_TIMED_SHARE: Final = 0.1  # a timer that runs a loop six minutes an hour
@@ -35,13 +34,14 @@ LOOP_TIMED_SHARE: Final = 0.1  # a timer that runs a loop six minutes an hour
 class Cure:
     """One way with the cold slug, for one draw after a pause.
 
-    `lost_m3` and `lost_j` are water and heat thrown away each time; `kept` says why none is.
+    `needs` says by a code what has to be got, `needs_m` how much of it where it is measured;
+    `lost_m3` and `lost_j` are water and heat thrown away each time; `kept` is the code of why none
+    is, or of what else comes of it; "" for nothing.
     `day_j` is energy it takes or saves on a day beside that [J, negative saves]; `flow_m3_per_s`
     what is left of the flow. `computed` is False where it is estimated.
     """
 
     id: str
-    title: str
     needs: str
     joints: int
     wait_s: float | None
@@ -51,6 +51,7 @@ class Cure:
     day_j: float
     flow_m3_per_s: float
     computed: bool
+    needs_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +62,6 @@ class School:
     """
 
     id: str
-    title: str
     warm_m3: float
     warm_s: float
     wait_s: float | None
@@ -151,7 +151,7 @@ def _dips(outcome: Outcome) -> str:
     soon = rows.head_c[(since > 0.0) & (since < DIP_WITHIN_S)]
     if not len(soon) or soon.min() >= draw.draw.low_c - DIP_K or soon[-1] < draw.draw.low_c:
         return ""
-    return "then a dip: fresh cold reaches a mixing valve that was used to warm water"
+    return "dips"
 
 
 def _standing_j(outcome: Outcome) -> float:
@@ -162,39 +162,37 @@ def _standing_j(outcome: Outcome) -> float:
 
 def _trials(
     system: System, known: ComputedSystem, way: tuple[Pipe, ...]
-) -> list[tuple[str, str, str, int, System]]:
-    """List what is tried: id, title, what it needs, joints, the system changed so."""
-    trials: list[tuple[str, str, str, int, System]] = [
-        ("as-is", "as it is", "nothing", 0, system),
-        ("shorter", "half as long", "heater and outlet nearer to each other", 0,
+) -> list[tuple[str, str, int, System]]:
+    """List what is tried: id, what it needs, joints, the system changed so."""
+    trials: list[tuple[str, str, int, System]] = [
+        ("as-is", "nothing", 0, system),
+        ("shorter", "nearer", 0,
          _with_runs(system, {
              item.id: {"length_m": figure(item, "length_m") / 2} for item in way
          })),
-        ("thinner", "a size thinner", "two reducers", 2,
+        ("thinner", "reducers", 2,
          _with_runs(system, {
              item.id: {"bore_m": THINNER * figure(item, "bore_m"), "nominal": None}
              for item in way
          })),
-        ("insulated", "insulated with 13 mm foam",
-         f"{sum(figure(item, 'length_m') for item in way):.1f} m of sleeve", 0,
+        ("insulated", "sleeve", 0,
          _with_runs(system, {item.id: {"insulation_m": FOAM_M} for item in way})),
-        ("at-outlet", "heater at the outlet", "another place for the heater", 0,
+        ("at-outlet", "elsewhere", 0,
          _with_runs(system, {item.id: {"length_m": AT_THE_TAP_M} for item in way})),
     ]  # fmt: skip
     pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
     if pump is not None:
-        trials.append(("without", "without the loop", "nothing", 0, without_loops(system)))
+        trials.append(("without", "nothing", 0, without_loops(system)))
     in_place = pump is not None and well_placed(known)
-    for rule, words in LOOPS:
+    for rule in LOOPS:
         if pump is not None and in_place:
             if pump.rule != rule:
                 built = _with_part(system, pump.id, rule=rule)
-                trials.append((rule, words, "the loop pump set so", 0, built))
+                trials.append((rule, "loop_set", 0, built))
             continue
         tried = placed_loop(system, way, rule)
         if tried is not None:
-            needs = "loop pump, check valve, return pipe to the store's inlet"
-            trials.append((rule, words, needs, 6, tried))
+            trials.append((rule, "loop_to_store", 6, tried))
     return trials
 
 
@@ -235,7 +233,7 @@ def cold_slug(
     pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
     found: list[Cure] = []
     base: Outcome | None = None
-    for key, title, needs, joints, changed in _trials(system, known, way):
+    for key, needs, joints, changed in _trials(system, known, way):
         try:
             outcome = run(asked, changed)
         except CoreError:
@@ -243,18 +241,19 @@ def cold_slug(
         result, lost_j = _slug(outcome)
         base = base or outcome
         found.append(Cure(
-            key, title, needs, joints, result.wait_s, result.cold_m3, lost_j,
-            _dips(outcome) if key in dict(LOOPS) else "",
+            key, needs, joints, result.wait_s, result.cold_m3, lost_j,
+            _dips(outcome) if key in LOOPS else "",
             _standing_j(outcome) - _standing_j(base), result.flow_m3_per_s, True,
+            sum(figure(item, "length_m") for item in way) if needs == "sleeve" else None,
         ))  # fmt: skip
     if not found:
         return ()
     first = found[0]
     kept = [
-        Cure("jug", "caught in a jug", "a jug", 0, first.wait_s, 0.0, first.lost_j,
-             "water kept, heat lost", 0.0, first.flow_m3_per_s, True),
-        Cure("diverter", "diverter back to the tank", "a diverter and a return pipe", 5,
-             first.wait_s, 0.0, 0.0, "water and heat kept", 0.0, first.flow_m3_per_s, True),
+        Cure("jug", "jug", 0, first.wait_s, 0.0, first.lost_j, "water_kept", 0.0,
+             first.flow_m3_per_s, True),
+        Cure("diverter", "diverter", 5, first.wait_s, 0.0, 0.0, "all_kept", 0.0,
+             first.flow_m3_per_s, True),
     ]  # fmt: skip
     simulated = {cure.id for cure in found}
     if pump is None and base is not None and not simulated & {"timed", "continuous"}:
@@ -282,12 +281,9 @@ def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
     flow = base.draws[-1].flow_m3_per_s
     wait = 1.0 if flow <= 0 else max(1.0, 0.05 * volume / flow)
     return [
-        Cure(key, title, "loop pump, check valve, return pipe", 6, wait, flow * wait, 0.0, "",
-             share * watts * 86400.0, flow, False)
-        for key, title, share in (
-            ("timed", "loop on a timer", LOOP_TIMED_SHARE),
-            ("continuous", "loop that always runs", 1.0),
-        )
+        Cure(key, "loop", 6, wait, flow * wait, 0.0, "estimated", share * watts * 86400.0, flow,
+             False)
+        for key, share in (("timed", LOOP_TIMED_SHARE), ("continuous", 1.0))
     ]  # fmt: skip
 
 
@@ -296,7 +292,6 @@ class SchoolTrial:
     """One way to make the temperature: its brief and its system."""
 
     id: str
-    title: str
     brief: Brief
     system: System
 
@@ -342,7 +337,7 @@ def school_trials(
     middle = 0.5 * (low + high)
     settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
     hot_c = max([*settings, middle + 5.0])
-    trials = [SchoolTrial("as-is", "as it is", brief, system)]
+    trials = [SchoolTrial("as-is", brief, system)]
     mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
     before = [item for item in way if item not in mixed]
     spare = sum(figure(item, "length_m") for item in mixed) - 0.3
@@ -352,7 +347,7 @@ def school_trials(
         }
         changes[before[0].id] = {"length_m": figure(before[0], "length_m") + spare}
         at_fixture = _with_runs(system, changes)
-        trials.append(SchoolTrial("fixture", "mixed at the fixture", brief, at_fixture))
+        trials.append(SchoolTrial("fixture", brief, at_fixture))
     share = min(0.95, max(0.1, (middle - fresh_c) / (hot_c - fresh_c)))
     hand = temperature.ManualMixer(
         id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
@@ -371,9 +366,9 @@ def school_trials(
             kept = _with_part(kept, part.id, set_c=min(part.set_c, high - 0.5))
     return (
         *trials,
-        SchoolTrial("nudged", "manual, nudged as it sags", nudged, by_hand),
-        SchoolTrial("left", "manual, left alone", left, by_hand),
-        SchoolTrial("set-point", "the store’s setting is the mixer", left, kept),
+        SchoolTrial("nudged", nudged, by_hand),
+        SchoolTrial("left", left, by_hand),
+        SchoolTrial("set-point", left, kept),
     )
 
 
@@ -408,7 +403,7 @@ def mixing_schools(
             continue
         result = next(item for item in outcome.draws if item.draw.id == draw.id)
         found.append(School(
-            trial.id, trial.title, result.comfort_m3, result.comfort_s, result.wait_s,
+            trial.id, result.comfort_m3, result.comfort_s, result.wait_s,
             result.largest_drop_k, result.peak_c, result.scald.severity is not Severity.NONE,
             result.met,
         ))  # fmt: skip

@@ -1,4 +1,4 @@
-"""A number, opened: formula, values with the paths they came from, range, source."""
+"""A number, opened: which, its inputs with the paths they came from; the words are elsewhere."""
 
 from __future__ import annotations
 
@@ -7,25 +7,27 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Input:
-    """One value in a formula; `path` names the document's property it came from."""
+    """One value in a formula: its symbol, what it is, of whom or of what.
+
+    `code` says what kind of input it is, `subject` its draw's, part's or use's name; `path` names
+    the document's property it came from.
+    """
 
     symbol: str
-    words: str
+    code: str
     value: float
     style: str
     path: str = ""
+    subject: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Trace:
-    """A number, opened."""
+    """A number, opened: `code` says which formula it is, `subject` of which draw or budget."""
 
     id: str
-    title: str
+    code: str
     value: float | None
     style: str
-    formula: str
-    words: str
     inputs: tuple[Input, ...]
-    valid: str
-    source: str
+    subject: str = ""

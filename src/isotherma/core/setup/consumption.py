@@ -43,7 +43,7 @@ class Term:
 
     budget: BudgetName
     part_id: str
-    words: str
+    code: str
     amount: float
     efficiency: float
     worth: float
@@ -137,21 +137,21 @@ class Consumers:
             for way in self._ways_of(part_id):
                 if way.by == "heat":
                     reaches = joules / drawn if (drawn := took.get(part_id, 0.0)) > 0.0 else 1.0
-                    found.append(Term(way.budget, part_id, "heat from", joules,
+                    found.append(Term(way.budget, part_id, "heat_from", joules,
                                       way.efficiency * reaches, way.worth))  # fmt: skip
                 elif way.by == "seconds":
                     runs_s = joules / way.heat_w
-                    found.append(Term(way.budget, part_id, "seconds of", runs_s, 1.0,
+                    found.append(Term(way.budget, part_id, "seconds_of", runs_s, 1.0,
                                       way.worth, times=True))  # fmt: skip
                 elif (lit := starts.get(part_id, 0.0)) > 0.0:
                     found.append(
-                        Term(way.budget, part_id, "starts of", lit, 1.0, way.worth, times=True)
+                        Term(way.budget, part_id, "starts_of", lit, 1.0, way.worth, times=True)
                     )
         for part_id, seconds in pumped_s.items():
             watts = self._pump_w.get(part_id, 0.0)
             if watts * seconds > 0.0:
                 found.append(
-                    Term("battery", part_id, "seconds of", seconds, 1.0, watts, times=True)
+                    Term("battery", part_id, "seconds_of", seconds, 1.0, watts, times=True)
                 )
         return tuple(found)
 

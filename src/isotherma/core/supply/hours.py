@@ -220,10 +220,7 @@ class Hours:
         """
         if part.short_a and part.open_v and part.best_a and part.best_v:
             if part.best_a >= part.short_a or part.best_v >= part.open_v:
-                raise CannotBe(
-                    reason=f"{part.label}: at its best a panel gives less current than shorted "
-                    "and less voltage than open; read the four figures on its label again"
-                )
+                raise CannotBe(reason="panel_figures", part=part.label)
             n = part.count
             return Curve(part.short_a * n, part.open_v, part.best_a * n, part.best_v)
         return usual_curve(part.rated_w, part.count) if part.rated_w else None

@@ -9,7 +9,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from isotherma.core.fields import Document, Voltage, known, refers_to
+from isotherma.core.fields import Document, Voltage, known, refers_to, refusal
 from isotherma.core.system.kinds import AnyKind, Part
 from isotherma.core.system.pieces import SYSTEM_V, Around, PartBase, Port, joins
 from isotherma.core.system.runs import AnyRun, Pipe, PortRef, Run, RunBase
@@ -24,17 +24,14 @@ def _unique(items: Iterable[object], words: str) -> set[str]:
     for item in items:
         key: str = getattr(item, "id")  # noqa: B009 - every piece has one
         if key in seen:
-            raise ValueError(f"two {words} have the id “{key}”; give one another id")
+            raise refusal("same_id", what=words, id=key)
         seen.add(key)
     return seen
 
 
 def _there(who: str, words: str, wanted: str | None, known_ids: Collection[str]) -> None:
     if wanted is not None and wanted not in known_ids:
-        raise ValueError(
-            f"{who} names the {words} “{wanted}”, which is not there; add the {words}, or leave "
-            "it empty"
-        )
+        raise refusal("not_there", who=who, what=words, id=wanted)
 
 
 class System(Document):
@@ -68,7 +65,7 @@ class System(Document):
             for other in (*space.neighbours, *space.sealed_from):
                 _there(f"space “{space.id}”", "space", other, spaces)
                 if other == space.id:
-                    raise ValueError(f"space “{space.id}” is its own neighbour; name another")
+                    raise refusal("own_neighbour", id=space.id)
         for hole in self.holes:
             _there(f"hole “{hole.id}”", "space", hole.first, spaces)
             _there(f"hole “{hole.id}”", "space", hole.second, spaces)
@@ -83,10 +80,7 @@ class System(Document):
             while at is not None:
                 steps += 1
                 if at == start or steps > len(hosts):
-                    raise ValueError(
-                        f"part “{start}” sits in itself, by way of what it sits in; "
-                        "a thing can sit in one other, not in a circle"
-                    )
+                    raise refusal("sits_in_itself", id=start)
                 at = hosts[at]
         return self
 
@@ -98,33 +92,25 @@ class System(Document):
             ends: list[Port] = []
             for end in (run.start, run.end):
                 if end.part not in parts:
-                    raise ValueError(
-                        f"run “{run.id}” joins the part “{end.part}”, which is not there; "
-                        "add the part or mend the run"
-                    )
+                    raise refusal("no_such_part", run=run.id, part=end.part)
                 part = parts[end.part]
                 port = part.port(end.port)
                 if port is None:
-                    names = ", ".join(port.name for port in part.ports) or "none"
-                    raise ValueError(
-                        f"run “{run.id}” joins the port “{end.port}” of “{end.part}”, "
-                        f"which has only {names}"
+                    names = ", ".join(port.name for port in part.ports)
+                    raise refusal(
+                        "no_such_port", run=run.id, port=end.port, part=end.part, names=names
                     )
                 ends.append(port)
                 other = used.setdefault((end.part, end.port), run.id)
                 if (other != run.id or run.start == run.end) and not port.many:
-                    raise ValueError(
-                        f"two ends meet at port “{end.port}” of “{end.part}” "
-                        f"(runs “{other}” and “{run.id}”); put a split between them"
-                    )
+                    raise refusal("two_ends", port=end.port, part=end.part, other=other, run=run.id)
             if not joins(ends[0].medium, ends[1].medium) or not any(
                 end.medium in run.carries for end in ends
             ):
-                raise ValueError(
-                    f"run “{run.id}” is a {run.title.lower()} from {run.start} "
-                    f"({ends[0].medium}) to {run.end} ({ends[1].medium}); "
-                    "join openings for the same, with the kind of run that carries it"
-                )
+                raise refusal(
+                    "media_differ", run=run.id, kind=run.title, start=str(run.start),
+                    first=ends[0].medium, end=str(run.end), second=ends[1].medium,
+                )  # fmt: skip
         return self
 
     @model_validator(mode="after")
@@ -137,9 +123,9 @@ class System(Document):
                 _there(who, "part", position.part, parts)
                 part = parts[position.part]
                 if position.at not in part.positions:
-                    may = ", ".join(part.positions) or "none: it does not move"
-                    raise ValueError(
-                        f"{who} puts “{position.part}” to “{position.at}”; it may be {may}"
+                    may = ", ".join(part.positions)
+                    raise refusal(
+                        "no_such_position", who=who, part=position.part, at=position.at, may=may
                     )
             for placement in state.placed:
                 _there(who, "part", placement.part, parts)

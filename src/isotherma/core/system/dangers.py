@@ -5,7 +5,7 @@ from __future__ import annotations
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import gas, heat, primary
 from isotherma.core.system.kinds.water import Coupling, Drain
-from isotherma.core.system.remarks import PUMPS, SOURCES, Remark, made, standing_remarks
+from isotherma.core.system.remarks import PUMPS, SOURCES, Remark, contradiction, standing_remarks
 from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
 
@@ -29,8 +29,7 @@ def dangers(system: System, state: State | None) -> tuple[Remark, ...]:
         coupling apart that does not seal; a pump on with a drain open or an end apart; a liquid
         heater without a closed circuit; a burner that is only for outdoors lit inside. [-]
     """
-    where = f"in “{state.name}”" if state is not None else "as it usually stands"
-    look = _Look(system, state, where)
+    look = _Look(system, state)
     return (
         *standing_remarks(system, state), *look.shut_in(), *look.gas_open(), *look.water_open(),
         *look.no_circuit(), *look.outdoors_inside(),
@@ -38,8 +37,8 @@ def dangers(system: System, state: State | None) -> tuple[Remark, ...]:
 
 
 class _Look:
-    def __init__(self, system: System, state: State | None, where: str) -> None:
-        self.system, self.state, self.where = system, state, where
+    def __init__(self, system: System, state: State | None) -> None:
+        self.system, self.state = system, state
         self.at = positions(system, state)
         self.parts = {part.id: part for part in system.parts}
         self.dry = set(state.dry) if state is not None else set()
@@ -51,8 +50,8 @@ class _Look:
             if warmth.get(placed.get(part.id, part.space) or "") in ("heated", "unheated")
         }
 
-    def _found(self, code: str, part: AnyKind, what: str, why: str, mend: str) -> Remark:
-        return made(code, part, self.state, f"{what}, {self.where}", why, mend)
+    def _found(self, code: str, *parts: str, **values: str) -> Remark:
+        return contradiction(code, self.state, *parts, values=values)
 
     def _may_heat(self, part: AnyKind) -> bool:
         return self.at.get(part.id) == "ready" and part.id not in self.dry
@@ -76,15 +75,7 @@ class _Look:
                 for node in ports_reached(self.system, self.state, (vessel.id, name))
             }  # fmt: skip
             if not reached & _GIVES_WAY:
-                found.append(
-                    self._found(
-                        "heated_shut_in",
-                        vessel,
-                        f"{vessel.label} may heat while it is shut in",
-                        "its water grows and nothing takes it up",
-                        "leave a relief valve or a way back open",
-                    )
-                )
+                found.append(self._found("heated_shut_in", vessel.id))
         return found
 
     def _gas_reaches(self, part_id: str, port: str) -> bool:
@@ -98,10 +89,7 @@ class _Look:
     def gas_open(self) -> list[Remark]:
         """Find gas open to a coupling that is apart and does not seal."""
         return [
-            self._found(
-                "gas_open_apart", part, f"gas is open to {part.label}, apart",
-                "it does not seal by itself", "shut the bottle before it is parted",
-            )
+            self._found("gas_open_apart", part.id)
             for part in self.system.parts
             if isinstance(part, gas.GasCoupling) and self.at.get(part.id) == "apart"
             if part.sealing == "neither"
@@ -124,12 +112,9 @@ class _Look:
                 if drain or end:
                     found.append(
                         self._found(
-                            "pump_on_open_end", part,
-                            f"{pump.label} is on with {part.label} "
-                            f"{'open' if drain else 'apart'}",
-                            "it pumps onto the floor", "switch the pump off first",
+                            "pump_on_open_end", key, pump.id, end="open" if drain else "apart"
                         )
-                    )  # fmt: skip
+                    )
         return found
 
     def no_circuit(self) -> list[Remark]:
@@ -152,25 +137,14 @@ class _Look:
                 and self.at.get(key) == "off"
             ]  # fmt: skip
             if (heater.id, "inlet") not in nodes or idle:
-                stands = f"{idle[0].label} is off" if idle else "its circuit is shut"
-                found.append(
-                    self._found(
-                        "burns_without_circuit",
-                        heater,
-                        f"{heater.label} may burn while {stands}",
-                        "its coolant boils where it stands",
-                        "switch it off first",
-                    )
-                )
+                off = [idle[0].id] if idle else []
+                found.append(self._found("burns_without_circuit", heater.id, *off))
         return found
 
     def outdoors_inside(self) -> list[Remark]:
         """Find burners that are only for outdoors and may light inside."""
         return [
-            self._found(
-                "outdoors_only_inside", part, f"{part.label} may light inside",
-                "its label says outdoors only: its fumes kill", "shut its gas before it comes in",
-            )
+            self._found("outdoors_only_inside", part.id)
             for part in self.system.parts
             if "outdoors only" in part.limits and part.id in self.inside and self._may_heat(part)
             and part.port("gas") is not None and self._gas_reaches(part.id, "gas")

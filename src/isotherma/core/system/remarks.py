@@ -1,12 +1,13 @@
 """What a document says of itself: what is missing, what contradicts, what to know.
 
-None of it stops anything: an unfinished drain never hides the shower. Each remark has
-what, where, why it matters and how to mend it.
+None of it stops anything: an unfinished drain never hides the shower. Each remark is a code with
+the parts it is about; what, why it matters and how to mend it are written by `wording`.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from isotherma.core.system import AnyKind, System
@@ -28,16 +29,25 @@ HEATED_BY_WATER = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class Remark:
-    """One thing found in a document."""
+    """One thing found in a document: its code, where, and the parts it is about.
+
+    `parts` are ids, the one it is about first; `values` what else its words need: names of spaces,
+    a port, a title. `state` is the id of the state it was found in, `state_name` its name; "" for
+    as it usually stands.
+    """
 
     code: str
     weight: Weight
     path: str
-    part_id: str
-    what: str
-    why: str
-    mend: str
+    parts: tuple[str, ...]
+    values: Mapping[str, str] = field(default_factory=dict)
     state: str = ""
+    state_name: str = ""
+
+    @property
+    def part_id(self) -> str:
+        """The part or run it is about."""
+        return self.parts[0]
 
     @property
     def key(self) -> tuple[str, str]:
@@ -78,17 +88,8 @@ def _open_ports(system: System) -> list[Remark]:
         for port in part.ports:
             if not port.needed or (part.id, port.name) in joined or port.medium == "power":
                 continue
-            words = port.name.replace("_", " ")
             found.append(
-                Remark(
-                    code="port_open",
-                    weight="missing",
-                    path=f"parts.{part.id}",
-                    part_id=part.id,
-                    what=f"{part.label}: its {words} joins nothing",
-                    why="what should pass there cannot be computed",
-                    mend="join it by a run, or cap it",
-                )
+                Remark("port_open", "missing", f"parts.{part.id}", (part.id,), {"port": port.name})
             )
     return found
 
@@ -101,17 +102,9 @@ def _unknown(system: System) -> list[Remark]:
         around = system.around(piece) if isinstance(piece, PartBase) else system.between(piece)
         for figure in understand(piece, around):
             if figure.name in piece.needs and figure.likely is None:
-                found.append(
-                    Remark(
-                        code="unknown",
-                        weight="missing",
-                        path=f"{group}.{piece.id}.{figure.name}",
-                        part_id=piece.id,
-                        what=f"{piece.label}: {figure.title.lower()} is unknown",
-                        why="figures that need it stay open",
-                        mend=figure.because,
-                    )
-                )
+                path = f"{group}.{piece.id}.{figure.name}"
+                values = {"title": figure.title, "because": figure.because}
+                found.append(Remark("unknown", "missing", path, (piece.id,), values))
     return found
 
 
@@ -126,18 +119,8 @@ def _reliefs(system: System) -> list[Remark]:
             closed = _with_shut(valve_id)
             left = {node[0] for node in ports_reached(system, closed, (relief.id, "inlet"))}
             for lost in sorted(guarded - left):
-                found.append(
-                    Remark(
-                        code="relief_behind_valve",
-                        weight="note",
-                        path=f"parts.{relief.id}",
-                        part_id=relief.id,
-                        what=f"{relief.label} can be parted from {system.part(lost).label} by "
-                        f"{system.part(valve_id).label}",
-                        why="shut and heated, the vessel has no way to expand",
-                        mend="put the relief between the vessel and the first valve",
-                    )
-                )
+                parts = (relief.id, lost, valve_id)
+                found.append(Remark("relief_behind_valve", "note", f"parts.{relief.id}", parts))
     return found
 
 
@@ -159,17 +142,8 @@ def _phases(system: System) -> list[Remark]:
         if host is None or host.phase is None:
             continue
         if order[host.phase] > (order[part.phase] if part.phase is not None else 0):
-            found.append(
-                Remark(
-                    code="phase_order",
-                    weight="contradiction",
-                    path=f"parts.{part.id}.phase",
-                    part_id=part.id,
-                    what=f"{part.label} is fitted before {host.label}, in which it sits",
-                    why="until then there is nothing to fit it to",
-                    mend="give it the same phase or a later one",
-                )
-            )
+            path = f"parts.{part.id}.phase"
+            found.append(Remark("phase_order", "contradiction", path, (part.id, host.id)))
     return found
 
 
@@ -189,39 +163,39 @@ def standing_remarks(system: System, state: State | None) -> tuple[Remark, ...]:
         Two suctions on one pump, halves joined twice, parts in two places, heat on a
         dry or shut-off heater. [-]
     """
-    where = f"in “{state.name}”" if state is not None else "as it usually stands"
-    found = [*_suctions(system, state, where), *_halves(system, state, where)]
-    found += [*_two_places(state, where, system), *_dry(system, state, where)]
-    found += _cut_off(system, state, where)
+    found = [*_suctions(system, state), *_halves(system, state), *_two_places(system, state)]
+    found += [*_dry(system, state), *_cut_off(system, state)]
     return tuple(found)
 
 
-def made(code: str, part: AnyKind, state: State | None, what: str, why: str, mend: str) -> Remark:
-    """Make a remark on a contradiction.
+def contradiction(
+    code: str, state: State | None, *parts: str, values: Mapping[str, str] | None = None
+) -> Remark:
+    """Make a remark on a contradiction in a state.
 
     Parameters
     ----------
     code : str
         What kind it is. [-]
-    part : a kind of part
-        Where. [-]
     state : State or None
-        In which state. [-]
-    what, why, mend : str
-        What was found, why it matters, how to mend it. [-]
+        In which state; None: as it usually stands. [-]
+    parts : str
+        Ids, the part it is about first. [-]
+    values : mapping of str to str or None
+        What else its words need. [-]
 
     Returns
     -------
     Remark
-        At that part. [-]
+        At the first of the parts. [-]
     """
     return Remark(
-        code=code, weight="contradiction", path=f"parts.{part.id}", part_id=part.id,
-        what=what, why=why, mend=mend, state=state.id if state is not None else "",
+        code, "contradiction", f"parts.{parts[0]}", parts, values or {},
+        state.id if state is not None else "", state.name if state is not None else "",
     )  # fmt: skip
 
 
-def _suctions(system: System, state: State | None, where: str) -> list[Remark]:
+def _suctions(system: System, state: State | None) -> list[Remark]:
     found = []
     parts = {part.id: part for part in system.parts}
     for pump in (part for part in system.parts if part.kind in PUMPS):
@@ -229,38 +203,22 @@ def _suctions(system: System, state: State | None, where: str) -> list[Remark]:
         open_to = sorted({node[0] for node in nodes if parts[node[0]].kind in SOURCES})
         drawn = [part_id for part_id in open_to if parts[part_id].kind != "pressurised_inlet"]
         if len(drawn) > 1:
-            names = " and ".join(parts[part_id].label for part_id in drawn)
-            found.append(
-                made(
-                    "two_suctions", pump, state,
-                    f"{pump.label} draws from {names} at once, {where}",
-                    "one runs into the other, or the pump draws air from the empty one",
-                    "shut one, or put a selector before the pump",
-                )
-            )  # fmt: skip
+            found.append(contradiction("two_suctions", state, pump.id, *drawn))
     return found
 
 
-def _halves(system: System, state: State | None, where: str) -> list[Remark]:
+def _halves(system: System, state: State | None) -> list[Remark]:
     at = positions(system, state)
     found = []
     for part in system.parts:
         other_id = getattr(part, "shares_half_with", None)
         if other_id is None or at.get(part.id) != "joined" or at.get(other_id) != "joined":
             continue
-        other = system.part(other_id)
-        found.append(
-            made(
-                "half_joined_twice", part, state,
-                f"{part.label} and {other.label} are both joined to one half, {where}",
-                "only one of them can be",
-                "part one of them in this state",
-            )
-        )  # fmt: skip
+        found.append(contradiction("half_joined_twice", state, part.id, other_id))
     return found
 
 
-def _two_places(state: State | None, where: str, system: System) -> list[Remark]:
+def _two_places(system: System, state: State | None) -> list[Remark]:
     if state is None:
         return []
     names = {space.id: space.name for space in system.spaces}
@@ -268,22 +226,17 @@ def _two_places(state: State | None, where: str, system: System) -> list[Remark]
     for item in state.placed:
         places.setdefault(item.part, []).append(names[item.space])
     return [
-        made(
-            "two_places", system.part(part_id), state,
-            f"{system.part(part_id).label} is in {' and '.join(spaces)} at once, {where}",
-            "a thing has one place",
-            "keep one of them",
-        )
+        contradiction("two_places", state, part_id, values={"spaces": " and ".join(spaces)})
         for part_id, spaces in places.items()
         if len(spaces) > 1
-    ]  # fmt: skip
+    ]
 
 
 def _runs_hot(part: AnyKind, at: dict[str, str]) -> bool:
     return at.get(part.id) == "ready"
 
 
-def _dry(system: System, state: State | None, where: str) -> list[Remark]:
+def _dry(system: System, state: State | None) -> list[Remark]:
     if state is None:
         return []
     at = positions(system, state)
@@ -293,19 +246,11 @@ def _dry(system: System, state: State | None, where: str) -> list[Remark]:
         heaters = [part for part in (vessel, *system.fitted(part_id)) if _runs_hot(part, at)]
         if getattr(vessel, "may_stand_empty", False):
             continue
-        found += [
-            made(
-                "heated_dry", heater, state,
-                f"{heater.label} may heat while {vessel.label} stands empty, {where}",
-                "a vessel heated dry burns its element, its seals or worse",
-                "switch it off in this state",
-            )
-            for heater in heaters
-        ]  # fmt: skip
+        found += [contradiction("heated_dry", state, heater.id, part_id) for heater in heaters]
     return found
 
 
-def _cut_off(system: System, state: State | None, where: str) -> list[Remark]:
+def _cut_off(system: System, state: State | None) -> list[Remark]:
     """Find through-flow heaters that may light with no open way from any water."""
     at = positions(system, state)
     parts = {part.id: part for part in system.parts}
@@ -320,12 +265,5 @@ def _cut_off(system: System, state: State | None, where: str) -> list[Remark]:
         nodes |= ports_reached(system, state, (heater.id, "outlet"))
         reached = {parts[node[0]].kind for node in nodes}
         if not reached & SOURCES:
-            found.append(
-                made(
-                    "lit_but_shut", heater, state,
-                    f"{heater.label} may light, but no water reaches it, {where}",
-                    "shut in and heated it boils or bursts",
-                    "switch it off before its water is shut",
-                )
-            )  # fmt: skip
+            found.append(contradiction("lit_but_shut", state, heater.id))
     return found

@@ -7,26 +7,15 @@ from typing import Final
 
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 
-# what has no part in a simulated day yet, with the reason that is shown
-_LEFT_OUT: Final = {
-    "gas_bottle": "what a flame does when it is too cold; that it gets so is told",
-    "regulator": "its pressure drop",
-    "gas_coupling": "its pressure drop",
-    "circuit": "its voltage drop; a fuse too small is told",
-    "reuse_loop": "how its filter clogs",
-    "air_heater": "its start; its hot air is taken as there",
-    "grey_tank": "that it is full; the day it is full is told",
-    "level_switch": "when it acts",
-    "heat_pad": "what it keeps from freezing; its watts are counted",
-    "kettle": "when it boils; a bag beside it counts as filled at 40 °C",
-}
-_RULES: Final = {
-    "when switched on": "its rule “when switched on” is taken as always",
-}
+# kinds of part of which something has no part in a simulated day yet
+LEFT_OUT: Final = frozenset({
+    "gas_bottle", "regulator", "gas_coupling", "circuit", "reuse_loop", "air_heater", "grey_tank",
+    "level_switch", "heat_pad", "kettle",
+})  # fmt: skip
 
 
 def not_computed(system: System) -> dict[str, str]:
-    """Say of every part what the engine does not compute of it yet.
+    """Find of every part whether the engine leaves something of it out yet.
 
     Parameters
     ----------
@@ -36,17 +25,17 @@ def not_computed(system: System) -> dict[str, str]:
     Returns
     -------
     dict of str to str
-        A clause by part id; parts that are computed whole are left out. [-]
+        A code by part id: its kind, "gauges", or "when_switched_on" of a rule taken as always;
+        parts that are computed whole are left out. [-]
     """
     found: dict[str, str] = {}
     for part in system.parts:
-        rule = str(getattr(part, "rule", ""))
-        if rule in _RULES:
-            found[part.id] = _RULES[rule]
-        elif _LEFT_OUT.get(part.kind):
-            found[part.id] = _LEFT_OUT[part.kind]
+        if getattr(part, "rule", "") == "when switched on":
+            found[part.id] = "when_switched_on"
+        elif part.kind in LEFT_OUT:
+            found[part.id] = part.kind
         elif part.side == "gauges":
-            found[part.id] = "what it shows (gauges)"
+            found[part.id] = "gauges"
     return found
 
 

@@ -33,7 +33,14 @@ from isotherma.web.pages.forms import FormView, Typed, make_form
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
 from isotherma.web.pages.heat import HeatView, heat_view
 from isotherma.web.pages.whatif import Beside, WhatIfAsked, beside
-from isotherma.wording import last_day_words, ready_words, reason_words
+from isotherma.wording import (
+    TRACES,
+    input_words,
+    last_day_words,
+    ready_words,
+    reason_words,
+    trace_title,
+)
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 OTHER = ("reserve", "gives_up_s")
@@ -342,7 +349,7 @@ def shower_page(
         variant = find_variant(opened.project, variant_id)
         ends = _last_day(outcome, computing.last_day(opened.project, variant, outcome), habit)
         traces = tuple(
-            (trace.id, trace.title, trace_value(trace, habit)) for trace in outcome.traces
+            (trace.id, trace_title(trace), trace_value(trace, habit)) for trace in outcome.traces
         )
     last = len(chart.readouts) - 1 if chart else 0
     place = last // 2 if at is None else min(max(0, at), last)
@@ -401,23 +408,24 @@ def trace_page(
     inputs = tuple(
         (
             item.symbol,
-            item.words,
+            input_words(item),
             with_unit(item.value, item.style, habit, 6 if item.style == "seconds" else 4),
             item.path,
         )
         for item in trace.inputs
     )
     assert all(item.style in STYLES for item in trace.inputs)
+    words = TRACES[trace.code]
     return TracePage(
         frame=frame,
         id=trace.id,
-        title=trace.title,
+        title=trace_title(trace),
         value=trace_value(trace, habit),
-        formula=trace.formula,
-        text=trace.words,
+        formula=words.formula,
+        text=words.words,
         inputs=inputs,
-        valid=trace.valid,
-        source=trace.source,
+        valid=words.valid,
+        source=words.source,
     )
 
 

@@ -9,6 +9,7 @@ from typing import ClassVar, Final
 
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
+from isotherma.core.flows.findings import flow_findings
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
 from isotherma.core.project import Project, Variant
@@ -38,11 +39,12 @@ from isotherma.web.pages.profile import (
     eaten_rows,
 )
 from isotherma.wording import (
+    doing_words,
     drain_sentence,
     empties_sentence,
     error_words,
     fills_sentence,
-    flow_warnings,
+    flow_warning,
     kick_sentences,
     outlet_sentence,
     pump_sentences,
@@ -50,6 +52,7 @@ from isotherma.wording import (
     trapped_sentence,
     tray_sentences,
 )
+from isotherma.wording.reader import Reader
 
 VIEWS: Final = (
     ("flow", "Flow and pressure"),
@@ -268,7 +271,7 @@ def _part_line(part: PartFlow, habit: Habit) -> PartLine:
         pressure=_bar(part.pressure_pa, habit),
         drop=_bar(part.drop_pa, habit),
         warm="" if still else with_unit(part.temperature_c, "temperature", habit, 3),
-        words=part.words,
+        words=doing_words(part.doing),
         still=still,
     )
 
@@ -277,6 +280,7 @@ def _solved(found: Flows, way: str, labels: Mapping[str, str], habit: Habit) -> 
     report: FlowReport = found.report
     running = [outlet.id for outlet in report.outlets if outlet.flow_m3_per_s > 0.0]
     chosen = way if way in running else (running[0] if running else "")
+    reader = Reader(labels, habit)
     said = [outlet_sentence(outlet, habit) for outlet in report.outlets]
     for pump in report.pumps:
         if pump.doing != "rests" or len(report.pumps) == 1:
@@ -289,7 +293,7 @@ def _solved(found: Flows, way: str, labels: Mapping[str, str], habit: Habit) -> 
     )
     return Solved(
         said=tuple(said),
-        warnings=flow_warnings(report, found.circuit, habit),
+        warnings=tuple(flow_warning(item, reader) for item in flow_findings(report, found.circuit)),
         ways=tuple((key, labels[key], key == chosen) for key in running),
         wide=draw_profile(report, chosen, habit, WIDE) if chosen else None,
         narrow=draw_profile(report, chosen, habit, NARROW) if chosen else None,
@@ -372,8 +376,8 @@ def _waste(
     for tray in waste.trays:
         comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
         trays += tray_sentences(tray, comes, labels, habit)
-    tanks = [empties_sentence(tank, labels) for tank in waste.empties]
-    tanks += [fills_sentence(tank, habit) for tank in waste.fills]
+    tanks = [empties_sentence(tank, labels, habit) for tank in waste.empties]
+    tanks += [fills_sentence(tank, labels, habit) for tank in waste.fills]
     return tuple(trays), tuple(tanks)
 
 

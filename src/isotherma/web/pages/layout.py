@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import ClassVar, Final
 
 from isotherma.catalogue.classes import classes
@@ -11,6 +11,7 @@ from isotherma.core.drawing.media import WORDS, carried
 from isotherma.core.drawing.plan import lay_out
 from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
+from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Variant
 from isotherma.core.quantity import STYLES, Habit, with_unit
 from isotherma.core.results.outages import Outage, if_fails
@@ -37,7 +38,14 @@ from isotherma.web.pages.profile import (
     eaten_rows,
 )
 from isotherma.web.pages.route_picture import Picture, Way, draw, pressure_words, route_of
-from isotherma.wording import error_words, flow_warnings, outlet_sentence, pump_sentences
+from isotherma.wording import (
+    doing_words,
+    error_words,
+    flow_warning,
+    outlet_sentence,
+    pump_sentences,
+)
+from isotherma.wording.reader import Reader
 
 HALFWAY: Final = 0.5
 
@@ -131,7 +139,7 @@ def _takes(class_part: PartBase, flow_m3_per_s: float, habit: Habit) -> str:
 
 def _piece(
     system: System, piece: AnyKind | AnyRun, variant_id: str, habit: Habit, typed: Typed | None,
-    flows: Flows | None, outcome: Outcome | None, warnings: tuple[str, ...] = (),
+    flows: Flows | None, outcome: Outcome | None, warnings: tuple[Warned, ...] = (),
 ) -> Piece:  # fmt: skip
     labels = {part.id: part.label for part in system.parts}
     live: list[tuple[str, str]] = []
@@ -159,8 +167,8 @@ def _piece(
                 ("takes", pressure_words(at.drop_pa, habit)),
                 ("water", with_unit(at.temperature_c, "temperature", habit, 3)),
             ]
-            if at.words:
-                live.append(("does", at.words))
+            if at.doing is not None:
+                live.append(("does", doing_words(at.doing)))
     group = "runs" if is_run else "parts"
     scope = f"variants.{variant_id}.system.{group}.{piece.id}"
     only = RUN_FIELDS if is_run else ("name", *piece.printed[:6], "space")
@@ -196,8 +204,16 @@ def _piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.care(), is_run=is_run, live=tuple(live), form=form, inserts=inserts,
         replacements=replacements, fails=fails, open_ports=open_ports,
-        warnings=tuple(words for words in warnings if piece.label in words),
+        warnings=tuple(item.words for item in warnings if piece.id in item.parts),
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Warned:
+    """A warning with the parts and runs it is about."""
+
+    parts: tuple[str, ...]
+    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,8 +224,16 @@ class Ran:
     error: str = ""
     mend: str = ""
     said: tuple[str, ...] = ()
-    warnings: tuple[str, ...] = ()
-    warned: Mapping[str, str] = field(default_factory=dict)
+    warnings: tuple[Warned, ...] = ()
+
+    @property
+    def warned(self) -> dict[str, str]:
+        """The first warning of each part, by its id."""
+        found: dict[str, str] = {}
+        for item in self.warnings:
+            for key in item.parts:
+                found.setdefault(key, item.words)
+        return found
 
     @property
     def running(self) -> str:
@@ -230,13 +254,12 @@ def _ran(
     for pump in found.report.pumps:
         if pump.doing != "rests":
             said += pump_sentences(pump, habit)
-    warnings = flow_warnings(found.report, found.circuit, habit)
-    warned: dict[str, str] = {}
-    for words in warnings:
-        for part in variant.system.parts:
-            if part.label in words and part.id not in warned:
-                warned[part.id] = words
-    return Ran(flows=found, said=tuple(said), warnings=warnings, warned=warned)
+    reader = Reader.of(variant.system, habit)
+    warnings = tuple(
+        Warned(item.parts, flow_warning(item, reader))
+        for item in flow_findings(found.report, found.circuit)
+    )
+    return Ran(flows=found, said=tuple(said), warnings=warnings)
 
 
 def _toggles(system: System, state: State | None, opens: Mapping[str, float]) -> dict[str, str]:
@@ -307,7 +330,7 @@ def layout_page(
         wide=pictures[0],
         narrow=pictures[1],
         said=ran.said,
-        warnings=ran.warnings,
+        warnings=tuple(item.words for item in ran.warnings),
         error=error,
         mend=ran.mend,
         piece=_piece(system, chosen, variant_id, habit, typed,

@@ -15,7 +15,7 @@ from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import KINDS, SIDES
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import KEEPING, Around, Figure, PartBase, joins
-from isotherma.core.system.remarks import Remark, remarks
+from isotherma.core.system.remarks import remarks
 from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.run_table import table_rows, write_runs
@@ -23,6 +23,8 @@ from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.forms import FormView, Names, Typed, make_form, names_of
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
+from isotherma.wording import LEFT_OUT, RemarkWords, remark_words
+from isotherma.wording.reader import Reader
 
 VIEWS = (("pieces", "Piece by piece"), ("runs", "Run table"), ("list", "What is owned"))
 _RUN_KEEPING = ("phase", "clips", "note")
@@ -101,7 +103,7 @@ class Detail:
     inside: tuple[tuple[str, str], ...]
     fits: tuple[Offer, ...]
     inserts: tuple[Offer, ...]
-    remarks: tuple[Remark, ...]
+    remarks: tuple[RemarkWords, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +141,7 @@ class PartsPage:
     side: str
     wanted: str
     offers: tuple[Offer, ...]
-    remarks: tuple[Remark, ...]
+    remarks: tuple[RemarkWords, ...]
     table: tuple[tuple[str, ...], ...]
     table_text: str
     table_problems: tuple[str, ...]
@@ -290,7 +292,7 @@ def _detail(
     variant_id: str,
     habit: Habit,
     typed: Typed | None,
-    found: Iterable[Remark],
+    found: Iterable[RemarkWords],
     lacking: Mapping[str, str],
 ) -> Detail:
     names: Names = names_of(system)
@@ -359,8 +361,11 @@ def parts_page(
     system = find_variant(opened.project, variant_id).system
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "pieces"
     pieces = view == "pieces"
-    found = remarks(system) if pieces else ()
-    lacking = not_computed(system) if pieces else {}
+    reader = Reader.of(system, habit)
+    found = tuple(remark_words(item, reader) for item in remarks(system)) if pieces else ()
+    lacking = {
+        key: LEFT_OUT[code] for key, code in (not_computed(system) if pieces else {}).items()
+    }
     rows, hidden = _rows(system, habit, asked, lacking) if pieces else ((), 0)
     piece = _find(system, asked.piece) if pieces else None
     wanted = asked.wanted.strip().lower()

@@ -16,7 +16,7 @@ from isotherma.core.system.moves import (
     seconds_of,
 )
 from isotherma.core.system.pieces import PartBase
-from isotherma.core.system.remarks import Remark, standing_remarks
+from isotherma.core.system.remarks import standing_remarks
 from isotherma.core.system.route import reading_order
 from isotherma.core.system.stands import fitted_by, positions
 from isotherma.core.system.states import State
@@ -24,6 +24,8 @@ from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.forms import FormView, Typed, make_form, names_of
 from isotherma.web.pages.frame import Frame, find_variant, make_frame
+from isotherma.wording import RemarkWords, remark_words
+from isotherma.wording.reader import Reader
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +68,7 @@ class StateHead:
     name: str
     form: FormView
     placed: tuple[tuple[str, str, str], ...]
-    remarks: tuple[Remark, ...]
+    remarks: tuple[RemarkWords, ...]
     first: bool
 
 
@@ -102,7 +104,7 @@ class SpacesPage:
     start: str
     end: str
     choices: tuple[tuple[str, str], ...]
-    moves: tuple[Move, ...]
+    moves: tuple[tuple[Move, tuple[RemarkWords, ...]], ...]
     moves_words: str
     phases: tuple[PhaseRow, ...]
     holes: tuple[HoleCard, ...]
@@ -169,7 +171,7 @@ def _state_heads(
     names = names_of(system)
     vessels = [(part.id, part.label) for part in system.parts if _holds_water(part)]
     labels = dict(names["part"])
-    spaces = dict(names["space"])
+    spaces, reader = dict(names["space"]), Reader.of(system, habit)
     return tuple(
         StateHead(
             id=state.id,
@@ -181,7 +183,7 @@ def _state_heads(
             placed=tuple(
                 (item.part, labels[item.part], spaces[item.space]) for item in state.placed
             ),
-            remarks=standing_remarks(system, state),
+            remarks=tuple(remark_words(item, reader) for item in standing_remarks(system, state)),
             first=index == 0,
         )
         for index, state in enumerate(system.states)
@@ -216,6 +218,26 @@ def _chosen(states: Sequence[State], state_id: str, otherwise: int) -> State | N
     return states[otherwise] if len(states) > otherwise else None
 
 
+def _moves_words(ordered: Ordered) -> str:
+    """Say how many moves there are, how long they take, and whether an order passes them all."""
+    steps = ordered.moves
+    if not steps:
+        return "Nothing has to be moved."
+    count = f"{len(steps)} move{'s' if len(steps) != 1 else ''}"
+    words = f"{count}, about {duration_words(seconds_of(steps))}."
+    if ordered.clean is False:
+        words += (
+            " Every order passes a half-state that is dangerous: what is wrong stands beside the "
+            "move. Change a valve or a coupling before you rely on this."
+        )
+    elif ordered.clean is None:
+        words += (
+            f" More than {MOST_SEARCHED} moves: only the usual order was looked at, and it passes "
+            "a dangerous half-state. Go by a state in between."
+        )
+    return words
+
+
 def spaces_page(
     opened: Opened,
     variant_id: str,
@@ -233,23 +255,8 @@ def spaces_page(
     first, second = _chosen(system.states, start, 0), _chosen(system.states, end, 1)
     ordered = ordered_moves(system, first, second) if first and second else Ordered((), True)
     steps = ordered.moves
-    words = ""
-    if first is not None and second is not None:
-        words = "Nothing has to be moved."
-        if steps:
-            count = f"{len(steps)} move{'s' if len(steps) != 1 else ''}"
-            words = f"{count}, about {duration_words(seconds_of(steps))}."
-            if ordered.clean is False:
-                words += (
-                    " Every order passes a half-state that is dangerous: what is wrong stands "
-                    "beside the move. Change a valve or a coupling before you rely on this."
-                )
-            elif ordered.clean is None:
-                words += (
-                    f" More than {MOST_SEARCHED} moves: only the usual order was looked at, and "
-                    "it passes a dangerous half-state. Go by a state in between."
-                )
-    names = names_of(system)
+    words = _moves_words(ordered) if first is not None and second is not None else ""
+    names, reader = names_of(system), Reader.of(system, habit)
     return SpacesPage(
         frame=frame,
         spaces=_space_cards(system, scope, habit, typed),
@@ -261,7 +268,9 @@ def spaces_page(
         start=first.id if first is not None else "",
         end=second.id if second is not None else "",
         choices=tuple((state.id, state.name) for state in system.states),
-        moves=steps,
+        moves=tuple(
+            (move, tuple(remark_words(item, reader) for item in move.wrong)) for move in steps
+        ),
         moves_words=words,
         phases=_phase_rows(system, scope, habit, typed),
         holes=tuple(

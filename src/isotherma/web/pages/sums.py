@@ -10,7 +10,7 @@ from isotherma.core.bench_sums import SUMS, Answer, Figure, Put, Sum, answer
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
-from isotherma.wording import error_words
+from isotherma.wording import SUM_REMARKS, error_words
 
 _TIMES: Final = {"seconds", "minutes", "hours"}
 
@@ -128,7 +128,7 @@ def _view(
         answer=_words(figures[0], habit) if figures else "",
         lead=figures[0].title if figures else "",
         figures=tuple((figure.title, _words(figure, habit)) for figure in figures[1:]),
-        remark=found.remark if found else "", formula=item.formula, source=item.source,
+        remark=SUM_REMARKS[found.remark] if found else "", formula=item.formula, source=item.source,
         caution=item.caution, error=error, chosen=mine,
         targets=targets_of(put, vehicles) if put else (),
         put_words=with_unit(put.value, put.style, habit) if put else "",

@@ -28,7 +28,15 @@ from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import NARROW, Chart, make_chart
 from isotherma.web.pages.frame import Cell, cell_of, find_variant
-from isotherma.wording import error_words, validation_sentences, verdict
+from isotherma.wording import (
+    CURES,
+    KEPT,
+    SCHOOLS,
+    error_words,
+    needs_words,
+    validation_sentences,
+    verdict,
+)
 
 PAUSE_S: Final = 900.0
 BOX: Final = (560.0, 190.0)
@@ -178,21 +186,20 @@ def _cure_row(cure: Cure, place: int, times: float, habit: Habit) -> CureRow:
     if abs(cure.day_j) > 1800.0:
         sign = "+" if cure.day_j > 0 else "−"
         energy = sign + with_unit(abs(cure.day_j), "energy", habit, 2)
-    note = cure.kept if cure.computed else "estimated from the loss of twice the way"
     return CureRow(
-        title=cure.title, needs=cure.needs,
+        title=CURES[cure.id], needs=needs_words(cure, habit),
         wait="never" if cure.wait_s is None else duration_words(cure.wait_s),
         litres=with_unit(cure.lost_m3, "volume", habit, 2),
         trip=with_unit(cure.lost_m3 * times, "volume", habit, 2),
         heat=with_unit(max(0.0, cure.lost_j), "battery_energy", habit, 2), energy=energy,
         flow=with_unit(cure.flow_m3_per_s, "flow", habit, 2),
-        joints=str(cure.joints) if cure.joints else "–", first=place == 0, note=note,
+        joints=str(cure.joints) if cure.joints else "–", first=place == 0, note=KEPT[cure.kept],
     )  # fmt: skip
 
 
 def _school_row(school: School, place: int, habit: Habit) -> SchoolRow:
     return SchoolRow(
-        title=school.title,
+        title=SCHOOLS[school.id],
         warm=f"{with_unit(school.warm_m3, 'volume', habit, 3)}, {duration_words(school.warm_s)}",
         wait="never" if school.wait_s is None else duration_words(school.wait_s),
         sag=with_unit(school.sag_k, "difference", habit, 2),
@@ -303,7 +310,7 @@ def beside(
             pause_s = parse(pause, "minutes", habit)
             if not 0.0 <= pause_s <= 12 * 3600.0:
                 raise QuantityError(
-                    text=pause, dimension="time", reason="that is over twelve hours",
+                    text=pause, dimension="time", reason="over_twelve_hours",
                     example="15 min",
                 )  # fmt: skip
         except QuantityError as problem:
@@ -326,7 +333,7 @@ def beside(
             )
         )
     return Beside(
-        knobs=views, ways=tuple((way.id, way.title) for way in ways), school=school,
+        knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), school=school,
         error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", habit), pause_error=pause_error, cures=cures,
         schools=schools,

@@ -2,8 +2,95 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Final
+
 from isotherma.core import errors
 from isotherma.core.quantity import Habit, with_unit
+
+# why something was refused, by its code; braces take the values that come with it
+REASONS: Final[Mapping[str, str]] = {
+    "colder_than_air": "it cannot have cooled to less than the air around it",
+    "commas_and_points": "the commas and points do not make one number",
+    "does_not_sit": "a {part} does not sit in it",
+    "gauge_without_span": "A gauge reads full above where it reads empty",
+    "get_warmer": "the water must get warmer than it is",
+    "gone": "it is not there any more",
+    "got_warmer": "the water must get warmer than it was",
+    "has_no": "it has no {part}",
+    "has_parts": "it has parts already",
+    "hot_above_cold": "hot must be warmer than cold",
+    "hot_above_wanted": "hot must be warmer than wanted",
+    "hours_and_minutes": "hours run from 0 to 23 and minutes from 0 to 59",
+    "last_variant": "a vehicle keeps at least one variant",
+    "mixer_stays": "its mixer cannot be changed so",
+    "no_best_current": "the current at best must be more than nothing",
+    "no_best_voltage": "the voltage at best must be more than nothing",
+    "no_current": "the current must be more than nothing",
+    "no_flow": "the flow must be more than nothing",
+    "no_gas": "the gas must be more than nothing",
+    "no_heat_given": "with that loss no heat was given; look at the air's temperature",
+    "no_kind": "there is no kind “{kind}”",
+    "no_list": "there is no such list",
+    "no_number": "that is not a number with a unit",
+    "no_pair": "that is no pair with units",
+    "no_parts": "it has no parts yet",
+    "no_port": "{part} has no {port}; remove that run first",
+    "no_position": "{part} has no position “{at}”",
+    "no_power": "the power must be more than nothing",
+    "no_property": "it has no such property",
+    "no_room_after": "the day has no room after it",
+    "no_run_kind": "there is no run of the kind “{kind}”",
+    "no_sun": "the sun must be more than nothing",
+    "no_time": "the time must be more than nothing",
+    "no_time_of_day": "that is not a time of day",
+    "no_unit": "“{word}” is no unit of {of}",
+    "no_volume": "the volume must be more than nothing",
+    "no_whole_number": "that is not a whole number",
+    "not_in_line": "a {part} does not go in line with {run}",
+    "not_joined": "nothing is joined to it in this state",
+    "nothing_given": "the {what} must be more than nothing",
+    "nothing_typed": "nothing was typed",
+    "open_above_best": "the open voltage is higher than that at best",
+    "over_twelve_hours": "that is over twelve hours",
+    "panel_figures": "{part}: at its best a panel gives less current than shorted and less voltage "
+    "than open; read the four figures on its label again",
+    "same_variant": "that is this variant; choose another",
+    "say_part_and_port": "say part and port, as tank.outlet",
+    "short_above_best": "the short-circuit current is larger than that at best",
+    "sits": "something sits in it, or it sits in something",
+    "slope_too_steep": "No vehicle is parked on a slope of more than 20°",
+    "stop_above_start": "the pump must stop at more than it starts at",
+    "store_above_wanted": "the store must be hotter than wanted",
+    "tank_without_size": "A tank has a length, a width, a height and a lid above 0",
+    "thousands_or_decimal": "it could mean thousands or a decimal; write 1000 or 1.0",
+    "too_large": "the number is too large",
+    "too_long": "longer than {most} characters",
+    "twelve_hours": "with am or pm the hour runs from 1 to 12",
+    "two_numbers": "two numbers stand where one is wanted",
+    "wanted_above_cold": "wanted must be warmer than cold",
+    "was_warmer": "it must have been warmer before",
+    "zero_fraction": "a fraction cannot be divided by zero",
+}
+# titles of kinds and runs stand in the middle of a sentence
+_TITLES: Final = frozenset({"not_in_line", "no_port", "does_not_sit", "has_no"})
+
+
+def reason_of(reason: str, values: Mapping[str, str]) -> str:
+    """Say in a clause why something was refused."""
+    if reason in _TITLES:
+        values = {key: value.lower() for key, value in values.items()}
+    return REASONS[reason].format(**values)
+
+
+def _no_outlet(error: errors.NoSuchOutlet) -> str:
+    if error.part_id in error.known:
+        return (
+            f"“{error.part_id}” cannot be open by {error.opening:g}; give a share from 0.01 to 1, "
+            "as 0.5 for half."
+        )
+    known = ", ".join(error.known) or "none"
+    return f"There is no outlet “{error.part_id}”. There are: {known}."
 
 
 def error_words(error: errors.CoreError, habit: Habit) -> str:
@@ -11,7 +98,9 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
     match error:
         case errors.QuantityError():
             shown = f"“{error.text}”: " if error.text.strip() else ""
-            return f"{shown}{error.reason}. Type for example {error.example}."
+            return (
+                f"{shown}{reason_of(error.reason, error.values)}. Type for example {error.example}."
+            )
         case errors.KernelsCompiling():
             return (
                 f"Isotherma is still getting ready to compute, {error.done} of {error.of} steps: "
@@ -25,7 +114,8 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
                 "Insulate, or choose more power."
             )
         case errors.NotComputedYet():
-            return f"Not computed yet: {error.part_name} – {error.reason}."
+            name = error.part_name or "The design"
+            return f"Not computed yet: {name} – {REASONS[error.reason]}."
         case errors.MissingValue():
             return (
                 f"Not computed yet: {error.part_name} has no {error.label}. "
@@ -37,15 +127,9 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
                 "Choose one on the Brief page."
             )
         case errors.ChangeRefused():
-            return f"That could not be changed: {error.reason}."
+            return f"That could not be changed: {reason_of(error.reason, error.values)}."
         case errors.NoSuchOutlet():
-            known = ", ".join(error.known) or "none"
-            if error.part_id in error.known:
-                return (
-                    f"“{error.part_id}” cannot be open by {error.opening:g}; "
-                    "give a share from 0.01 to 1, as 0.5 for half."
-                )
-            return f"There is no outlet “{error.part_id}”. There are: {known}."
+            return _no_outlet(error)
         case errors.FlowNotSolved():
             return (
                 f"The flows could not be brought to agree; {error.part_name} is off by "
@@ -53,7 +137,7 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
                 "Look at its figures: a bore, a curve or a setting is out of the ordinary."
             )
         case errors.CannotBe():
-            return f"That cannot be: {error.reason}."
+            return f"That cannot be: {reason_of(error.reason, error.values)}."
         case errors.NoKicks():
             return (
                 "That says nothing of a leak: give a time between two kicks above nothing. "

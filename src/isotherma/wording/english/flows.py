@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Final
 
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.findings import Finding
 from isotherma.core.flows.kernel import LEAST_INLET_PA
 from isotherma.core.flows.report import (
-    FAST_M_PER_S,
     NOISY_SUCTION_PA,
     NOTHING_M3_PER_S,
-    FlowReport,
     OutletFlow,
     PumpFlow,
 )
 from isotherma.core.flows.shock import Shock
 from isotherma.core.hydraulics.pulsing import Cycle
 from isotherma.core.quantity import Habit, shown, with_unit
+from isotherma.wording.reader import Reader, number
 
 BOILING_MARGIN_PA: Final = 20e3
 FELT_K: Final = 1.0
@@ -222,44 +221,47 @@ def shock_sentence(shock: Shock, label: Callable[[str], str], habit: Habit) -> s
     return ", ".join(said[:-1]) + (" and " if len(said) > 1 else "") + said[-1] + "."
 
 
-def flow_warnings(report: FlowReport, circuit: Circuit, habit: Habit) -> tuple[str, ...]:
-    """Say what is wrong or worth knowing at an operating point.
+DOES: Final[Mapping[str, str]] = {
+    "holds": "holds",
+    "hot_stop": "at its hot stop",
+    "cold_stop": "at its cold stop",
+    "cold_lost": "shut: no cold water reaches it",
+    "too_little_flow": "may not hold: less water passes than it needs",
+    "too_little_to_light": "does not light: too little flow",
+    "burns": "burns",
+    "lights_by_turns": "lights and drops by turns",
+}
 
-    Parameters
-    ----------
-    report : FlowReport
-        The operating point. [-]
-    circuit : Circuit
-        Its network. [-]
-    habit : Habit
-        Units to speak in. [-]
 
-    Returns
-    -------
-    tuple of str
-        Whole sentences, the part first. [-]
-    """
-    said = [
-        f"{run.label}: {with_unit(run.velocity_m_per_s, 'speed', habit)} is fast; a wider bore is "
-        "quieter and takes less pressure."
-        for run in report.runs
-        if run.velocity_m_per_s > FAST_M_PER_S
-    ]
-    for part in report.parts:
-        if part.words and part.words not in {"holds", "burns"}:
-            said.append(f"{part.label}: {part.words}.")
-    resting = [pump for pump in report.pumps if pump.doing == "rests"]
-    running = [pump for pump in report.pumps if pump.doing != "rests"]
-    for pump in resting:
-        others = [other for other in running if other.cycle is None and other.outlet_pa > 1e5]
-        if others and circuit.mixers and pump.id in circuit.pumps and pump.outlet_pa > 1e5:
-            said.append(
-                f"{pump.label} is kept shut by {others[0].label}: two pumps on one mixer work "
-                "against each other, and which one runs depends on which starts first."
+def doing_words(finding: Finding | None) -> str:
+    """Say in a clause what a part that moves by itself does; "" of all others."""
+    if finding is None:
+        return ""
+    if finding.code == "runs_back":
+        return f"water runs back through its {finding.values['leg']} leg"
+    if finding.code == "unequal_pressures":
+        ratio = number(finding, "ratio")
+        return f"may not hold: the pressures before its legs differ {ratio:.1f} to 1"
+    return DOES[finding.code]
+
+
+def flow_warning(finding: Finding, reader: Reader) -> str:
+    """Write one finding of an operating point in a sentence."""
+    match finding.code:
+        case "fast_run":
+            return (
+                f"{reader.name(finding.part_id)}: {reader.value(finding, 'speed_m_per_s')} is "
+                "fast; a wider bore is quieter and takes less pressure."
             )
-    if circuit.loop_miss_m:
-        said.append(
-            "Round a loop the rises of its runs do not add up; up to "
-            f"{with_unit(circuit.loop_miss_m, 'length', habit)} was shared out among them."
-        )
-    return tuple(said)
+        case "pump_kept_shut":
+            pump, other = (reader.name(key) for key in finding.parts)
+            return (
+                f"{pump} is kept shut by {other}: two pumps on one mixer work against each other, "
+                "and which one runs depends on which starts first."
+            )
+        case "rises_do_not_add_up":
+            return (
+                "Round a loop the rises of its runs do not add up; up to "
+                f"{reader.value(finding, 'miss_m')} was shared out among them."
+            )
+    return f"{reader.name(finding.part_id)}: {doing_words(finding)}."

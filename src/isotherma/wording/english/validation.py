@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Final
+
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
@@ -13,6 +16,41 @@ _BOUNDS = {
     "less_than": ("lt", "must be less than"),
     "less_than_equal": ("le", "must be at most"),
 }
+
+
+# why a document is refused, by the code its validator raised; braces take the values with it
+PROBLEMS: Final[Mapping[str, str]] = {
+    "hidden_character": "the hidden character {character} is not allowed; retype the text",
+    "angle_signs": "the signs < and > are not allowed; use words instead",
+    "line_break": "a name is one line; remove the line break",
+    "empty_name": "must not be empty; give it a name",
+    "window_shut": "“too hot above” must be at least 1 K over “warm enough from”",
+    "rise_missing": "“above the tank” needs by how much; enter “above the tank by”",
+    "same_id": "two {what} have the id “{id}”; give one another id",
+    "draws_too_long": "the draws of one day come to more than four hours; shorten or remove some",
+    "named_twice": "“will not have” names the same thing twice",
+    "not_there": "{who} names the {what} “{id}”, which is not there; add the {what}, or leave it "
+    "empty",
+    "own_neighbour": "space “{id}” is its own neighbour; name another",
+    "sits_in_itself": "part “{id}” sits in itself, by way of what it sits in; a thing can sit in "
+    "one other, not in a circle",
+    "no_such_part": "run “{run}” joins the part “{part}”, which is not there; add the part or mend "
+    "the run",
+    "no_such_port": "run “{run}” joins the port “{port}” of “{part}”, which has only {names}",
+    "two_ends": "two ends meet at port “{port}” of “{part}” (runs “{other}” and “{run}”); put a "
+    "split between them",
+    "media_differ": "run “{run}” is a {kind} from {start} ({first}) to {end} ({second}); join "
+    "openings for the same, with the kind of run that carries it",
+    "no_such_position": "{who} puts “{part}” to “{at}”; it may be {may}",
+}
+_NONE: Final = {"names": "none", "may": "none: it does not move"}
+
+
+def _refused(code: str, context: Mapping[str, str]) -> str:
+    values = {key: value or _NONE.get(key, value) for key, value in context.items()}
+    if code == "media_differ":
+        values["kind"] = values["kind"].lower()
+    return PROBLEMS[code].format(**values)
 
 
 def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
@@ -41,6 +79,8 @@ def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
         return f"{words} {with_unit(bound, style, habit) if style else f'{bound:g}'}"
     if kind == "string_pattern_mismatch" and r"\d{4}-" in str(context.get("pattern")):
         return "must be a day, written as 2026-03-31"
+    if kind in PROBLEMS:
+        return _refused(kind, context)
     if kind == "value_error":
         return str(context["error"])
     fixed = {

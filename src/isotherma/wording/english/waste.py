@@ -3,12 +3,52 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Final
 
-from isotherma.core.flows.draining import DrainDown, Kept
+from isotherma.core.findings import Finding
+from isotherma.core.flows.draining import DrainDown, Kept, Why
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.waste import FLAT_M_PER_M, TankEmpties, TankFills, TrayDrains, Waste
 from isotherma.core.quantity import Habit, duration_words, with_unit
 from isotherma.wording.english.flows import flow_words, pressure_words
+from isotherma.wording.reader import Reader
+
+WHY: Final[Mapping[Why, str]] = {
+    Why.NO_WAY_OUT: "it has no way out",
+    Why.NO_AIR: "no air can follow the water",
+    Why.LOWER: "it lies lower than the way out",
+    Why.LEVEL: "it lies level",
+    Why.END_LOW: "its end lies a little low",
+}
+
+
+def waste_words(finding: Finding, labels: Mapping[str, str], habit: Habit) -> str:
+    """Say in a clause what is lacking, or what was taken instead."""
+    reader = Reader(labels, habit)
+    name = reader.name(finding.part_id)
+    match finding.code:
+        case "sides_unknown":
+            return "its length, breadth, rim"
+        case "length_unknown":
+            return f"the length of {name}"
+        case "bore_unknown":
+            return f"the inside diameter of {name}"
+        case "depth_assumed":
+            return (
+                f"a tank {reader.value(finding, 'depth_m')} deep, since its inside height is "
+                "unknown"
+            )
+        case "hose_hung_on":
+            return (
+                f"a hose of {reader.value(finding, 'length_m')} of the same bore hung on, its end "
+                f"{reader.value(finding, 'below_m')} below"
+            )
+        case "through_its_lid":
+            return "filled through its lid, since no filler is joined"
+        case "vent_open":
+            return f"its vent: {reader.value(finding, 'bore_m')}, open, since none is drawn"
+    assert finding.code == "no_vent", finding.code
+    return "no vent"
 
 
 def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
@@ -84,7 +124,8 @@ def tray_sentences(
     if tray.blocked:
         said.append(f"{tray.label} does not drain: its way ends at {labels[tray.blocked]}.")
     elif tray.rate_m3_per_s is None:
-        said.append(f"{tray.label}: not computed without {', '.join(tray.lacking)}.")
+        lacking = ", ".join(waste_words(item, labels, habit) for item in tray.lacking)
+        said.append(f"{tray.label}: not computed without {lacking}.")
     elif tray.rate_m3_per_s <= 0.0:
         said.append(
             f"{tray.label} does not drain: its pipe rises by "
@@ -141,7 +182,7 @@ def _drains(tray: TrayDrains, comes: float, labels: Mapping[str, str], habit: Ha
     )
 
 
-def empties_sentence(tank: TankEmpties, labels: Mapping[str, str]) -> str:
+def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], habit: Habit) -> str:
     """Say how long a grey tank takes to empty.
 
     Parameters
@@ -150,6 +191,8 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str]) -> str:
         As computed. [-]
     labels : mapping of str to str
         Names of parts by id. [-]
+    habit : Habit
+        Units to speak in. [-]
 
     Returns
     -------
@@ -168,16 +211,19 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str]) -> str:
         return f"{gate}{tank.label} does not run empty: {why}."
     by = "by its own height" if tank.by == "height" else f"through {labels[tank.by]}"
     words = f"{gate}{tank.label}, full, empties {by} in about {duration_words(tank.seconds)}."
-    return words + (f" Taken: {'; '.join(tank.assumed)}." if tank.assumed else "")
+    taken = "; ".join(waste_words(item, labels, habit) for item in tank.assumed)
+    return words + (f" Taken: {taken}." if taken else "")
 
 
-def fills_sentence(tank: TankFills, habit: Habit) -> str:
+def fills_sentence(tank: TankFills, labels: Mapping[str, str], habit: Habit) -> str:
     """Say how long a fresh tank takes to fill.
 
     Parameters
     ----------
     tank : TankFills
         As computed. [-]
+    labels : mapping of str to str
+        Names of parts by id. [-]
     habit : Habit
         Units to speak in. [-]
 
@@ -205,7 +251,8 @@ def fills_sentence(tank: TankFills, habit: Habit) -> str:
         )
         words += ", the rest comes back out of the filler"
     words += "."
-    return words + (f" Taken: {'; '.join(tank.assumed)}." if tank.assumed else "")
+    taken = "; ".join(waste_words(item, labels, habit) for item in tank.assumed)
+    return words + (f" Taken: {taken}." if taken else "")
 
 
 def waste_sentences(
@@ -233,8 +280,8 @@ def waste_sentences(
     for tray in waste.trays:
         comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
         said += tray_sentences(tray, comes, labels, habit)
-    said += [empties_sentence(tank, labels) for tank in waste.empties]
-    said += [fills_sentence(tank, habit) for tank in waste.fills]
+    said += [empties_sentence(tank, labels, habit) for tank in waste.empties]
+    said += [fills_sentence(tank, labels, habit) for tank in waste.fills]
     return tuple(said)
 
 
@@ -256,7 +303,8 @@ def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str
         One sentence. [-]
     """
     style = "volume" if kept.stays_m3 >= 1e-3 else "millilitres"
-    words = f"{kept.label} keeps {with_unit(kept.stays_m3, style, habit, 2)}: {kept.why}"
+    assert kept.why is not None  # what keeps water has a reason
+    words = f"{kept.label} keeps {with_unit(kept.stays_m3, style, habit, 2)}: {WHY[kept.why]}"
     if kept.in_the_way:
         words += f"; {labels[kept.in_the_way]} is in the way"
     return f"{words}."

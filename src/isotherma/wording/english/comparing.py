@@ -1,0 +1,55 @@
+"""Cures of the cold slug and schools of mixing, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.results.cures import Cure
+
+CURES: Final[Mapping[str, str]] = {
+    "as-is": "as it is",
+    "shorter": "half as long",
+    "thinner": "a size thinner",
+    "insulated": "insulated with 13 mm foam",
+    "at-outlet": "heater at the outlet",
+    "without": "without the loop",
+    "button": "loop on a button",
+    "timed": "loop on a timer",
+    "continuous": "loop that always runs",
+    "jug": "caught in a jug",
+    "diverter": "diverter back to the tank",
+}
+NEEDS: Final[Mapping[str, str]] = {
+    "nothing": "nothing",
+    "nearer": "heater and outlet nearer to each other",
+    "reducers": "two reducers",
+    "sleeve": "{} of sleeve",
+    "elsewhere": "another place for the heater",
+    "loop_set": "the loop pump set so",
+    "loop_to_store": "loop pump, check valve, return pipe to the store's inlet",
+    "loop": "loop pump, check valve, return pipe",
+    "jug": "a jug",
+    "diverter": "a diverter and a return pipe",
+}
+KEPT: Final[Mapping[str, str]] = {
+    "": "",
+    "dips": "then a dip: fresh cold reaches a mixing valve that was used to warm water",
+    "water_kept": "water kept, heat lost",
+    "all_kept": "water and heat kept",
+    "estimated": "estimated from the loss of twice the way",
+}
+SCHOOLS: Final[Mapping[str, str]] = {
+    "as-is": "as it is",
+    "fixture": "mixed at the fixture",
+    "nudged": "manual, nudged as it sags",
+    "left": "manual, left alone",
+    "set-point": "the store’s setting is the mixer",
+}
+
+
+def needs_words(cure: Cure, habit: Habit) -> str:
+    """Say what a cure takes."""
+    much = "" if cure.needs_m is None else with_unit(cure.needs_m, "length", habit, 2)
+    return NEEDS[cure.needs].format(much)
