@@ -162,7 +162,7 @@ def test_two_hundred_parts_still_make_a_page(client):
 
 
 def test_a_change_made_on_the_page_keeps_what_it_shows(client, seats):
-    act(client, seats, action="position", item="tank.shut", kind="shut", _page="spaces")
+    act(client, seats, "state.position", state="tank", part="shut", at="shut", _page="spaces")
     number = soup(client.get(f"{seats}/flow")).select_one("#design")["data-head"]
     headers = {**HTMX, "hx-current-url": f"http://testserver{seats}/flow?view=drain&state=bucket"}
     answer = client.post(

@@ -19,7 +19,8 @@ WORDS = (
     "true", "-0.0", "1,5", "1 000", "12 gal", "°C", "🚐", "\r\nSet-Cookie: a=b", "[]", "{}",
 )  # fmt: skip
 KEYS = (
-    "_scope", "_base", "_fields", "_page", "_piece", "_habit", "action", "item", "kind", "run",
+    "_scope", "_base", "_fields", "_page", "_piece", "_habit", "edit", "kind", "run", "part",
+    "part_class", "group", "preset", "host", "source",
     "name", "state", "view", "way", "o.head", "o.tap", "dirty", "every", "cooled", "pitch", "roll",
     "draw", "by", "at", "compare", "pause", "w.volume", "w.flow", "sum", "time", "volume", "q",
     "page", "piece", "start", "end", "with", "habit", "scheme", "back", "layout", "table", "own",
@@ -87,10 +88,10 @@ def test_no_value_breaks_a_route(client, known):
 
 
 def test_a_broken_address_of_the_page_before_is_no_matter(client, known):
-    path = f"/vehicles/{known['vehicle_id']}/{known['variant_id']}/act"
+    path = f"/vehicles/{known['vehicle_id']}/{known['variant_id']}/part/add"
     for address in ("http://[", "::::", "x" * 5000, "\u00ff"):
         answer = client.post(
-            path, data={"action": "nothing", "_page": "flow"},
+            path, data={"part_class": "nothing", "_page": "flow"},
             headers={**HTMX, "HX-Current-URL": address.encode("latin-1")},
         )  # fmt: skip
         assert answer.status_code in (404, 422)

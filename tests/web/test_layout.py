@@ -24,9 +24,9 @@ def labels(page):
     return [node["aria-label"] for node in page.select("svg.route-wide a.node")]
 
 
-def press(client, path, action, item, kind="", piece=""):
-    return client.post(f"{path}/act", headers=HTMX, data={
-        "action": action, "item": item, "kind": kind, "_page": "layout", "_piece": piece,
+def press(client, path, edit, piece="", **values):
+    return client.post(f"{path}/{edit.replace('.', '/')}", headers=HTMX, data={
+        **values, "_page": "layout", "_piece": piece,
     })  # fmt: skip
 
 
@@ -97,19 +97,27 @@ def test_a_chosen_part_says_what_its_failure_means(client, library):
 
 def test_putting_in_and_taking_away_stays_on_the_drawing(client, library):
     before = len(labels(soup(client.get(f"{library}/layout"))))
-    page = soup(press(client, library, "insert", "split-check", "check-valve-usual"))
+    page = soup(
+        press(client, library, "part.insert", run="split-check", part_class="check-valve-usual")
+    )
     assert len(labels(page)) == before + 1
     chosen = page.select_one("svg.route-wide a.node.chosen")
     assert chosen is not None
     key = dict(pair.split("=") for pair in urlsplit(chosen["href"]).query.split("&"))["piece"]
-    page = soup(press(client, library, "remove_part", key.removeprefix("part-"), piece=key))
+    page = soup(press(client, library, "part.remove", key, part=key.removeprefix("part-")))
     assert len(labels(page)) == before
 
 
 def test_a_part_is_replaced_or_refused_in_words(client, library):
-    page = soup(press(client, library, "replace", "head", "shower-head-fine", "part-head"))
+    page = soup(
+        press(
+            client, library, "part.replace", "part-head", part="head", part_class="shower-head-fine"
+        )
+    )
     assert any("Fine" in label for label in labels(page))
-    refused = press(client, library, "replace", "mixer", "shower-head-fine", "part-mixer")
+    refused = press(
+        client, library, "part.replace", "part-mixer", part="mixer", part_class="shower-head-fine"
+    )
     assert refused.status_code == 422 and "remove that run first" in text(soup(refused))
 
 
@@ -158,8 +166,8 @@ def test_one_begins_with_what_one_owns(client):
     form = button.find_parent("form")
     assert form is not None
     data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
-    assert data["kind"] == "combi-diesel"
-    done = client.post(f"{path}/act", headers=HTMX, data=data)
+    assert data["own"] == "combi-diesel"
+    done = client.post(str(form["action"]), headers=HTMX, data=data)
     assert done.status_code == 200
     parts = soup(client.get(f"{path}/parts?view=list"))
     assert "owned" in text(parts) and soup(done).select_one("svg.route-wide") is not None
@@ -169,32 +177,32 @@ def test_one_begins_with_what_one_owns(client):
 
 def test_one_begins_as_in_another_variant_or_with_nothing(client, library):
     other = library.replace("/button", "/timed")
-    assert press(client, other, "copy_system", "button").status_code == 200
+    assert press(client, other, "system.copy", source="button").status_code == 200
     one, two = (client.get(f"{path}/route.svg").text for path in (library, other))
     assert one == two
-    assert "choose another" in press(client, other, "copy_system", "timed").text
-    assert press(client, other, "copy_system", "castle").status_code in (404, 422)
-    bare = soup(press(client, other, "empty", ""))
+    assert "choose another" in press(client, other, "system.copy", source="timed").text
+    assert press(client, other, "system.copy", source="castle").status_code in (404, 422)
+    bare = soup(press(client, other, "system.empty"))
     assert bare.select_one("svg.route-wide") is None and "Begin with a layout" in text(bare)
-    back = soup(press(client, other, "layout", "mini-store"))
+    back = soup(press(client, other, "system.layout", layout="mini-store", instead="1"))
     assert back.select_one("svg.route-wide") is not None
-    again = soup(press(client, other, "layout", "pitch-store"))  # in the place of what is there
+    again = soup(press(client, other, "system.layout", layout="pitch-store", instead="1"))
     assert "Begin with a layout" not in text(again)
 
 
 def test_an_open_end_is_capped_where_it_is(client, library):
-    press(client, library, "remove_run", "mixed-split-head")
+    press(client, library, "run.remove", run="mixed-split-head")
     page = soup(client.get(f"{library}/layout?piece=part-mixed-split"))
     button = page.find("button", string=lambda words: bool(words and "Cap the" in words))
     assert button is not None
     form = button.find_parent("form")
     assert form is not None
     data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
-    done = client.post(f"{library}/act", headers=HTMX, data=data)
+    done = client.post(str(form["action"]), headers=HTMX, data=data)
     assert done.status_code == 200 and "Blanking cap" in text(soup(done))
     capped = soup(client.get(f"{library}/layout?piece=part-mixed-split"))
     assert capped.find("button", string=lambda words: bool(words and "Cap the" in words)) is None
-    refused = press(client, library, "cap", data["item"])
+    refused = press(client, library, "port.cap", end=data["end"])
     assert refused.status_code == 422 and "That was not done" in refused.text
 
 
@@ -202,16 +210,16 @@ def test_what_a_part_would_change_is_said_before(client, library):
     page = soup(client.get(f"{library}/layout?o.head=1&piece=run-mixed-split-head"))
     chooser = page.select_one("#insert-kind")
     assert chooser is not None
-    path = f"{chooser['hx-get']}&action=insert&item=mixed-split-head&kind="
+    path = f"{chooser['hx-get']}&edit=part.insert&run=mixed-split-head&part_class="
     said = client.get(f"{path}strainer-usual", headers=HTMX)
     assert "Hand set" in said.text and "→" in said.text and "joints more" in said.text
     assert "<html" in client.get(f"{path}strainer-usual").text
     assert "does not go in" in client.get(f"{path}tap-basin", headers=HTMX).text.lower()
-    assert client.get(f"{path}castle", headers=HTMX).status_code == 404
+    assert "no class of part" in client.get(f"{path}castle", headers=HTMX).text
     before = client.get(f"{library}/runs.tsv").text
     assert client.get(f"{library}/runs.tsv").text == before  # nothing was kept
     smaller = client.get(
-        f"{library}/effect?o.head=1&action=replace&item=pump&kind=pump-small", headers=HTMX
+        f"{library}/effect?o.head=1&edit=part.replace&part=pump&part_class=pump-small", headers=HTMX
     )
     assert "L/min" in smaller.text and "joints" not in smaller.text
 
@@ -237,7 +245,7 @@ def test_the_way_temperature_is_made_is_tried_and_kept(client):
 def test_a_draw_in_another_state_is_asked_for_and_shown(client):
     path = keep(client, layouts()["coolant-coil"].project())
     page = soup(client.get(f"{path}/brief"))
-    chooser = page.select_one("select[name=state]")
+    chooser = page.select_one("select[name=state]:not(#day-state)")
     assert chooser is not None
     assert {"driving", "pitch"} <= {option["value"] for option in chooser.select("option")}
     form = chooser.find_parent("form")

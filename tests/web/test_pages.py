@@ -101,7 +101,7 @@ def test_an_empty_home_says_how_to_begin(client):
 def test_every_input_has_a_label(client, demo):
     pages = ["brief", "parts", "parts?piece=part-store", "parts?piece=run-main", "parts?view=runs",
              "parts?view=list", "parts?side=heat", "spaces", "shower"]  # fmt: skip
-    act(client, demo, action="add_piece", item="states", _page="spaces")
+    act(client, demo, "piece.add", group="states", _page="spaces")
     for path in ("/", "/elements", "/kinds", *(f"{demo}/{page}" for page in pages)):
         page = soup(client.get(path))
         labelled = {label.get("for") for label in page.find_all("label")}
@@ -204,58 +204,61 @@ def test_two_windows_are_told_of_each_other(client, demo):
     assert editing.value_at(project(client), f"{scope}.volume_m3") == pytest.approx(0.014)
 
 
-def act(client, demo, **data):
-    return client.post(f"{demo}/act", data={"_page": "parts", **data}, headers=HTMX)
+def act(client, demo, edit, **data):
+    path = f"{demo}/{edit.replace('.', '/')}"
+    return client.post(path, data={"_page": "parts", **data}, headers=HTMX)
 
 
 def test_pieces_are_added_and_removed(client, demo):
-    assert act(client, demo, action="add_draw", item="rinse", _page="brief").status_code == 200
+    assert act(client, demo, "draw.add", preset="rinse", _page="brief").status_code == 200
     assert [draw.name for draw in project(client).brief.draws][-1] == "Quick rinse"
-    assert (
-        act(client, demo, action="remove_draw", item="quick-rinse", _page="brief").status_code
-        == 200
-    )
-    answer = act(client, demo, action="insert", item="hot-run", kind="strainer-usual")
+    assert act(client, demo, "draw.remove", draw="quick-rinse", _page="brief").status_code == 200
+    answer = act(client, demo, "part.insert", run="hot-run", part_class="strainer-usual")
     assert answer.status_code == 200
     assert text(soup(answer).find(id="piece-title")) == "Strainer before the pump"
-    assert act(client, demo, action="remove_part", item="strainer-usual").status_code == 200
-    assert act(client, demo, action="remove_part", item="burner").status_code == 200
-    assert act(client, demo, action="fit", item="store", kind="burner-usual").status_code == 200
+    assert act(client, demo, "part.remove", part="strainer-usual").status_code == 200
+    assert act(client, demo, "part.remove", part="burner").status_code == 200
+    assert act(client, demo, "part.fit", host="store", part_class="burner-usual").status_code == 200
     system = project(client).variants[0].system
     assert piece(system, "burner-usual").fitted_in == "store"
-    answer = act(client, demo, action="add_part", item="gas-bottle-usual")
+    answer = act(client, demo, "part.add", part_class="gas-bottle-usual")
     assert text(soup(answer).find(id="piece-title")) == "Bottle"
-    joined = act(client, demo, action="join", item="gas-bottle-usual.outlet",
+    joined = act(client, demo, "run.join", start="gas-bottle-usual.outlet",
                  _piece="part-gas-bottle-usual",
-                 kind="burner-usual.gas", run="fuel_pipe")  # fmt: skip
+                 end="burner-usual.gas", kind="fuel_pipe")  # fmt: skip
     assert "Burner below a store (gas)" in text(soup(joined).select_one(".joints"))
     run = project(client).variants[0].system.runs[-1]
     assert run.kind == "fuel_pipe"
-    assert act(client, demo, action="remove_run", item=run.id).status_code == 200
-    assert act(client, demo, action="add_use", item="pets", _page="brief").status_code == 200
-    assert act(client, demo, action="remove_use", item="pets", _page="brief").status_code == 200
+    assert act(client, demo, "run.remove", run=run.id).status_code == 200
+    assert act(client, demo, "use.add", purpose="pets", _page="brief").status_code == 200
+    assert act(client, demo, "use.remove", use="pets", _page="brief").status_code == 200
 
 
 def test_what_cannot_be_done_is_said_on_the_page(client, demo):
-    response = act(client, demo, action="remove_part", item="ghost")
+    response = act(client, demo, "part.remove", part="ghost")
     assert response.status_code == 422
     assert "not there any more" in text(soup(response).select_one(".notice"))
-    response = act(client, demo, action="join", item="tank.second_outlet", kind="mixer.hot",
-                   run="cable")  # fmt: skip
+    response = act(client, demo, "run.join", start="tank.second_outlet", end="mixer.hot",
+                   kind="cable")  # fmt: skip
     assert response.status_code == 422
-    response = act(client, demo, action="fit", item="tank", kind="burner-usual")
+    response = act(client, demo, "part.fit", host="tank", part_class="burner-usual")
     assert "does not sit in it" in text(soup(response).select_one(".notice"))
-    assert act(client, demo, action="add_part", item="castle").status_code == 404
-    assert act(client, demo, action="add_piece", item="castles").status_code == 404
-    assert act(client, demo, action="explode").status_code == 404
-    assert act(client, demo, action="add_draw", item="sauna").status_code == 404
+    for edit, values in (
+        ("part.add", {"part_class": "castle"}), ("piece.add", {"group": "castles"}),
+        ("draw.add", {"preset": "sauna"}), ("part.add", {}),
+        ("part.add", {"part_class": "pump-small", "more": "1"}),
+    ):  # fmt: skip
+        response = act(client, demo, edit, **values)
+        assert response.status_code == 422, edit
+        assert text(soup(response).select_one(".notice"))
+    assert act(client, demo, "part.explode").status_code == 404
 
 
 def test_variants_are_copied_removed_and_undone(client, demo):
-    response = act(client, demo, action="duplicate")
+    response = act(client, demo, "variant.copy")
     assert response.headers["hx-redirect"].endswith("/ten-litres-2/parts")
     copy = demo.replace("ten-litres", "ten-litres-2")
-    assert act(client, copy, action="remove_variant").headers["hx-redirect"] == f"{demo}/parts"
+    assert act(client, copy, "variant.remove").headers["hx-redirect"] == f"{demo}/parts"
     assert len(project(client).variants) == 3
 
 
@@ -291,7 +294,7 @@ def test_a_vehicle_from_nothing_can_lay_the_usual_route(client):
     base = path.removesuffix("/brief")
     assert "no parts yet" in client.get(f"{base}/parts").text
     assert "it has no parts yet" in client.get(f"{base}/shower").text
-    assert act(client, base, action="usual_route").status_code == 200
+    assert act(client, base, "system.usual").status_code == 200
     assert len(project(client).variants[0].system.parts) == 11  # the relief valve among them
 
 

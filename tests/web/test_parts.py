@@ -48,7 +48,7 @@ def test_an_override_is_marked_and_taken_back(client, demo):
 
 def test_a_tapered_tank_from_us_labels(client, demo):
     client.cookies.set("habit", "us")
-    assert act(client, demo, action="add_part", item="grey-tank-usual").status_code == 200
+    assert act(client, demo, "part.add", part_class="grey-tank-usual").status_code == 200
     scope = "variants.ten-litres.system.parts.grey-tank-usual"
     data = form_of(client, f"{demo}/parts?piece=part-grey-tank-usual", scope, "nominal_m3")
     typed = {"nominal_m3": "", "inside_length_m": "31 1/2 in", "floor_length_m": "19.7",
@@ -60,7 +60,7 @@ def test_a_tapered_tank_from_us_labels(client, demo):
 
 
 def test_not_computed_is_said_on_the_part_by_name(client, demo):
-    act(client, demo, action="add_part", item="kettle-usual")
+    act(client, demo, "part.add", part_class="kettle-usual")
     page = open_piece(client, demo, "part-kettle-usual")
     assert "Not computed yet" in text(page.select_one(".open-words"))
     assert page.select_one("#row-part-kettle-usual .on-open") is not None
@@ -91,7 +91,7 @@ def test_the_catalogue_is_searched_and_a_class_added(client, demo):
     offers = [text(item.strong) for item in page.select(".offers li")]
     assert "Small bottle" in offers and "Pump" not in offers
     form = page.select_one(".offers form")
-    answer = client.post(f"{demo}/act", data=fields_of(form), headers=HTMX)
+    answer = client.post(str(form["action"]), data=fields_of(form), headers=HTMX)
     assert answer.status_code == 200
     assert project(client).variants[0].system.parts[-1].kind == "gas_bottle"
 
@@ -206,10 +206,10 @@ def test_an_empty_variant_offers_every_layout(client):
     base = path.removesuffix("/brief")
     page = soup(client.get(f"{base}/parts"))
     assert len(page.select(".layouts li")) == len(layouts())
-    answer = act(client, base, action="layout", item="hung-outside")
+    answer = act(client, base, "system.layout", layout="hung-outside")
     assert answer.status_code == 200
     assert project(client).variants[0].system == layouts()["hung-outside"].system
-    again = act(client, base, action="layout", item="gas-combi")
+    again = act(client, base, "system.layout", layout="gas-combi")
     assert again.status_code == 422 and "has parts already" in again.text
 
 

@@ -24,9 +24,13 @@ def test_positions_stand_in_a_table_and_are_changed_there(client, base):
                          "Wash bowl hose plugged"]  # fmt: skip
     chosen = page.select_one("#at-hot-gas-plug option[selected]")
     assert chosen["value"] == "joined"
-    answer = act(client, base, action="position", item="hot.gas-plug", kind="apart", _page="spaces")
+    answer = act(
+        client, base, "state.position", state="hot", part="gas-plug", at="apart", _page="spaces"
+    )
     assert soup(answer).select_one("#at-hot-gas-plug option[selected]")["value"] == "apart"
-    wrong = act(client, base, action="position", item="hot.gas-plug", kind="ajar", _page="spaces")
+    wrong = act(
+        client, base, "state.position", state="hot", part="gas-plug", at="ajar", _page="spaces"
+    )
     assert wrong.status_code == 422
 
 
@@ -46,7 +50,7 @@ def test_moves_are_listed_in_an_order_with_seconds(client, base):
 
 
 def test_a_contradiction_is_told_where_it_is_made(client, base):
-    act(client, base, action="position", item="hot.spray-plug", kind="joined", _page="spaces")
+    act(client, base, "state.position", state="hot", part="spray-plug", at="joined", _page="spaces")
     said = text(spaces(client, base).find(id="state-hot"))
     assert "both joined to one half" in said
     said = text(soup(client.get(f"{base}/parts")).select_one(".remarks"))
@@ -75,7 +79,7 @@ def test_spaces_hold_parts_and_go(client, base):
     locker = next(space for space in system.spaces if space.id == "locker")
     assert locker.low_vent_m2 == pytest.approx(0.02)
     assert locker.sealed_from == ("living",)
-    act(client, base, action="remove_piece", item="spaces.locker", _page="spaces")
+    act(client, base, "piece.remove", group="spaces", piece="locker", _page="spaces")
     assert project(client).variants[0].system.part("bottle").space is None
     assert "In no space" in text(spaces(client, base))
 
@@ -87,13 +91,13 @@ def test_phases_say_what_is_built_and_capped(client):
     words = text(page.find(id="phase-first"))
     assert "28 of 32 parts" in words and "capped" in words
     for group in ("states", "spaces", "phases", "holes"):
-        answer = act(client, base, action="add_piece", item=group, _page="spaces")
+        answer = act(client, base, "piece.add", group=group, _page="spaces")
         assert answer.status_code == 200
     system = project(client).variants[0].system
     assert (system.states[-1].name, system.holes[-1].name) == ("New state", "New hole")
-    act(client, base, action="place", item="tank", kind="rear", run="tank", _page="spaces")
+    act(client, base, "state.place", part="tank", space="rear", state="tank", _page="spaces")
     assert project(client).variants[0].system.states[0].placed[0].space == "rear"
-    act(client, base, action="unplace", item="tank.tank", _page="spaces")
+    act(client, base, "state.put_back", state="tank", part="tank", _page="spaces")
     assert project(client).variants[0].system.states[0].placed == ()
 
 
@@ -101,7 +105,7 @@ def test_a_vehicle_with_nothing_movable_says_so(client):
     made = client.post("/vehicles", data={"name": "N", "start": "empty"})
     base = made.headers["location"].removesuffix("/brief")
     assert "One state so far" in text(spaces(client, base))
-    act(client, base, action="add_piece", item="states", _page="spaces")
+    act(client, base, "piece.add", group="states", _page="spaces")
     assert "No part of this variant can be moved" in text(spaces(client, base))
     data = form_of(client, f"{base}/spaces", "vehicle", "payload_kg")
     answer = client.post(f"{base}/edit", data=data | {"payload_kg": "420"}, headers=HTMX)

@@ -25,9 +25,7 @@ def library(client):
 
 
 def stand(client, path, state, page="shower"):
-    return client.post(f"{path}/act", headers=HTMX, data={
-        "action": "stand", "item": state, "_page": page,
-    })  # fmt: skip
+    return client.post(f"{path}/state/day", headers=HTMX, data={"state": state, "_page": page})
 
 
 def chosen(answer):
@@ -72,10 +70,10 @@ def test_a_state_that_is_not_there_is_refused_or_counts_as_the_first(client, lib
 def test_flow_and_layout_begin_in_it(client, library):
     stand(client, library, "driving")
     page = soup(client.get(f"{library}/flow"))
-    box = page.find("select", {"name": "state"})
+    box = page.find(id="flow-state")
     assert box.find("option", selected=True)["value"] == "driving"
     other = soup(client.get(f"{library}/flow?state=pitch"))
-    assert other.find("select", {"name": "state"}).find("option", selected=True)["value"] == "pitch"
+    assert other.find(id="flow-state").find("option", selected=True)["value"] == "pitch"
 
 
 def test_one_state_needs_no_choice(client):
@@ -144,8 +142,8 @@ def test_what_is_kept_hangs_on_the_state():
 
 def test_a_removed_state_leaves_the_first(client, library):
     stand(client, library, "driving")
-    answer = client.post(f"{library}/act", headers=HTMX, data={
-        "action": "remove_piece", "item": "states.driving", "_page": "spaces",
+    answer = client.post(f"{library}/piece/remove", headers=HTMX, data={
+        "group": "states", "piece": "driving", "_page": "spaces",
     })  # fmt: skip
     assert answer.status_code == 200
     assert chosen(answer) == "pitch"

@@ -16,8 +16,10 @@ from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
 from isotherma.files.migrations import migrated
+from isotherma.services.edits import Edit
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
+from isotherma.wording import edit_label
 
 Operation = Callable[[Project], Project]
 
@@ -63,6 +65,14 @@ class Opened:
     previous: Project | None
     undo_label: str | None
     redo_label: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """What an edit was made on, and the vehicle after it."""
+
+    before: Project
+    after: Opened
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,6 +215,18 @@ class Vehicles:
             if after != before:
                 self._append(session, vehicle, after, label)
             return self._opened(session, vehicle)
+
+    def do(self, vehicle_id: int, variant_id: str, edit: Edit) -> Done:
+        """Make one edit on the newest state and keep it; what it raises leaves all as it was."""
+        with self._sessions.begin() as session:
+            vehicle = queries.find(session, vehicle_id, lock=True)
+            if vehicle is None:
+                raise NotFound
+            before = self._project_of(self._head(session, vehicle))
+            after = edit.apply(before, variant_id)
+            if after != before:
+                self._append(session, vehicle, after, edit_label(edit.name, edit.subject))
+            return Done(before, self._opened(session, vehicle))
 
     def set_values(
         self, vehicle_id: int, base_id: int, values: Mapping[str, object], label: str

@@ -29,7 +29,7 @@ from isotherma.web.guards import Guards
 from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.pages.home import MessagePage
 from isotherma.web.rendering import STATIC, render
-from isotherma.web.routes import changing, design, home, sums, versions
+from isotherma.web.routes import changing, design, edits, home, sums, versions
 from isotherma.web.tidying import Tidying
 
 log = structlog.get_logger()
@@ -72,6 +72,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.include_router(versions.router)
     app.include_router(design.router)
     app.include_router(changing.router)
+    app.include_router(edits.router)
     _errors(app)
     return app
 

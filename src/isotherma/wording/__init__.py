@@ -38,6 +38,12 @@ if TYPE_CHECKING:
     from isotherma.wording.english.comparing import (
         needs_words as needs_words,
     )
+    from isotherma.wording.english.edits import (
+        EDIT_LABELS as EDIT_LABELS,
+    )
+    from isotherma.wording.english.edits import (
+        edit_label as edit_label,
+    )
     from isotherma.wording.english.errors import (
         REASONS as REASONS,
     )
@@ -155,6 +161,7 @@ HOME: Final = {
     "CAUTIONS": "cautions",
     "CURES": "comparing",
     "DOES": "flows",
+    "EDIT_LABELS": "edits",
     "INPUTS": "traces",
     "KEPT": "comparing",
     "LEFT_OUT": "remarks",
@@ -173,6 +180,7 @@ HOME: Final = {
     "cautions": "cautions",
     "doing_words": "flows",
     "drain_sentence": "waste",
+    "edit_label": "edits",
     "empties_sentence": "waste",
     "error_words": "errors",
     "fills_sentence": "waste",

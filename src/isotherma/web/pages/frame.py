@@ -73,6 +73,11 @@ class Frame:
     states: tuple[tuple[str, str, bool], ...] = ()
     piece: str = ""
 
+    @property
+    def ids(self) -> dict[str, object]:
+        """What the addresses of this vehicle's edits need."""
+        return {"vehicle_id": self.vehicle_id, "variant_id": self.variant_id}
+
 
 def cell_of(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
     """Write one budget for the strip, with what it was before."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from functools import partial
 from typing import Annotated
 
@@ -17,25 +16,19 @@ from isotherma.core import editing
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, parse, with_unit
+from isotherma.core.quantity import Habit, parse
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
 from isotherma.services.comparing import in_school, knobs_of
-from isotherma.services.forms import Read, field_errors, properties, read_form
+from isotherma.services.forms import read_form
+from isotherma.services.saving import save_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.web.context import Have
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.rendering import go_to, habit_of, render
-from isotherma.web.routes.acts import (
-    Act,
-    brief_operation,
-    piece_after,
-    state_operation,
-    system_operation,
-)
 from isotherma.web.routes.answers import (
     after_change,
     known_page,
@@ -176,46 +169,6 @@ def _number(form: FormData, name: str) -> int:
     return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else -1
 
 
-@dataclass(slots=True)
-class _Saving:
-    """What became of the values of one form: saved as far as possible, the rest explained."""
-
-    opened: Opened | None = None
-    errors: dict[str, str] = field(default_factory=dict)
-    conflict: bool = False
-
-
-def _save(
-    have: Have, vehicle_id: int, base_id: int, scope: str, then: Document, read: Read, habit: Habit
-) -> _Saving:
-    """Save every value that can be saved; one wrong field must not hold back its neighbours."""
-    prefix = f"{scope}." if scope else ""
-    left = dict(read.values)
-    saving = _Saving(errors=dict(read.errors))
-    while left and saving.opened is None:
-        values = {prefix + name: value for name, value in left.items()}
-        try:
-            saving.opened = have.vehicles.set_values(
-                vehicle_id, base_id, values, _label(then, left, habit)
-            )
-        except ValidationError as error:
-            wrong = field_errors(error, then, habit)
-            saving.errors |= wrong
-            if not set(wrong) <= set(left):  # a rule between values: none of them can go in
-                break
-            left = {name: value for name, value in left.items() if name not in wrong}
-        except NewerElsewhere as error:
-            saving.conflict = True
-            for path, value in error.conflicts.items():
-                name = path.removeprefix(prefix)
-                left.pop(name)
-                saving.errors[name] = (
-                    f"Another window has meanwhile set this to {_words(then, name, value, habit)}. "
-                    "Save again to put yours in its place."
-                )
-    return saving
-
-
 def _edit(
     request: Request, have: Have, vehicle_id: int, variant_id: str, form: FormData
 ) -> Response:
@@ -229,7 +182,7 @@ def _edit(
         raise NotFound
     texts = _texts(form, names)
     read = read_form(then, names, texts, habit)
-    saving = _save(have, vehicle_id, base_id, scope, then, read, habit)
+    saving = save_form(have.vehicles, vehicle_id, base_id, scope, then, read, habit)
     opened = saving.opened or have.vehicles.open(vehicle_id)
     if not saving.errors:
         return after_change(request, have, opened, variant_id, page, piece=piece)
@@ -237,27 +190,6 @@ def _edit(
     typed = Typed(scope, {name: texts[name] for name in names if name in kept}, saving.errors)
     status = 409 if saving.conflict else 422
     return show(request, have, opened, variant_id, page, typed, status, piece=piece)
-
-
-def _words(document: Document, name: str, value: object, habit: Habit) -> str:
-    """Write a value of a property for reading."""
-    item = next(item for item in properties(type(document)) if item.name == name)
-    if value is None:
-        return "nothing"
-    if item.style and isinstance(value, float | int):
-        return with_unit(float(value), item.style, habit)
-    if isinstance(value, tuple):
-        return ", ".join(str(part) for part in value) or "nothing"
-    return f"“{value}”"
-
-
-def _label(document: Document, values: dict[str, object], habit: Habit) -> str:
-    """Name a change for undo: what it was made to."""
-    titles = {item.name: item.title for item in properties(type(document))}
-    if len(values) == 1:
-        name, value = next(iter(values.items()))
-        return f"{titles[name]} → {_words(document, name, value, habit)}"
-    return ", ".join(titles[name] for name in values) or "Nothing"
 
 
 @router.post("/undo", name="design.undo")
@@ -318,49 +250,4 @@ def _step(
         return show(
             request, have, opened, variant_id, page, status=status, notice=notice, piece=piece
         )
-    return after_change(request, have, opened, variant_id, page, piece=piece)
-
-
-@router.post("/act", name="design.act")
-def act(
-    request: Request,
-    have: Have,
-    vehicle_id: int,
-    variant_id: str,
-    action: Annotated[str, Form()],
-    item: Annotated[str, Form(max_length=100)] = "",
-    kind: Annotated[str, Form(max_length=100)] = "",
-    run: Annotated[str, Form(max_length=100)] = "",
-    page: Annotated[str, Form(alias="_page")] = "brief",
-    piece: Annotated[str, Form(alias="_piece")] = "",
-) -> Response:
-    """Add, remove, fit, join or copy one piece of the design."""
-    page, piece = known_page(page), known_piece(piece)
-    wanted = Act(action, item, kind, run, variant_id, page)
-    found = brief_operation(wanted) or system_operation(wanted) or state_operation(wanted)
-    if found is None:
-        raise NotFound
-    operation, label = found
-    before = have.vehicles.open(vehicle_id).project
-    try:
-        opened = have.vehicles.change(vehicle_id, operation, label)
-    except (ChangeRefused, ValidationError) as error:
-        opened = have.vehicles.open(vehicle_id)
-        if isinstance(error, ChangeRefused):
-            words = error_words(error, habit_of(request))
-        else:
-            words = "That was not done: " + "; ".join(
-                field_errors(error, opened.project.brief, habit_of(request)).values()
-            )
-        return show(request, have, opened, variant_id, page, status=422, notice=words, piece=piece)
-    shown = variant_id
-    if action == "duplicate":
-        shown = opened.project.variants[-1].id
-    elif action == "remove_variant":
-        shown = opened.project.variants[0].id
-    if shown != variant_id:
-        path = request.url_for(f"design.{page}", vehicle_id=str(vehicle_id), variant_id=shown).path
-        return go_to(request, path)
-    if page in ("parts", "layout"):
-        piece = piece_after(before, opened.project, wanted, piece)
     return after_change(request, have, opened, variant_id, page, piece=piece)

@@ -13,6 +13,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.quantity import Habit
 from isotherma.files.run_table import write_runs
 from isotherma.files.timeline_csv import write_timeline
+from isotherma.services.edits import EDITS, read_edit
 from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
 from isotherma.web.context import Have
@@ -26,7 +27,6 @@ from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.whatif import WhatIfAsked
 from isotherma.web.rendering import habit_of, render, svg_file
-from isotherma.web.routes.acts import Act, system_operation
 from isotherma.web.routes.answers import (
     flow_asked,
     known_piece,
@@ -80,17 +80,14 @@ def offer(
 @router.get("/effect", name="design.effect")
 def effect(
     request: Request, have: Have, vehicle_id: int, variant_id: str,
-    action: Annotated[str, Query(pattern="^(insert|replace)$")],
-    item: Annotated[str, Query(max_length=100)],
-    kind: Annotated[str, Query(max_length=100)],
+    edit: Annotated[str, Query(pattern=r"^part\.(insert|replace)$")],
 ) -> Response:  # fmt: skip
     """What a part put in, or in another's place, would change; nothing is kept."""
     opened = have.vehicles.open(vehicle_id)
-    found = system_operation(Act(action, item, kind, "", variant_id))
-    if found is None:
-        raise NotFound
+    query = request.query_params
+    asked = {key: query[key] for key in EDITS[edit].model_fields if key in query}
     try:
-        changed = found[0](opened.project)
+        changed = read_edit(edit, asked).apply(opened.project, variant_id)
     except (ChangeRefused, ValidationError) as error:
         words = (
             error_words(error, habit_of(request)) if isinstance(error, ChangeRefused)

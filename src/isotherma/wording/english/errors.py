@@ -31,6 +31,7 @@ REASONS: Final[Mapping[str, str]] = {
     "no_gas": "the gas must be more than nothing",
     "no_heat_given": "with that loss no heat was given; look at the air's temperature",
     "no_kind": "there is no kind “{kind}”",
+    "no_class": "there is no class of part “{part}”",
     "no_list": "there is no such list",
     "no_number": "that is not a number with a unit",
     "no_pair": "that is no pair with units",

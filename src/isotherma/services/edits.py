@@ -1,0 +1,471 @@
+"""Every edit of a design as a small frozen command: its name, what it asks for, what it does.
+
+A command is the form of its button, the route it comes by and the line of the history it makes;
+pages, files and the command line send the same ones.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any, ClassVar, Final, Literal, get_args
+
+from pydantic import BaseModel, ConfigDict, Field
+from typing_extensions import override
+
+from isotherma import catalogue
+from isotherma.catalogue.classes import classes
+from isotherma.catalogue.layouts import layouts
+from isotherma.core import editing
+from isotherma.core.brief import Draw, Purpose
+from isotherma.core.editing.values import variant_of
+from isotherma.core.errors import ChangeRefused
+from isotherma.core.fields import Document
+from isotherma.core.project import Project
+from isotherma.core.system import System
+from isotherma.core.system.pieces import PartBase
+from isotherma.core.system.states import Phase, State
+from isotherma.core.system.vehicle import Hole, Space
+
+Key = Annotated[str, Field(min_length=1, max_length=100)]
+Group = Literal["spaces", "states", "phases", "holes"]
+_NEW: Final[Mapping[Group, Document]] = {
+    "spaces": Space(id="space", name="New space", warmth="unheated"),
+    "states": State(id="state", name="New state"),
+    "phases": Phase(id="phase", name="New phase"),
+    "holes": Hole(id="hole", name="New hole"),
+}
+
+
+class Edit(BaseModel):
+    """One edit of a variant. `name` is that of its route and of its words."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    name: ClassVar[str] = ""
+    closes: ClassVar[bool] = False  # what was open is not there any more
+    opens_new: ClassVar[bool] = False  # the part that was added is opened
+
+    @property
+    def subject(self) -> str:
+        """What it is done to, by name, for the line of the history; "" where that says nothing."""
+        return ""
+
+    def apply(self, project: Project, variant_id: str) -> Project:
+        """Make the edit; ChangeRefused or ValidationError where it cannot be made."""
+        raise NotImplementedError
+
+    def opens(self, before: Project, after: Project, variant_id: str, piece: str) -> str:
+        """Give the piece that is open after it: what was added, nothing, or as before."""
+        if self.opens_new:
+            there = {part.id for part in variant_of(before, variant_id).system.parts}
+            new = [
+                part.id
+                for part in variant_of(after, variant_id).system.parts
+                if part.id not in there
+            ]
+            return f"part-{new[-1]}" if new else piece
+        return "" if self.closes else piece
+
+    def shows(self, after: Project, variant_id: str) -> str:
+        """Give the variant that is shown after it."""
+        return variant_id
+
+
+def class_part(class_id: str, **more: str | None) -> PartBase:
+    """Make a part of a class of the catalogue; ChangeRefused when there is no such class."""
+    found = classes().get(class_id)
+    if found is None:
+        raise ChangeRefused(path="", reason="no_class", part=class_id[:40])
+    return found.part.model_copy(update=more)
+
+
+class _OfClass(Edit):
+    """An edit that puts a part of a class in."""
+
+    part_class: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return class_part(self.part_class).label
+
+
+# --- the brief ---
+
+
+class AddDraw(Edit):
+    """Add a draw like one of the presets."""
+
+    name = "draw.add"
+    preset: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self._preset().name
+
+    def _preset(self) -> Draw:
+        if self.preset not in catalogue.PRESETS:
+            raise ChangeRefused(path="brief.draws", reason="gone")
+        return catalogue.PRESETS[self.preset]
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.add_draw(project, self._preset())
+
+
+class RepeatDraw(Edit):
+    """Add another draw right after one."""
+
+    name = "draw.repeat"
+    draw: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.repeat_draw(project, self.draw)
+
+
+class RemoveDraw(Edit):
+    """Take a draw out."""
+
+    name = "draw.remove"
+    draw: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_draw(project, self.draw)
+
+
+class AddUse(Edit):
+    """Add another use of water."""
+
+    name = "use.add"
+    purpose: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self.purpose.capitalize()
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        if self.purpose not in get_args(Purpose):
+            raise ChangeRefused(path="brief.uses", reason="gone")
+        return editing.add_use(project, self.purpose)
+
+
+class RemoveUse(Edit):
+    """Take a use of water out."""
+
+    name = "use.remove"
+    use: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_use(project, self.use)
+
+
+# --- variants and beginnings ---
+
+
+class CopyVariant(Edit):
+    """Copy the variant; the copy is shown."""
+
+    name = "variant.copy"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.duplicate_variant(project, variant_id)
+
+    @override
+    def shows(self, after: Project, variant_id: str) -> str:
+        return after.variants[-1].id
+
+
+class RemoveVariant(Edit):
+    """Take the variant out; the first is shown."""
+
+    name = "variant.remove"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_variant(project, variant_id)
+
+    @override
+    def shows(self, after: Project, variant_id: str) -> str:
+        return after.variants[0].id
+
+
+class LayUsualRoute(Edit):
+    """Begin with the usual route."""
+
+    name = "system.usual"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.lay_usual_route(project, variant_id)
+
+
+class LayLayout(Edit):
+    """Begin with a starting layout, around a part of one's own or in the place of what is there."""
+
+    name = "system.layout"
+    closes = True
+    layout: Key
+    own: str = Field(default="", max_length=100)
+    instead: bool = False
+
+    @property
+    @override
+    def subject(self) -> str:
+        named = f"“{self._layout()}”"
+        return f"{named} around {class_part(self.own).label.lower()}" if self.own else named
+
+    def _layout(self) -> str:
+        if self.layout not in layouts():
+            raise ChangeRefused(path="", reason="gone")
+        return layouts()[self.layout].name
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        self._layout()
+        system = layouts()[self.layout].system
+        if self.own:
+            return editing.lay_with_own(project, variant_id, system, class_part(self.own))
+        return editing.lay(project, variant_id, system, instead=self.instead)
+
+
+class CopySystem(Edit):
+    """Begin as in another variant."""
+
+    name = "system.copy"
+    closes = True
+    source: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.copy_system(project, variant_id, self.source)
+
+
+class LayNothing(Edit):
+    """Begin with an empty route."""
+
+    name = "system.empty"
+    closes = True
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.lay(project, variant_id, System(), instead=True)
+
+
+# --- parts and runs ---
+
+
+class AddPart(_OfClass):
+    """Add a part that joins nothing yet."""
+
+    name = "part.add"
+    opens_new = True
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.add_part(project, variant_id, class_part(self.part_class))
+
+
+class FitPart(_OfClass):
+    """Fit a part in or on another."""
+
+    name = "part.fit"
+    opens_new = True
+    host: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        part = class_part(self.part_class, fitted_in=self.host)
+        return editing.fit_part(project, variant_id, part)
+
+
+class InsertPart(_OfClass):
+    """Put a part into a run."""
+
+    name = "part.insert"
+    opens_new = True
+    run: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.insert_part(project, variant_id, self.run, class_part(self.part_class))
+
+
+class ReplacePart(_OfClass):
+    """Put a part in the place of another."""
+
+    name = "part.replace"
+    part: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.replace_part(project, variant_id, self.part, class_part(self.part_class))
+
+
+class RemovePart(Edit):
+    """Take a part out; its two runs become one."""
+
+    name = "part.remove"
+    closes = True
+    part: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_part(project, variant_id, self.part)
+
+
+class CapPort(Edit):
+    """Cap an open port."""
+
+    name = "port.cap"
+    opens_new = True
+    end: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self.end.partition(".")[2].replace("_", " ").capitalize()
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.cap_port(project, variant_id, self.end, class_part("blanking-cap-usual"))
+
+
+class JoinPorts(Edit):
+    """Join two ports by a run."""
+
+    name = "run.join"
+    start: Key
+    end: Key
+    kind: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.join(project, variant_id, self.start, self.end, self.kind)
+
+
+class RemoveRun(Edit):
+    """Take a run out."""
+
+    name = "run.remove"
+    closes = True
+    run: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_piece(project, variant_id, "runs", self.run)
+
+
+# --- spaces, states, phases, holes ---
+
+
+class AddPiece(Edit):
+    """Add a space, state, phase or hole."""
+
+    name = "piece.add"
+    group: Group
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self.group.removesuffix("s").capitalize()
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.add_piece(project, variant_id, self.group, _NEW[self.group])
+
+
+class RemovePiece(Edit):
+    """Take a space, state, phase or hole out."""
+
+    name = "piece.remove"
+    group: Group
+    piece: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self.group.removesuffix("s").capitalize()
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_piece(project, variant_id, self.group, self.piece)
+
+
+class SetDayState(Edit):
+    """Choose the state the day is seen in."""
+
+    name = "state.day"
+    state: str = Field(default="", max_length=100)
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.set_values(project, {f"variants.{variant_id}.state": self.state or None})
+
+
+class SetPosition(Edit):
+    """Set how a part stands in a state."""
+
+    name = "state.position"
+    state: Key
+    part: Key
+    at: str = Field(default="", max_length=100)
+
+    @property
+    @override
+    def subject(self) -> str:
+        return f"{self.part} → {self.at}"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.set_position(project, variant_id, self.state, self.part, self.at)
+
+
+class PlacePart(Edit):
+    """Put a part elsewhere in a state."""
+
+    name = "state.place"
+    state: Key
+    part: Key
+    space: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.set_place(project, variant_id, self.state, self.part, self.space)
+
+
+class PutBack(Edit):
+    """Put a part back to where it lives in a state."""
+
+    name = "state.put_back"
+    state: Key
+    part: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.set_place(project, variant_id, self.state, self.part, None)
+
+
+def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
+    found: dict[str, type[Edit]] = {}
+    for item in kind.__subclasses__():
+        if item.name:
+            found[item.name] = item
+        found |= _every(item)
+    return found
+
+
+EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
+
+
+def read_edit(name: str, values: Mapping[str, Any]) -> Edit:
+    """Read a command from what a form or a line gives.
+
+    KeyError if there is no such command; pydantic's ValidationError for what it cannot take.
+    """
+    return EDITS[name].model_validate(dict(values))

@@ -1,0 +1,79 @@
+"""Saving what was typed into one form: as far as it can be saved, the rest explained."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from pydantic import ValidationError
+
+from isotherma.core.fields import Document
+from isotherma.core.quantity import Habit, with_unit
+from isotherma.services.forms import Read, field_errors, properties
+from isotherma.services.vehicles import NewerElsewhere, Opened, Vehicles
+
+
+@dataclass(slots=True)
+class Saving:
+    """What became of the values of one form: saved as far as possible, the rest explained."""
+
+    opened: Opened | None = None
+    errors: dict[str, str] = field(default_factory=dict)
+    conflict: bool = False
+
+
+def save_form(
+    vehicles: Vehicles, vehicle_id: int, base_id: int, scope: str, then: Document, read: Read,
+    habit: Habit,
+) -> Saving:  # fmt: skip
+    """Save every value that can be saved; one wrong field must not hold back its neighbours.
+
+    `then` is the document as the form showed it, at the revision `base_id`; what another window
+    has set since is told beside its field and not overwritten.
+    """
+    prefix = f"{scope}." if scope else ""
+    left = dict(read.values)
+    saving = Saving(errors=dict(read.errors))
+    while left and saving.opened is None:
+        values = {prefix + name: value for name, value in left.items()}
+        try:
+            saving.opened = vehicles.set_values(
+                vehicle_id, base_id, values, values_label(then, left, habit)
+            )
+        except ValidationError as error:
+            wrong = field_errors(error, then, habit)
+            saving.errors |= wrong
+            if not set(wrong) <= set(left):  # a rule between values: none of them can go in
+                break
+            left = {name: value for name, value in left.items() if name not in wrong}
+        except NewerElsewhere as error:
+            saving.conflict = True
+            for path, value in error.conflicts.items():
+                name = path.removeprefix(prefix)
+                left.pop(name)
+                now = value_words(then, name, value, habit)
+                saving.errors[name] = (
+                    f"Another window has meanwhile set this to {now}. Save again to put yours in "
+                    "its place."
+                )
+    return saving
+
+
+def value_words(document: Document, name: str, value: object, habit: Habit) -> str:
+    """Write a value of a property for reading."""
+    item = next(item for item in properties(type(document)) if item.name == name)
+    if value is None:
+        return "nothing"
+    if item.style and isinstance(value, float | int):
+        return with_unit(float(value), item.style, habit)
+    if isinstance(value, tuple):
+        return ", ".join(str(part) for part in value) or "nothing"
+    return f"“{value}”"
+
+
+def values_label(document: Document, values: dict[str, object], habit: Habit) -> str:
+    """Name a change for undo: what it was made to."""
+    titles = {item.name: item.title for item in properties(type(document))}
+    if len(values) == 1:
+        name, value = next(iter(values.items()))
+        return f"{titles[name]} → {value_words(document, name, value, habit)}"
+    return ", ".join(titles[name] for name in values) or "Nothing"

@@ -1,0 +1,40 @@
+"""What an edit is called in the history and on the undo button."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+# by the name of the edit; braces take what it is done to
+EDIT_LABELS: Final[Mapping[str, str]] = {
+    "draw.add": "{} added",
+    "draw.repeat": "Draw repeated",
+    "draw.remove": "Draw removed",
+    "use.add": "{} added",
+    "use.remove": "Use of water removed",
+    "variant.copy": "Variant copied",
+    "variant.remove": "Variant removed",
+    "system.usual": "Usual route laid",
+    "system.layout": "Begun with {}",
+    "system.copy": "Begun as in another variant",
+    "system.empty": "Begun with an empty route",
+    "part.add": "{} added",
+    "part.fit": "{} fitted",
+    "part.insert": "{} put in",
+    "part.replace": "{} put in its place",
+    "part.remove": "Part removed",
+    "port.cap": "{} capped",
+    "run.join": "Run added",
+    "run.remove": "Run removed",
+    "piece.add": "{} added",
+    "piece.remove": "{} removed",
+    "state.day": "State of the day",
+    "state.position": "{}",
+    "state.place": "Put elsewhere in a state",
+    "state.put_back": "Put back in a state",
+}
+
+
+def edit_label(name: str, subject: str) -> str:
+    """Name an edit for the history."""
+    return EDIT_LABELS[name].format(subject)

@@ -1,0 +1,129 @@
+"""Every edit is a frozen command with a route, words for the history, and one way to be kept."""
+
+from __future__ import annotations
+
+from string import Formatter
+
+import pytest
+from pydantic import ValidationError
+
+from isotherma.catalogue.demo import drover, folio
+from isotherma.core.errors import ChangeRefused
+from isotherma.services.edits import EDITS, Edit, read_edit
+from isotherma.wording import EDIT_LABELS, edit_label
+
+DROVER, FOLIO = drover(), folio()
+FIRST = DROVER.variants[0].id
+# one of each that can be made on Drover's first variant, in this order
+MADE: tuple[tuple[str, dict[str, str]], ...] = (
+    ("draw.add", {"preset": "rinse"}),
+    ("draw.repeat", {"draw": "quick-rinse"}),
+    ("draw.remove", {"draw": "quick-rinse"}),
+    ("use.add", {"purpose": "pets"}),
+    ("use.remove", {"use": "pets"}),
+    ("part.insert", {"run": "hot-run", "part_class": "strainer-usual"}),
+    ("part.remove", {"part": "strainer-usual"}),
+    ("part.add", {"part_class": "gas-bottle-usual"}),
+    ("run.join", {"start": "gas-bottle-usual.outlet", "end": "burner.gas", "kind": "fuel_pipe"}),
+    ("part.replace", {"part": "head", "part_class": "shower-head-fine"}),
+    ("part.fit", {"host": "store", "part_class": "burner-usual"}),
+    ("piece.add", {"group": "spaces"}),
+    ("piece.add", {"group": "states"}),
+    ("piece.add", {"group": "phases"}),
+    ("piece.add", {"group": "holes"}),
+    ("state.day", {"state": "new-state"}),
+    ("state.position", {"state": "new-state", "part": "shut-off", "at": "shut"}),
+    ("state.place", {"state": "new-state", "part": "tank", "space": "new-space"}),
+    ("state.put_back", {"state": "new-state", "part": "tank"}),
+    ("piece.remove", {"group": "holes", "piece": "new-hole"}),
+    ("variant.copy", {}),
+    ("system.empty", {}),
+    ("system.usual", {}),
+    ("system.layout", {"layout": "mini-store", "instead": "1"}),
+    ("system.empty", {}),
+    ("system.copy", {"source": "fourteen"}),
+    ("variant.remove", {}),
+)
+
+
+def test_all_of_them_can_be_made_one_after_the_other():
+    project, here = DROVER, FIRST
+    for name, values in MADE:
+        edit = read_edit(name, values)
+        before = project
+        project = edit.apply(before, here)
+        assert project != before, name
+        label = edit_label(edit.name, edit.subject)
+        assert label and "{" not in label
+        piece = edit.opens(before, project, here, "part-store")
+        assert piece == "" or piece.startswith("part-")
+        here = edit.shows(project, here)
+        assert any(variant.id == here for variant in project.variants)
+    assert {name for name, _ in MADE} | {"run.remove", "port.cap"} == set(EDITS)
+
+
+def test_the_document_is_never_written_to():
+    before = DROVER.model_dump_json()
+    read_edit("part.insert", {"run": "hot-run", "part_class": "strainer-usual"}).apply(
+        DROVER, FIRST
+    )
+    assert DROVER.model_dump_json() == before
+
+
+def test_an_open_end_is_capped():
+    button = FOLIO.variants[0].id
+    open_end = read_edit("run.remove", {"run": "mixed-split-head"}).apply(FOLIO, button)
+    edit = read_edit("port.cap", {"end": "mixed-split.outlet"})
+    capped = edit.apply(open_end, button)
+    assert edit.opens(open_end, capped, button, "") == "part-blanking-cap-usual"
+    assert edit_label(edit.name, edit.subject) == "Outlet capped"
+
+
+def test_what_was_removed_is_not_open_any_more():
+    edit = read_edit("part.remove", {"part": "strainer"})
+    assert edit.opens(DROVER, edit.apply(DROVER, FIRST), FIRST, "part-strainer") == ""
+
+
+@pytest.mark.parametrize(("name", "edit"), EDITS.items())
+def test_each_says_what_it_is_and_takes_nothing_strange(name: str, edit: type[Edit]):
+    assert edit.name == name and edit.__doc__
+    fields = [field for _, field, _, _ in Formatter().parse(EDIT_LABELS[name]) if field is not None]
+    assert len(fields) <= 1
+    with pytest.raises(ValidationError):
+        edit.model_validate({"nonsense": "x"})
+    for key, info in edit.model_fields.items():
+        if info.is_required():
+            with pytest.raises(ValidationError):
+                edit.model_validate({key: "x" * 101})
+
+
+def test_the_words_and_the_edits_are_the_same():
+    assert set(EDIT_LABELS) == set(EDITS)
+
+
+@pytest.mark.parametrize(
+    ("name", "values", "reason"),
+    [
+        ("part.add", {"part_class": "castle"}, "no_class"),
+        ("part.remove", {"part": "castle"}, "gone"),
+        ("part.replace", {"part": "mixer", "part_class": "shower-head-fine"}, "no_port"),
+        ("part.fit", {"host": "tank", "part_class": "burner-usual"}, "does_not_sit"),
+        ("draw.add", {"preset": "sauna"}, "gone"),
+        ("use.add", {"purpose": "sauna"}, "gone"),
+        ("system.layout", {"layout": "castle"}, "gone"),
+        ("system.copy", {"source": FIRST}, "same_variant"),
+        ("run.join", {"start": "tank", "end": "pump.inlet", "kind": "pipe"}, "say_part_and_port"),
+        ("run.join", {"start": "tank.outlet", "end": "pump.inlet", "kind": "rope"}, "no_run_kind"),
+        ("state.position", {"state": "castle", "part": "tank", "at": "shut"}, "gone"),
+        ("piece.remove", {"group": "states", "piece": "castle"}, "gone"),
+    ],
+)
+def test_what_cannot_be_made_says_why(name: str, values: dict[str, str], reason: str):
+    with pytest.raises(ChangeRefused) as refused:
+        read_edit(name, values).apply(DROVER, FIRST)
+    assert refused.value.reason == reason
+
+
+def test_one_that_is_unknown_is_none():
+    with pytest.raises(KeyError):
+        read_edit("part.explode", {})
