@@ -8,12 +8,16 @@ import sys
 from pathlib import Path
 
 import pytest
+from typer.testing import CliRunner
 
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
+from isotherma.cli import app
 from isotherma.core.project import Project, Variant
 from isotherma.core.system.layouts import usual_route
+from isotherma.core.system.nominal import known_figure
 from isotherma.files.project_file import read_project, write_project
+from isotherma.services.edits import EDITS
 from tests.networks import network, part, pipe, pump, tank, tap
 
 ROOT = Path(__file__).parents[1]
@@ -205,3 +209,71 @@ def test_simulate_in_another_state_phase_and_month(tmp_path):
     assert "washes in January" in first
     for option, words in (("--state", "no state “moon”"), ("--phase", "no phase “moon”")):
         assert words in isotherma("simulate", path, option, "moon", check=2).stderr
+
+
+# --- edit ---
+
+
+@pytest.fixture
+def small(tmp_path):
+    path = tmp_path / "small.json"
+    path.write_bytes(write_project(layouts()["mini-store"].project()))
+    return path
+
+
+def edit(*arguments):
+    return CliRunner().invoke(app, ["edit", *map(str, arguments)])
+
+
+def test_every_edit_is_listed():
+    said = edit("--list").output
+    assert all(f"{name} " in said or f"{name}\n" in said for name in EDITS)
+
+
+def test_an_edit_of_a_page_is_made_on_a_file(small, tmp_path):
+    out = tmp_path / "out.json"
+    done = edit(small, "part.add", "part_class=pump-small", "--out", out)
+    assert done.exit_code == 0 and "added" in done.output
+    before, after = (read_project(path.read_bytes()) for path in (small, out))
+    assert len(after.variants[0].system.parts) == len(before.variants[0].system.parts) + 1
+
+
+def test_values_are_set_as_a_form_reads_them(small, tmp_path):
+    out = tmp_path / "out.json"
+    done = edit(small, "set", "parts.store.volume_m3=2 gal", "brief.days=4", "--out", out)
+    assert done.exit_code == 0, done.output
+    assert "Volume" in done.output and "→ 4" in done.output
+    after = read_project(out.read_bytes())
+    store = next(part for part in after.variants[0].system.parts if part.id == "store")
+    assert known_figure(store, "volume_m3") == pytest.approx(7.570823568e-3)  # 2 × 231 in³
+    assert after.brief.days == 4
+
+
+@pytest.mark.parametrize(
+    ("arguments", "status", "words"),
+    [
+        (("part.explode",), 2, "There is no edit"),
+        (("part.add",), 2, "part_class: is missing"),
+        (("part.add", "x"), 2, "has no ="),
+        (("part.add", "part_class=a", "part_class=b"), 2, "given twice"),
+        (("part.add", "part_class=castle"), 3, "no class of part"),
+        (("part.remove", "part=castle"), 3, "not there any more"),
+        (("set",), 2, "Say what to set"),
+        (("set", "parts.store.volume_m3=soup"), 2, "not a number"),
+        (("set", "parts.store.volume_m3=-4"), 2, "must be more than 0"),
+        (("set", "parts.store.nothing=4"), 2, "no such property"),
+        (("set", "castle.x=4"), 3, "not there any more"),
+        (("set", "name="), 2, "must not be empty"),
+    ],
+)
+def test_a_wrong_edit_is_refused_in_words(small, arguments, status, words):
+    before = small.read_bytes()
+    refused = edit(small, *arguments)
+    assert refused.exit_code == status
+    assert words.lower() in refused.output.lower()
+    assert small.read_bytes() == before
+
+
+def test_an_edit_wants_a_file_and_a_name(small):
+    assert edit().exit_code == 2 and edit(small).exit_code == 2
+    assert edit("/nowhere.json", "part.add").exit_code == 2

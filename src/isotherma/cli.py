@@ -145,6 +145,43 @@ def layout(
     sys.stdout.buffer.write(write_project(known[name].project()))
 
 
+@app.command()
+def edit(
+    file: Annotated[Path | None, typer.Argument(help="A project file (.isotherma.json).")] = None,
+    name: Annotated[str, typer.Argument(help="Which edit, as part.insert, or set.")] = "",
+    values: Annotated[list[str] | None, typer.Argument(help="What it asks, NAME=VALUE.")] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    out: Annotated[Path | None, typer.Option(help="Write here instead of printing.")] = None,
+    list_: Annotated[bool, typer.Option("--list", help="Print every edit there is.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Make one edit on a project file: any that a page can make."""
+    from isotherma.core.quantity import Habit
+    from isotherma.editing_files import edited, edits_listed
+    from isotherma.files.project_file import write_project
+
+    if list_:
+        print("\n".join(edits_listed()))
+        return
+    if file is None or not name:
+        _fail("Say which file and which edit; --list names them all.")
+    project = _read(file)
+    habit = Habit.US if us else Habit.METRIC
+    changed, done = edited(project, _pick(project, variant).id, name, values or [], habit, _fail)
+    print(done, file=sys.stderr)
+    _write(write_project(changed), out)
+
+
+def _write(data: bytes, out: Path | None) -> None:
+    if out is None:
+        sys.stdout.buffer.write(data)
+        return
+    try:
+        out.write_bytes(data)
+    except OSError as error:
+        _fail(f"{out}: {error.strerror}.")
+
+
 @app.command("import")
 def import_file(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
@@ -173,11 +210,4 @@ def export(
     if found is None:
         names = "; ".join(f"{row.vehicle_id} {row.project.name}" for row in listed) or "none"
         _fail(f"There is no vehicle “{vehicle}”. The newest are: {names}.")
-    data = write_project(found.project)
-    if out is None:
-        sys.stdout.buffer.write(data)
-        return
-    try:
-        out.write_bytes(data)
-    except OSError as error:
-        _fail(f"{out}: {error.strerror}.")
+    _write(write_project(found.project), out)

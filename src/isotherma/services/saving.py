@@ -65,6 +65,10 @@ def value_words(document: Document, name: str, value: object, habit: Habit) -> s
         return "nothing"
     if item.style and isinstance(value, float | int):
         return with_unit(float(value), item.style, habit)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int):
+        return f"{value:g}"
     if isinstance(value, tuple):
         return ", ".join(str(part) for part in value) or "nothing"
     return f"“{value}”"
