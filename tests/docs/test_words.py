@@ -80,7 +80,13 @@ def test_every_refusal_has_words():
 def test_no_words_are_left_over():
     raised = {code for code, _ in _reasons()}
     raised |= {code for call in ("_need", "refuse") for code, _ in _codes(call)}
-    elsewhere = {"no_pair", "no_whole_number", "over_twelve_hours", "mixer_stays"}  # of services
+    elsewhere = {
+        "no_class",
+        "no_pair",
+        "no_whole_number",
+        "over_twelve_hours",
+        "mixer_stays",
+    }  # of services
     assert set(errors.REASONS) - raised == elsewhere
     assert set(validation.PROBLEMS) == {code for code, _ in _codes("refusal")}
 

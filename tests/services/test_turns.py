@@ -246,3 +246,91 @@ def test_a_stopped_comparison_is_not_kept():
     with pytest.raises(Cancelled):
         comparing.slug(project, project.variants[0], draw, 900.0, lambda: True)
     assert comparing.slug(project, project.variants[0], draw, 900.0)
+
+
+# --- long comparisons ---
+
+
+def test_one_long_comparison_at_a_time():
+    going, most = [], []
+
+    def compare():
+        with turns.long_turn():
+            going.append(1)
+            most.append(len(going))
+            with turn():
+                pass
+            going.pop()
+
+    in_threads(4, compare)
+    assert most and max(most) == 1
+
+
+def test_a_long_one_lets_pages_go_first(monkeypatch):
+    monkeypatch.setattr(turns, "GIVES_WAY_S", 30.0)
+    page_runs, page_may_end = threading.Event(), threading.Event()
+    order = []
+
+    def page():
+        with turn():
+            page_runs.set()
+            page_may_end.wait(10)
+            order.append("page")
+
+    def long():
+        page_runs.wait(10)
+        with turns.long_turn(), turn():
+            order.append("long")
+
+    threads = [threading.Thread(target=work) for work in (page, long)]
+    for thread in threads:
+        thread.start()
+    page_runs.wait(10)
+    turned = threading.Event()
+    turned.wait(0.2)  # in which the long one would have run, had it not waited
+    page_may_end.set()
+    for thread in threads:
+        thread.join(10)
+    assert order == ["page", "long"]
+
+
+def test_a_long_one_gives_way_but_not_for_ever(monkeypatch):
+    monkeypatch.setattr(turns, "GIVES_WAY_S", 0.1)
+    monkeypatch.setattr(turns, "_turns", threading.BoundedSemaphore(2))
+    runs, ends = threading.Event(), threading.Event()
+
+    def page():
+        with turn():
+            runs.set()
+            ends.wait(10)
+
+    thread = threading.Thread(target=page)
+    thread.start()
+    runs.wait(10)
+    with turns.long_turn(), turn():
+        pass
+    ends.set()
+    thread.join(10)
+
+
+def test_who_stops_waiting_for_a_long_one_is_let_go(monkeypatch):
+    monkeypatch.setattr(turns, "LOOKS_EVERY_S", 0.01)
+    holds, ends = threading.Event(), threading.Event()
+
+    def other():
+        with turns.long_turn():
+            holds.set()
+            ends.wait(10)
+
+    thread = threading.Thread(target=other)
+    thread.start()
+    holds.wait(10)
+    with pytest.raises(Cancelled), turns.long_turn(lambda: True):
+        pass
+    monkeypatch.setattr(turns, "LONG_WAITS_S", 0.05)
+    with pytest.raises(Busy), turns.long_turn():
+        pass
+    ends.set()
+    thread.join(10)
+    with turns.long_turn(), turns.long_turn():  # within its own it needs no second one
+        pass

@@ -29,7 +29,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.nominal import computed
 from isotherma.services.computing import Key, compute_band, stands_key
-from isotherma.services.turns import Cancelled, Stopped, never, turn
+from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
 __all__ = ["Cancelled", "Comparing", "in_school", "knobs_of", "never", "schools_of", "tried"]
 
@@ -128,19 +128,27 @@ class Comparing:
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id, pause_s)
         run = _run(project, variant, stopped)
-        return self._slugs.once(key, lambda: cold_slug(
-            project.brief, variant.system, computed(variant.system), draw, pause_s, run
-        ))  # fmt: skip
+
+        def make() -> tuple[Cure, ...]:
+            known = computed(variant.system)
+            with long_turn(stopped):
+                return cold_slug(project.brief, variant.system, known, draw, pause_s, run)
+
+        return self._slugs.once(key, make)
 
     def mixing(
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[School, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id)
-        return self._schools.once(key, lambda: mixing_schools(
-            project.brief, variant.system, computed(variant.system), draw,
-            _fresh_c(project, variant), _run(project, variant, stopped),
-        ))  # fmt: skip
+        run = _run(project, variant, stopped)
+
+        def make() -> tuple[School, ...]:
+            known, fresh_c = computed(variant.system), _fresh_c(project, variant)
+            with long_turn(stopped):
+                return mixing_schools(project.brief, variant.system, known, draw, fresh_c, run)
+
+        return self._schools.once(key, make)
 
     def band(
         self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never

@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Callable, Sequence
+from typing import Any
+
 from isotherma import catalogue
 from isotherma.core.brief import Brief
 from isotherma.core.cache import Cache, Caches, light
 from isotherma.core.errors import CoreError
+from isotherma.core.physical import physical_digest
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.band import Progress, Range, make_band
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup import Setup
 from isotherma.core.simulate import last_day, near, simulate
 from isotherma.core.system import System
 from isotherma.core.system.states import State
+from isotherma.core.timeline.naming import named_as
 from isotherma.core.timeline.record import Day
+from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
+from isotherma.services.keeping import Keeping
 from isotherma.services.readiness import WARMING
-from isotherma.services.turns import Busy, Cancelled, Stopped, never, turn
+from isotherma.services.turns import Busy, Cancelled, Stopped, long_turn, never, turn
 
 __all__ = ["Busy", "Computing", "compute", "compute_band", "play_last_day"]
 
@@ -24,25 +33,81 @@ SETUP_BYTES = 600_000  # documents, network and settled flows of an outcome; mea
 STRETCH_BYTES = 1200  # a stretch of the day with what each part took in it
 
 
+Summarise = Callable[[Outcome | CoreError], dict[str, Any]]
+DAY, SUMMARY = "day", "summary"
+
+
 class Computing:
     """Simulates variants and remembers what came out, errors included.
+
+    What ran is kept by what the engine reads: another name, note or price runs nothing again. It
+    is kept in the database too, for other workers and the next start.
 
     Parameters
     ----------
     caches : Caches
         Where it is kept. [-]
+    keeping : Keeping or None
+        Where it is kept for others too; None: nowhere. [-]
+    summarise : callable or None
+        Makes of a result what a list of vehicles shows. [-]
     """
 
-    def __init__(self, caches: Caches) -> None:
+    def __init__(
+        self, caches: Caches, keeping: Keeping | None = None, summarise: Summarise | None = None
+    ) -> None:
         self._kept: Cache[Outcome | CoreError] = Cache(caches, "outcome", weight_of)
+        self._days: Cache[Day] = Cache(caches, "day", _weight_of_day)
         self._last_days: Cache[LastDay | None] = Cache(caches, "last day", _weight_of_last_day)
+        self._keeping = keeping or Keeping(None)
+        self._summarise = summarise
 
     def result(self, project: Project, variant: Variant) -> Outcome | CoreError:
         """Give a variant's outcome under the project's brief, or why there is none."""
         waits = WARMING.waits()
         if waits is not None:
             return waits
-        return self._kept.once(stands_key(project, variant), lambda: compute(project, variant))
+        return self._kept.once(
+            stands_key(project, variant), lambda: self._found_or_made(project, variant)
+        )
+
+    def _found_or_made(self, project: Project, variant: Variant) -> Outcome | CoreError:
+        """Take what ran from where it is kept, under the names of today, or run it."""
+        key = physical_key(project, variant)
+        day = self._days.peek(key) or self._stored(key)
+        if day is not None:
+            result: Outcome | CoreError = _under_names(project, variant, day)
+        else:
+            result = compute(project, variant)
+            if isinstance(result, Outcome):
+                made = result.timeline
+                self._keeping.keep(DAY, "/".join(key), lambda: write_timeline(made))
+        if isinstance(result, Outcome):
+            self._days.put(key, result.timeline)
+        self._keep_summary(stands_key(project, variant), result)
+        return result
+
+    def _stored(self, key: Key) -> Day | None:
+        data = self._keeping.find(DAY, "/".join(key))
+        if data is None:
+            return None
+        try:
+            return read_timeline(data)
+        except TimelineRefused:
+            return None
+
+    def _keep_summary(self, key: Key, result: Outcome | CoreError) -> None:
+        summarise = self._summarise
+        if summarise is not None:
+            self._keeping.keep(
+                SUMMARY, "/".join(key), lambda: json.dumps(summarise(result)).encode()
+            )
+
+    def summaries(self, wanted: Sequence[tuple[Project, Variant]]) -> dict[Key, dict[str, Any]]:
+        """Give what is known of variants without computing anything, by `stands_key`."""
+        names = {"/".join(key): key for key in (stands_key(*item) for item in wanted)}
+        found = self._keeping.find_all(SUMMARY, list(names))
+        return {names[name]: json.loads(data) for name, data in found.items()}
 
     def last_day(self, project: Project, variant: Variant, outcome: Outcome) -> LastDay | None:
         """Give the first day of the trip unlike the day shown, since something ends; or None."""
@@ -57,6 +122,22 @@ def stands_key(project: Project, variant: Variant) -> Key:
     """Name what a variant's figures hang on: brief, system, the state of its day."""
     state = variant.standing
     return project.brief.digest, variant.system.digest, state.id if state is not None else ""
+
+
+def physical_key(project: Project, variant: Variant) -> Key:
+    """Name what the engine reads: the same where only names, notes or prices differ."""
+    state = variant.standing
+    here = state.id if state is not None else ""
+    return physical_digest(project.brief), physical_digest(variant.system), here
+
+
+def _under_names(project: Project, variant: Variant, day: Day) -> Outcome:
+    """Measure a day that ran before, under the names the documents have now."""
+    brief, system = project.brief, variant.system
+    labels = {piece.id: piece.label for piece in (*system.parts, *system.runs)}
+    climate = catalogue.climate(brief.region, brief.month)
+    setup = Setup(brief, system, variant.standing, climate)
+    return Outcome.of(setup, named_as(day, labels, brief.draws))
 
 
 def weight_of(outcome: Outcome | CoreError) -> int:
@@ -108,7 +189,8 @@ def compute_band(
     def run(changed: Brief, system: System) -> Outcome:
         if stopped():
             raise Cancelled
-        return simulate(changed, system, climate, state=state or variant.standing, near=begins)
+        with turn(stopped):
+            return simulate(changed, system, climate, state=state or variant.standing, near=begins)
 
-    with turn(stopped):
+    with long_turn(stopped):
         return make_band(brief, variant.system, outcome, run, progress)

@@ -41,7 +41,7 @@ class Edit(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
     name: ClassVar[str] = ""
-    closes: ClassVar[bool] = False  # what was open is not there any more
+    shuts: ClassVar[bool] = False  # what was open is not there any more
     opens_new: ClassVar[bool] = False  # the part that was added is opened
 
     @property
@@ -63,7 +63,7 @@ class Edit(BaseModel):
                 if part.id not in there
             ]
             return f"part-{new[-1]}" if new else piece
-        return "" if self.closes else piece
+        return "" if self.shuts else piece
 
     def shows(self, after: Project, variant_id: str) -> str:
         """Give the variant that is shown after it."""
@@ -209,7 +209,7 @@ class LayLayout(Edit):
     """Begin with a starting layout, around a part of one's own or in the place of what is there."""
 
     name = "system.layout"
-    closes = True
+    shuts = True
     layout: Key
     own: str = Field(default="", max_length=100)
     instead: bool = False
@@ -238,7 +238,7 @@ class CopySystem(Edit):
     """Begin as in another variant."""
 
     name = "system.copy"
-    closes = True
+    shuts = True
     source: Key
 
     @override
@@ -250,7 +250,7 @@ class LayNothing(Edit):
     """Begin with an empty route."""
 
     name = "system.empty"
-    closes = True
+    shuts = True
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
@@ -311,7 +311,7 @@ class RemovePart(Edit):
     """Take a part out; its two runs become one."""
 
     name = "part.remove"
-    closes = True
+    shuts = True
     part: Key
 
     @override
@@ -353,7 +353,7 @@ class RemoveRun(Edit):
     """Take a run out."""
 
     name = "run.remove"
-    closes = True
+    shuts = True
     run: Key
 
     @override

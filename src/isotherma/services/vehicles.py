@@ -164,6 +164,14 @@ class Vehicles:
                 raise NotFound
             return self._opened(session, vehicle)
 
+    def mark(self, vehicle_id: int) -> tuple[int | None, ...]:
+        """Give the numbers of the revisions that decide what is shown; NotFound if none are."""
+        with self._sessions() as session:
+            found = queries.mark(session, vehicle_id)
+        if found is None:
+            raise NotFound
+        return found
+
     def _opened(self, session: Session, vehicle: Vehicle) -> Opened:
         head = self._head(session, vehicle)
         previous = queries.revision(session, vehicle.previous_id)

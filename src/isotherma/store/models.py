@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import DateTime, ForeignKey, Identity, MetaData, Text
+from sqlalchemy import DateTime, ForeignKey, Identity, LargeBinary, MetaData, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 CONVENTION = {
@@ -75,3 +75,17 @@ class Note(Base):
 
     key: Mapped[str] = mapped_column(Text, primary_key=True)
     value: Mapped[str] = mapped_column(Text)
+
+
+class Kept(Base):
+    """Something computed, under the name of what it was computed from; it can always be made again.
+
+    `key` has the digest of the code in it: what other code computed is never found.
+    """
+
+    __tablename__ = "kept"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+    size_bytes: Mapped[int]
+    used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)

@@ -70,6 +70,18 @@ def find(session: Session, vehicle_id: int, *, lock: bool = False) -> Vehicle | 
     return session.scalar(query.with_for_update() if lock else query)
 
 
+def mark(session: Session, vehicle_id: int) -> tuple[int | None, ...] | None:
+    """Give the shown revision of a vehicle, the one shown before it, and the end of the chain."""
+    if not _possible(vehicle_id):
+        return None
+    row = session.execute(
+        select(Vehicle.head_id, Vehicle.previous_id, Vehicle.tip_id).where(
+            Vehicle.id == vehicle_id, Vehicle.deleted_at.is_(None)
+        )
+    ).first()
+    return None if row is None else tuple(row)
+
+
 def find_any(session: Session, vehicle_id: int) -> Vehicle | None:
     """Find a vehicle, deleted or not, and lock it."""
     if not _possible(vehicle_id):

@@ -18,6 +18,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Busy, Computing
 from isotherma.services.flows import Flowing
+from isotherma.services.keeping import Keeping
 from isotherma.services.readiness import WARMING
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.services.warming import warm
@@ -27,10 +28,11 @@ from isotherma.web.context import Services
 from isotherma.web.following import ends_with_its_thread, follow_parent
 from isotherma.web.guards import Guards
 from isotherma.web.logs import Logging, configure, frames_of
-from isotherma.web.pages.home import MessagePage
+from isotherma.web.pages.home import MessagePage, summary_of
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.routes import changing, design, edits, home, sums, versions
 from isotherma.web.tidying import Tidying
+from isotherma.web.unchanged import Unchanged
 
 log = structlog.get_logger()
 CACHE_BYTES = 120_000_000  # of what was computed; a process of fifty users stays under 500 MB
@@ -54,12 +56,14 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     """Make the application on a database."""
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
     engine = open_engine(database_url)
-    caches = Caches(CACHE_BYTES)
+    caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
+    vehicles = Vehicles(sessions, caches)
     app.state.services = Services(
-        Vehicles(open_sessions(engine), caches),
-        Computing(caches),
+        vehicles,
+        Computing(caches, Keeping(sessions), summary_of),
         Flowing(caches),
         Comparing(caches),
+        Unchanged(caches, vehicles),
     )
     app.state.engine = engine
     configure()

@@ -11,6 +11,7 @@ from isotherma.services.comparing import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import Vehicles
+from isotherma.web.unchanged import Unchanged
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +22,7 @@ class Services:
     computing: Computing
     flowing: Flowing
     comparing: Comparing
+    unchanged: Unchanged
 
 
 def _services(request: Request) -> Services:

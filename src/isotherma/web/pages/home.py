@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import ClassVar
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from typing import Any, ClassVar
 
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Variant
 from isotherma.core.quantity import Habit
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import Computing
+from isotherma.services.computing import Computing, stands_key
 from isotherma.services.vehicles import Opened, Overview
-from isotherma.web.pages.chart import Glance, make_glance
+from isotherma.web.pages.chart import Column, Glance, make_glance
 from isotherma.web.pages.design import project_words
 from isotherma.web.pages.frame import find_variant
 from isotherma.wording import error_words, verdict
@@ -58,14 +59,38 @@ class HomePage:
     layouts: tuple[tuple[str, str], ...]
 
 
+def summary_of(result: Outcome | CoreError) -> dict[str, Any]:
+    """Give what the list shows of a result, in both habits, as plain data to be kept."""
+    return {
+        habit.value: {
+            "verdict": row.verdict,
+            "glance": None if row.glance is None else asdict(row.glance),
+        }
+        for habit in Habit
+        for row in [_row(result, "", "", habit)]
+    }
+
+
+def _summed(summary: Mapping[str, Any], variant: Variant, habit: Habit) -> VariantRow:
+    """Put a row together from what was kept."""
+    kept = summary[habit.value]
+    glance = kept["glance"]
+    picture = None if glance is None else Glance(
+        tuple(Column(**bar) for bar in glance["columns"]), tuple(glance["gaps"]), glance["words"]
+    )  # fmt: skip
+    return VariantRow(variant.id, variant.name, kept["verdict"], picture)
+
+
 def variant_row(result: Outcome | CoreError | None, variant: Variant, habit: Habit) -> VariantRow:
     """Put one variant's row together from what is known of it."""
+    return _row(result, variant.id, variant.name, habit)
+
+
+def _row(result: Outcome | CoreError | None, key: str, name: str, habit: Habit) -> VariantRow:
     if isinstance(result, Outcome):
-        return VariantRow(
-            variant.id, variant.name, verdict(result, habit), make_glance(result, habit)
-        )
+        return VariantRow(key, name, verdict(result, habit), make_glance(result, habit))
     words = None if result is None else error_words(result, habit)
-    return VariantRow(variant.id, variant.name, words, None)
+    return VariantRow(key, name, words, None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,11 +127,18 @@ def home_page(
 ) -> HomePage:
     """Put the home page together: what is not known yet is not computed for it."""
     rows = []
+    known = computing.summaries([
+        (vehicle.project, variant)
+        for vehicle in overview.listed for variant in vehicle.project.variants
+    ])  # fmt: skip
     for vehicle in overview.listed:
-        variants = [
-            variant_row(computing.peek(vehicle.project, variant), variant, habit)
-            for variant in vehicle.project.variants
-        ]
+        variants = []
+        for variant in vehicle.project.variants:
+            summary = known.get(stands_key(vehicle.project, variant))
+            variants.append(
+                _summed(summary, variant, habit) if summary is not None
+                else variant_row(computing.peek(vehicle.project, variant), variant, habit)
+            )  # fmt: skip
         rows.append(
             VehicleRow(
                 vehicle.vehicle_id,

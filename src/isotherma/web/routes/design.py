@@ -42,7 +42,10 @@ router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")
 @router.get("/brief", name="design.brief")
 def brief(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
     """Who washes, when and where."""
-    return show(request, have, have.vehicles.open(vehicle_id), variant_id, "brief")
+    return have.unchanged.answer(
+        request, vehicle_id,
+        lambda: show(request, have, have.vehicles.open(vehicle_id), variant_id, "brief"),
+    )  # fmt: skip
 
 
 @router.get("/layout", name="design.layout")
@@ -56,12 +59,16 @@ def layout(
     own: Annotated[str, Query(max_length=60)] = "",
 ) -> Response:
     """The route, drawn; one of its pieces chosen."""
-    opened = have.vehicles.open(vehicle_id)
-    page = layout_page(
-        opened, variant_id, habit_of(request), have.computing, have.flowing,
-        flow_asked(request.query_params), piece=known_piece(piece), choose=choose, own=own,
-    )  # fmt: skip
-    return render(request, page)
+
+    def make() -> Response:
+        page = layout_page(
+            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            have.flowing, flow_asked(request.query_params), piece=known_piece(piece),
+            choose=choose, own=own,
+        )  # fmt: skip
+        return render(request, page)
+
+    return have.unchanged.answer(request, vehicle_id, make)
 
 
 @router.get("/offer/{layout_id}", name="design.offer")
@@ -133,9 +140,13 @@ def parts(
 ) -> Response:
     """The pieces of a variant, one of them opened."""
     asked = Asked(view=view, piece=known_piece(piece), query=q, side=side, wanted=wanted)
-    opened = have.vehicles.open(vehicle_id)
-    page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
-    return render(request, page)
+
+    def make() -> Response:
+        opened = have.vehicles.open(vehicle_id)
+        page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+        return render(request, page)
+
+    return have.unchanged.answer(request, vehicle_id, make)
 
 
 @router.get("/runs.tsv", name="design.runs_file")
@@ -161,15 +172,24 @@ def spaces(
     end: Annotated[str, Query(max_length=40)] = "",
 ) -> Response:
     """Where everything lives, how it stands, and the moves between two states."""
-    opened = have.vehicles.open(vehicle_id)
-    page = spaces_page(opened, variant_id, habit_of(request), have.computing, start=start, end=end)
-    return render(request, page)
+
+    def make() -> Response:
+        page = spaces_page(
+            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            start=start, end=end,
+        )  # fmt: skip
+        return render(request, page)
+
+    return have.unchanged.answer(request, vehicle_id, make)
 
 
 @router.get("/flow", name="design.flow")
 def flow(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
     """What every pipe and valve does, in any state with any outlets open."""
-    return show(request, have, have.vehicles.open(vehicle_id), variant_id, "flow")
+    return have.unchanged.answer(
+        request, vehicle_id,
+        lambda: show(request, have, have.vehicles.open(vehicle_id), variant_id, "flow"),
+    )  # fmt: skip
 
 
 @router.get("/shower", name="design.shower")
@@ -184,16 +204,18 @@ async def shower(
 ) -> Response:
     """What comes out of the head; a long comparison ends when nobody waits for it any more."""
 
-    def make(stopped: Stopped) -> Response:
-        opened = have.vehicles.open(vehicle_id)
-        asked = _whatif_asked(request.query_params, stopped)
-        page = pages.shower_page(
-            opened, variant_id, habit_of(request), have.computing, chosen=draw, by=by, at=at,
-            comparing=have.comparing, asked=asked,
+    def page(stopped: Stopped) -> Response:
+        made = pages.shower_page(
+            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            chosen=draw, by=by, at=at, comparing=have.comparing,
+            asked=_whatif_asked(request.query_params, stopped),
         )  # fmt: skip
-        return render(request, page)
+        return render(request, made)
 
-    return await while_waited_for(request, make)
+    return await while_waited_for(
+        request,
+        lambda stopped: have.unchanged.answer(request, vehicle_id, lambda: page(stopped)),
+    )
 
 
 def _whatif_asked(query: QueryParams, stopped: Stopped) -> WhatIfAsked:

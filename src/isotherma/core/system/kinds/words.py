@@ -1,0 +1,9 @@
+"""Properties that are written for people: no figure hangs on them."""
+
+from __future__ import annotations
+
+from typing import Final
+
+WORDS_ONLY: Final = frozenset({
+    "name", "note", "who", "price", "priced_on", "owned", "picture", "evidence",
+})  # fmt: skip

@@ -1,0 +1,67 @@
+"""A page of a vehicle nobody has changed since is answered from what is kept, without making it.
+
+It is named after all that decides it: the shown revision with those before and after it, the
+address, the person's units and light, whole or part, and the code. A reader who names it in turn
+is told that it is the same. Browsers are still told to store nothing: going back to a page after an
+edit must show the edit, and they would not ask again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from typing import Final
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, Response
+
+from isotherma.core.cache import Cache, Caches
+from isotherma.services.keeping import code_digest
+from isotherma.services.readiness import WARMING
+from isotherma.services.vehicles import Vehicles
+from isotherma.web.rendering import habit_of, is_htmx, scheme_of
+
+VARY: Final = "HX-Request, Cookie"
+
+
+class Unchanged:
+    """Keeps pages as they were sent.
+
+    Parameters
+    ----------
+    caches : Caches
+        Where they are kept. [-]
+    vehicles : Vehicles
+        Whose revisions name them. [-]
+    """
+
+    def __init__(self, caches: Caches, vehicles: Vehicles) -> None:
+        self._pages: Cache[bytes] = Cache(caches, "page", len)
+        self._vehicles = vehicles
+
+    def answer(self, request: Request, vehicle_id: int, make: Callable[[], Response]) -> Response:
+        """Give the page as it is kept, or make and keep it; NotFound if its vehicle is gone."""
+        if WARMING.waits() is not None:
+            return make()
+        tag = self._tag(request, vehicle_id)
+        headers = {"ETag": f'"{tag}"', "Vary": VARY}
+        if f'"{tag}"' in request.headers.get("if-none-match", ""):
+            return Response(status_code=304, headers=headers)
+        body = self._pages.peek(tag)
+        if body is None:
+            made = make()
+            if made.status_code != 200:
+                return made
+            body = bytes(made.body)
+            # an edit meanwhile: what was made may be of either revision
+            if self._tag(request, vehicle_id) == tag:
+                self._pages.put(tag, body)
+        return HTMLResponse(body, headers=headers)
+
+    def _tag(self, request: Request, vehicle_id: int) -> str:
+        said = (
+            code_digest(), self._vehicles.mark(vehicle_id), request.url.path, request.url.query,
+            habit_of(request).value, scheme_of(request), is_htmx(request),
+            request.headers.get("host", ""),
+        )  # fmt: skip
+        return hashlib.sha256(repr(said).encode()).hexdigest()[:32]

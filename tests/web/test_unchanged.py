@@ -1,0 +1,102 @@
+"""A page nobody changed is answered from what is kept; any change is seen at once."""
+
+from __future__ import annotations
+
+import pytest
+from bs4 import BeautifulSoup
+
+from isotherma.core.errors import KernelsCompiling
+from isotherma.services.readiness import WARMING
+from isotherma.web import unchanged as module
+
+PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def made(client, monkeypatch):
+    """How often pages were made."""
+    count: list[str] = []
+    original = module.Unchanged.answer
+
+    def counting(self, request, vehicle_id, make):
+        def made():
+            count.append(request.url.path)
+            return make()
+
+        return original(self, request, vehicle_id, made)
+
+    monkeypatch.setattr(module.Unchanged, "answer", counting)
+    return count
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_the_second_time_it_is_not_made(client, demo, made, page):
+    first = client.get(f"{demo}/{page}")
+    again = client.get(f"{demo}/{page}")
+    assert first.status_code == again.status_code == 200
+    assert first.text == again.text and len(made) == 1
+    assert again.headers["etag"] == first.headers["etag"]
+    assert again.headers["cache-control"] == "no-store"  # going back shows the newest
+    same = client.get(f"{demo}/{page}", headers={"If-None-Match": first.headers["etag"]})
+    assert same.status_code == 304 and same.content == b"" and len(made) == 1
+
+
+def test_units_light_parts_and_questions_are_other_pages(client, demo, made):
+    tags = {client.get(f"{demo}/parts").headers["etag"]}
+    tags.add(client.get(f"{demo}/parts", headers=HTMX).headers["etag"])
+    tags.add(client.get(f"{demo}/parts?piece=part-store").headers["etag"])
+    client.cookies.set("habit", "us")
+    tags.add(client.get(f"{demo}/parts").headers["etag"])
+    client.cookies.set("scheme", "dark")
+    tags.add(client.get(f"{demo}/parts").headers["etag"])
+    assert len(tags) == 5 and len(made) == 5
+
+
+def test_an_edit_is_seen_at_once_and_so_is_undo(client, demo):
+    before = client.get(f"{demo}/parts")
+    done = client.post(f"{demo}/part/remove", data={"part": "strainer", "_page": "parts"})
+    assert done.status_code in (200, 303)
+    after = client.get(f"{demo}/parts", headers={"If-None-Match": before.headers["etag"]})
+    assert after.status_code == 200 and after.text != before.text
+    assert after.headers["etag"] != before.headers["etag"]
+    services = client.app.state.services
+    number = int(demo.split("/")[2])
+    services.vehicles.undo(number, services.vehicles.open(number).head_id)
+    back = client.get(f"{demo}/parts")
+    assert back.text != after.text and "redo" in back.text.lower()
+
+
+def test_a_page_that_is_not_there_is_not_kept(client, demo, made):
+    number = int(demo.split("/")[2])
+    assert client.get(f"/vehicles/{number + 1}/ten-litres/parts").status_code == 404
+    assert client.get(f"/vehicles/{number}/castle/parts").status_code == 404
+    client.app.state.services.vehicles.delete(number)
+    assert client.get(f"{demo}/parts").status_code == 404
+
+
+def test_while_kernels_are_made_nothing_is_kept(client, demo, monkeypatch):
+    monkeypatch.setattr(WARMING, "waits", lambda: KernelsCompiling(done=1, of=2))
+    assert "etag" not in client.get(f"{demo}/brief").headers
+
+
+def test_home_computes_nothing_that_was_computed_before(client, demo, monkeypatch):
+    from isotherma.services import computing
+
+    number = int(demo.split("/")[2])
+    said = BeautifulSoup(
+        client.get(f"/vehicles/{number}/ten-litres/verdict", headers=HTMX).text, "html.parser"
+    ).select_one(".variant-verdict")
+    assert said is not None
+    services = client.app.state.services
+    assert services.computing._keeping.settle()
+    monkeypatch.setattr(services.computing, "peek", lambda *_: None)
+
+    def refuse(*_, **__):
+        raise AssertionError("it ran")
+
+    monkeypatch.setattr(computing, "simulate", refuse)
+    page = BeautifulSoup(client.get("/").text, "html.parser")
+    rows = page.select(".variant-verdict")
+    assert said.get_text() in [row.get_text() for row in rows]
+    assert len(page.select("svg.glance")) >= 1
