@@ -151,6 +151,13 @@ class Vehicles:
             )
         return Overview(listed, total, at, pages, search)
 
+    def marks(self, search: str = "", page: int = 1, size: int = 20) -> tuple[object, ...]:
+        """Name what `listing` would list: how many, and which revisions, without reading them."""
+        with self._sessions() as session:
+            total = queries.count_living(session, search)
+            at = min(max(1, page), max(1, -(-total // size)))
+            return total, queries.living_marks(session, search, size, (at - 1) * size)
+
     def ping(self) -> None:
         """Ask the database something; raises what it raises."""
         with self._sessions() as session:

@@ -40,10 +40,20 @@ class Unchanged:
         self._vehicles = vehicles
 
     def answer(self, request: Request, vehicle_id: int, make: Callable[[], Response]) -> Response:
-        """Give the page as it is kept, or make and keep it; NotFound if its vehicle is gone."""
+        """Give a vehicle's page as it is kept, or make and keep it; NotFound if it is gone."""
+        return self.answer_of(request, lambda: self._vehicles.mark(vehicle_id), make)
+
+    def answer_of(
+        self, request: Request, mark: Callable[[], object], make: Callable[[], Response],
+        whole: Callable[[], bool] = lambda: True,
+    ) -> Response:  # fmt: skip
+        """Give a page as it is kept, or make it, and keep it if it is whole.
+
+        `mark` names the revisions that decide what it shows; `whole` is asked once it is made.
+        """
         if WARMING.waits() is not None:
             return make()
-        tag = self._tag(request, vehicle_id)
+        tag = self._tag(request, mark())
         headers = {"ETag": f'"{tag}"', "Vary": VARY}
         if f'"{tag}"' in request.headers.get("if-none-match", ""):
             return Response(status_code=304, headers=headers)
@@ -54,13 +64,13 @@ class Unchanged:
                 return made
             body = bytes(made.body)
             # an edit meanwhile: what was made may be of either revision
-            if self._tag(request, vehicle_id) == tag:
+            if whole() and self._tag(request, mark()) == tag:
                 self._pages.put(tag, body)
         return HTMLResponse(body, headers=headers)
 
-    def _tag(self, request: Request, vehicle_id: int) -> str:
+    def _tag(self, request: Request, mark: object) -> str:
         said = (
-            code_digest(), self._vehicles.mark(vehicle_id), request.url.path, request.url.query,
+            code_digest(), mark, request.url.path, request.url.query,
             habit_of(request).value, scheme_of(request), is_htmx(request),
             request.headers.get("host", ""),
         )  # fmt: skip

@@ -70,7 +70,20 @@ def show(
     """List the vehicles, a page of those whose name fits; after a deletion, offer it back."""
     notice = "The vehicle was deleted." if deleted is not None else ""
     search = "".join(letter for letter in q if letter.isprintable()).strip()
-    return _show(request, have, notice=notice, undo_delete=deleted, search=search, number=page)
+    known: list[bool] = []
+
+    def make() -> Response:
+        found = home_page(
+            have.vehicles.listing(search, page), habit_of(request), have.computing, notice=notice,
+            undo_delete=deleted,
+        )  # fmt: skip
+        known.append(all(row.verdict for vehicle in found.vehicles for row in vehicle.variants))
+        return render(request, found)
+
+    # a row that is not known yet fills itself in, and the list is made again until all are
+    return have.unchanged.answer_of(
+        request, lambda: have.vehicles.marks(search, page), make, lambda: known[-1]
+    )
 
 
 @router.get("/vehicles/{vehicle_id}/{variant_id}/verdict", name="home.variant")
