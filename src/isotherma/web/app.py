@@ -35,7 +35,7 @@ from isotherma.web.tidying import Tidying
 from isotherma.web.unchanged import Unchanged
 
 log = structlog.get_logger()
-CACHE_BYTES = 120_000_000  # of what was computed; a process of fifty users stays under 500 MB
+CACHE_BYTES = 90_000_000  # of what was computed; a process of fifty users stays under 500 MB
 
 
 def create() -> FastAPI:
