@@ -67,6 +67,7 @@ def client(database_url) -> Iterator[TestClient]:
     app = make_app(database_url, ("testserver",))
     with TestClient(app, follow_redirects=False) as made:
         yield made
+    app.state.keeping.settle()  # what is being written still holds a connection
     app.state.engine.dispose()
 
 
@@ -91,4 +92,5 @@ def server(database_url) -> Iterator[str]:
     yield f"http://127.0.0.1:{port}"
     running.should_exit = True
     thread.join(10)
+    app.state.keeping.settle()  # what is being written still holds a connection
     app.state.engine.dispose()

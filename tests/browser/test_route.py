@@ -133,10 +133,11 @@ def test_a_knob_is_tried_by_keyboard_and_kept(page, box):
 
 def held(page, pattern):
     """Hold the answers to what matches until the returned call; give what waits."""
-    waiting = []
-    page.route(pattern, lambda route: waiting.append(route))
+    waiting, free = [], []
+    page.route(pattern, lambda route: route.continue_() if free else waiting.append(route))
 
     def let_go():
+        free.append(True)  # what a script that has come asks for is not held again
         while waiting:
             waiting.pop().continue_()
 

@@ -89,7 +89,7 @@ def test_home_computes_nothing_that_was_computed_before(client, demo, monkeypatc
     ).select_one(".variant-verdict")
     assert said is not None
     services = client.app.state.services
-    assert services.computing._keeping.settle()
+    assert client.app.state.keeping.settle()
     monkeypatch.setattr(services.computing, "peek", lambda *_: None)
 
     def refuse(*_, **__):

@@ -57,15 +57,15 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
-    vehicles = Vehicles(sessions, caches)
+    vehicles, keeping = Vehicles(sessions, caches), Keeping(sessions)
     app.state.services = Services(
         vehicles,
-        Computing(caches, Keeping(sessions), summary_of),
+        Computing(caches, keeping, summary_of),
         Flowing(caches),
         Comparing(caches),
         Unchanged(caches, vehicles),
     )
-    app.state.engine = engine
+    app.state.engine, app.state.keeping = engine, keeping
     configure()
     app.add_middleware(Tidying)
     app.add_middleware(Guards, hosts=hosts)

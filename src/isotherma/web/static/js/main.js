@@ -1,0 +1,9 @@
+/* What scripts add to pages that work without them, one behaviour a module. */
+import "./saving.js";
+import "./parts.js";
+import "./keys.js";
+import "./progress.js";
+import { startScrub } from "./scrub.js";
+
+document.documentElement.classList.add("js");
+startScrub();
