@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
@@ -133,7 +133,8 @@ def test_a_knob_is_tried_by_keyboard_and_kept(page, box):
 
 def held(page, pattern):
     """Hold the answers to what matches until the returned call; give what waits."""
-    waiting, free = [], []
+    waiting: list[Route] = []
+    free: list[bool] = []
     page.route(pattern, lambda route: route.continue_() if free else waiting.append(route))
 
     def let_go():

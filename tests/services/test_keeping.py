@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import psycopg
@@ -30,9 +31,13 @@ VARIANT = PROJECT.variants[0]
 
 
 @pytest.fixture
-def sessions(database_url):
+def sessions(database_url, monkeypatch):
+    monkeypatch.setattr(keeping_module, "RESTS_AFTER_S", 0.05)
     engine = open_engine(database_url)
     yield open_sessions(engine)
+    for thread in threading.enumerate():
+        if thread.name == "keeps results":
+            thread.join(10)  # it still holds a connection
     engine.dispose()
 
 
