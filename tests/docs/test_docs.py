@@ -15,8 +15,9 @@ from typing import Any
 import pytest
 
 import isotherma
+from isotherma import core
 from isotherma.catalogue.layouts import layouts
-from isotherma.core import errors, quantity
+from isotherma.core import errors
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.fields import Document, style_of
 from isotherma.core.results.draws import WhyNot
@@ -81,10 +82,19 @@ def test_public_functions_say_parameters_units_and_errors(function):
         assert "Raises\n------" in text or "refused" in text.lower() or "Refused" in text
 
 
-def test_doctests():
+def test_every_example_of_the_core_runs_and_there_are_enough():
+    """An example counts that ends in a figure; lines that only prepare one do not."""
     import doctest
 
-    assert doctest.testmod(quantity).failed == 0
+    shown = 0
+    names = [found.name for found in pkgutil.walk_packages(core.__path__, "isotherma.core.")]
+    for name in names:
+        module = importlib.import_module(name)
+        for case in doctest.DocTestFinder(exclude_empty=True).find(module):
+            runner = doctest.DocTestRunner(verbose=False)
+            assert runner.run(case).failed == 0, case.name
+            shown += sum(bool(example.want) for example in case.examples)
+    assert shown >= 60
 
 
 def test_every_property_of_every_document_has_a_title():

@@ -622,5 +622,10 @@ def area_m2(bore_m: float) -> float:
     -------
     float
         Area. [m²]
+
+    Examples
+    --------
+    >>> round(area_m2(0.02) * 1e6, 2)
+    314.16
     """
     return pi / 4 * bore_m**2

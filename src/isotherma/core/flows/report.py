@@ -147,6 +147,13 @@ def vapour_pa(celsius: float) -> float:
     References
     ----------
     Antoine's equation with the constants of Lange's Handbook of Chemistry for 1–100 °C.
+
+    Examples
+    --------
+    >>> abs(vapour_pa(100.0) / 101_325.0 - 1) < 0.01
+    True
+    >>> abs(vapour_pa(20.0) / 2339.0 - 1) < 0.01
+    True
     """
     return float(10 ** (8.07131 - 1730.63 / (233.426 + celsius)) * 133.322)
 

@@ -156,6 +156,11 @@ def drain_places(count: int, where: str) -> tuple[tuple[float, float], ...]:
     -------
     tuple of pairs
         Shares of length (from the front) and breadth (from the left). [-]
+
+    Examples
+    --------
+    >>> drain_places(1, "middle")
+    ((0.5, 0.5),)
     """
     corners = ((0.0, 0.0), (0.0, 1.0), (1.0, 0.0), (1.0, 1.0))
     if count >= 4:

@@ -32,6 +32,13 @@ def friction_factor(reynolds: float, relative_roughness: float) -> float:
     References
     ----------
     Colebrook (1939) as solved by the `fluids` library; blend: judgement, within 10 %.
+
+    Examples
+    --------
+    >>> friction_factor(1600.0, 0.0)
+    0.04
+    >>> round(friction_factor(1e5, 0.0), 4)
+    0.018
     """
     if reynolds <= LAMINAR_BELOW:
         return 64.0 / reynolds
@@ -75,6 +82,13 @@ def run_drop_pa(
     References
     ----------
     Darcy and Weisbach; White, Fluid Mechanics, ch. 6.
+
+    Examples
+    --------
+    >>> slow = run_drop_pa(flow_m3_per_s=5e-6, bore_m=0.01, length_m=1.0, loss_k=0.0, celsius=20.0)
+    >>> hagen = 128 * water.viscosity_pa_s(20.0) * 1.0 * 5e-6 / (pi * 0.01**4)
+    >>> abs(slow / hagen - 1) < 1e-9
+    True
     """
     if flow_m3_per_s <= 0.0:
         return 0.0
@@ -99,6 +113,11 @@ def velocity_m_per_s(*, flow_m3_per_s: float, bore_m: float) -> float:
     -------
     float
         Velocity. [m/s]
+
+    Examples
+    --------
+    >>> round(velocity_m_per_s(flow_m3_per_s=1e-4, bore_m=0.012), 3)
+    0.884
     """
     return flow_m3_per_s / (pi * bore_m**2 / 4)
 
@@ -123,6 +142,12 @@ def inner_film_w_per_m2_k(*, flow_m3_per_s: float, bore_m: float, celsius: float
     References
     ----------
     Nu = 4.36 laminar; Gnielinski (1976) above Re 4000; linear in Re between.
+
+    Examples
+    --------
+    >>> still = inner_film_w_per_m2_k(flow_m3_per_s=0.0, bore_m=0.01, celsius=20.0)
+    >>> round(still * 0.01 / water.conductivity_w_per_m_k(20.0), 2)
+    4.36
     """
     speed = velocity_m_per_s(flow_m3_per_s=flow_m3_per_s, bore_m=bore_m)
     viscosity = water.viscosity_pa_s(celsius)

@@ -61,6 +61,15 @@ def gravity_flow_m3_per_s(
     References
     ----------
     White, Fluid Mechanics, ch. 6, three-reservoir form for one pipe.
+
+    Examples
+    --------
+    >>> wide = gravity_flow_m3_per_s(head_m=0.5, stretches=[Stretch(0.025, 0.001)])
+    >>> speed = wide / (pi / 4 * 0.025**2)
+    >>> 0.97 < speed / sqrt(2 * GRAVITY_M_PER_S2 * 0.5 / (ENTRANCE_K + EXIT_K)) < 1.0
+    True
+    >>> gravity_flow_m3_per_s(head_m=0.0, stretches=[Stretch(0.025, 1.0)])
+    0.0
     """
     if head_m <= 0.0:
         return 0.0
@@ -151,6 +160,11 @@ def lifting_flow_m3_per_s(*, open_flow_m3_per_s: float, most_m: float, lift_m: f
     -------
     float
         q0 √(1 − lift/most); nothing beyond. [m³/s]
+
+    Examples
+    --------
+    >>> round(lifting_flow_m3_per_s(open_flow_m3_per_s=2e-4, most_m=3.0, lift_m=3.0), 9)
+    0.0
     """
     left = 1.0 - max(0.0, lift_m) / most_m
     return open_flow_m3_per_s * sqrt(left) if left > 0.0 else 0.0

@@ -50,6 +50,12 @@ def accumulator_water_m3(
     -----
     Gas that came to rest at p_out expands to p_in: V0 p0/p_out ((p_out/p_in)^(1/n) − 1),
     absolute pressures, p_in not below p0, where the bladder is empty.
+
+    Examples
+    --------
+    >>> given = accumulator_water_m3(volume_m3=1e-3, precharge_pa=1e5, low_pa=1e5, high_pa=3e5)
+    >>> round(given * 1e3, 3)
+    0.498
     """
     p0 = precharge_pa + ATMOSPHERE_PA
     high = high_pa + ATMOSPHERE_PA
@@ -85,6 +91,11 @@ def kept_water_m3(
     -------
     float
         Water. [m³]
+
+    Examples
+    --------
+    >>> kept_water_m3(accumulators=(), low_pa=1e5, high_pa=2e5, tubes_m3_per_pa=1e-10)
+    1e-05
     """
     given = tubes_m3_per_pa * (high_pa - low_pa)
     for volume_m3, precharge_pa in accumulators:
@@ -214,6 +225,11 @@ def leak_m3_per_s(*, kept_m3: float, interval_s: float) -> float:
     ------
     NoKicks
         If no time passed.
+
+    Examples
+    --------
+    >>> leak_m3_per_s(kept_m3=1e-4, interval_s=1000.0) * 86400.0
+    0.00864
     """
     if interval_s <= 0.0:
         raise NoKicks(interval_s=interval_s, leak_m3_per_s=None)
@@ -239,6 +255,11 @@ def kick_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
     ------
     NoKicks
         If nothing leaks: the pump stays silent.
+
+    Examples
+    --------
+    >>> round(kick_interval_s(kept_m3=1e-4, leak_m3_per_s=1e-7), 6)
+    1000.0
     """
     if leak_m3_per_s <= 0.0:
         raise NoKicks(interval_s=None, leak_m3_per_s=leak_m3_per_s)
@@ -259,5 +280,10 @@ def shrinkage_m3(*, volume_m3: float, from_c: float, to_c: float) -> float:
     -------
     float
         Volume missing at the end; negative for one that warms. [m³]
+
+    Examples
+    --------
+    >>> round(shrinkage_m3(volume_m3=0.01, from_c=60.0, to_c=20.0) * 1e6)
+    150
     """
     return volume_m3 * (1.0 - water.density_kg_per_m3(from_c) / water.density_kg_per_m3(to_c))

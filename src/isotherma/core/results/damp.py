@@ -45,6 +45,11 @@ def saturated_kg_per_m3(celsius: float) -> float:
     References
     ----------
     Magnus' formula with the constants of Sonntag (1990); ideal gas.
+
+    Examples
+    --------
+    >>> round(saturated_kg_per_m3(20.0) * 1e3, 1)
+    17.2
     """
     over_ice = celsius < 0.0
     a, b = (22.46, 272.62) if over_ice else (17.62, 243.12)
@@ -94,6 +99,11 @@ def vapour_of(
     References
     ----------
     Mass balance of a stirred space; 4.5 K ordinary and 10 K fine drops.
+
+    Examples
+    --------
+    >>> vapour_of(water_kg=0.0, fine_holes=False, inside_c=20.0, outside_c=5.0).vapour_kg
+    0.0
     """
     loss_k = TO_TRAY_K["fine" if fine_holes else "ordinary"]
     vapour = EVAPORATED * water_kg * water.SPECIFIC_J_PER_KG_K * loss_k / BOILING_J_PER_KG

@@ -60,6 +60,16 @@ def freezing_s(
     References
     ----------
     Incropera et al., ch. 5 (lumped capacitance).
+
+    Examples
+    --------
+    >>> cools, solid = freezing_s(
+    ...     heat_j_per_k=4200.0, loss_w_per_k=1.0, water_kg=1.0, start_c=10.0, air_c=-10.0
+    ... )
+    >>> round(cools)
+    2911
+    >>> round(solid - cools)
+    33360
     """
     if air_c >= -1e-9:
         return inf, inf

@@ -77,6 +77,15 @@ def burns_after_s(celsius: float, *, child: bool = False) -> float:
     References
     ----------
     Moritz and Henriques 1947, as tabulated for ASSE; ln t taken straight between entries.
+
+    Examples
+    --------
+    >>> burns_after_s(43.0)
+    inf
+    >>> round(burns_after_s(60.0), 1)
+    3.0
+    >>> burns_after_s(60.0, child=True) / burns_after_s(60.0)
+    0.25
     """
     if celsius <= _AT_C[0]:
         return float("inf")

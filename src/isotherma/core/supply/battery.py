@@ -54,6 +54,14 @@ def after_stretch(
     References
     ----------
     Energy balance of the stretch, exact.
+
+    Examples
+    --------
+    >>> level, charged, empty_s = after_stretch(
+    ...     3.6e6, 3.6e6, span_s=7200.0, load_w=1000.0, charge_w=0.0, charge_share=0.95
+    ... )
+    >>> level, charged, empty_s
+    (0.0, 0.0, 3600.0)
     """
     net_w = charge_w - load_w
     if net_w >= 0.0:
@@ -101,6 +109,11 @@ def over_days(
     References
     ----------
     Energy balance of each stretch, exact while load and charge are steady.
+
+    Examples
+    --------
+    >>> round(over_days(3.6e6, [(3600.0, 500.0, 0.0)], days=1).least_j / 3.6e6, 2)
+    0.5
     """
     level = usable_j * start_share
     used = charged = 0.0

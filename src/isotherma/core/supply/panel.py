@@ -46,6 +46,12 @@ def usual_curve(rated_w: float, count: int = 1) -> Curve:
     References
     ----------
     Judgement: best voltage 18.5 V of 36 cells and 33 V of 60; fill factor about 0.77.
+
+    Examples
+    --------
+    >>> curve = usual_curve(100.0)
+    >>> round(best_point(curve, 1.0)[0])
+    100
     """
     best_v = 18.5 if rated_w <= 150.0 else 33.0
     best_a = rated_w / best_v
@@ -79,6 +85,11 @@ def current_a(curve: Curve, volts: float, sun: float, *, over_k: float = 0.0) ->
     References
     ----------
     Rauschenbach, Solar Cell Array Design Handbook, explicit model of four figures.
+
+    Examples
+    --------
+    >>> round(current_a(usual_curve(100.0), 0.0, 0.5) / usual_curve(100.0).short_a, 3)
+    0.5
     """
     shift = 1.0 + PER_K * over_k
     open_v = curve.open_v * shift
@@ -112,6 +123,12 @@ def on_element(curve: Curve, ohm: float, sun: float, *, over_k: float = 0.0) -> 
     References
     ----------
     Where the panel's curve meets Ohm's line, by halving.
+
+    Examples
+    --------
+    >>> watts, volts = on_element(usual_curve(100.0), 3.0, 0.6)
+    >>> abs(watts - volts**2 / 3.0) < 1e-6
+    True
     """
     low, high = 0.0, curve.open_v * 1.2
     for _ in range(60):
@@ -144,6 +161,12 @@ def best_point(curve: Curve, sun: float, *, over_k: float = 0.0) -> tuple[float,
     References
     ----------
     Largest product of current and voltage; golden section, the curve has one hill.
+
+    Examples
+    --------
+    >>> watts, volts = best_point(usual_curve(200.0), 1.0)
+    >>> round(watts), round(volts)
+    (200, 33)
     """
     if sun <= 0.0:
         return 0.0, 0.0
@@ -188,6 +211,14 @@ def matching_ohm(curve: Curve, sun: float, *, over_k: float = 0.0) -> float:
     References
     ----------
     Ohm's law at the best point.
+
+    Examples
+    --------
+    >>> ohm = matching_ohm(usual_curve(200.0), 0.5)
+    >>> round(
+    ...     on_element(usual_curve(200.0), ohm, 0.5)[0] / best_point(usual_curve(200.0), 0.5)[0], 4
+    ... )
+    1.0
     """
     watts, volts = best_point(curve, sun, over_k=over_k)
     return volts * volts / watts if watts > 0.0 else float("inf")
@@ -212,5 +243,12 @@ def cells_over_k(air_c: float, sun: float) -> float:
     ----------
     Judgement after the nominal operating cell temperature of IEC 61215: about 28 K over air
     in full sun on a roof.
+
+    Examples
+    --------
+    >>> cells_over_k(25.0, 0.0)
+    0.0
+    >>> round(cells_over_k(25.0, 1.0))
+    28
     """
     return air_c + CELL_K_PER_SUN * sun - 25.0

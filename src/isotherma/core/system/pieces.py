@@ -75,6 +75,13 @@ def joins(first: Medium, second: Medium) -> bool:
     -------
     bool
         True when the same can pass both. [-]
+
+    Examples
+    --------
+    >>> joins("fluid", "water")
+    True
+    >>> joins("gas", "water")
+    False
     """
     if first == second:
         return True
@@ -288,6 +295,11 @@ def certain(value: float, because: str) -> Band:
     -------
     Band
         Three times the same. [SI]
+
+    Examples
+    --------
+    >>> certain(3.0, "measured").high
+    3.0
     """
     return Band(value, value, value, because)
 
@@ -327,6 +339,11 @@ def about(value: float, share: float, because: str) -> Band:
     -------
     Band
         The three. [SI]
+
+    Examples
+    --------
+    >>> about(10.0, 0.2, "read off").low
+    8.0
     """
     return Band(value * (1 - share), value, value * (1 + share), because)
 
@@ -363,6 +380,13 @@ def box_volume(
     -------
     float or None
         The volume of the prism; None when a measure is missing. [m³]
+
+    Examples
+    --------
+    >>> round(box_volume(0.4, 0.2, 0.5, 0.2), 3)
+    0.03
+    >>> box_volume(0.4, 0.2, None, 0.2) is None
+    True
     """
     if top_m is None or width_m is None or height_m is None:
         return None

@@ -114,6 +114,11 @@ def material_of(family: Family) -> Material:
     -------
     str
         "plastic", "copper" (any metal) or "hose". [-]
+
+    Examples
+    --------
+    >>> material_of("copper")
+    'copper'
     """
     return _MATERIAL[family]
 
@@ -177,6 +182,11 @@ def gauge_area_m2(gauge: int) -> float:
     References
     ----------
     ASTM B258: d = 0.127 mm · 92^((36 − n)/39).
+
+    Examples
+    --------
+    >>> round(gauge_area_m2(10) * 1e6, 2)
+    5.26
     """
     diameter_m: float = 0.127e-3 * 92 ** ((36 - gauge) / 39)
     return pi / 4 * diameter_m**2

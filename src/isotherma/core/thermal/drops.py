@@ -30,6 +30,11 @@ def fall_share(air_c: float, *, fine_holes: bool) -> float:
     References
     ----------
     Judgement, from measured falls of 3-6 K for ordinary drops and 8-12 K for fine ones.
+
+    Examples
+    --------
+    >>> round(fall_share(20.0, fine_holes=False) * (38.0 - 20.0), 1)
+    4.5
     """
     fall = TO_TRAY_K["fine" if fine_holes else "ordinary"]
     return min(MOST_SHARE, fall / max(LEAST_GAP_K, WASHES_AT_C - air_c))
@@ -51,6 +56,11 @@ def arrives_c(head_c: float, air_c: float, *, fine_holes: bool) -> tuple[float, 
     -------
     tuple of float
         At the chest and at the tray; never colder than the air. [°C]
+
+    Examples
+    --------
+    >>> arrives_c(20.0, 20.0, fine_holes=True)
+    (20.0, 20.0)
     """
     fall = fall_share(air_c, fine_holes=fine_holes) * max(0.0, head_c - air_c)
     return head_c - CHEST_SHARE * fall, head_c - fall

@@ -52,6 +52,19 @@ def time_to_heat(
     References
     ----------
     Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5, solved for t.
+
+    Examples
+    --------
+    >>> fast = time_to_heat(
+    ...     capacity_j_per_k=41_840.0,
+    ...     power_w=1000.0,
+    ...     start_c=10.0,
+    ...     target_c=60.0,
+    ...     loss_w_per_k=1e-9,
+    ...     ambient_c=10.0,
+    ... )
+    >>> round(fast)
+    2092
     """
     if target_c <= start_c:
         return 0.0
@@ -92,5 +105,19 @@ def cooled_c(
     References
     ----------
     Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5, lumped capacity.
+
+    Examples
+    --------
+    >>> round(
+    ...     cooled_c(
+    ...         capacity_j_per_k=1000.0,
+    ...         loss_w_per_k=1.0,
+    ...         start_c=70.0,
+    ...         ambient_c=20.0,
+    ...         duration_s=1000.0,
+    ...     ),
+    ...     2,
+    ... )
+    38.39
     """
     return ambient_c + (start_c - ambient_c) * exp(-loss_w_per_k * duration_s / capacity_j_per_k)

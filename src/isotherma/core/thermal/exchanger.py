@@ -18,6 +18,13 @@ def counterflow_w_per_k(
 
     Effectiveness of counterflow by number of transfer units, C_r = 1 apart: Incropera et al.,
     Fundamentals of Heat and Mass Transfer, ch. 11. Streams are given as ṁc [W/K].
+
+    Examples
+    --------
+    >>> round(counterflow_w_per_k(100.0, 100.0, 100.0), 1)
+    50.0
+    >>> counterflow_w_per_k(100.0, 0.0, 100.0)
+    0.0
     """
     least, most = min(one_w_per_k, other_w_per_k), max(one_w_per_k, other_w_per_k)
     if least <= 0.0:
@@ -39,6 +46,11 @@ def coil_gives_w(conductance_w_per_k: float, rate_w_per_k: float, gap_k: float) 
     above what is around it. Effectiveness 1 − e^(−UA/ṁc); still water takes more at a larger
     difference, UA ∝ ΔT^0.25 (Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 9
     and 11); under 4 K it is held, for conduction is left.
+
+    Examples
+    --------
+    >>> round(coil_gives_w(100.0, 100.0, 20.0))
+    1264
     """
     grip = conductance_w_per_k * max(0.2, abs(gap_k) / COIL_AT_K) ** 0.25
     return rate_w_per_k * gap_k * (1.0 - exp(-grip / rate_w_per_k))

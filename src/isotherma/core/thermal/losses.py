@@ -24,6 +24,11 @@ def tank_loss_w_per_k(volume_m3: float) -> float:
     References
     ----------
     Judgement: 6 W/m²K.
+
+    Examples
+    --------
+    >>> round(tank_loss_w_per_k(0.125), 2)
+    9.0
     """
     return float(TANK_W_PER_M2_K * 6.0 * volume_m3 ** (2 / 3))
 
@@ -62,6 +67,19 @@ def cylinder_loss_w_per_k(
     References
     ----------
     Two resistances t/k and 1/h on the mid-plane area of the insulation.
+
+    Examples
+    --------
+    >>> side, end = cylinder_loss_w_per_k(
+    ...     volume_m3=pi / 4 * 0.2**2 * 0.3,
+    ...     height_m=0.3,
+    ...     insulation_m=0.0,
+    ...     insulation_w_per_m_k=0.04,
+    ...     film_w_per_m2_k=10.0,
+    ...     fittings_share=0.0,
+    ... )
+    >>> abs(side / (10.0 * pi * 0.2 * 0.3) - 1) < 1e-9
+    True
     """
     diameter_m = sqrt(4 * volume_m3 / (pi * height_m))
     u = (1 + fittings_share) / (insulation_m / insulation_w_per_m_k + 1 / film_w_per_m2_k)
@@ -102,6 +120,19 @@ def box_loss_w_per_k(
     References
     ----------
     Two resistances t/k and 1/h on the mid-plane area of the insulation.
+
+    Examples
+    --------
+    >>> bare = box_loss_w_per_k(
+    ...     length_m=1.0,
+    ...     width_m=1.0,
+    ...     height_m=1.0,
+    ...     insulation_m=0.0,
+    ...     insulation_w_per_m_k=0.04,
+    ...     film_w_per_m2_k=10.0,
+    ... )
+    >>> round(bare, 6)
+    60.0
     """
     a, b, c = (side + insulation_m for side in (length_m, width_m, height_m))
     area_m2 = 2 * (a * b + b * c + a * c)
@@ -120,6 +151,11 @@ def as_wide_as_tall_m(volume_m3: float) -> float:
     -------
     float
         Height, which is the diameter too. [m]
+
+    Examples
+    --------
+    >>> round(as_wide_as_tall_m(pi / 4 * 0.3**3), 6)
+    0.3
     """
     return float((4 * volume_m3 / pi) ** (1 / 3))
 
@@ -137,6 +173,13 @@ def default_layers(*, volume_m3: float, height_m: float) -> int:
     int
         1 below two litres, where everything mixes; else eight per height equal to
         the diameter, 4 to 12. [-]
+
+    Examples
+    --------
+    >>> default_layers(volume_m3=0.001, height_m=0.1)
+    1
+    >>> default_layers(volume_m3=0.01, height_m=as_wide_as_tall_m(0.01))
+    8
     """
     if volume_m3 < 0.002:
         return 1

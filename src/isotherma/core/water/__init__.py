@@ -46,6 +46,13 @@ def density_kg_per_m3(celsius: float) -> float:
     References
     ----------
     IAPWS-95, tabulated per kelvin.
+
+    Examples
+    --------
+    >>> round(density_kg_per_m3(20.0))
+    998
+    >>> round(density_kg_per_m3(80.0))
+    972
     """
     return _at(celsius, table.DENSITY_KG_PER_M3)
 
@@ -66,6 +73,11 @@ def enthalpy_j_per_kg(celsius: float) -> float:
     References
     ----------
     IAPWS-95, tabulated per kelvin.
+
+    Examples
+    --------
+    >>> round(enthalpy_j_per_kg(50.0) / 1e3, 1)
+    209.3
     """
     return _at(celsius, table.ENTHALPY_J_PER_KG)
 
@@ -86,6 +98,11 @@ def viscosity_pa_s(celsius: float) -> float:
     References
     ----------
     IAPWS 2008 viscosity formulation, tabulated per kelvin.
+
+    Examples
+    --------
+    >>> round(viscosity_pa_s(20.0) * 1e3, 3)
+    1.002
     """
     return exp(_at(celsius, _LOG_VISCOSITY))
 
@@ -106,6 +123,11 @@ def conductivity_w_per_m_k(celsius: float) -> float:
     References
     ----------
     IAPWS 2011 conductivity formulation, tabulated per kelvin.
+
+    Examples
+    --------
+    >>> round(conductivity_w_per_m_k(20.0), 3)
+    0.598
     """
     return _at(celsius, table.CONDUCTIVITY_W_PER_M_K)
 
@@ -126,6 +148,11 @@ def mean_specific_heat_j_per_kg_k(low_c: float, high_c: float) -> float:
     References
     ----------
     IAPWS-95, tabulated per kelvin.
+
+    Examples
+    --------
+    >>> round(mean_specific_heat_j_per_kg_k(10.0, 60.0))
+    4182
     """
     if abs(high_c - low_c) < 1.0:
         low_c, high_c = low_c - 0.5, low_c + 0.5
