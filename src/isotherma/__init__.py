@@ -30,7 +30,12 @@ def kernel_folder() -> Path:
     digest = hashlib.sha256()
     for name in KERNEL_SOURCES:
         digest.update((core / name).read_bytes())
-    return core.parents[2] / ".run" / "kernels" / digest.hexdigest()[:16]
+    checkout = core.parents[2]
+    if (checkout / "pyproject.toml").exists():
+        room = checkout / ".run"
+    else:  # installed as a library: nothing is written beside it
+        room = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "isotherma"
+    return room / "kernels" / digest.hexdigest()[:16]
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", str(kernel_folder()))
