@@ -19,12 +19,12 @@ def made(client, monkeypatch):
     count: list[str] = []
     original = module.Unchanged.answer
 
-    def counting(self, request, vehicle_id, make):
+    def counting(self, request, vehicle_id, make, *whole):
         def made():
             count.append(request.url.path)
             return make()
 
-        return original(self, request, vehicle_id, made)
+        return original(self, request, vehicle_id, made, *whole)
 
     monkeypatch.setattr(module.Unchanged, "answer", counting)
     return count
@@ -78,6 +78,19 @@ def test_a_page_that_is_not_there_is_not_kept(client, demo, made):
 def test_while_kernels_are_made_nothing_is_kept(client, demo, monkeypatch):
     monkeypatch.setattr(WARMING, "waits", lambda: KernelsCompiling(done=1, of=2))
     assert "etag" not in client.get(f"{demo}/brief").headers
+
+
+def test_offers_without_a_verdict_are_made_again_until_it_is_known(client, demo, monkeypatch):
+    computing = client.app.state.services.computing
+    path = f"{demo}/layout?choose=true"
+    with monkeypatch.context() as unknown:
+        unknown.setattr(computing, "peek", lambda *_: None)
+        before = client.get(path)
+    offer = BeautifulSoup(before.text, "html.parser").select(".layouts .on-brief")[0]
+    assert "What would it do?" in offer.get_text() and "etag" not in before.headers
+    said = " ".join(client.get(str(offer["hx-get"]), headers=HTMX).text.split())
+    after = BeautifulSoup(client.get(path).text, "html.parser").select(".layouts .on-brief")[0]
+    assert " ".join(after.get_text().split()) == said
 
 
 def test_home_computes_nothing_that_was_computed_before(client, demo, monkeypatch):

@@ -39,9 +39,12 @@ class Unchanged:
         self._pages: Cache[bytes] = Cache(caches, "page", len)
         self._vehicles = vehicles
 
-    def answer(self, request: Request, vehicle_id: int, make: Callable[[], Response]) -> Response:
-        """Give a vehicle's page as it is kept, or make and keep it; NotFound if it is gone."""
-        return self.answer_of(request, lambda: self._vehicles.mark(vehicle_id), make)
+    def answer(
+        self, request: Request, vehicle_id: int, make: Callable[[], Response],
+        whole: Callable[[], bool] = lambda: True,
+    ) -> Response:  # fmt: skip
+        """Give a vehicle's page as `answer_of` does; NotFound if the vehicle is gone."""
+        return self.answer_of(request, lambda: self._vehicles.mark(vehicle_id), make, whole)
 
     def answer_of(
         self, request: Request, mark: Callable[[], object], make: Callable[[], Response],
@@ -64,8 +67,9 @@ class Unchanged:
                 return made
             body = bytes(made.body)
             # an edit meanwhile: what was made may be of either revision
-            if whole() and self._tag(request, mark()) == tag:
-                self._pages.put(tag, body)
+            if not whole() or self._tag(request, mark()) != tag:
+                return HTMLResponse(body, headers={"Vary": VARY})
+            self._pages.put(tag, body)
         return HTMLResponse(body, headers=headers)
 
     def _tag(self, request: Request, mark: object) -> str:

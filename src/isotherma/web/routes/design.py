@@ -59,6 +59,7 @@ def layout(
     own: Annotated[str, Query(max_length=60)] = "",
 ) -> Response:
     """The route, drawn; one of its pieces chosen."""
+    known: list[bool] = []
 
     def make() -> Response:
         page = layout_page(
@@ -66,9 +67,11 @@ def layout(
             have.flowing, flow_asked(request.query_params), piece=known_piece(piece),
             choose=choose, own=own,
         )  # fmt: skip
+        known.append(all(offer.verdict for offer in page.offers))
         return render(request, page)
 
-    return have.unchanged.answer(request, vehicle_id, make)
+    # an offer that is not known yet fills itself in, and the page is made again until all are
+    return have.unchanged.answer(request, vehicle_id, make, lambda: known[-1])
 
 
 @router.get("/offer/{layout_id}", name="design.offer")
