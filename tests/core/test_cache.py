@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from isotherma.catalogue.demo import drover
-from isotherma.core.cache import SMALL_BYTES, Cache, Caches
+from isotherma.core.cache import CORE, CORE_BYTES, SMALL_BYTES, Cache, Caches, remembered
 
 
 def kept(count: int, name: str = "things") -> Cache[object]:
@@ -107,3 +107,23 @@ def test_digests_of_many_documents_all_differ():
     base = drover().brief
     found = {base.model_copy(update={"days": days}).digest for days in range(1, 61)}
     assert len(found) == 60
+
+
+def test_a_remembered_function_is_asked_once_for_the_same_and_its_errors_are_not_kept():
+    asked: list[tuple[float, float]] = []
+
+    @remembered("a test", lambda _: 100)
+    def share(part: float, *, of: float) -> float:
+        """Give a share."""
+        asked.append((part, of))
+        return part / of
+
+    assert share(1.0, of=4.0) == share(1.0, of=4.0) == 0.25
+    assert share(1.0, of=2.0) == 0.5
+    assert asked == [(1.0, 4.0), (1.0, 2.0)]
+    assert share.__doc__ == "Give a share."
+    for _ in range(2):
+        with pytest.raises(ZeroDivisionError):
+            share(1.0, of=0.0)
+    assert asked[2:] == [(1.0, 0.0), (1.0, 0.0)]
+    assert CORE.used_bytes <= CORE_BYTES

@@ -8,12 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from functools import wraps
 from threading import Event, RLock
-from typing import Any, Generic, TypeVar, cast
+from typing import Any, Final, Generic, ParamSpec, TypeVar, cast
 
 from cachetools import LRUCache
 
 V = TypeVar("V")
+P = ParamSpec("P")
 SMALL_BYTES = 2000  # what a value weighs of which nobody says how much
 
 
@@ -154,3 +156,38 @@ class Cache(Generic[V]):
             What is kept. [-]
         """
         self._owner.put((self._name, key), value, self._weigh(value))
+
+
+CORE_BYTES: Final = 28_000_000
+# what the core keeps for itself, whoever asks: networks, operating points, shapes, panels
+CORE: Final = Caches(CORE_BYTES)
+
+
+def remembered(
+    name: str, weigh: Callable[[V], int] = light
+) -> Callable[[Callable[P, V]], Callable[P, V]]:
+    """Keep what a function gives by what it is given, among what the core keeps for itself.
+
+    Parameters
+    ----------
+    name : str
+        Tells its keys from those of others. [-]
+    weigh : callable
+        Says how large a result is. [byte]
+
+    Returns
+    -------
+    callable
+        Decorates a function of hashable arguments; its result is shared and only read. [-]
+    """
+    cache: Cache[V] = Cache(CORE, name, weigh)
+
+    def decorate(function: Callable[P, V]) -> Callable[P, V]:
+        @wraps(function)
+        def ask(*args: P.args, **kwargs: P.kwargs) -> V:
+            key = (args, tuple(kwargs.items()))
+            return cache.once(key, lambda: function(*args, **kwargs))
+
+        return ask
+
+    return decorate

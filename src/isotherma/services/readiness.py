@@ -57,13 +57,13 @@ class Warming:
 
 def _kernels() -> list[Any]:
     """List the kernels of all modules that were read."""
-    found: dict[int, Any] = {}
+    found: dict[Any, None] = {}
     for name, module in list(sys.modules.items()):
         if name.startswith("isotherma.core"):
             for value in list(vars(module).values()):
                 if hasattr(value, "py_func") and hasattr(value, "signatures"):
-                    found[id(value)] = value
-    return list(found.values())
+                    found[value] = None
+    return list(found)
 
 
 WARMING: Final = Warming()

@@ -13,9 +13,12 @@ from isotherma.core import water
 from isotherma.core.engine.columns import (
     AIR_COIL,
     COIL,
+    COUNT,
+    FIRST,
     HELD,
     LAYERED,
     LOOP_HEATER,
+    NOWHERE,
     PASS,
     PIPE,
     PLATE,
@@ -25,6 +28,8 @@ from isotherma.core.engine.columns import (
     SOURCES_TO,
     STIRRED,
     THROUGH_FLOW,
+    X_COLD,
+    X_HOT,
     Bodies,
     Floats,
 )
@@ -165,7 +170,7 @@ class _Maker:
             act=act, slot=slot,
             specific=np.array([self.specific(index) for index in range(count)]),
             pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 14),
-            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 15),
+            loss_w=np.array(rows.loss, dtype=np.float64), source=_table(rows.source, 16),
             stirred=_table(rows.stirred, 14), coil=_table(rows.coil, 4),
             plate=_table(rows.plate, 3), air=_table(rows.air, 2), pool=_table(rows.pool, 6),
             shared=np.full(1, np.inf), fuse=np.empty((0, 5)), wired=np.empty((0, 3)),
@@ -252,7 +257,7 @@ class _Maker:
             rows.pools[part.id] = len(rows.pool)
             refills = 1.0 if part.refill == "while drawing" else 0.0
             rows.pool.append([mass, body, loss, self.around(part.id), self.water_j, refills])
-            self._sources(part, len(rows.vessel), 1, pool=len(rows.pool) - 1)
+            self._sources(part, NOWHERE, 1, pool=len(rows.pool) - 1)
             return
         if isinstance(part, heat.Store):
             height = figure(part, "height_m")
@@ -299,9 +304,9 @@ class _Maker:
         losses[-1] += scale * end
         return losses
 
-    def _sources(self, host: AnyKind, vessel: int, count: int, pool: int = -1) -> None:
+    def _sources(self, host: AnyKind, vessel: int, count: int, pool: int = NOWHERE) -> None:
         rows, circuit = self.rows, self.circuit
-        first = len(rows.loss) - count if pool < 0 else 0
+        first = len(rows.loss) - count if pool == NOWHERE else 0
         inside = self.inside.get(host.id, [])
         limits = {item.guards: figure(item, "opens_c") for item in inside
                   if isinstance(item, heat.HighLimit)}  # fmt: skip
@@ -317,9 +322,10 @@ class _Maker:
         ) -> None:  # fmt: skip
             layer = min(count - 1, int(sensor * count))
             rows.source.append([
-                float(vessel if pool < 0 else -1 - pool), watts, set_c, hysteresis, float(layer),
+                float(vessel), watts, set_c, hysteresis, float(layer),
                 lag, *window, float(allowed), float(first + at), limits.get(part_id, 99.0),
                 levels.get(part_id, 0.0), -1.0, float(part_id in by_hand), 1.0,
+                float(pool),
             ])  # fmt: skip
             rows.sources.append(part_id)
 
@@ -343,7 +349,7 @@ class _Maker:
                 circuit.at.get(host.id) != "off", 0)  # fmt: skip
         if isinstance(host, heat.SunContainer):  # the sun's watts come with the hours
             add(host.id, 1e-9, 99.0, 1.0, 0.5, 1.0, (0.0, 0.0), False, 0)
-        if coiled and pool < 0:
+        if coiled and pool == NOWHERE:
             own = next((item for item in inside if isinstance(item, heat.Thermostat)), None)
             set_c, hysteresis, sensor, lag = CALLS_ITSELF if own is None else (
                 own.set_c, figure(own, "hysteresis_k"), figure(own, "sensor_share"),
@@ -381,7 +387,7 @@ class _Maker:
         return len(self.rows.stirred) - 1
 
     def _coil(self, part: heat.Coil, vessel: int) -> int:
-        first, count = (int(value) for value in self.rows.vessel[vessel][:2])
+        first, count = (int(value) for value in self.rows.vessel[vessel][FIRST : COUNT + 1])
         high, low = coil_layers(part, count)
         conductance = figure(part, "conductance_w_per_k")
         self.rows.coil.append([vessel, first + high, first + low, conductance])
@@ -407,7 +413,7 @@ class _Maker:
         if part.id not in rows.plates:
             rows.plates[part.id] = len(rows.plate)
             rows.plate.append([0.0, 0.0, figure(part, "conductance_w_per_k")])
-        rows.plate[rows.plates[part.id]][0 if role == "hot" else 1] = index
+        rows.plate[rows.plates[part.id]][X_HOT if role == "hot" else X_COLD] = index
         return rows.plates[part.id]
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from isotherma.core.engine.columns import Flowing
 from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.kernel import DIFFERENCE, HOLDS, SET_C
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
@@ -27,9 +28,8 @@ STILL_LAG_S: Final = 2.0  # of a valve nobody turns
 
 @dataclass(frozen=True, slots=True)
 class _Lasting:
-    """What of a circuit does not change while it runs; it holds the circuit, so its id lasts."""
+    """What of a circuit does not change while it runs."""
 
-    circuit: Circuit
     lag: Floats
     mixer: Floats
     given_c: Floats
@@ -48,7 +48,7 @@ class Flows:
 
     def __init__(self, networks: Networks) -> None:
         self._networks = networks
-        self._lasting: dict[int, _Lasting] = {}
+        self._lasting: dict[Circuit, _Lasting] = {}
         self._kettle = any(isinstance(part, heat.Kettle) for part in networks.system.parts)
 
     def flowing(
@@ -74,16 +74,17 @@ class Flows:
             Arrays of its own where they change. [see columns]
         """
         solved, circuit = point.solved, point.solved.circuit
-        kept = self._lasting.get(id(circuit))
+        kept = self._lasting.get(circuit)
         if kept is None:
-            kept = self._lasting[id(circuit)] = self._last(circuit)
+            kept = self._lasting[circuit] = self._last(circuit)
         lag, mixer, given = kept.lag.copy(), kept.mixer, kept.given_c.copy()
         if nudged_c:
             mixer = mixer.copy()
         for outlet, celsius in (nudged_c or {}).items():  # a hand is slower than a valve
-            for at in np.flatnonzero(mixer[:, 4] == 0.0).tolist():
+            for at in np.flatnonzero(mixer[:, HOLDS] == 0.0).tolist():
                 if mixes_for(circuit, circuit.mixers[at], outlet):
-                    mixer[at, :2], mixer[at, 4], lag[at] = (celsius, 0.5), 1.0, HAND_LAG_S
+                    mixer[at, SET_C], mixer[at, DIFFERENCE] = celsius, 0.5
+                    mixer[at, HOLDS], lag[at] = 1.0, HAND_LAG_S
         for tank, node in kept.tanks:
             given[node] += shift_k(tank)
         return Flowing(
@@ -113,7 +114,7 @@ class Flows:
             if isinstance(part, moved.FreshTank) and node is not None and circuit.net.given[node]:
                 tanks.append((part, node))
         return _Lasting(
-            circuit, lag, circuit.valves.mixer, given,
+            lag, circuit.valves.mixer, given,
             np.array(circuit.fixed, dtype=np.float64), tuple(tanks),
         )  # fmt: skip
 
@@ -142,7 +143,8 @@ def held_back(point: Point, flowing: Flowing, limits: Mapping[str, float]) -> Ne
     for outlet, wanted in limits.items():
         link = point.solved.circuit.ends[outlet]
         law[link] = laws.LIMIT
-        flowing.parameters[link, :2] = net.parameters[link, 0], wanted
+        flowing.parameters[link, laws.RESISTANCE] = net.parameters[link, laws.RESISTANCE]
+        flowing.parameters[link, laws.MOST] = wanted
     return net._replace(law=law)
 
 

@@ -36,11 +36,11 @@ PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT, RE
     FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO, ENTERS,
     LEAVES, ASIDE_J, DRAWN,
 ) = range(14)  # fmt: skip
-# columns of `Bodies.source`
+# columns of `Bodies.source`; it sits in a vessel or in a pool, the other is NOWHERE
 (
     S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
-    S_LIMIT, S_LEAST, S_SHARES, S_LATCHES, S_DRAWS,
-) = range(15)  # fmt: skip
+    S_LIMIT, S_LEAST, S_SHARES, S_LATCHES, S_DRAWS, S_POOL,
+) = range(16)  # fmt: skip
 # columns of `Bodies.stirred`
 (
     B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
@@ -50,9 +50,28 @@ PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
 # columns of `Bodies.fuse`: what it bears, whether it has blown, what runs on it beside sources,
 # what stands by on it, whether its loads must not run together
 U_BEARS, U_BLOWN, U_OTHERS, U_STANDING, U_ALONE = range(5)
+# columns of `Bodies.pipe`: first cell, cells, mass of one [kg], its wall's heat [J/K], from water
+# to wall and from wall to air [W/K], air [°C], the link
+P_FIRST, P_CELLS, P_CELL_KG, P_WALL_J, P_TO_WALL_W, P_TO_AIR_W, P_AIR_C, P_LINK = range(8)
+# columns of `Bodies.coil`: its vessel, layers from and to, conductance
+C_VESSEL, C_FROM, C_TO, C_CONDUCTANCE = range(4)
+# columns of `Bodies.plate`: links of its sides, conductance; of its state: what enters a side [°C]
+# and passes it [W/K], whether both have been met in this step, what goes over [W]
+X_HOT, X_COLD, X_CONDUCTANCE = range(3)
+X_ENTERS_C, X_RATE, X_MET, X_PASSES_W = 0, 2, 4, 5
+# columns of `Bodies.air`: what an air coil or a held link is in, its conductance or cap
+A_C, A_W = range(2)
+# columns of `Bodies.pool`
+O_KG, O_BODY_J, O_LOSS, O_AIR_C, O_SPECIFIC, O_REFILLS = range(6)
+# columns of `Bodies.wired`
+D_FUSE, D_SOURCE, D_AMPS_PER_W = range(3)
+# columns of `Work.before`; of the store shown
+BEFORE_HEAD, BEFORE_HOT = range(2)
+SHOWN_FROM, SHOWN_LAYERS = range(2)
 # columns of `Bodies.reuse`
 R_HEAT_J, R_STREAM_KG, R_STREAM_W, R_EXCHANGER, R_FALL, R_AIR = range(6)
 
+NOWHERE: Final = -1
 GONE_C: Final = -1000.0  # a held link that gives nothing now: an engine that is cold
 
 # what is counted [J, kg]
@@ -69,8 +88,9 @@ POOL_KG, POOL_C, POOL_RELAY = range(3)
 # columns of the state of water that goes round: at the drain, at the head, power, whether it is
 # there and runs
 ROUND_C, ROUND_HEAD_C, ROUND_W, ROUND_THERE, ROUND_RUNS = range(5)
-# columns of `taps`: links of the head and of the mixer's legs, the mixer, whose draw, its phase
-T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE = range(6)
+# columns of `taps`: links of the head and of the mixer's legs, the mixer, whose draw, its phase,
+# and for a head of water that goes round its row
+T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE, T_ROUND = range(7)
 # columns of `windows`: edges, seconds inside so far, whether to stop when warm (1), or hot too (2),
 # what somebody gives up below and seconds below it, seconds above the window
 W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW, W_ABOVE = range(7)
@@ -85,10 +105,7 @@ class Bodies(NamedTuple):
     """Bodies of a circuit; see the columns above.
 
     `act` and `slot` have an entry per link, `specific` the heat of its fluid [J/kgK]. `pipe`
-    has a row per run: first cell, cells, cell mass [kg], wall heat, water-to-wall, wall-to-air
-    [J/K, W/K], air [°C], link. `coil`: vessel, its layers from and to, conductance. `plate`:
-    hot link, cold link, conductance. `air`: what an air coil or a held link is in, and its
-    conductance or cap. `pool`: water and body, loss, air, specific heat, refill. `shared` is what
+    has a row per run. `shared` is what
     sources of one supply may take together [W]; a source's `S_SHARES` says which, -1: alone.
     `fuse`: as its columns say; `wired`: fuse, source, and amps of the source by its watts [A/W],
     where no volts are known. `feed`: what feeds each source, as

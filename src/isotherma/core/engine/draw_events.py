@@ -246,7 +246,7 @@ class _People:
         network, net = stands.held_back(point, limits, nudged)
         circuit = point.solved.circuit
         taps = np.array(
-            [[*stands.sees(circuit, tap.outlet), tap.index, tap.phase] for tap in flowing],
+            [_row(stands, circuit, tap) for tap in flowing],
             dtype=np.int64,
         )
         windows = np.array([tap.window() for tap in flowing])
@@ -372,6 +372,17 @@ class _People:
         row, now = stands.named.bodies.reuse[slot], stands.state.reuse[slot]
         stands.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
         now[columns.ROUND_THERE] = now[columns.ROUND_RUNS] = 0.0
+
+
+def _row(stands: StateSimulation, circuit: Circuit, tap: _Tap) -> list[int]:
+    """Give the kernel's row of somebody at an outlet: what is seen of it, for whom."""
+    row = [columns.NOWHERE] * 7
+    if tap.outlet in stands.named.rounds:
+        row[columns.T_ROUND] = stands.named.rounds.index(tap.outlet)
+    else:
+        row[columns.T_HEAD : columns.T_MIXER + 1] = stands.networks.sees(circuit, tap.outlet)
+    row[columns.T_DRAW], row[columns.T_PHASE] = tap.index, tap.phase
+    return row
 
 
 def _await_hot(stands: StateSimulation) -> None:

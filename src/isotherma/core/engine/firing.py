@@ -28,11 +28,15 @@ from isotherma.core.engine.columns import (
     BURNING,
     COLD,
     CUT,
+    D_AMPS_PER_W,
+    D_FUSE,
+    D_SOURCE,
     FIRED_S,
     HEAT_GIVEN,
     LIGHTING,
     LOOP_HEATER,
     LOST_BODY,
+    O_KG,
     PHASE,
     POOL_KG,
     POWER,
@@ -44,6 +48,7 @@ from isotherma.core.engine.columns import (
     S_LATCHES,
     S_LEAST,
     S_LIMIT,
+    S_POOL,
     S_SET,
     S_SHARES,
     S_UNTIL,
@@ -86,10 +91,10 @@ def may_run(clock_s: float, start_s: float, end_s: float) -> bool:
 @lean
 def _amps(bodies: Bodies, w: int) -> float:
     """Give what a source on a fuse takes [A]."""
-    at = int(bodies.wired[w, 1])
+    at = int(bodies.wired[w, D_SOURCE])
     if bodies.feed[at, F_VOLTS] > 0.0:
         return float(bodies.feed[at, F_AMPS])
-    return float(bodies.wired[w, 2] * bodies.source[at, S_WATTS])
+    return float(bodies.wired[w, D_AMPS_PER_W] * bodies.source[at, S_WATTS])
 
 
 @lean
@@ -110,14 +115,14 @@ def _stands_alone(bodies: Bodies, relays: Floats, s: int) -> bool:
     """Say whether a fuse whose loads must not run together bears something before a source."""
     fuse, wired = bodies.fuse, bodies.wired
     for w in range(wired.shape[0]):
-        f = int(wired[w, 0])
-        if int(wired[w, 1]) != s or fuse[f, U_ALONE] < 0.5:
+        f = int(wired[w, D_FUSE])
+        if int(wired[w, D_SOURCE]) != s or fuse[f, U_ALONE] < 0.5:
             continue
         if fuse[f, U_OTHERS] > 0.0:
             return True
         for other in range(wired.shape[0]):
-            before = int(wired[other, 1])
-            if int(wired[other, 0]) == f and before < s and relays[before] > 0.0:
+            before = int(wired[other, D_SOURCE])
+            if int(wired[other, D_FUSE]) == f and before < s and relays[before] > 0.0:
                 return True
     return False
 
@@ -152,9 +157,9 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             over = state.layers[int(rows[s, S_AT])] - rows[s, S_LIMIT]
             if over >= 0.0 or (before == CUT and over > -CUT_HYSTERESIS_K):
                 relays[s] = CUT
-        if rows[s, S_VESSEL] < 0.0:  # a level interlock of an open box
-            pool = int(-1.0 - rows[s, S_VESSEL])
-            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * bodies.pool[pool, 0] - 1e-9
+        if rows[s, S_POOL] >= 0.0:  # a level interlock of an open box
+            pool = int(rows[s, S_POOL])
+            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * bodies.pool[pool, O_KG] - 1e-9
             if short and relays[s] > 0.0:
                 relays[s] = WAITS
         share = int(rows[s, S_SHARES])
@@ -166,7 +171,7 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             if taken > shared[share] * (1.0 + 1e-9):
                 relays[s] = WAITS
         for w in range(wired.shape[0]):
-            blown = int(wired[w, 1]) == s and fuse[int(wired[w, 0]), U_BLOWN] > 0.0
+            blown = int(wired[w, D_SOURCE]) == s and fuse[int(wired[w, D_FUSE]), U_BLOWN] > 0.0
             if blown and relays[s] > 0.0:
                 relays[s] = WAITS
         if relays[s] > 0.0 and _stands_alone(bodies, relays, s):
@@ -179,15 +184,15 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             continue
         amps = fuse[f, U_OTHERS] + fuse[f, U_STANDING]
         for w in range(wired.shape[0]):
-            if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
+            if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
                 amps += _amps(bodies, w)
         if amps > fuse[f, U_BEARS] * FUSE_BEARS:
             fuse[f, U_BLOWN] = 1.0
             changed = changed or fuse[f, U_OTHERS] > 0.0  # what stands now changes the flows
             fuse[f, U_OTHERS] = 0.0
             for w in range(wired.shape[0]):
-                if int(wired[w, 0]) == f and relays[int(wired[w, 1])] > 0.0:
-                    relays[int(wired[w, 1])] = WAITS
+                if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
+                    relays[int(wired[w, D_SOURCE])] = WAITS
             feed(bodies, relays)
     return changed
 

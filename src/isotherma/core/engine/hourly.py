@@ -12,11 +12,15 @@ from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
 from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import (
+    A_C,
+    A_W,
     AIR_C,
     B_AIR,
     B_WATTS,
     GONE_C,
     HELD,
+    O_AIR_C,
+    P_AIR_C,
     S_ALLOWED,
     S_DRAWS,
     S_SHARES,
@@ -104,7 +108,7 @@ class Hourly:
             # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
             # from its own heat, so only an entered figure holds it back
             entered_w = known_figure(given[engine.id], "heat_w")
-            bodies.air[slot, 1] = NOT_HELD_BACK_W if entered_w is None else entered_w
+            bodies.air[slot, A_W] = NOT_HELD_BACK_W if entered_w is None else entered_w
         self._gated = [
             (index, key) for index, key in enumerate(named.sources)
             if index not in named.calls and isinstance(
@@ -204,9 +208,9 @@ class Hourly:
             Whether an engine is warm. [-]
         """
         bodies.vessel[:, AIR_C] = slot.vessel_c
-        bodies.pool[:, 3] = slot.pool_c
+        bodies.pool[:, O_AIR_C] = slot.pool_c
         bodies.stirred[:, B_AIR] = slot.stirred_c
-        bodies.pipe[:, 6] = slot.pipe_c
+        bodies.pipe[:, P_AIR_C] = slot.pipe_c
         for index, part_id in self._gated:
             self._gate(hours, bodies.source[index], part_id, middle_s, out)
         for at, part_id in enumerate(self.named.stirred):
@@ -218,7 +222,7 @@ class Hourly:
         hot = False
         for at, part in self.engines:
             warm = hours.engine_c(part, middle_s)
-            bodies.air[at, 0] = GONE_C if warm is None else warm
+            bodies.air[at, A_C] = GONE_C if warm is None else warm
             hot = hot or warm is not None
         return hot
 

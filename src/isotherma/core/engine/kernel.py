@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 from isotherma.core.compiled import compiled, lean
 from isotherma.core.engine.columns import (
     B_AIR,
+    BEFORE_HEAD,
+    BEFORE_HOT,
     BURNER,
     CALLED,
     COLD_SIDE,
@@ -37,6 +39,8 @@ from isotherma.core.engine.columns import (
     S_UNTIL,
     S_VESSEL,
     SHARE,
+    SHOWN_FROM,
+    SHOWN_LAYERS,
     STEP,
     STILL_KG_PER_S,
     T_COLD,
@@ -45,6 +49,7 @@ from isotherma.core.engine.columns import (
     T_HOT,
     T_MIXER,
     T_PHASE,
+    T_ROUND,
     TEMP,
     TIME_OVER,
     TOO_COLD,
@@ -184,8 +189,9 @@ def _moved(taps: Ints, flow: Floats, out_c: Floats, now_reuse: Floats, work: Wor
         if abs(flow[link]) > STILL_KG_PER_S:
             most = max(most, abs(out_c[link] - work.last_c[link]))
     for k in range(taps.shape[0]):
-        if taps[k, T_HEAD] < 0:
-            most = max(most, abs(now_reuse[-2 - taps[k, T_HEAD], ROUND_HEAD_C] - work.before[k, 0]))
+        if taps[k, T_ROUND] >= 0:
+            head_c = now_reuse[taps[k, T_ROUND], ROUND_HEAD_C]
+            most = max(most, abs(head_c - work.before[k, BEFORE_HEAD]))
     return most
 
 
@@ -276,15 +282,17 @@ def _run(
                 fire += now_stirred[b, POWER]
         for k in range(people):
             head, hot_leg, cold_leg = taps[k, T_HEAD], taps[k, T_HOT], taps[k, T_COLD]
-            if head >= 0:
+            goes_round = taps[k, T_ROUND]
+            if goes_round < 0:
                 head_c, flows = out_c[head], abs(flow[head])
             else:
-                head_c, flows = now_reuse[-2 - head, ROUND_HEAD_C], reuse[-2 - head, R_STREAM_KG]
+                head_c = now_reuse[goes_round, ROUND_HEAD_C]
+                flows = reuse[goes_round, R_STREAM_KG]
             hot_c = out_c[hot_leg] if hot_leg >= 0 else head_c
-            change = max(abs(head_c - before[k, 0]), abs(hot_c - before[k, 1]))
+            change = max(abs(head_c - before[k, BEFORE_HEAD]), abs(hot_c - before[k, BEFORE_HOT]))
             if change > 0.2 * step:
                 moving = True
-            before[k, 0], before[k, 1] = head_c, hot_c
+            before[k, BEFORE_HEAD], before[k, BEFORE_HOT] = head_c, hot_c
             if windows[k, W_LOW] <= head_c <= windows[k, W_HIGH] and flows > STILL_KG_PER_S:
                 windows[k, W_INSIDE] += step
             else:
@@ -303,8 +311,8 @@ def _run(
                 log[rows, SHARE] = into / both if both > 0.0 else opening[taps[k, T_MIXER]]
             log[rows, ELEMENT], log[rows, BURNER] = element, fire
             log[rows, DRAW], log[rows, PHASE_OF] = taps[k, T_DRAW], taps[k, T_PHASE]
-            for layer in range(shown[1]):
-                log[rows, LOG_COLUMNS + layer] = layers[shown[0] + layer]
+            for layer in range(shown[SHOWN_LAYERS]):
+                log[rows, LOG_COLUMNS + layer] = layers[shown[SHOWN_FROM] + layer]
             rows += 1
             windows[k, W_BELOW] = (
                 windows[k, W_BELOW] + step if head_c < windows[k, W_GIVES_UP] else 0.0
@@ -355,8 +363,8 @@ def run_flow(
     """Run until the time is over, water is warm, a tank is dry or heat is called for.
 
     `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
-    and `windows` have a row for everybody who is washing, as their columns say; a head below
-    -1 is that of water going round. `shown`: first layer and layers of the store shown.
+    and `windows` have a row for everybody who is washing, as their columns say; a tap on water
+    that goes round names its row. `shown`: first layer and layers of the store shown.
     Gives why it ended, at which tap or well, the clock and rows of the log; `windows` and what
     is left in `wells` are written back and `trial` is room to take a step back in.
     """
@@ -441,8 +449,8 @@ def _rest(
         log[rows, END], log[rows, STEP] = clock_s, high
         log[rows, ELEMENT] = (_total_given(state.given) - before) / high
         log[rows, DRAW], log[rows, PHASE_OF] = draw, phase
-        for layer in range(shown[1]):
-            log[rows, LOG_COLUMNS + layer] = state.layers[shown[0] + layer]
+        for layer in range(shown[SHOWN_LAYERS]):
+            log[rows, LOG_COLUMNS + layer] = state.layers[shown[SHOWN_FROM] + layer]
         rows += 1
     return TIME_OVER, clock_s, rows
 

@@ -13,9 +13,14 @@ from numpy.typing import NDArray
 
 from isotherma.core.compiled import lean
 from isotherma.core.engine.columns import (
+    A_C,
+    A_W,
     AIR_COIL,
     AIR_HEAT,
     B_HEAT_J,
+    C_CONDUCTANCE,
+    C_FROM,
+    C_TO,
     COIL,
     DRAWN,
     ENTERS,
@@ -32,7 +37,16 @@ from isotherma.core.engine.columns import (
     LOST_PIPE,
     MASS_IN,
     MASS_OUT,
+    O_BODY_J,
+    O_SPECIFIC,
     OUT,
+    P_AIR_C,
+    P_CELL_KG,
+    P_CELLS,
+    P_FIRST,
+    P_TO_AIR_W,
+    P_TO_WALL_W,
+    P_WALL_J,
     PIPE,
     PLATE,
     POOL_C,
@@ -43,6 +57,13 @@ from isotherma.core.engine.columns import (
     STILL_KG_PER_S,
     STIRRED,
     TEMP,
+    X_COLD,
+    X_CONDUCTANCE,
+    X_ENTERS_C,
+    X_HOT,
+    X_MET,
+    X_PASSES_W,
+    X_RATE,
     Bodies,
     State,
     Work,
@@ -61,6 +82,7 @@ from isotherma.core.hydraulics.network import Net
 from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import pipe as pipe_law
 from isotherma.core.thermal import store as store_law
+from isotherma.core.thermal.pipe import RING_C, RING_HEAD, RING_KG
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -78,9 +100,9 @@ def emits_s(bodies: Bodies, link: int, flow: float) -> float:
     """Give for how long a body can emit from what it holds, before what enters it counts [s]."""
     act, slot = bodies.act[link], bodies.slot[link]
     if act == HELD:  # whatever enters, it emits the same, unless it is cold
-        return 1e6 if bodies.air[slot, 0] > GONE_C else 0.0
+        return 1e6 if bodies.air[slot, A_C] > GONE_C else 0.0
     if act == PIPE:
-        return float(bodies.pipe[slot, 1] * bodies.pipe[slot, 2] / flow)
+        return float(bodies.pipe[slot, P_CELLS] * bodies.pipe[slot, P_CELL_KG] / flow)
     if act == STIRRED:
         return float(0.3 * bodies.stirred[slot, B_HEAT_J] / (flow * bodies.specific[link]))
     if act == LAYERED:
@@ -154,7 +176,7 @@ def longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: in
 @lean
 def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_s: float) -> float:
     """Give what leaves a held link: its temperature, as far as the heat it spares goes."""
-    at_c, cap_w = bodies.air[bodies.slot[link], 0], bodies.air[bodies.slot[link], 1]
+    at_c, cap_w = bodies.air[bodies.slot[link], A_C], bodies.air[bodies.slot[link], A_W]
     if at_c <= GONE_C:
         return enters_c
     if cap_w > 0.0 and heat_j_per_k > 0.0:
@@ -173,18 +195,18 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float, back: bool, step
     """Say at what temperature a cut link emits, from what it holds."""
     act, slot = bodies.act[link], bodies.slot[link]
     if act == PIPE:
-        first, count = int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1])
-        head = int(state.ring[slot, 0])
-        cell = bodies.pipe[slot, 2]
+        first, count = int(bodies.pipe[slot, P_FIRST]), int(bodies.pipe[slot, P_CELLS])
+        head = int(state.ring[slot, RING_HEAD])
+        cell = bodies.pipe[slot, P_CELL_KG]
         left, heat, at = mass, 0.0, 0
-        size = cell - state.ring[slot, 1]
+        size = cell - state.ring[slot, RING_KG]
         while left > 0.0 and at < count:
             part = min(left, size if at == 0 else cell)
             heat += part * state.water[first + (head + count - 1 - at) % count]
             left -= part
             at += 1
         if left > 0.0:
-            heat += left * state.ring[slot, 2]
+            heat += left * state.ring[slot, RING_C]
         return float(heat / mass)
     if act == STIRRED:
         return float(state.stirred[slot, TEMP])
@@ -200,9 +222,9 @@ def _pass_coil(
     coil: Floats, layers: Floats, heat_w: Floats, slot: int, rate: float, enters_c: float
 ) -> float:
     """March a coil layer by layer from its inlet; give what leaves."""
-    layer, end = int(coil[slot, 1]), int(coil[slot, 2])
+    layer, end = int(coil[slot, C_FROM]), int(coil[slot, C_TO])
     way = 1 if end >= layer else -1
-    share = coil[slot, 3] / (abs(end - layer) + 1)
+    share = coil[slot, C_CONDUCTANCE] / (abs(end - layer) + 1)
     at = enters_c
     for _ in range(abs(end - layer) + 1):
         given = _coil_gives(share, rate, at - layers[layer])
@@ -217,19 +239,21 @@ def _pass_plate(
     plate: Floats, now: Floats, slot: int, link: int, rate: float, enters_c: float
 ) -> float:
     """Pass one side of a plate exchanger; the first of them works out what goes over."""
-    hot, cold = int(plate[slot, 0]), int(plate[slot, 1])
-    mine = 0 if link == hot else 1
-    now[slot, 2 + mine] = rate
-    now[slot, mine] = enters_c
-    if now[slot, 4] < 0.5:
-        now[slot, 4] = 1.0
-        one, other = now[slot, 2], now[slot, 3]
+    hot, cold = int(plate[slot, X_HOT]), int(plate[slot, X_COLD])
+    mine = X_HOT if link == hot else X_COLD
+    now[slot, X_RATE + mine] = rate
+    now[slot, X_ENTERS_C + mine] = enters_c
+    if now[slot, X_MET] < 0.5:
+        now[slot, X_MET] = 1.0
+        one, other = now[slot, X_RATE + X_HOT], now[slot, X_RATE + X_COLD]
         passes = 0.0
         if min(one, other) > 1e-6 and hot >= 0 and cold >= 0:
-            passes = _counterflow(plate[slot, 2], one, other) * (now[slot, 0] - now[slot, 1])
-        now[slot, 5] = passes
-    sign = -1.0 if mine == 0 else 1.0
-    return float(enters_c + sign * now[slot, 5] / rate)
+            passes = _counterflow(plate[slot, X_CONDUCTANCE], one, other) * (
+                now[slot, X_ENTERS_C + X_HOT] - now[slot, X_ENTERS_C + X_COLD]
+            )
+        now[slot, X_PASSES_W] = passes
+    sign = -1.0 if mine == X_HOT else 1.0
+    return float(enters_c + sign * now[slot, X_PASSES_W] / rate)
 
 
 @lean
@@ -266,11 +290,11 @@ def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float, 
     elif act == HELD:  # it was counted for what it would have given
         state.counted[HELD_HEAT] -= gap_c * mass * c
     elif act == PIPE and gap_c != 0.0:  # more than a pipe holds went through it
-        first, count = int(bodies.pipe[slot, 0]), int(bodies.pipe[slot, 1])
-        spread = gap_c * mass / (bodies.pipe[slot, 2] * count)
+        first, count = int(bodies.pipe[slot, P_FIRST]), int(bodies.pipe[slot, P_CELLS])
+        spread = gap_c * mass / (bodies.pipe[slot, P_CELL_KG] * count)
         for cell in range(first, first + count):
             state.water[cell] += spread
-        state.ring[slot, 2] += spread
+        state.ring[slot, RING_C] += spread
 
 
 @lean
@@ -297,10 +321,10 @@ def flow_step(
     for node in range(mass_at.size):
         mass_at[node] = heat_at[node] = 0.0
     for e in range(plate.shape[0]):
-        now_plate[e, 4] = 0.0
-        for side in range(2):
+        now_plate[e, X_MET] = 0.0
+        for side in (X_HOT, X_COLD):
             if plate[e, side] >= 0 and abs(flow[int(plate[e, side])]) <= STILL_KG_PER_S:
-                now_plate[e, 2 + side] = 0.0
+                now_plate[e, X_RATE + side] = 0.0
     for at in range(total):
         link = order[at]
         if act[link] == PIPE and rested[slots[link]] < clock_s:
@@ -337,8 +361,8 @@ def flow_step(
         rate = mass * c / step_s
         if kind == PIPE:
             out = _push(
-                water, int(pipe[slot, 0]), int(pipe[slot, 1]), pipe[slot, 2], ring, slot, mass,
-                enters,
+                water, int(pipe[slot, P_FIRST]), int(pipe[slot, P_CELLS]), pipe[slot, P_CELL_KG],
+                ring, slot, mass, enters,
             )  # fmt: skip
         elif kind == LAYERED:
             out = _draw_layers(vessel, layers, room, slot, c, mass, enters, back)
@@ -350,7 +374,7 @@ def flow_step(
             out = _held(bodies, link, mass * c, enters, step_s)
             counted[HELD_HEAT] += mass * c * (out - enters)
         elif kind == AIR_COIL:
-            gain = (air[slot, 0] - enters) * (1.0 - exp(-air[slot, 1] / rate))
+            gain = (air[slot, A_C] - enters) * (1.0 - exp(-air[slot, A_W] / rate))
             counted[AIR_HEAT] += mass * c * gain
             out = enters + gain
         elif kind == COIL:
@@ -360,8 +384,8 @@ def flow_step(
         elif kind == REUSE:
             out = exchange_round(reuse, now_reuse, slot, rate, enters)
         elif kind == POOL_IN:
-            held_j = now_pool[slot, POOL_KG] * pool[slot, 4] + pool[slot, 1]
-            more_j = mass * pool[slot, 4]
+            held_j = now_pool[slot, POOL_KG] * pool[slot, O_SPECIFIC] + pool[slot, O_BODY_J]
+            more_j = mass * pool[slot, O_SPECIFIC]
             now_pool[slot, POOL_C] = (held_j * now_pool[slot, POOL_C] + more_j * enters) / (
                 held_j + more_j
             )
@@ -381,8 +405,9 @@ def flow_step(
         if act[link] == PIPE:
             p = slots[link]
             lost += _exchange(
-                water, wall, int(pipe[p, 0]), int(pipe[p, 1]), pipe[p, 2], ring, p,
-                specifics[link], pipe[p, 3], pipe[p, 4], pipe[p, 5], pipe[p, 6], step_s,
+                water, wall, int(pipe[p, P_FIRST]), int(pipe[p, P_CELLS]), pipe[p, P_CELL_KG],
+                ring, p, specifics[link], pipe[p, P_WALL_J], pipe[p, P_TO_WALL_W],
+                pipe[p, P_TO_AIR_W], pipe[p, P_AIR_C], step_s,
             )  # fmt: skip
             rested[p] = clock_s + step_s
     counted[LOST_PIPE] += lost

@@ -26,6 +26,17 @@ from isotherma.core.engine.columns import (
     LOST_BODY,
     LOST_PIPE,
     LOST_STORE,
+    O_AIR_C,
+    O_BODY_J,
+    O_LOSS,
+    O_SPECIFIC,
+    P_AIR_C,
+    P_CELL_KG,
+    P_CELLS,
+    P_FIRST,
+    P_LINK,
+    P_TO_AIR_W,
+    P_WALL_J,
     POOL_C,
     POOL_KG,
     R_AIR,
@@ -41,8 +52,8 @@ from isotherma.core.engine.columns import (
     S_AT,
     S_DRAWS,
     S_LAG,
+    S_POOL,
     S_SENSOR,
-    S_VESSEL,
     S_WATTS,
     SOURCES,
     SOURCES_FROM,
@@ -137,17 +148,17 @@ def pools(bodies: Bodies, state: State, step_s: float) -> None:
         row, now = bodies.pool[p], state.pool[p]
         power = 0.0
         for s in range(source.shape[0]):
-            if int(source[s, S_VESSEL]) == -1 - p:
+            if int(source[s, S_POOL]) == p:
                 if relays[s] > 0.0:
                     power += source[s, S_WATTS]
                     given[s] += source[s, S_WATTS] * step_s
                     state.drawn[s] += source[s, S_WATTS] * source[s, S_DRAWS] * step_s
                     counted[SOURCES] += source[s, S_WATTS] * step_s
                 sensors[s] = now[POOL_C]
-        heat_j = now[POOL_KG] * row[4] + row[1]
-        goal = row[3] + power / row[2]
+        heat_j = now[POOL_KG] * row[O_SPECIFIC] + row[O_BODY_J]
+        goal = row[O_AIR_C] + power / row[O_LOSS]
         before = now[POOL_C]
-        now[POOL_C] = goal + (before - goal) * exp(-row[2] * step_s / heat_j)
+        now[POOL_C] = goal + (before - goal) * exp(-row[O_LOSS] * step_s / heat_j)
         counted[LOST_STORE] += power * step_s - heat_j * (now[POOL_C] - before)
 
 
@@ -196,10 +207,10 @@ def catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
     span = until_s - state.rested[p]
     if span > 0.0:
         row = bodies.pipe[p]
-        c = bodies.specific[int(row[7])]
+        c = bodies.specific[int(row[P_LINK])]
         state.counted[LOST_PIPE] += _cool(
-            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p, c,
-            row[3], row[5], row[6], span,
+            state.water, state.wall, int(row[P_FIRST]), int(row[P_CELLS]), row[P_CELL_KG],
+            state.ring, p, c, row[P_WALL_J], row[P_TO_AIR_W], row[P_AIR_C], span,
         )  # fmt: skip
     state.rested[p] = until_s
 
@@ -245,17 +256,17 @@ def total_heat(bodies: Bodies, state: State) -> float:
     for p in range(bodies.pipe.shape[0]):
         row = bodies.pipe[p]
         heat += _pipe_heat(
-            state.water, state.wall, int(row[0]), int(row[1]), row[2], state.ring, p,
-            bodies.specific[int(row[7])], row[3],
+            state.water, state.wall, int(row[P_FIRST]), int(row[P_CELLS]), row[P_CELL_KG],
+            state.ring, p, bodies.specific[int(row[P_LINK])], row[P_WALL_J],
         )  # fmt: skip
     for b in range(bodies.stirred.shape[0]):
         heat += bodies.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
     for r in range(bodies.reuse.shape[0]):
         heat += state.reuse[r, ROUND_THERE] * bodies.reuse[r, R_HEAT_J] * state.reuse[r, ROUND_C]
     for p in range(bodies.pool.shape[0]):
-        heat += (state.pool[p, POOL_KG] * bodies.pool[p, 4] + bodies.pool[p, 1]) * state.pool[
-            p, POOL_C
-        ]
+        heat += (
+            state.pool[p, POOL_KG] * bodies.pool[p, O_SPECIFIC] + bodies.pool[p, O_BODY_J]
+        ) * state.pool[p, POOL_C]
     return float(heat)
 
 

@@ -75,7 +75,7 @@ class StateSimulation:
         self.watched = (0.0, 0.0)
         self.home = setup.home
         self.wells = fresh_wells(setup.wells.wells, brief, self.home)
-        self._well_rows: dict[int, tuple[NDArray[np.int64], Floats]] = {}
+        self._well_rows: dict[Circuit, tuple[NDArray[np.int64], Floats]] = {}
         self.supplies = Supplies(setup)
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         self.named = self._bodies()
@@ -224,15 +224,6 @@ class StateSimulation:
         flowing = self.flows.flowing(point, self._shift_k, nudged_c)
         return flowing, held_back(point, flowing, limits)
 
-    def sees(self, circuit: Circuit, outlet: str) -> tuple[int, int, int, int]:
-        """Give the links of an outlet and of its mixer's legs, and the mixer; -1 where none is.
-
-        Below -1: water that goes round, see the kernel.
-        """
-        if outlet in self.named.rounds:
-            return -2 - self.named.rounds.index(outlet), -1, -1, -1
-        return self.networks.sees(circuit, outlet)
-
     def wants(self) -> bool:
         """Set heaters of loops to what thermostats call for; say whether heat is called for."""
         called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
@@ -277,10 +268,9 @@ class StateSimulation:
 
     def _draw_from(self, circuit: Circuit) -> columns.Wells:
         """Give the kernel what is left to draw from."""
-        key = id(circuit)  # kept as long as the circuits are
-        if key not in self._well_rows:
-            self._well_rows[key] = rows_of(circuit, self.wells.wells)
-        row, way = self._well_rows[key]
+        if circuit not in self._well_rows:
+            self._well_rows[circuit] = rows_of(circuit, self.wells.wells)
+        row, way = self._well_rows[circuit]
         wells = self.wells
         wells.pass_time(self.clock)
         return columns.Wells(

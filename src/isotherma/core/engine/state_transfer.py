@@ -80,12 +80,13 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
     bodies, links = named.bodies, len(circuit.links)
     wall = np.empty(named.cells)
     for row in bodies.pipe:
-        wall[int(row[0]) : int(row[0] + row[1])] = row[6]
+        first = int(row[columns.P_FIRST])
+        wall[first : first + int(row[columns.P_CELLS])] = row[columns.P_AIR_C]
     stirred = np.zeros((len(bodies.stirred), 8))
-    stirred[:, columns.TEMP] = bodies.stirred[:, 2] if len(bodies.stirred) else 0.0
+    stirred[:, columns.TEMP] = bodies.stirred[:, columns.B_AIR] if len(bodies.stirred) else 0.0
     pool = np.zeros((len(bodies.pool), 3))
     if len(bodies.pool):
-        pool[:, 0], pool[:, 1] = bodies.pool[:, 0], fresh_c
+        pool[:, columns.POOL_KG], pool[:, columns.POOL_C] = bodies.pool[:, columns.O_KG], fresh_c
     opening = np.full(len(circuit.mixers), HOT_STOP)
     for at, part_id in enumerate(circuit.mixers):
         part = circuit.parts[part_id]

@@ -15,7 +15,17 @@ from isotherma.core.engine.columns import (
     State,
     Work,
 )
-from isotherma.core.hydraulics import network
+from isotherma.core.flows.kernel import (
+    COLD_LEG,
+    DIFFERENCE,
+    FACTOR_SI,
+    HOLDS,
+    HOT_LEG,
+    REGULATED,
+    SET_C,
+    WIDE,
+)
+from isotherma.core.hydraulics import laws, network
 from isotherma.core.hydraulics.network import OPEN, Net
 from isotherma.core.thermal import mixer as mixer_law
 from isotherma.core.water import fluids
@@ -34,9 +44,13 @@ LEARNS_BY: Final = 0.004
 
 @lean
 def _open_legs(flowing: Flowing, state: State, m: int) -> None:
-    factor, now = flowing.mixer[m, 2], state.opening[m]
-    flowing.parameters[flowing.legs[m, 0], 0] = 1.0 / (factor * max(now, 1e-4)) ** 2
-    flowing.parameters[flowing.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
+    factor, now = flowing.mixer[m, FACTOR_SI], state.opening[m]
+    flowing.parameters[flowing.legs[m, HOT_LEG], laws.RESISTANCE] = (
+        1.0 / (factor * max(now, 1e-4)) ** 2
+    )
+    flowing.parameters[flowing.legs[m, COLD_LEG], laws.RESISTANCE] = (
+        1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
+    )
 
 
 @lean
@@ -48,14 +62,14 @@ def move_mixers(
     most = 0.0
     count = legs.shape[0]
     for m in range(count):
-        hot, cold = legs[m, 0], legs[m, 1]
-        if mixer[m, 4] == 0.0:
+        hot, cold = legs[m, HOT_LEG], legs[m, COLD_LEG]
+        if mixer[m, HOLDS] == 0.0:
             continue
         into_hot, into_cold = max(0.0, flow[hot]), max(0.0, flow[cold])
         total = into_hot + into_cold
         if total < STILL_KG_PER_S:
             continue
-        want = _wanted(out_c[hot], out_c[cold], mixer[m, 0], mixer[m, 1])
+        want = _wanted(out_c[hot], out_c[cold], mixer[m, SET_C], mixer[m, DIFFERENCE])
         found = min(1.0 - 1e-9, max(1e-9, into_hot / total))
         now = opening[m]
         odds = now / (1.0 - now) * (want / (1.0 - want)) / (found / (1.0 - found))
@@ -89,7 +103,7 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
             CLOSE_PA,
         )  # fmt: skip
         for r in range(flowing.reducer.shape[0]):  # what leaves a reducer is taken before it
-            wide, regulated = flowing.reducer[r, 0], flowing.reducer[r, 1]
+            wide, regulated = flowing.reducer[r, WIDE], flowing.reducer[r, REGULATED]
             if flowing.shut[wide] != OPEN:
                 flowing.outflow[net.start[wide]] = max(0.0, flowing.flow[regulated])
     for link in range(net.law.size):
@@ -103,8 +117,10 @@ def follower(flowing: Flowing) -> int:
     """Give the one mixing valve that follows by itself; -1 without, or with several."""
     found = -1
     for m in range(flowing.legs.shape[0]):
-        passes = abs(flowing.flow[flowing.legs[m, 0]]) + abs(flowing.flow[flowing.legs[m, 1]])
-        if flowing.mixer[m, 4] != 0.0 and passes > STILL_KG_PER_S:
+        passes = abs(flowing.flow[flowing.legs[m, HOT_LEG]]) + abs(
+            flowing.flow[flowing.legs[m, COLD_LEG]]
+        )
+        if flowing.mixer[m, HOLDS] != 0.0 and passes > STILL_KG_PER_S:
             if found >= 0:
                 return -1
             found = m

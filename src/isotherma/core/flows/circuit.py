@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import lru_cache
 from math import inf
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
+from isotherma.core.cache import remembered
 from isotherma.core.errors import MissingValue
 from isotherma.core.flows import kernel
 from isotherma.core.flows.fittings import (
@@ -88,10 +88,9 @@ def make_circuit(
 
 # States, modes and most edits leave a network's shape as it was: what follows from the shape alone
 # is worked out once. What comes back is shared and only read.
-_heights = lru_cache(maxsize=128)(heights)
-
-
-_structure = lru_cache(maxsize=128)(structure)
+SHAPE_BYTES: Final = 12_000  # arrays and key of a network of forty links
+_heights = remembered("heights", lambda _: SHAPE_BYTES)(heights)
+_structure = remembered("structure", lambda _: SHAPE_BYTES)(structure)
 
 
 def _arrays(build: Builder) -> Circuit:

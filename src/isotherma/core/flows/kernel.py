@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.compiled import compiled
-from isotherma.core.hydraulics import network
+from isotherma.core.hydraulics import laws, network
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
 from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import mixer as mixer_law
@@ -32,6 +32,9 @@ SET, WATTS, LEAST, ON, OFF, MOST = range(6)  # THROUGH, POWER; MOST: where its c
 UA, PARTNER, PIECES = 1, 2, 2  # conductance; EXCHANGE: the other side's link; IN_STORE: layers
 # columns of `Valves.mixer`
 SET_C, DIFFERENCE, FACTOR_SI, BAND, HOLDS = range(5)
+# columns of `Valves.legs`, of `Valves.reducer`
+HOT_LEG, COLD_LEG = range(2)
+WIDE, REGULATED = range(2)
 # what a mixer is found to do
 NORMAL, AT_HOT_STOP, AT_COLD_STOP, COLD_LOST = range(4)
 
@@ -222,7 +225,7 @@ def _blend(net: Net, flow: Flow, valves: Valves, pace: Floats, went: Floats) -> 
     """
     most = 0.0
     for m in range(valves.legs.shape[0]):
-        hot, cold = valves.legs[m, 0], valves.legs[m, 1]
+        hot, cold = valves.legs[m, HOT_LEG], valves.legs[m, COLD_LEG]
         if valves.mixer[m, HOLDS] == 0.0 or flow.shut[hot] == SHUT or flow.shut[cold] == SHUT:
             continue
         into_hot, into_cold = max(0.0, flow.flow[hot]), max(0.0, flow.flow[cold])
@@ -267,8 +270,10 @@ def _blend(net: Net, flow: Flow, valves: Valves, pace: Floats, went: Floats) -> 
 def _open_legs(flow: Flow, valves: Valves, m: int) -> None:
     """Turn an opening into what its legs take."""
     factor, now = valves.mixer[m, FACTOR_SI], flow.opening[m]
-    flow.parameters[valves.legs[m, 0], 0] = 1.0 / (factor * max(now, 1e-4)) ** 2
-    flow.parameters[valves.legs[m, 1], 0] = 1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
+    flow.parameters[valves.legs[m, HOT_LEG], laws.RESISTANCE] = 1.0 / (factor * max(now, 1e-4)) ** 2
+    flow.parameters[valves.legs[m, COLD_LEG], laws.RESISTANCE] = (
+        1.0 / (factor * max(1.0 - now, 1e-4)) ** 2
+    )
 
 
 @compiled
@@ -288,21 +293,21 @@ def _regulate(
         if inlet < LEAST_INLET_PA - SAME_PA or (choke[index] < np.inf and inlet < 0.0):
             choke[index] = max(0.0, made * LEAST_INLET_PA / inlet)
         head = min(choke[index], max(0.0, valves.cap_pa[index] - inlet))
-        move = abs(head - flow.parameters[link, 2])
+        move = abs(head - flow.parameters[link, laws.CAP_PA])
         if move > SAME_PA:
             most = max(most, move)
-            flow.parameters[link, 2] = head
+            flow.parameters[link, laws.CAP_PA] = head
     for index in range(valves.stroked.size):
         link = valves.stroked[index]
         inlet = flow.pressure[net.start[link]]
-        now = flow.parameters[link, 0]
+        now = flow.parameters[link, laws.STROKE_M3]
         if inlet < LEAST_INLET_PA - SAME_PA or (now < valves.stroke_m3[index] and inlet < 0.0):
             aim = min(valves.stroke_m3[index], now * sqrt(LEAST_INLET_PA / inlet))
             if abs(aim - now) > SAME_SHARE * now:
-                flow.parameters[link, 0] = aim
+                flow.parameters[link, laws.STROKE_M3] = aim
                 most = max(most, 1.0)
     for index in range(valves.reducer.shape[0]):
-        wide, regulated = valves.reducer[index, 0], valves.reducer[index, 1]
+        wide, regulated = valves.reducer[index, WIDE], valves.reducer[index, REGULATED]
         before = net.start[wide]
         if flow.shut[wide] != SHUT:  # wide open: is what leaves it above the setting?
             if flow.pressure[net.end[wide]] > valves.set_pa[index] + SAME_PA and turns[index] < 12:
@@ -312,7 +317,7 @@ def _regulate(
             continue
         passing = max(0.0, flow.flow[regulated])
         litres = passing / rho[wide]
-        left = flow.pressure[before] - flow.parameters[wide, 0] * litres * litres
+        left = flow.pressure[before] - flow.parameters[wide, laws.RESISTANCE] * litres * litres
         miss = abs(passing - flow.outflow[before])
         if miss > 1e-10 * passing:
             flow.outflow[before] = passing

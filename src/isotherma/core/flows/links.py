@@ -28,7 +28,7 @@ class Link:
     bore_m: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)  # each is itself: what hangs on one is kept by it
 class Circuit:
     """A network ready to be solved for any set of open outlets.
 

@@ -16,6 +16,7 @@ from isotherma.core.flows.fittings import WELL
 from isotherma.core.flows.loads import pump_current_a
 from isotherma.core.flows.pulse import Point, Running
 from isotherma.core.flows.solving import MIXER_DOES, Solved
+from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, SHUT
 from isotherma.core.hydraulics.pulsing import ATMOSPHERE_PA, Cycle
 from isotherma.core.system.kinds.temperature import ThermostaticMixer
@@ -309,7 +310,7 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
         item = circuit.links[link]
         ahead = solved.mass[link] >= 0
         ends = (item.start, item.end) if ahead else (item.end, item.start)
-        length = float(net.parameters[link, 0]) if item.is_run else 0.0
+        length = float(net.parameters[link, laws.LENGTH_M]) if item.is_run else 0.0
         lift = _lift_pa(solved, link)
         step = ProfileStep(
             id=item.item,

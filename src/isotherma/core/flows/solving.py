@@ -143,10 +143,10 @@ def _prepare(
             raise NoSuchOutlet(part_id=part_id, opening=opening, known=tuple(circuit.ends))
         index = circuit.ends[part_id]
         shut[index] = OPEN
-        parameters[index, 0] /= opening**2
+        parameters[index, laws.RESISTANCE] /= opening**2
         for back in circuit.diverted.get(part_id, ()):
             shut[back] = OPEN
-            parameters[back, 2] += 1.0 / opening**2 - 1.0  # the same hand holds it back
+            parameters[back, laws.LOSS_K] += 1.0 / opening**2 - 1.0  # the same hand holds it back
     for row, part_id in enumerate(circuit.mixers):
         if not _wanted(circuit, part_id, shut):
             shut[circuit.valves.legs[row]] = SHUT
@@ -164,7 +164,7 @@ def _prepare(
             np.minimum(earlier.lit, 1), parameters, earlier.outflow.copy(),
         )  # fmt: skip
         for index in circuit.valves.capped:
-            parameters[index, 2] = earlier.parameters[index, 2]
+            parameters[index, laws.CAP_PA] = earlier.parameters[index, laws.CAP_PA]
         return flow, np.array(circuit.fixed, dtype=np.float64)
     stands = np.full(len(circuit.mixers), 0.5)
     for row, part_id in enumerate(circuit.mixers):
@@ -173,9 +173,9 @@ def _prepare(
             stands[row] = share
             legs = circuit.valves.legs[row]
             if share <= 1e-3:
-                shut[legs[0]] = SHUT
+                shut[legs[kernel.HOT_LEG]] = SHUT
             elif share >= 1 - 1e-3:
-                shut[legs[1]] = SHUT
+                shut[legs[kernel.COLD_LEG]] = SHUT
     start_c = np.array(circuit.start_c, dtype=np.float64)
     # POWER heaters burn whatever the flow; others are lit by it
     lit = np.array([1 if kind == kernel.POWER else 0 for kind in circuit.heat.kind], dtype=np.int64)

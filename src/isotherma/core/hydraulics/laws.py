@@ -32,6 +32,15 @@ Floats = NDArray[np.float64]
 
 PIPE, FACTOR, CHECK, LIMIT, PUMP, ROUND, STROKE, SUPPLY = range(8)
 PARAMETERS: Final = 5
+# columns of a link's parameters: of a pipe
+LENGTH_M, BORE_M, LOSS_K, ROUGHNESS_M, ON_FRICTION = range(5)
+# of what takes by the square of the flow; what a check valve opens at, a limiter lets pass at
+# most, a tap has behind it at rest
+RESISTANCE, OPENS_PA, MOST, REST_PA = 0, 1, 1, 1
+# of pumps: by points, that pass backwards too, that push the same whatever is before them
+FIRST_POINT, POINTS, CAP_PA = range(3)
+OPEN_M3, HEAD_PA = range(2)
+STROKE_M3, PUSH_PA = range(2)
 SHUT_SLOPE: Final = 1e13  # Pa s/m³: 0.6 mL/min at one bar, until the solver shuts it wholly
 HARD_SLOPE: Final = 1e14  # past the most a limiter passes: 0.06 mL/min at one bar
 SLACK: Final = 1e3  # least slope: 0.1 Pa at 6 L/min
@@ -84,17 +93,17 @@ def friction(reynolds: float, relative_roughness: float) -> tuple[float, float]:
 def _pipe(flow: float, p: Floats, rho: float, mu: float) -> tuple[float, float]:
     """Friction and fittings of a run, at a flow of either sign."""
     size = abs(flow)
-    length, bore, loss_k = p[0], p[1], p[2]
+    length, bore, loss_k = p[LENGTH_M], p[BORE_M], p[LOSS_K]
     area = pi / 4.0 * bore * bore
     if size < 1e-12:
-        return 0.0, 32.0 * mu * length * p[4] / (bore * bore * area)
+        return 0.0, 32.0 * mu * length * p[ON_FRICTION] / (bore * bore * area)
     speed = size / area
     dynamic = 0.5 * rho * speed * speed
     drop, slope = loss_k * dynamic, loss_k * rho * speed / area
     if length > 0.0:
         reynolds = rho * speed * bore / mu
-        factor, by_reynolds = friction(reynolds, p[3] / bore)
-        scale = p[4] * length / bore
+        factor, by_reynolds = friction(reynolds, p[ROUGHNESS_M] / bore)
+        scale = p[ON_FRICTION] * length / bore
         drop += scale * factor * dynamic
         slope += scale * (
             factor * rho * speed / area + by_reynolds * dynamic * rho * bore / mu / area
@@ -114,7 +123,7 @@ def _square(flow: float, resistance: float) -> tuple[float, float]:
 @lean
 def _curve(flow: float, p: Floats, curves: Floats) -> tuple[float, float]:
     """Head of a pump between the points of its curve, carried on past the last."""
-    first, count = int(p[0]), int(p[1])
+    first, count = int(p[FIRST_POINT]), int(p[POINTS])
     last = first + count - 1
     at = first
     while at < last - 1 and flow > curves[0, at + 1]:
@@ -131,50 +140,51 @@ def drop(
     if one_way and flow < 0.0:
         nothing = 0.0
         if law == PUMP:
-            nothing = -min(curves[1, int(p[0])], p[2])
+            nothing = -min(curves[1, int(p[FIRST_POINT])], p[CAP_PA])
         elif law in (STROKE, SUPPLY):
-            nothing = -p[1]
+            nothing = -(p[PUSH_PA] if law == STROKE else p[REST_PA])
         return nothing + SHUT_SLOPE * flow, SHUT_SLOPE
     if law == PIPE:
         taken, slope = _pipe(flow, p, rho, mu)
     elif law == FACTOR:
-        taken, slope = _square(flow, p[0])
+        taken, slope = _square(flow, p[RESISTANCE])
     elif law == CHECK:
-        taken, slope = _square(flow, p[0])
+        taken, slope = _square(flow, p[RESISTANCE])
         if flow < CRACK:
-            taken += p[1] * flow / CRACK
-            slope += p[1] / CRACK
+            taken += p[OPENS_PA] * flow / CRACK
+            slope += p[OPENS_PA] / CRACK
         else:
-            taken += p[1]
+            taken += p[OPENS_PA]
     elif law == LIMIT:
-        taken, slope = _square(flow, p[0])
-        if flow > p[1]:
-            taken += HARD_SLOPE * (flow - p[1])
+        taken, slope = _square(flow, p[RESISTANCE])
+        if flow > p[MOST]:
+            taken += HARD_SLOPE * (flow - p[MOST])
             slope += HARD_SLOPE
     elif law == PUMP:
         head, down = _curve(max(flow, 0.0), p, curves)
-        if head > p[2]:
-            head, down = p[2], -10.0 * SLACK
+        if head > p[CAP_PA]:
+            head, down = p[CAP_PA], -10.0 * SLACK
             head += down * flow
         taken, slope = -head, -down
     elif law == ROUND:
-        ratio = abs(flow) / p[0]
-        taken, slope = -p[1] * (1.0 - ratio * flow / p[0]), 2.0 * p[1] * ratio / p[0]
+        most, head = p[OPEN_M3], p[HEAD_PA]
+        ratio = abs(flow) / most
+        taken, slope = -head * (1.0 - ratio * flow / most), 2.0 * head * ratio / most
     elif law == STROKE:
-        taken, slope = -p[1], 0.0
-        if flow > p[0]:
-            taken += HARD_SLOPE * (flow - p[0])
+        taken, slope = -p[PUSH_PA], 0.0
+        if flow > p[STROKE_M3]:
+            taken += HARD_SLOPE * (flow - p[STROKE_M3])
             slope = HARD_SLOPE
     else:
-        taken, slope = _square(flow, p[0])
-        taken -= p[1]
+        taken, slope = _square(flow, p[RESISTANCE])
+        taken -= p[REST_PA]
     return taken + SLACK * flow, slope + SLACK
 
 
 @lean
 def flow_at_head(head: float, p: Floats, curves: Floats) -> float:
     """Flow a pump gives against a head; none at or above its head at no flow."""
-    first, count = int(p[0]), int(p[1])
+    first, count = int(p[FIRST_POINT]), int(p[POINTS])
     if head >= curves[1, first]:
         return 0.0
     at = first

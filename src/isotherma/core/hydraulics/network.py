@@ -381,7 +381,7 @@ def _settle(
                 changed = True
             elif shut[link] == HELD:
                 if net.law[link] == _CHECK:
-                    rest = net.parameters[link, 1]
+                    rest = net.parameters[link, laws.OPENS_PA]
                 else:
                     rest, _ = _drop(
                         net.law[link],

@@ -8,7 +8,7 @@ from typing import Final
 
 from isotherma.core import graph
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.cache import Cache, Caches
+from isotherma.core.cache import CORE, Cache
 from isotherma.core.climate import Climate
 from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
 from isotherma.core.flows.fittings import Conditions
@@ -80,7 +80,7 @@ class Networks:
         self._laid: Laid = {}
         self._by_positions: dict[tuple[object, ...], Circuit] = {}
         self._points: dict[tuple[object, ...], Point] = {}
-        self._seen: dict[tuple[int, str], tuple[int, int, int, int]] = {}
+        self._seen: dict[tuple[Circuit, str], tuple[int, int, int, int]] = {}
 
     def of(self, mode: Mode) -> Circuit:
         """Give the network as it runs in a mode.
@@ -144,8 +144,8 @@ class Networks:
         Point
             Flows and pressures. [-]
         """
-        circuit = self.of(mode)  # kept as long as this, so its id is its own
-        key = (id(circuit), tuple(opens.items()))
+        circuit = self.of(mode)
+        key = (circuit, tuple(opens.items()))
         if key not in self._points:
             self._points[key] = operate_once(circuit, opens)
         return self._points[key]
@@ -197,7 +197,7 @@ class Networks:
         tuple of int
             Links of head, hot and cold leg, row of the mixer; -1 where none is. [-]
         """
-        key = (id(circuit), outlet)
+        key = (circuit, outlet)
         if key not in self._seen:
             head = circuit.ends[outlet]
             self._seen[key] = head, -1, -1, -1
@@ -211,7 +211,7 @@ class Networks:
 
 NETWORKS_BYTES: Final = 600_000  # with their modes and settled flows; measured on Folio
 # of systems that are run again and again: another day, another draw, another state
-_made: Cache[Networks] = Cache(Caches(24 * NETWORKS_BYTES), "networks", lambda _: NETWORKS_BYTES)
+_made: Cache[Networks] = Cache(CORE, "networks", lambda _: NETWORKS_BYTES)
 
 
 def networks_of(

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from math import exp, log
 from typing import Final
 
+from isotherma.core.cache import remembered
+
+PAIR_BYTES: Final = 600  # two figures and what they were found for
 PER_K: Final = -0.0035  # of the open voltage, silicon cells
 CELL_K_PER_SUN: Final = (
     28.0  # cells over air in full sun, on a roof; the rated figures are at 25 °C
@@ -100,7 +102,7 @@ def current_a(curve: Curve, volts: float, sun: float, *, over_k: float = 0.0) ->
     return max(0.0, sun * curve.short_a - diode)
 
 
-@lru_cache(maxsize=1024)
+@remembered("panel on element", lambda _: PAIR_BYTES)
 def on_element(curve: Curve, ohm: float, sun: float, *, over_k: float = 0.0) -> tuple[float, float]:
     """Give what an element wired straight to a panel draws.
 
@@ -140,7 +142,7 @@ def on_element(curve: Curve, ohm: float, sun: float, *, over_k: float = 0.0) -> 
     return low * low / ohm, low
 
 
-@lru_cache(maxsize=1024)  # edits seldom touch the roof
+@remembered("panel at best", lambda _: PAIR_BYTES)  # edits seldom touch the roof
 def best_point(curve: Curve, sun: float, *, over_k: float = 0.0) -> tuple[float, float]:
     """Give the most a panel can give.
 

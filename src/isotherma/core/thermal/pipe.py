@@ -18,6 +18,9 @@ from isotherma.core.compiled import lean
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+# columns of a ring: which cell is the head, mass and temperature of the inlet buffer [kg, °C]
+RING_HEAD, RING_KG, RING_C = range(3)
+
 # density times specific heat [J/m³K] and conductivity [W/mK]; chosen so that the
 # handbook's J/mK and W/mK of 15 mm plastic, 15 mm copper and hose come out.
 WALL_HEAT_J_PER_M3_K: Final = {"plastic": 2.16e6, "copper": 3.44e6, "hose": 1.80e6}
@@ -124,9 +127,9 @@ def push(
     `ring[index]` holds head position, buffer mass and buffer temperature; `water`
     holds the cells of all pipes, this one's from `first`.
     """
-    head = int(ring[index, 0])
-    buffered = ring[index, 1]
-    buffer_c = ring[index, 2]
+    head = int(ring[index, RING_HEAD])
+    buffered = ring[index, RING_KG]
+    buffer_c = ring[index, RING_C]
     remaining = mass_kg
     heat = 0.0
     before = head - 1 if head > 0 else count - 1  # the last cell; a remainder costs more
@@ -141,9 +144,9 @@ def push(
             before = head - 1 if head > 0 else count - 1
             water[first + head] = buffer_c
             buffered = 0.0
-    ring[index, 0] = head
-    ring[index, 1] = buffered
-    ring[index, 2] = buffer_c
+    ring[index, RING_HEAD] = head
+    ring[index, RING_KG] = buffered
+    ring[index, RING_C] = buffer_c
     return heat / mass_kg if mass_kg > 0.0 else inlet_c
 
 
@@ -177,8 +180,8 @@ def exchange(
     astride two walls: first all meet the wall they are mostly of, then all the one beyond.
     No pair waits for another so, and the processor does several at once.
     """
-    head = int(ring[index, 0])
-    offset = ring[index, 1] / cell_kg  # how far the cells stand past their walls
+    head = int(ring[index, RING_HEAD])
+    offset = ring[index, RING_KG] / cell_kg  # how far the cells stand past their walls
     per_cell = 1.0 / (cell_kg * specific_j)
     per_wall = 1.0 / wall_j
     full = per_cell + per_wall
@@ -215,10 +218,10 @@ def exchange(
             gap = water[wrapped + j] - wall[first + j + 1]
             water[wrapped + j] -= gap * beyond_cell
             wall[first + j + 1] += gap * beyond_wall
-        per_buffer = 1.0 / (ring[index, 1] * specific_j)
+        per_buffer = 1.0 / (ring[index, RING_KG] * specific_j)
         pair = per_buffer + per_wall
-        heat = (ring[index, 2] - wall[first]) * _gone(grip * offset * pair) / pair
-        ring[index, 2] -= heat * per_buffer
+        heat = (ring[index, RING_C] - wall[first]) * _gone(grip * offset * pair) / pair
+        ring[index, RING_C] -= heat * per_buffer
         wall[first] += heat * per_wall
     left = _gone(loss_w * duration_s * per_wall)
     lost = 0.0
@@ -249,16 +252,16 @@ def rest(
     What stood astride two walls is shared out to them first, so that the next front that comes
     meets the edge of a cell, whatever flowed before: a spike hangs on that by a kelvin.
     """
-    head = int(ring[index, 0])
-    share = ring[index, 1] / cell_kg
+    head = int(ring[index, RING_HEAD])
+    share = ring[index, RING_KG] / cell_kg
     if share > 0.0:
-        upstream = ring[index, 2]
+        upstream = ring[index, RING_C]
         for j in range(count):
             at = first + (head + j) % count
             stood = water[at]
             water[at] = share * upstream + (1.0 - share) * stood
             upstream = stood
-        ring[index, 1] = 0.0
+        ring[index, RING_KG] = 0.0
     lost = 0.0
     at = first + head - 1
     for j in range(count):
@@ -287,9 +290,9 @@ def stored_heat(
     wall_j: float,
 ) -> float:
     """Heat of water and wall above 0 °C [J]."""
-    head = int(ring[index, 0])
-    heat = ring[index, 1] * specific_j * ring[index, 2]
+    head = int(ring[index, RING_HEAD])
+    heat = ring[index, RING_KG] * specific_j * ring[index, RING_C]
     for j in range(count):
-        mass = cell_kg if j < count - 1 else cell_kg - ring[index, 1]
+        mass = cell_kg if j < count - 1 else cell_kg - ring[index, RING_KG]
         heat += mass * specific_j * water[first + (head + j) % count] + wall_j * wall[first + j]
     return float(heat)

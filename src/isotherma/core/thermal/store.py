@@ -17,6 +17,7 @@ from isotherma.core.water.arrays import DENSITY
 Floats = NDArray[np.float64]
 
 _DENSITY: Final = DENSITY  # a global array is a constant to the compiler
+AT, LAG = range(2)  # columns of the sensors of a store alone
 COURANT: Final = 0.2  # share of a layer that may pass in one sub-step
 HEATING_SUBSTEP_S: Final = (
     30.0  # layers turn over between sub-steps, so a heated one is not let run
@@ -166,10 +167,10 @@ def advance(
     room = np.empty((2, layers.size))
     columns = np.empty((sensors.size, 2))
     for sensor in range(sensors.size):
-        columns[sensor, 0], columns[sensor, 1] = sensor_at[sensor], sensor_lag_s[sensor]
+        columns[sensor, AT], columns[sensor, LAG] = sensor_at[sensor], sensor_lag_s[sensor]
     return advance_at(
         layers, 0, layers.size, layer_j, loss_w, ambient_c, link_w, heat_w, columns, sensors, 0,
-        sensors.size, 0, 1, room, duration_s,
+        sensors.size, AT, LAG, room, duration_s,
     )  # fmt: skip
 
 
