@@ -78,7 +78,7 @@ async def one_user(
                 "volume_m3", f"{dice.uniform(8.0, 20.0):.2f}"
             )  # fmt: skip
             answer = await client.post(f"{design}/edit", headers={"HX-Request": "true"}, data={
-                "_scope": scope, "_fields": field, "_habit": "metric", "_page": "parts",
+                "_scope": scope, "_fields": field, "_units": "metric", "_page": "parts",
                 "_base": str(head_id), field: text,
             })  # fmt: skip
         else:

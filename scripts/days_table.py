@@ -11,7 +11,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import MONTHS
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.carried import battery_level
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
@@ -42,22 +42,28 @@ def _row(name: str, project: Project, month: int) -> str:
     met = sum(draw.met for draw in found.draws)
     wait = max((draw.wait_s or brief.gives_up_s for draw in found.draws), default=0.0)
     peak = max((draw.peak_c or 0.0 for draw in found.draws), default=0.0)
+    metric = UnitSystem.METRIC
     fuel = ", ".join(
-        f"{with_unit(entries[key].used, entries[key].style, Habit.METRIC)} {TITLES[key].lower()}"
+        f"{with_unit(entries[key].used, entries[key].style, metric)} {TITLES[key].lower()}"
         for key in ("gas", "diesel", "mains")
         if entries[key].used > 0.0
     )
     level = battery_level(found.setup, found.timeline, 10)
-    power = "none drawn" if level is None else (
-        f"empty on day {int(level.empty_s // 86400) + 1}" if level.empty_s is not None
-        else f"{level.least_j / max(found.setup.hours.usable_j or 1.0, 1.0):.0%} left"
-    )  # fmt: skip
+    power = (
+        "none drawn"
+        if level is None
+        else (
+            f"empty on day {int(level.empty_s // 86400) + 1}"
+            if level.empty_s is not None
+            else f"{level.least_j / max(found.setup.hours.usable_j or 1.0, 1.0):.0%} left"
+        )
+    )
     ends = [entry for entry in found.ledger if entry.ends_on_day is not None]
     first = min(ends, key=lambda entry: entry.ends_on_day or 0, default=None)
     out = "nothing" if first is None else f"{TITLES[first.budget].lower()}, day {first.ends_on_day}"
     return (
         f"| {name} | {MONTHS[month - 1]} | {met} of {len(found.draws)} | {duration_words(wait)} | "
-        f"{peak:.1f} °C | {with_unit(entries['fresh'].used_per_day, 'volume', Habit.METRIC)} | "
+        f"{peak:.1f} °C | {with_unit(entries['fresh'].used_per_day, 'volume', metric)} | "
         f"{fuel or 'none'} | {power} | {out} |\n"
     )
 
@@ -97,7 +103,7 @@ def _state_rows(name: str, project: Project) -> str:
             wait.append("never" if longest is None else duration_words(longest))
             hottest = max((draw.peak_c or 0.0 for draw in found.draws), default=0.0)
             peak.append(f"{hottest:.1f} °C" if hottest else "no water")
-            first = first or verdict(found, Habit.METRIC)
+            first = first or verdict(found, UnitSystem.METRIC)
         words = first if len(first) <= FIRST_WORDS else first[:FIRST_WORDS].rsplit(" ", 1)[0] + " …"
         rows += (
             f"| {name} | {state.name if state else 'as it stands'} | {_joined(met)} | "

@@ -30,7 +30,7 @@ FLAGS = [
     "--disable-sync",
 ]
 WIDE, PHONE = (1280, 800), (390, 844)
-# name, path, size, scheme, habit
+# name, path, size, scheme, units
 SHOTS = [
     ("home", "/", WIDE, "light", "metric"),
     ("brief", "{}/brief", WIDE, "light", "metric"),
@@ -86,12 +86,12 @@ def take(base: str, design: str, library: str) -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        for name, path, (width, height), scheme, habit in SHOTS:
+        for name, path, (width, height), scheme, units in SHOTS:
             context = browser.new_context(
                 viewport={"width": width, "height": height},
                 color_scheme="dark" if scheme == "dark" else "light",
             )
-            context.add_cookies([{"name": "habit", "value": habit, "url": base}])
+            context.add_cookies([{"name": "units", "value": units, "url": base}])
             page = context.new_page()
             page.goto(base + path.format(design, folio=library))
             page.evaluate("document.fonts.ready")

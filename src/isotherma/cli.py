@@ -68,13 +68,13 @@ def simulate(
 ) -> None:
     """Simulate one day of a project file, counted over the days between fills."""
     from isotherma.commands import standing_as, with_trip
-    from isotherma.core.quantity import Habit
+    from isotherma.core.quantity import UnitSystem
     from isotherma.simulating import simulated
 
     project = with_trip(_read(file), days, month)
     chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
-    habit = Habit.US if us else Habit.METRIC
-    simulated(project, chosen, standing, habit, _fail, as_json=as_json, csv=csv, band=band)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    simulated(project, chosen, standing, units, _fail, as_json=as_json, csv=csv, band=band)
 
 
 @app.command()
@@ -106,11 +106,11 @@ def solve(
 ) -> None:
     """Solve flows, pressures and temperatures of one state with some outlets open."""
     from isotherma.commands import Solving
-    from isotherma.core.quantity import Habit
+    from isotherma.core.quantity import UnitSystem
 
     project = _read(file)
     chosen = _pick(project, variant)
-    asked = Solving(project, chosen, Habit.US if us else Habit.METRIC, _fail)
+    asked = Solving(project, chosen, UnitSystem.US if us else UnitSystem.METRIC, _fail)
     asked.choose(state, opens or [], fresh, at or [], level or [], dirty)
     asked.show(as_json, drain=drain, leak=leak, waste=waste, every=every, cooled=cooled)
 
@@ -156,7 +156,7 @@ def edit(
     us: UsOption = False,
 ) -> None:
     """Make one edit on a project file: any that a page can make."""
-    from isotherma.core.quantity import Habit
+    from isotherma.core.quantity import UnitSystem
     from isotherma.editing_files import edited, edits_listed
     from isotherma.files.project_file import write_project
 
@@ -166,8 +166,8 @@ def edit(
     if file is None or not name:
         _fail("Say which file and which edit; --list names them all.")
     project = _read(file)
-    habit = Habit.US if us else Habit.METRIC
-    changed, done = edited(project, _pick(project, variant).id, name, values or [], habit, _fail)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    changed, done = edited(project, _pick(project, variant).id, name, values or [], units, _fail)
     print(done, file=sys.stderr)
     _write(write_project(changed), out)
 

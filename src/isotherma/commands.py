@@ -10,7 +10,7 @@ from typing import Any, NoReturn
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit, duration_words, parse, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, parse, with_unit
 from isotherma.core.results.band import Range
 from isotherma.core.system.stands import fitted_by
 from isotherma.core.system.states import State
@@ -39,17 +39,17 @@ from isotherma.wording.reader import Reader
 Fail = Callable[[str, int], NoReturn]
 
 
-def band_lines(band: Range, habit: Habit) -> list[str]:
+def band_lines(band: Range, units: UnitSystem) -> list[str]:
     """Write a band for a person: what moves, how far, by what."""
     lines = [f"How far it may lie off ({band.runs} runs, one uncertain figure at a time):"]
     for doubt in band.doubts:
-        low, high = (with_unit(value, doubt.style, habit) for value in (doubt.low, doubt.high))
+        low, high = (with_unit(value, doubt.style, units) for value in (doubt.low, doubt.high))
         lines.append(f"  {doubt.label}: {doubt.title.lower()} {low} to {high}, {doubt.because}")
     for reach in band.reaches:
         if reach.likely is None or not reach.moved_by:
             continue
-        low = with_unit(reach.low or 0.0, reach.style, habit)
-        high = "never" if reach.high is None else with_unit(reach.high, reach.style, habit)
+        low = with_unit(reach.low or 0.0, reach.style, units)
+        high = "never" if reach.high is None else with_unit(reach.high, reach.style, units)
         lines.append(f"  {reach.title}: {low} to {high}; most by {reach.moved_by[0]}")
     if band.decides:
         lines.append(f"  It may turn: {', '.join(band.decides)}.")
@@ -95,7 +95,7 @@ class Solving:
 
     project: Project
     variant: Variant
-    habit: Habit
+    units: UnitSystem
     fail: Fail
     state: State | None = None
     asked: Asked = field(default_factory=Asked)
@@ -120,7 +120,7 @@ class Solving:
             except ValueError:
                 self.fail(f"--open {item}: “{share}” is no share; give one as kitchen=0.5.", 2)
             except CoreError as error:
-                self.fail(f"--open {item}: {error_words(error, self.habit)}", 2)
+                self.fail(f"--open {item}: {error_words(error, self.units)}", 2)
         self.asked = Asked(
             opens=shares,
             fresh_c=self._quantity("--fresh", fresh, "temperature") if fresh else None,
@@ -131,9 +131,9 @@ class Solving:
 
     def _quantity(self, option: str, text: str, style: str) -> float:
         try:
-            return parse(text, style, self.habit)
+            return parse(text, style, self.units)
         except QuantityError as error:
-            self.fail(f"{option} {error_words(error, self.habit)}", 2)
+            self.fail(f"{option} {error_words(error, self.units)}", 2)
 
     def _pairs(self, option: str, items: Sequence[str], style: str) -> dict[str, float]:
         known = {part.id for part in self.variant.system.parts}
@@ -176,7 +176,7 @@ class Solving:
             if not (drain or leak or waste):
                 data |= self._flows(words)
         except CoreError as error:
-            said = error_words(error, self.habit)
+            said = error_words(error, self.units)
             if as_json:
                 problem = {
                     "code": error.code, "message": said, "part": getattr(error, "part_id", None),
@@ -194,19 +194,19 @@ class Solving:
     def _flows(self, words: list[str]) -> dict[str, Any]:
         found = flows.solve_flows(self.project, self.variant, self.state, self.asked)
         labels = self._labels()
-        report, habit = found.report, self.habit
-        words += [outlet_sentence(outlet, habit) for outlet in report.outlets]
+        report, units = found.report, self.units
+        words += [outlet_sentence(outlet, units) for outlet in report.outlets]
         for pump in report.pumps:
-            words += pump_sentences(pump, habit)
+            words += pump_sentences(pump, units)
         for outlet in report.outlets:
             eaten = report.eaten(outlet.id)[:5]
             taken = "; ".join(
-                f"{step.label} {with_unit(step.drop_pa, 'pressure', habit)}" for step in eaten
+                f"{step.label} {with_unit(step.drop_pa, 'pressure', units)}" for step in eaten
             )
             if taken:
                 words.append(f"What eats the pressure to {outlet.label}: {taken}.")
-        words += [shock_sentence(shock, labels.__getitem__, habit) for shock in found.shocks]
-        reader = Reader.of(self.variant.system, habit)
+        words += [shock_sentence(shock, labels.__getitem__, units) for shock in found.shocks]
+        reader = Reader.of(self.variant.system, units)
         wrong = flow_findings(report, found.circuit)
         words += [f"! {flow_warning(item, reader)}" for item in wrong]
         if not self.asked.opens:
@@ -216,14 +216,14 @@ class Solving:
     def _drain(self, words: list[str]) -> dict[str, Any]:
         down = flows.drained(self.project, self.variant, self.state)
         labels = self._labels()
-        words.append(drain_sentence(down, labels, self.habit))
+        words.append(drain_sentence(down, labels, self.units))
         if down.off:
             words.append(f"Off or shut first: {', '.join(labels[key] for key in down.off)}.")
         words += [
-            f"{number}. Open {item.label}: {with_unit(item.litres_m3, 'volume', self.habit, 2)}"
+            f"{number}. Open {item.label}: {with_unit(item.litres_m3, 'volume', self.units, 2)}"
             for number, item in enumerate(down.openings, 1)
         ]
-        words += [trapped_sentence(item, labels, self.habit) for item in down.trapped]
+        words += [trapped_sentence(item, labels, self.units) for item in down.trapped]
         return drain_object(down)
 
     def _leak(
@@ -233,7 +233,7 @@ class Solving:
         if not found:
             words.append("No pump here runs by a pressure switch, so none kicks for a leak.")
         for kick in found:
-            words += kick_sentences(kick, self.habit)
+            words += kick_sentences(kick, self.units)
             if interval_s is not None:
                 band = kick.leak(interval_s, cooled_k)
                 words.append(
@@ -244,5 +244,5 @@ class Solving:
 
     def _waste(self, words: list[str]) -> dict[str, Any]:
         found = flows.wasted(self.project, self.variant, self.state)
-        words += waste_sentences(found, {}, self._labels(), self.habit)
-        return waste_object(found, self._labels(), self.habit)
+        words += waste_sentences(found, {}, self._labels(), self.units)
+        return waste_object(found, self._labels(), self.units)

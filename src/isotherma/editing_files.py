@@ -11,7 +11,7 @@ from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.services.edits import EDITS, read_edit
 from isotherma.services.forms import field_errors, read_form
 from isotherma.services.saving import values_label
@@ -47,25 +47,30 @@ def _pairs(values: Sequence[str], fail: Fail) -> dict[str, str]:
 
 
 def edited(
-    project: Project, variant_id: str, name: str, values: Sequence[str], habit: Habit, fail: Fail
+    project: Project,
+    variant_id: str,
+    name: str,
+    values: Sequence[str],
+    units: UnitSystem,
+    fail: Fail,
 ) -> tuple[Project, str]:
     """Make one edit on a project; give it as it is then and what was done, or fail in words."""
     given = _pairs(values, fail)
     try:
         if name == SET:
-            return _with_values(project, variant_id, given, habit, fail)
+            return _with_values(project, variant_id, given, units, fail)
         if name not in EDITS:
             fail(f"There is no edit “{name}”. There are: {SET}, {', '.join(EDITS)}.", 2)
         edit = read_edit(name, given)
         return edit.apply(project, variant_id), edit_label(edit.name, edit.subject)
     except ChangeRefused as error:
-        fail(error_words(error, habit), 3)
+        fail(error_words(error, units), 3)
     except ValidationError as error:
         fail("That was not done: " + " ".join(validation_sentences(error)), 2)
 
 
 def _with_values(
-    project: Project, variant_id: str, given: dict[str, str], habit: Habit, fail: Fail
+    project: Project, variant_id: str, given: dict[str, str], units: UnitSystem, fail: Fail
 ) -> tuple[Project, str]:
     """Set values by their paths, read as a form reads them."""
     if not given:
@@ -79,14 +84,14 @@ def _with_values(
         then = value_at(project, scope) if scope else project
         if not isinstance(then, Document) or name not in type(then).model_fields:
             fail(f"{path}: there is no such property.", 2)
-        read = read_form(then, [name], {name: [text]}, habit)
+        read = read_form(then, [name], {name: [text]}, units)
         if read.errors:
             fail(f"{path}: {read.errors[name]}", 2)
         try:
             project = set_values(project, {f"{scope}.{name}" if scope else name: value
                                            for value in read.values.values()})  # fmt: skip
         except ValidationError as error:
-            wrong = field_errors(error, then, habit)
+            wrong = field_errors(error, then, units)
             fail(f"{path}: {wrong.get(name) or ' '.join(wrong.values())}", 2)
-        labels.append(values_label(then, dict(read.values), habit))
+        labels.append(values_label(then, dict(read.values), units))
     return project, "; ".join(labels)

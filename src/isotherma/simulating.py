@@ -10,7 +10,7 @@ from typing import NoReturn
 from isotherma.commands import band_lines
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
@@ -24,13 +24,13 @@ Fail = Callable[[str, int], NoReturn]
 
 
 def simulated(
-    project: Project, chosen: Variant, standing: State | None, habit: Habit, fail: Fail, *,
+    project: Project, chosen: Variant, standing: State | None, units: UnitSystem, fail: Fail, *,
     as_json: bool, csv: Path | None, band: bool,
 ) -> None:  # fmt: skip
     """Simulate one day and print it; what cannot be is told with status 3."""
     outcome = compute(project, chosen, standing)
     if isinstance(outcome, CoreError):
-        words = error_words(outcome, habit)
+        words = error_words(outcome, units)
         if as_json:
             part = getattr(outcome, "part_id", None)
             data = {"code": outcome.code, "message": words, "part": part}
@@ -44,28 +44,28 @@ def simulated(
     last = play_last_day(outcome)
     ranged = compute_band(project, chosen, outcome, standing) if band else None
     if as_json:
-        data = report(outcome, last, name=project.name, variant=chosen.id, habit=habit)
+        data = report(outcome, last, name=project.name, variant=chosen.id, units=units)
         if ranged is not None:
             data["band"] = band_object(ranged)
         print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
     else:
-        _print(outcome, last, habit)
+        _print(outcome, last, units)
         if ranged is not None:
-            print("\n".join(band_lines(ranged, habit)))
+            print("\n".join(band_lines(ranged, units)))
 
 
-def _print(outcome: Outcome, last: LastDay | None, habit: Habit) -> None:
-    print(verdict(outcome, habit))
+def _print(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> None:
+    print(verdict(outcome, units))
     for draw in outcome.draws:
-        words = reason_words(draw, outcome.brief.budgets.longest_wait_s, habit) or "as asked"
+        words = reason_words(draw, outcome.brief.budgets.longest_wait_s, units) or "as asked"
         wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never"
         print(f"  {draw.draw.name}: {words}; warm after {wait}, {duration_words(draw.comfort_s)}")
     for entry in outcome.ledger:
-        limit = "no limit" if entry.limit is None else with_unit(entry.limit, entry.style, habit)
+        limit = "no limit" if entry.limit is None else with_unit(entry.limit, entry.style, units)
         mark = " ←" if entry.binds else ""
-        used = with_unit(entry.used, entry.style, habit)
+        used = with_unit(entry.used, entry.style, units)
         print(f"  {TITLES[entry.budget]}: {used} of {limit}{mark}")
     if last is not None:
-        print(f"  {last_day_words(last, outcome, habit)}")
-    for caution in cautions(outcome, habit):
+        print(f"  {last_day_words(last, outcome, units)}")
+    for caution in cautions(outcome, units):
         print(f"  ! {caution}")

@@ -14,7 +14,7 @@ from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
 from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.pulse import operate
-from isotherma.core.quantity import STYLES, Habit
+from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.setup.inventory import least_bottle_pa
 from isotherma.core.supply.bottle import Bottle, hold
@@ -163,7 +163,7 @@ def test_contradictions_say_what():
     with pytest.raises(CannotBe) as caught:
         answer("mix", {"hot": 30.0, "cold": 40.0})
     assert caught.value.reason == "hot_above_cold"
-    assert "hot must be warmer" in error_words(caught.value, Habit.US)
+    assert "hot must be warmer" in error_words(caught.value, UnitSystem.US)
     with pytest.raises(TargetNotReached):
         answer("heat-up", {"power": 1.0, "loss": 5.0})
     with pytest.raises(KeyError):

@@ -6,7 +6,7 @@ import pytest
 
 from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.causes import Broke
 from isotherma.core.simulate import simulate
 from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
@@ -42,19 +42,19 @@ def test_a_day_as_asked_has_no_cause():
 
 @pytest.mark.parametrize("name", layouts())
 def test_what_is_said_first_stands_in_the_design(name):
-    """Every cause of every layout names a part that is there, in words in both habits."""
+    """Every cause of every layout names a part that is there, in words in both unit systems."""
     layout = layouts()[name]
     for state in layout.system.states or (None,):
         outcome = simulate(layout.brief, layout.system, MILD, state=state)
         ids = {item.id for item in layout.system.parts}
         for cause in outcome.causes:
             assert cause.part_id in ids
-            for habit in (Habit.METRIC, Habit.US):
-                words = cause_words(cause, Reader.of(outcome.system, habit))
+            for units in (UnitSystem.METRIC, UnitSystem.US):
+                words = cause_words(cause, Reader.of(outcome.system, units))
                 assert words and not words.endswith(".")
         if outcome.causes:
-            first = cause_words(outcome.causes[0], Reader.of(outcome.system, Habit.METRIC))
-            assert verdict(outcome, Habit.METRIC).startswith(first)
+            first = cause_words(outcome.causes[0], Reader.of(outcome.system, UnitSystem.METRIC))
+            assert verdict(outcome, UnitSystem.METRIC).startswith(first)
 
 
 def test_a_blown_fuse_comes_before_the_cold_shower():
@@ -63,7 +63,7 @@ def test_a_blown_fuse_comes_before_the_cold_shower():
     fuse = next(item for item in built.parts if item.id == "heater-circuit")
     outcome = run(project.brief, changed(built, fuse.id, fuse_a=1.0))
     assert outcome.causes[0].broke is Broke.FUSE and outcome.causes[0].part_id == fuse.id
-    words = verdict(outcome, Habit.METRIC)
+    words = verdict(outcome, UnitSystem.METRIC)
     assert words.startswith("The fuse of") and "blows" in words
     assert outcome.causes[0].figures["takes_a"] > outcome.causes[0].figures["bears_a"]
 
@@ -75,7 +75,7 @@ def test_too_little_flow_to_light_is_named():
     outcome = simulate(layout.brief, built, MILD)
     causes = [cause for cause in outcome.causes if cause.broke is Broke.NO_FLOW]
     assert causes and causes[0].part_id == heater.id
-    words = cause_words(causes[0], Reader.of(outcome.system, Habit.US))
+    words = cause_words(causes[0], Reader.of(outcome.system, UnitSystem.US))
     assert "does not light" in words and "gal/min" in words
 
 
@@ -97,7 +97,9 @@ def test_measured_weak_cells_do_not_light():
         assert bool(sparks) == (not lights)
         if sparks:
             assert sparks[0].figures["volts_v"] == pytest.approx(each)
-            assert "sparks want" in cause_words(sparks[0], Reader.of(outcome.system, Habit.METRIC))
+            assert "sparks want" in cause_words(
+                sparks[0], Reader.of(outcome.system, UnitSystem.METRIC)
+            )
             assert max(draw.peak_c or 0.0 for draw in outcome.draws) < 25.0
     assert 1.0 < WEAK_V < 1.5
 

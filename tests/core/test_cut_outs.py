@@ -7,13 +7,13 @@ from typing import Any
 import pytest
 
 from isotherma.core.engine import columns
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.system import System
 from isotherma.wording import cautions
 from tests.support import MILD, again, brief, changed, days_of, run, shower, system
 
-HABIT = Habit.METRIC
+UNITS = UnitSystem.METRIC
 
 
 def guarded(resets: str, opens_c: float = 55.0, **values: Any) -> System:
@@ -36,7 +36,7 @@ def test_a_cut_out_reset_by_hand_stays_open(resets):
     assert second.why_not is WhyNot.NEVER_WARM
     assert outcome.timeline.log[:, columns.LOG_COLUMNS :].max() < 55.5
     assert outcome.timeline.balance.energy_error_share < 1e-9
-    words = " ".join(cautions(outcome, HABIT))
+    words = " ".join(cautions(outcome, UNITS))
     assert "opens at 55\u00a0°C and waits for a hand: Element gives nothing after that" in words
 
 
@@ -47,7 +47,7 @@ def test_one_that_resets_by_itself_comes_back_five_kelvin_below():
     assert outcome.draws[1].comfort_s > 60.0
     top = outcome.timeline.log[:, columns.LOG_COLUMNS :]
     assert 54.0 < top.max() < 55.5
-    assert "waits for a hand" not in " ".join(cautions(outcome, HABIT))
+    assert "waits for a hand" not in " ".join(cautions(outcome, UNITS))
 
 
 def test_one_that_never_opens_changes_nothing():

@@ -14,7 +14,7 @@ from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
 from isotherma.core.errors import MissingValue, NotComputedYet, UnknownRegion
 from isotherma.core.project import Project, canonical_json
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
@@ -302,7 +302,7 @@ def test_what_stands_beside_the_route_does_not_hide_the_shower(name):
 def test_another_shape_is_computed_too(name):
     change, words = SHAPES[name]
     outcome = run(brief(shower()), altered(change))
-    assert words in verdict(outcome, Habit.METRIC)
+    assert words in verdict(outcome, UnitSystem.METRIC)
 
 
 def test_an_outlet_that_is_joined_to_nothing_is_named():

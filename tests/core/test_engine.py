@@ -349,6 +349,6 @@ def test_what_the_brief_names_and_a_variant_lacks_is_told():
     project = curlew()
     climate = catalogue.climate(project.brief.region, project.brief.month)
     outcome = simulate(project.brief, project.variants[1].system, climate)
-    from isotherma.core.quantity import Habit
+    from isotherma.core.quantity import UnitSystem
 
-    assert any("lacks the outlet" in words for words in cautions(outcome, Habit.METRIC))
+    assert any("lacks the outlet" in words for words in cautions(outcome, UnitSystem.METRIC))

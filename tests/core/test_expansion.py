@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.expansion import expansion_rows, expansions, followed
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import simulate
@@ -21,7 +21,7 @@ from isotherma.core.system.kinds.water import Pump
 from isotherma.wording import cautions
 from tests.support import brief, changed, run, shower, system
 
-HABIT = Habit.METRIC
+UNITS = UnitSystem.METRIC
 
 
 def grown(kg: float, cold: float, hot: float) -> float:
@@ -104,7 +104,7 @@ def test_behind_a_check_valve_the_accumulator_is_out_of_reach():
     (one,) = expansions(outcome.setup, outcome.timeline)
     assert one.goes == "relief" and one.room_m3 == 0.0
     assert one.relief_pa == 350_000.0 and one.let_out_m3 > 0.0
-    assert "lets out up to" in " ".join(cautions(outcome, HABIT))
+    assert "lets out up to" in " ".join(cautions(outcome, UNITS))
 
 
 def test_without_the_check_valve_the_accumulator_takes_it_up():
@@ -121,7 +121,7 @@ def test_without_the_check_valve_the_accumulator_takes_it_up():
     assert one.reaches_pa + 101_325.0 == pytest.approx(shut * gas / (gas - one.grows_m3), rel=1e-3)
     assert one.relief_pa is not None
     assert shut - 101_325.0 < one.reaches_pa < one.relief_pa
-    assert "lets out" not in " ".join(cautions(outcome, HABIT))
+    assert "lets out" not in " ".join(cautions(outcome, UNITS))
 
 
 def test_a_shut_store_without_relief_is_a_grave_caution():
@@ -129,7 +129,7 @@ def test_a_shut_store_without_relief_is_a_grave_caution():
     outcome = of("seat-store", without(base, "relief"))
     (one,) = expansions(outcome.setup, outcome.timeline)
     assert one.goes == "nowhere" and one.reaches_pa == inf and one.relief_pa is None
-    words = " ".join(cautions(outcome, HABIT))
+    words = " ".join(cautions(outcome, UNITS))
     assert "nothing takes it up" in words and "led outside and below" in words
     assert expansion_rows(outcome.setup, outcome.timeline)[0]["reaches_bar"] is None
 

@@ -23,7 +23,7 @@ from isotherma.core.flows.solving import solve
 from isotherma.core.flows.waste import waste_of
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, OPEN
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.vehicle import Vehicle
 from isotherma.core.water import fluids
 from isotherma.files.flow_json import drain_object, flow_object, leak_object, waste_object
@@ -132,7 +132,7 @@ def test_any_document_is_answered_or_refused(seed):
         assert error.code
     stands = Vehicle(pitch_deg=2.0, roll_deg=-3.0)
     json.dumps(drain_object(drain_down(circuit, stands)), allow_nan=False)
-    json.dumps(waste_object(waste_of(built, state, stands), {}, Habit.US), allow_nan=False)
+    json.dumps(waste_object(waste_of(built, state, stands), {}, UnitSystem.US), allow_nan=False)
     json.dumps(leak_object(kicking(built, circuit), 600.0, 5.0), allow_nan=False)
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine.columns import U_BLOWN, U_OTHERS
 from isotherma.core.engine.fuse_rows import FuseRows
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.setup.fuses import Fuses, burning_a, most_a
 from isotherma.core.simulate import simulate
@@ -21,7 +21,7 @@ from isotherma.core.system.stands import positions
 from isotherma.wording import cautions, verdict
 from tests.support import MILD, again, brief, changed, piece, run, shower, system
 
-HABIT = Habit.METRIC
+UNITS = UnitSystem.METRIC
 
 
 def on_one_fuse(base: System, amps: float, *loads: str) -> System:
@@ -88,7 +88,7 @@ def test_a_fuse_smaller_than_its_element_blows_and_nothing_is_heated():
     assert outcome.timeline.balance.sources_j["element"] == 0.0
     assert outcome.timeline.blown == ("breaker",)
     assert outcome.draws[0].why_not is WhyNot.NEVER_WARM
-    assert "The figures are those of a blown fuse" in " ".join(cautions(outcome, HABIT))
+    assert "The figures are those of a blown fuse" in " ".join(cautions(outcome, UNITS))
 
 
 def test_two_elements_blow_one_fuse_only_together():
@@ -107,8 +107,8 @@ def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
     assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
     assert weak.setup.fuses.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
     assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
-    assert "The fuse is fused at 1\u00a0A and blows" in " ".join(cautions(weak, HABIT))
-    assert "the fuse of the pump blows" in verdict(weak, HABIT)
+    assert "The fuse is fused at 1\u00a0A and blows" in " ".join(cautions(weak, UNITS))
+    assert "the fuse of the pump blows" in verdict(weak, UNITS)
 
 
 # --- an element and a pump on one fuse ---
@@ -136,15 +136,15 @@ def test_the_fuse_blows_when_the_element_comes_on_while_the_pump_runs():
     assert first.used_m3 > 0.0 and first.why_not is WhyNot.BLOWN
     assert second.used_m3 == 0.0 and second.why_not is WhyNot.BLOWN
     assert outcome.timeline.balance.energy_error_share < 1e-9
-    assert "loses its water" in verdict(outcome, HABIT)
-    words = " ".join(cautions(outcome, HABIT))
+    assert "loses its water" in verdict(outcome, UNITS)
+    words = " ".join(cautions(outcome, UNITS))
     assert "and blows when they run at once, as it does in the figures" in words
 
 
 def test_it_holds_where_it_bears_both():
     ample = run(brief(shower()), shared(16.0))
     assert ample.timeline.blown == () and ample.draws[0].why_not is not WhyNot.BLOWN
-    assert "run at once" not in " ".join(cautions(ample, HABIT))
+    assert "run at once" not in " ".join(cautions(ample, UNITS))
     alone = run(brief(shower()), changed(system(), "element", power_w=120.0, rated_v=12.0))
     assert ample.draws[0].comfort_s == pytest.approx(alone.draws[0].comfort_s, abs=1e-9)
 
@@ -154,7 +154,7 @@ def test_it_holds_while_they_take_turns():
     night = changed(shared(11.0), "element", window_end_s=5 * 3600.0)
     outcome = run(brief(shower()), night)
     assert outcome.timeline.blown == () and outcome.draws[0].used_m3 > 0.0
-    words = " ".join(cautions(outcome, HABIT))
+    words = " ".join(cautions(outcome, UNITS))
     assert "run at once, which does not happen in the figures" in words
 
 
@@ -218,7 +218,7 @@ def test_a_liquid_heater_on_too_small_a_fuse_never_lights():
     assert ample.timeline.balance.bodies_j[heater] > 1e5
     assert weak.timeline.balance.bodies_j[heater] == 0.0
     assert weak.setup.fuses.stands == {heater}
-    assert "is fused at 5\u00a0A and blows" in " ".join(cautions(weak, HABIT))
+    assert "is fused at 5\u00a0A and blows" in " ".join(cautions(weak, UNITS))
     assert weak.timeline.balance.energy_error_share < 1e-6
 
 
@@ -265,7 +265,7 @@ def test_what_a_fuse_cannot_bear_together_is_said_with_its_amps():
     built = shared(20.0, watts=400.0)
     outcome = run(brief(shower()), built)
     loads = outcome.setup.fuses.loads["fuse"]
-    words = " ".join(cautions(outcome, HABIT))
+    words = " ".join(cautions(outcome, UNITS))
     over = [key for key, taken in loads.items() if taken > 20.0]
     assert over == ["element"]
     assert f"takes {loads['element']:.0f}\u00a0A; The fuse is fused at 20\u00a0A and blows" in words
@@ -291,5 +291,5 @@ def test_loads_that_must_not_run_together_wait_for_each_other():
         built = changed(shared(12.0), "fuse", not_together=alone)
         outcome = run(brief(shower(), shower(2, start_s=25300.0)), built)
         assert (outcome.timeline.blown == ()) == alone
-        words = " ".join(cautions(outcome, HABIT))
+        words = " ".join(cautions(outcome, UNITS))
         assert ("set not to run together" in words) == alone

@@ -9,7 +9,7 @@ import pytest
 from isotherma.catalogue import climate
 from isotherma.catalogue.demo import drover
 from isotherma.core.errors import MissingValue
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS, heat
@@ -172,10 +172,10 @@ def test_what_nobody_knows_is_told_beside_the_figures():
     system = variant.system.model_copy(update={"parts": (*variant.system.parts, fridge)})
     air = climate(project.brief.region, project.brief.month)
     outcome = simulate(project.brief, system, air)
-    told = [line for line in cautions(outcome, Habit.METRIC) if line.startswith("Not known")]
+    told = [line for line in cautions(outcome, UnitSystem.METRIC) if line.startswith("Not known")]
     assert told == ["Not known, so in no figure: Fridge: watts on the label."]
-    data = report(outcome, None, name="n", variant="v", habit=Habit.METRIC)
+    data = report(outcome, None, name="n", variant="v", units=UnitSystem.METRIC)
     assert data["not_known"] == ["parts.fridge.rated_w"]
     without = simulate(project.brief, variant.system, air)
     assert outcome.ledger == without.ledger  # in no figure
-    assert not [line for line in cautions(without, Habit.US) if line.startswith("Not known")]
+    assert not [line for line in cautions(without, UnitSystem.US) if line.startswith("Not known")]

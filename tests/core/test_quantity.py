@@ -12,7 +12,7 @@ from isotherma.core.errors import QuantityError
 from isotherma.core.quantity import (
     DIMENSIONS,
     STYLES,
-    Habit,
+    UnitSystem,
     duration_words,
     parse,
     shown,
@@ -66,9 +66,9 @@ TYPED = [
 ]
 
 
-@pytest.mark.parametrize(("text", "style", "habit", "expected"), TYPED)
-def test_what_people_type(text, style, habit, expected):
-    assert parse(text, style, Habit(habit)) == pytest.approx(expected, rel=1e-9, abs=1e-12)
+@pytest.mark.parametrize(("text", "style", "units", "expected"), TYPED)
+def test_what_people_type(text, style, units, expected):
+    assert parse(text, style, UnitSystem(units)) == pytest.approx(expected, rel=1e-9, abs=1e-12)
 
 
 @pytest.mark.parametrize(
@@ -98,7 +98,7 @@ def test_what_people_type(text, style, habit, expected):
 def test_what_cannot_be_read(text, style, reason):
     with pytest.raises(QuantityError) as caught:
         parse(text, style)
-    assert reason in error_words(caught.value, Habit.METRIC)
+    assert reason in error_words(caught.value, UnitSystem.METRIC)
     assert caught.value.dimension == STYLES[style].dimension.name
     assert caught.value.example
 
@@ -117,25 +117,25 @@ def test_no_word_names_two_units():
 
 
 quantities = st.sampled_from([name for name in STYLES if name != "clock"])
-habits = st.sampled_from(list(Habit))
+unit_systems = st.sampled_from(list(UnitSystem))
 
 
-@given(style=quantities, habit=habits, value=st.floats(1e-6, 1e6))
-def test_showing_and_reading_loses_only_what_is_not_shown(style, habit, value):
-    text = shown(value, style, habit, digits=12)
-    assert parse(text, style, habit) == pytest.approx(value, rel=1e-10, abs=1e-9)
+@given(style=quantities, units=unit_systems, value=st.floats(1e-6, 1e6))
+def test_showing_and_reading_loses_only_what_is_not_shown(style, units, value):
+    text = shown(value, style, units, digits=12)
+    assert parse(text, style, units) == pytest.approx(value, rel=1e-10, abs=1e-9)
 
 
-@given(style=quantities, habit=habits, value=st.floats(1e-6, 1e6))
-def test_what_is_shown_reads_as_itself(style, habit, value):
-    once = shown(value, style, habit)
-    assert shown(parse(once, style, habit), style, habit) == once
+@given(style=quantities, units=unit_systems, value=st.floats(1e-6, 1e6))
+def test_what_is_shown_reads_as_itself(style, units, value):
+    once = shown(value, style, units)
+    assert shown(parse(once, style, units), style, units) == once
 
 
-@given(style=quantities, habit=habits, value=st.floats(1e-3, 1e5))
-def test_text_with_its_unit_reads_in_either_habit(style, habit, value):
-    text = with_unit(value, style, habit, digits=12)
-    for reading in Habit:
+@given(style=quantities, units=unit_systems, value=st.floats(1e-3, 1e5))
+def test_text_with_its_unit_reads_in_either_system_of_units(style, units, value):
+    text = with_unit(value, style, units, digits=12)
+    for reading in UnitSystem:
         assert parse(text, style, reading) == pytest.approx(value, rel=1e-9, abs=1e-9)
 
 
@@ -144,10 +144,10 @@ def test_clock_round_trips(minutes):
     assert parse(shown(minutes * 60.0, "clock"), "clock") == minutes * 60.0
 
 
-@given(st.text(max_size=70), st.sampled_from(list(STYLES)), habits)
-def test_any_text_is_read_or_refused(text, style, habit):
+@given(st.text(max_size=70), st.sampled_from(list(STYLES)), unit_systems)
+def test_any_text_is_read_or_refused(text, style, units):
     try:
-        value = parse(text, style, habit)
+        value = parse(text, style, units)
     except QuantityError:
         return
     assert math.isfinite(value)

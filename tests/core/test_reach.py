@@ -14,7 +14,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.band import doubts_of, make_band
 from isotherma.core.results.damp import saturated_kg_per_m3, vapour_of, vapours
 from isotherma.core.results.frost import freezes, freezing_s
@@ -223,7 +223,7 @@ def test_an_empty_canister_heated_is_hot_soon():
     (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.to_limit_s == pytest.approx(-1000.0 * log(1 - 80.0 / 300.0))
     assert fire.reaches_c == pytest.approx(320.0) and fire.stopped_by == ""
-    assert any("Nothing drawn stops" in words for words in cautions(outcome, Habit.METRIC))
+    assert any("Nothing drawn stops" in words for words in cautions(outcome, UnitSystem.METRIC))
     limit = part("cut", "high_limit", guards="element", opens_c=90.0, fitted_in="can")
     guarded = type(built).model_validate(
         {**built.model_dump(), "parts": [*(p.model_dump() for p in built.parts), limit]}
@@ -231,7 +231,7 @@ def test_an_empty_canister_heated_is_hot_soon():
     outcome = run(brief(shower(outlet="tap")), guarded)
     (fire,) = dry_fires(outcome.setup.circuit, 20.0)
     assert fire.reaches_c == 90.0 and fire.stopped_by
-    assert not any("Nothing drawn stops" in words for words in cautions(outcome, Habit.METRIC))
+    assert not any("Nothing drawn stops" in words for words in cautions(outcome, UnitSystem.METRIC))
 
 
 def test_a_level_interlock_stops_heat_in_a_low_box():

@@ -11,7 +11,7 @@ import pytest
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import errors
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Burner
@@ -69,7 +69,7 @@ def test_the_day_a_budget_ends():
     fresh = entry(outcome, "fresh")
     assert fresh.ends_on_day == int(0.07 / fresh.used_per_day) + 1
     assert fresh.binds
-    assert "fresh water is what ends the trip, on day" in verdict(outcome, Habit.METRIC)
+    assert "fresh water is what ends the trip, on day" in verdict(outcome, UnitSystem.METRIC)
 
 
 def test_a_tank_that_ran_dry_counts_what_was_still_wanted():
@@ -85,7 +85,7 @@ def test_exactly_one_budget_binds_and_warmth_only_when_short():
     assert [row.budget for row in good.ledger if row.binds] == ["fresh"]
     weak = run(brief(shower(duration_s=600.0)), system(5.0, tank_l=500.0))
     assert [row.budget for row in weak.ledger if row.binds] == ["warmth"]
-    assert "warmth is what ends the day" in verdict(weak, Habit.METRIC)
+    assert "warmth is what ends the day" in verdict(weak, UnitSystem.METRIC)
 
 
 def test_every_budget_has_a_title_and_a_margin_that_is_limit_less_use():
@@ -118,16 +118,16 @@ def test_every_budget_has_a_title_and_a_margin_that_is_limit_less_use():
     ],
 )  # fmt: skip
 def test_the_sentence_of_truth(asked, built, words):
-    sentence = verdict(run(asked, built), Habit.METRIC)
+    sentence = verdict(run(asked, built), UnitSystem.METRIC)
     assert words in sentence
     assert sentence.endswith(".")
     assert "None" not in sentence and "nan" not in sentence
 
 
-def test_the_sentence_speaks_the_habit():
+def test_the_sentence_speaks_the_units_of_the_reader():
     outcome = run(brief(shower()), system(30.0))
-    assert "L to spare" in verdict(outcome, Habit.METRIC)
-    assert "gal to spare" in verdict(outcome, Habit.US)
+    assert "L to spare" in verdict(outcome, UnitSystem.METRIC)
+    assert "gal to spare" in verdict(outcome, UnitSystem.US)
 
 
 # --- every traced number can be worked out again from what its trace shows ---
@@ -216,14 +216,14 @@ def test_traces_name_paths_that_exist(outcome):
 
 def test_cautions_name_the_hurt():
     hot = run(brief(shower(high_c=60.0)), changed(system(30.0), "mixer", set_c=50.0))
-    assert any("with someone under it" in words for words in cautions(hot, Habit.METRIC))
+    assert any("with someone under it" in words for words in cautions(hot, UnitSystem.METRIC))
     refused = run(brief(shower(), will_not_have=["mains", "mixing valve"]), system())
-    words = " ".join(cautions(refused, Habit.METRIC))
+    words = " ".join(cautions(refused, UnitSystem.METRIC))
     assert "will not have mains" in words and "will not have a mixing valve" in words
     slow = run(brief(shower(flow_m3_per_s=3e-5)), system())
-    assert any("may not hold" in words for words in cautions(slow, Habit.US))
-    assert any("switches on and off" in words for words in cautions(slow, Habit.US))
-    assert not any("safe" in words.lower() for words in cautions(hot, Habit.METRIC))
+    assert any("may not hold" in words for words in cautions(slow, UnitSystem.US))
+    assert any("switches on and off" in words for words in cautions(slow, UnitSystem.US))
+    assert not any("safe" in words.lower() for words in cautions(hot, UnitSystem.METRIC))
 
 
 def test_ready_words(outcome):
@@ -250,13 +250,13 @@ def test_every_error_of_the_core_has_words():
         "NoKicks": {"interval_s": 0.0, "leak_m3_per_s": None},
         "BalanceBroken": {"energy_error_share": 0.1, "water_error_share": 0.0},
     }
-    fallback = error_words(errors.CoreError(), Habit.METRIC)
+    fallback = error_words(errors.CoreError(), UnitSystem.METRIC)
     for name, kind in inspect.getmembers(errors, inspect.isclass):
         if not issubclass(kind, errors.CoreError) or kind is errors.CoreError:
             continue
         build: Callable[..., errors.CoreError] = kind
         error = build(**made[name])
-        words = error_words(error, Habit.METRIC)
+        words = error_words(error, UnitSystem.METRIC)
         assert words != fallback, f"{name} has no sentence"
         assert words.rstrip().endswith(".")
         assert kind.code in (inspect.getdoc(errors) or "") or kind.__name__ in errors.__doc__

@@ -14,7 +14,7 @@ import pytest
 from isotherma import catalogue
 from isotherma.catalogue.demo import drover, folio
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import last_day, simulate
 from isotherma.files.report_json import report
@@ -42,16 +42,17 @@ NEVER = (
 
 READS = """
 import json, pickle, sys
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.simulate import last_day
 from isotherma.files.report_json import report
 outcome = pickle.load(sys.stdin.buffer)
-print(json.dumps(report(outcome, last_day(outcome), name="x", variant="y", habit=Habit.METRIC)))
+said = report(outcome, last_day(outcome), name="x", variant="y", units=UnitSystem.METRIC)
+print(json.dumps(said))
 """
 
 
 def words_of(outcome: Outcome) -> str:
-    data = report(outcome, last_day(outcome), name="x", variant="y", habit=Habit.METRIC)
+    data = report(outcome, last_day(outcome), name="x", variant="y", units=UnitSystem.METRIC)
     return json.dumps(data)
 
 

@@ -15,7 +15,7 @@ from isotherma.core.climate import Climate
 from isotherma.core.editing import new_part
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, canonical_json
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.simulate import last_day, simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS
@@ -52,31 +52,31 @@ def test_two_hundred_documents_come_back_byte_for_byte(tens):
         assert Project.model_validate_json(canonical_json(made)) == made
 
 
-@pytest.mark.parametrize("habit", list(Habit))
+@pytest.mark.parametrize("units", list(UnitSystem))
 @pytest.mark.parametrize("kind", KINDS)
-def test_every_kind_round_trips_through_its_form(kind, habit):
+def test_every_kind_round_trips_through_its_form(kind, units):
     """Shown and sent back it is unchanged; typed into an empty form it is the same to 4 digits."""
     refs = {"part": ["a"], "space": ["b"], "phase": ["c"]}
     for seed in range(4):
         part = new_part(kind, values(Random(seed), KINDS[kind], refs, filled=0.8))
         items = properties(type(part))
         names = [item.name for item in items]
-        typed = {item.name: as_typed(item, getattr(part, item.name), habit) for item in items}
-        assert read_form(part, names, typed, habit).values == {}
+        typed = {item.name: as_typed(item, getattr(part, item.name), units) for item in items}
+        assert read_form(part, names, typed, units).values == {}
         empty = new_part(kind)
-        read = read_form(empty, names, typed, habit)
+        read = read_form(empty, names, typed, units)
         assert read.errors == {}
         filled = type(part).model_construct(**{**empty.__dict__, **read.values})
-        again = {item.name: as_typed(item, getattr(filled, item.name), habit) for item in items}
+        again = {item.name: as_typed(item, getattr(filled, item.name), units) for item in items}
         assert again == typed
 
 
-@pytest.mark.parametrize("habit", list(Habit))
-def test_the_run_table_pasted_back_changes_nothing(habit):
+@pytest.mark.parametrize("units", list(UnitSystem))
+def test_the_run_table_pasted_back_changes_nothing(units):
     for built in (system(seed) for seed in range(60)):
         if not built.runs:
             continue
-        pasted = read_runs(write_runs(built, habit), built, Habit.METRIC)
+        pasted = read_runs(write_runs(built, units), built, UnitSystem.METRIC)
         for first, second in zip(pasted, built.runs, strict=True):
             assert type(first) is type(second)
             for name, value in second.model_dump().items():
@@ -97,9 +97,9 @@ def test_texts_and_figures_of_a_run_table_come_back_as_they_were():
         for run in base.runs
     )  # fmt: skip
     built = base.model_copy(update={"runs": runs})
-    table = write_runs(built, Habit.METRIC)
+    table = write_runs(built, UnitSystem.METRIC)
     assert "\t-0.5\t" in table and "\t=1+1" not in table
-    again = next(run for run in read_runs(table, built, Habit.METRIC) if run.id == run_id)
+    again = next(run for run in read_runs(table, built, UnitSystem.METRIC) if run.id == run_id)
     assert again == next(run for run in runs if run.id == run_id)
 
 
@@ -116,8 +116,8 @@ def test_whatever_is_entered_is_understood_and_nothing_hangs(seed):
                 assert figure.high is not None
                 assert figure.low <= figure.likely <= figure.high, (piece, figure)
             assert figure.because
-    for habit in Habit:
-        reader = Reader.of(built, habit)
+    for units in UnitSystem:
+        reader = Reader.of(built, units)
         for item in remarks(built):
             words = remark_words(item, reader)
             assert words.what and words.why and words.mend and "{" not in words.mend
@@ -175,9 +175,9 @@ def test_a_mistyped_layout_is_answered_in_whole_numbers_or_refused(tens):
         project = mistyped(seed)
         found = compute(project, project.variants[0])
         if isinstance(found, CoreError):
-            assert error_words(found, Habit.METRIC)
+            assert error_words(found, UnitSystem.METRIC)
             continue
-        data = report(found, last_day(found), name="x", variant="y", habit=Habit.US)
+        data = report(found, last_day(found), name="x", variant="y", units=UnitSystem.US)
         json.dumps(data, allow_nan=False)
         assert found.timeline.balance.energy_error_share < 1e-3
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.scald import (
     CHILD_SHARE,
@@ -160,7 +160,7 @@ def test_too_hot_is_not_called_cold():
     for draw in hot:
         assert draw.why_not is not WhyNot.NEVER_WARM
         assert draw.over_m3 > 0.0
-    words = verdict(outcome, Habit.METRIC)
+    words = verdict(outcome, UnitSystem.METRIC)
     assert "never gets warm" not in words
 
 
@@ -171,7 +171,7 @@ def test_a_manual_mixer_at_seventy_is_a_caution_at_its_outlet():
     outcome = run(brief(shower(high_c=70.0, low_c=35.0)), hotter)
     worst = max(outcome.draws, key=lambda draw: draw.scald.severity)
     assert worst.scald.severity >= Severity.FIX
-    words = " ".join(cautions(outcome, Habit.METRIC))
+    words = " ".join(cautions(outcome, UnitSystem.METRIC))
     assert "at Shower head with someone under it" in words and "over the limit of 43" in words
     assert "Mend this" in words or "Do not use it" in words
 
@@ -179,4 +179,4 @@ def test_a_manual_mixer_at_seventy_is_a_caution_at_its_outlet():
 def test_a_cool_shower_has_no_scald_words():
     outcome = run(brief(shower()), changed(system(), "element", set_c=42.0))
     assert all(draw.scald.severity is Severity.NONE for draw in outcome.draws)
-    assert "over the limit" not in " ".join(cautions(outcome, Habit.METRIC))
+    assert "over the limit" not in " ".join(cautions(outcome, UnitSystem.METRIC))

@@ -16,7 +16,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine import columns, resting
 from isotherma.core.engine.columns import R_EXCHANGER, R_FALL, R_HEAT_J, R_STREAM_W
 from isotherma.core.errors import CoreError
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.series import day_series
 from isotherma.core.simulate import simulate
@@ -187,7 +187,7 @@ def test_a_draw_in_the_state_of_the_day_moves_nothing():
 
 def test_a_state_this_variant_lacks_is_told():
     outcome = run(brief(shower(state="castle")), system())
-    words = " ".join(cautions(outcome, Habit.METRIC))
+    words = " ".join(cautions(outcome, UnitSystem.METRIC))
     assert "lacks the state" in words and outcome.draws[0].used_m3 > 0.01
 
 
@@ -216,7 +216,7 @@ def test_a_shower_that_goes_round_warms_and_takes_its_litres_once():
     assert outcome.timeline.balance.energy_error_share < 1e-9
     series = day_series(outcome.setup, outcome.timeline)
     assert series["fresh_m3"][-1] == pytest.approx(0.012 + asked.other_fresh_m3, rel=1e-6)
-    said = cautions(outcome, Habit.METRIC)
+    said = cautions(outcome, UnitSystem.METRIC)
     assert any("never to drink" in words for words in said)
 
 
@@ -347,7 +347,7 @@ def test_every_layout_is_moved_within_a_day_or_refuses_clearly(name, state_id):
     try:
         _, day = ran(asked, built, built.states[0], climate)
     except CoreError as error:
-        assert error_words(error, Habit.METRIC)
+        assert error_words(error, UnitSystem.METRIC)
         return
     assert day.balance.energy_error_share < 1e-4 and day.balance.water_error_share < 1e-6
     assert np.isfinite(day.log).all()

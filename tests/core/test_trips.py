@@ -15,7 +15,7 @@ from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine.supplies import Supplies
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot, draw_results
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.consumption import DIESEL_J_PER_M3, NET_J_PER_KG
@@ -28,13 +28,13 @@ from isotherma.wording import cautions, last_day_words
 from tests.support import MILD, again, brief, changed, days_after, piece, run, shower, system, use
 
 FROST = Climate(region="x", month=1, air_c=-12.0, swing_k=0.0)
-HABIT = Habit.METRIC
+UNITS = UnitSystem.METRIC
 
 
 def words_of(outcome: Outcome) -> str:
     """What ends on the last day and what comes of it; nothing where all days are alike."""
     last = last_day(outcome)
-    return "" if last is None else last_day_words(last, outcome, HABIT)
+    return "" if last is None else last_day_words(last, outcome, UNITS)
 
 
 def with_more(base: System, *parts: Any, runs: tuple[dict[str, Any], ...] = ()) -> System:
@@ -107,7 +107,7 @@ def test_a_spare_bottle_is_joined_when_one_is_empty():
     both = simulate(asked, with_more(small, spare), MILD)
     last = last_day(both)
     assert last is not None and last.number == 6  # five days of gas
-    words = " ".join(cautions(both, HABIT))
+    words = " ".join(cautions(both, UNITS))
     assert "on day 3; a spare takes its place" in words
     spares = [spare, *(spare.model_copy(update={"id": f"spare{at}"}) for at in range(2))]
     assert last_day(simulate(asked, with_more(small, *spares), MILD)) is None
@@ -136,7 +136,7 @@ def test_a_bottle_too_cold_puts_the_flame_out_on_the_very_day():
     given = sum(cold.timeline.balance.bodies_j.values())
     assert given < 0.5 * sum(warm.timeline.balance.bodies_j.values())
     assert last_day(cold) is None and cold.timeline.balance.energy_error_share < 1e-9
-    words = " ".join(cautions(cold, HABIT))
+    words = " ".join(cautions(cold, UNITS))
     assert "The flame goes out until the bottle has warmed" in words
 
 
@@ -260,7 +260,7 @@ def test_last_days_of_all_layouts_balance(name):
     balance = last.timeline.balance
     assert balance.energy_error_share < 1e-6 and balance.water_error_share < 1e-6
     assert np.isfinite(last.timeline.log).all() and len(last.draws) == len(outcome.draws)
-    assert last_day_words(last, outcome, HABIT).startswith(f"On day {last.number} ")
+    assert last_day_words(last, outcome, UNITS).startswith(f"On day {last.number} ")
 
 
 def test_levels_begin_full_and_a_recharged_battery_gives_again():

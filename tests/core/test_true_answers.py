@@ -17,7 +17,7 @@ from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.solving import solve
 from isotherma.core.flows.surroundings import surroundings
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.carried import bottle_days
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
@@ -29,7 +29,7 @@ from tests.core.test_engine import by_flow, day_of, rows_of
 from tests.networks import FACTOR, LITRE_PER_MIN
 from tests.support import brief, changed, ran, run, shower, stands_of, system
 
-HABIT = Habit.METRIC
+UNITS = UnitSystem.METRIC
 
 
 # --- gas ---
@@ -95,7 +95,7 @@ def test_suction_has_an_end():
         pump = next(item for item in report.pumps if item.id == "pump")
         flows.append(pump.flow_m3_per_s)
         assert pump.inlet_pa >= LEAST_INLET_PA - 100.0
-        words = " ".join(pump_sentences(pump, HABIT))
+        words = " ".join(pump_sentences(pump, UNITS))
     assert flows[1] < 1.05 * LITRE_PER_MIN < flows[0]
     assert "sucks as hard as anything can" in words
     assert "0 times" not in words and "below 0 L/min" not in words

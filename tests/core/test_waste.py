@@ -21,7 +21,7 @@ from isotherma.core.hydraulics.gravity import (
     gravity_flow_m3_per_s,
     lifting_flow_m3_per_s,
 )
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.vehicle import Vehicle
 from isotherma.wording import (
     drain_sentence,
@@ -140,10 +140,10 @@ def bathroom(rise=-0.3, gate="shut", tray=None, **more):
     return network(parts, runs, states=states, **more)
 
 
-def said(system, coming=None, vehicle=LEVEL, habit=Habit.METRIC):
+def said(system, coming=None, vehicle=LEVEL, units=UnitSystem.METRIC):
     waste = waste_of(system, system.state("now"), vehicle)
     labels = {item.id: item.label for item in system.parts}
-    words = " ".join(waste_sentences(waste, coming or {}, labels, habit))
+    words = " ".join(waste_sentences(waste, coming or {}, labels, units))
     return words.replace("\u00a0", " "), waste
 
 
@@ -262,7 +262,7 @@ def test_a_shut_valve_is_named():
     system = riser(shut=True)
     found = drained(system, state=system.state("off"))
     words = trapped_sentence(kept(found, "tee-shut"), {p.id: p.label for p in system.parts},
-                             Habit.METRIC)  # fmt: skip
+                             UnitSystem.METRIC)  # fmt: skip
     assert "no air" in words
 
 
@@ -290,11 +290,11 @@ def test_the_lean_of_the_vehicle_traps_water():
 
 
 def test_words_of_a_drain_down_and_of_kicks():
-    assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), {}, Habit.METRIC)
-    assert "gal" in drain_sentence(drained(riser()), {}, Habit.US)
+    assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), {}, UnitSystem.METRIC)
+    assert "gal" in drain_sentence(drained(riser()), {}, UnitSystem.US)
     from isotherma.core.flows.leak import kicking
 
     parts = [tank(), pump(control="switch", cut_out_pa=2.4e5), tap()]
     system = network(parts, [pipe("tank", "pump"), pipe("pump", "tap")])
-    words = " ".join(kick_sentences(kicking(system, make_circuit(system, None))[0], Habit.US))
+    words = " ".join(kick_sentences(kicking(system, make_circuit(system, None))[0], UnitSystem.US))
     assert "psi" in words and "Without an accumulator" in words

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isotherma.catalogue.demo import curlew, folio
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.supply.ohms import F_AMPS, F_LOST, F_OHM, F_VOLTS, settle_amps
 from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm, wires_of
@@ -216,7 +216,7 @@ def test_a_heater_that_gets_too_few_volts_stays_out():
     volts, least = outcome.setup.fuses.faint["heater"], piece(known, "heater").trip_v
     assert volts < least
     assert outcome.causes and outcome.causes[0].part_id == "heater"
-    assert "V while it glows" in verdict(outcome, Habit.METRIC)
+    assert "V while it glows" in verdict(outcome, UnitSystem.METRIC)
     usual = run(asked, system)
     assert usual.setup.fuses.faint == {}
 

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.simulate import last_day
 from isotherma.core.system.kinds.heat import Store
 from isotherma.files.project_file import (
@@ -163,7 +163,9 @@ def test_the_timeline_has_a_row_per_step_and_adds_up():
 def test_the_result_has_the_documented_keys():
     outcome = run(brief(shower(), days=2), system())
     data = json.loads(
-        json.dumps(report(outcome, last_day(outcome), name="X", variant="a", habit=Habit.METRIC))
+        json.dumps(
+            report(outcome, last_day(outcome), name="X", variant="a", units=UnitSystem.METRIC)
+        )
     )
     assert data["format"] == "isotherma-result-1"
     for key in ("name", "start_s", "met", "why_not", "wait_s", "cold_l", "comfort_l", "comfort_s",

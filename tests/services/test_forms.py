@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from isotherma.catalogue.demo import drover
 from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.editing import set_values
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.kinds import KINDS as PARTS
 from isotherma.core.system.runs import RUNS
 from isotherma.core.system.states import Phase, State
@@ -41,36 +41,36 @@ def test_every_property_has_a_title_of_its_own(kind):
     assert all(title and "_" not in title for title in titles)
 
 
-def shown_form(document, habit):
+def shown_form(document, units):
     items = properties(type(document))
-    typed = {item.name: as_typed(item, getattr(document, item.name), habit) for item in items}
+    typed = {item.name: as_typed(item, getattr(document, item.name), units) for item in items}
     return [item.name for item in items], typed
 
 
-@given(st.floats(5, 3600), st.floats(1e-5, 2e-3), st.sampled_from(list(Habit)))
-def test_a_form_sent_back_unchanged_changes_nothing(duration, flow, habit):
+@given(st.floats(5, 3600), st.floats(1e-5, 2e-3), st.sampled_from(list(UnitSystem)))
+def test_a_form_sent_back_unchanged_changes_nothing(duration, flow, units):
     draw = shower(duration_s=duration, flow_m3_per_s=flow)
-    names, typed = shown_form(draw, habit)
-    read = read_form(draw, names, typed, habit)
+    names, typed = shown_form(draw, units)
+    read = read_form(draw, names, typed, units)
     assert read.values == {} and read.errors == {}
 
 
-@pytest.mark.parametrize("habit", list(Habit))
-def test_whole_documents_sent_back_change_nothing(habit):
+@pytest.mark.parametrize("units", list(UnitSystem))
+def test_whole_documents_sent_back_change_nothing(units):
     project = drover()
     system = project.variants[0].system
     for document in (project, project.brief, project.brief.budgets, *system.parts, *system.runs):
-        names, typed = shown_form(document, habit)
-        read = read_form(document, names, typed, habit)
+        names, typed = shown_form(document, units)
+        read = read_form(document, names, typed, units)
         assert read.values == {} and read.errors == {}
 
 
 def test_typed_values_become_si():
     draw = shower()
-    names, typed = shown_form(draw, Habit.US)
+    names, typed = shown_form(draw, UnitSystem.US)
     typed |= {"start_s": ["7:45 pm"], "flow_m3_per_s": ["1 1/2"], "low_c": ["100"],
               "child": ["yes"], "stops": ["2"], "who": ["Ana"]}  # fmt: skip
-    read = read_form(draw, names, typed, Habit.US)
+    read = read_form(draw, names, typed, UnitSystem.US)
     assert read.errors == {}
     assert read.values["start_s"] == 71100.0
     assert read.values["flow_m3_per_s"] == pytest.approx(1.5 * 0.003785411784 / 60)
@@ -82,9 +82,9 @@ def test_typed_values_become_si():
 
 def test_what_cannot_be_read_is_said_beside_its_field():
     draw = shower(flow_m3_per_s=1e-4)
-    names, typed = shown_form(draw, Habit.METRIC)
+    names, typed = shown_form(draw, UnitSystem.METRIC)
     typed |= {"duration_s": ["five bars"], "stops": ["1.5"], "flow_m3_per_s": [""]}
-    read = read_form(draw, names, typed, Habit.METRIC)
+    read = read_form(draw, names, typed, UnitSystem.METRIC)
     assert set(read.errors) == {"duration_s", "stops"}
     assert "five bars" in read.errors["duration_s"]
     assert "Type for example" in read.errors["duration_s"]
@@ -92,7 +92,7 @@ def test_what_cannot_be_read_is_said_beside_its_field():
 
 
 def test_fields_outside_the_form_are_left_alone():
-    read = read_form(shower(), ["name"], {"name": ["New"], "start_s": ["1"]}, Habit.METRIC)
+    read = read_form(shower(), ["name"], {"name": ["New"], "start_s": ["1"]}, UnitSystem.METRIC)
     assert read.values == {"name": "New"}
 
 
@@ -109,5 +109,5 @@ def test_a_refused_value_is_told_in_the_units_of_the_form(path, value, name, wor
     scope = project.brief.draws[0] if "draws" in path else project.brief
     with pytest.raises(ValidationError) as caught:
         set_values(project, {path: value})
-    errors = field_errors(caught.value, scope, Habit.METRIC)
+    errors = field_errors(caught.value, scope, UnitSystem.METRIC)
     assert words in errors[name]

@@ -14,7 +14,7 @@ from sqlalchemy import text
 from isotherma.catalogue.demo import drover
 from isotherma.core.cache import Caches
 from isotherma.core.physical import physical_digest
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.report_json import report
 from isotherma.services import computing as module
@@ -69,7 +69,7 @@ def renamed(project, **more):
 
 def data(outcome):
     assert isinstance(outcome, Outcome)
-    return report(outcome, None, name="n", variant="v", habit=Habit.METRIC)
+    return report(outcome, None, name="n", variant="v", units=UnitSystem.METRIC)
 
 
 def test_names_and_notes_are_not_read_by_the_engine():
@@ -139,7 +139,7 @@ def test_what_another_process_computed_makes_the_same_page(client, monkeypatch):
     kept = services.computing.result(PROJECT, VARIANT)
     assert data(kept) == data(fresh)
     assert isinstance(fresh, Outcome)
-    assert verdict(fresh, Habit.METRIC) in read.text.replace("&#39;", "'")
+    assert verdict(fresh, UnitSystem.METRIC) in read.text.replace("&#39;", "'")
 
 
 def test_what_other_code_computed_is_not_used(sessions, monkeypatch):

@@ -8,7 +8,7 @@ from isotherma.catalogue.demo import drover
 from isotherma.core.editing import value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.services.edits import read_edit
 from isotherma.services.forms import read_form
 from isotherma.services.saving import save_form, value_words, values_label
@@ -28,10 +28,10 @@ def document(project, path):
     return found
 
 
-def save(vehicles, number, base_id, habit=Habit.METRIC, **texts):
+def save(vehicles, number, base_id, units=UnitSystem.METRIC, **texts):
     then = document(vehicles.at(number, base_id), SCOPE)
-    read = read_form(then, list(texts), {name: [text] for name, text in texts.items()}, habit)
-    return save_form(vehicles, number, base_id, SCOPE, then, read, habit)
+    read = read_form(then, list(texts), {name: [text] for name, text in texts.items()}, units)
+    return save_form(vehicles, number, base_id, SCOPE, then, read, units)
 
 
 def test_what_is_right_is_saved_beside_what_is_wrong(vehicles, number):
@@ -64,13 +64,16 @@ def test_nothing_right_saves_nothing(vehicles, number):
 
 def test_values_are_called_as_they_are_read():
     store = document(drover(), SCOPE)
-    assert value_words(store, "volume_m3", None, Habit.METRIC) == "nothing"
-    assert value_words(store, "volume_m3", 0.01, Habit.US).endswith("gal")
-    assert value_words(store, "layers", 4, Habit.METRIC) == "4"
-    assert value_words(store, "form", "box", Habit.METRIC) == "“box”"
-    assert values_label(store, {"volume_m3": 0.01, "form": "box"}, Habit.METRIC) == "Volume, Shape"
+    assert value_words(store, "volume_m3", None, UnitSystem.METRIC) == "nothing"
+    assert value_words(store, "volume_m3", 0.01, UnitSystem.US).endswith("gal")
+    assert value_words(store, "layers", 4, UnitSystem.METRIC) == "4"
+    assert value_words(store, "form", "box", UnitSystem.METRIC) == "“box”"
+    assert (
+        values_label(store, {"volume_m3": 0.01, "form": "box"}, UnitSystem.METRIC)
+        == "Volume, Shape"
+    )
     mixer = document(drover(), "variants.ten-litres.system.parts.mixer")
-    assert value_words(mixer, "limits", (), Habit.METRIC) == "nothing"
+    assert value_words(mixer, "limits", (), UnitSystem.METRIC) == "nothing"
 
 
 def test_an_edit_is_kept_with_its_words_and_undone(vehicles, number):

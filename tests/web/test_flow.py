@@ -85,7 +85,7 @@ def test_unknown_states_and_views_fall_back(client, seats):
 
 
 def test_us_units_everywhere(client, seats):
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     page = flow(client, seats)
     assert "gal/min" in text(page.select_one(".sentences"))
     assert "psi" in text(page.select_one(".eaten"))

@@ -8,7 +8,7 @@ from isotherma.catalogue.demo import drover
 from isotherma.core import editing
 from isotherma.core.cache import Caches
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.layouts import usual_route
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import NotFound, Opened
@@ -19,9 +19,9 @@ STORE = "variants.ten-litres.system.parts.store.volume_m3"
 TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 
 
-def frame(project, previous=None, habit=Habit.METRIC, variant="ten-litres"):
+def frame(project, previous=None, units=UnitSystem.METRIC, variant="ten-litres"):
     opened = Opened(1, 7, project, previous, "x", None)
-    return make_frame(opened, variant, "parts", habit, COMPUTING)[0]
+    return make_frame(opened, variant, "parts", units, COMPUTING)[0]
 
 
 def cell(made, budget):
@@ -50,9 +50,9 @@ def test_undo_shows_the_way_back():
     assert cell(back, "warmth").change == f"{new} → {old}"
 
 
-@pytest.mark.parametrize("habit", list(Habit))
-def test_short_budgets_say_by_how_much_and_when(habit):
-    made = frame(drover(), habit=habit)
+@pytest.mark.parametrize("units", list(UnitSystem))
+def test_short_budgets_say_by_how_much_and_when(units):
+    made = frame(drover(), units=units)
     grey = cell(made, "grey")
     assert grey.short and grey.binds and grey.over
     assert "short · day 2" in grey.margin

@@ -34,7 +34,7 @@ def test_other_hosts_are_refused(client, host):
     ],
 )
 def test_writes_come_from_our_own_pages(client, headers, status):
-    response = client.post("/settings", data={"habit": "us"}, headers=headers)
+    response = client.post("/settings", data={"units": "us"}, headers=headers)
     assert response.status_code == status
 
 

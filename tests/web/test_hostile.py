@@ -19,11 +19,11 @@ WORDS = (
     "true", "-0.0", "1,5", "1 000", "12 gal", "°C", "🚐", "\r\nSet-Cookie: a=b", "[]", "{}",
 )  # fmt: skip
 KEYS = (
-    "_scope", "_base", "_fields", "_page", "_piece", "_habit", "edit", "kind", "run", "part",
+    "_scope", "_base", "_fields", "_page", "_piece", "_units", "edit", "kind", "run", "part",
     "part_class", "group", "preset", "host", "source",
     "name", "state", "view", "way", "o.head", "o.tap", "dirty", "every", "cooled", "pitch", "roll",
     "draw", "by", "at", "compare", "pause", "w.volume", "w.flow", "sum", "time", "volume", "q",
-    "page", "piece", "start", "end", "with", "habit", "scheme", "back", "layout", "table", "own",
+    "page", "piece", "start", "end", "with", "units", "scheme", "back", "layout", "table", "own",
     "state_id", "volume_m3", "set_c", "low_c", "days", "month", "version", "label", "confirm",
 )  # fmt: skip
 EACH = 60

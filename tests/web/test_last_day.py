@@ -11,7 +11,7 @@ from bs4 import BeautifulSoup
 
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import last_day
 from isotherma.files.project_file import write_project
@@ -45,9 +45,9 @@ def without_relief():
 # --- pages ---
 
 
-@pytest.mark.parametrize("habit", ["metric", "us"])
-def test_the_shower_page_plays_the_day_the_tank_runs_dry(client, demo, habit):
-    client.cookies.set("habit", habit)
+@pytest.mark.parametrize("units", ["metric", "us"])
+def test_the_shower_page_plays_the_day_the_tank_runs_dry(client, demo, units):
+    client.cookies.set("units", units)
     page = soup(client.get(f"{demo}/shower"))
     panel = page.find(id="last-day")
     assert text(panel.h2) == "Day 2, unlike the day shown"
@@ -96,7 +96,9 @@ def test_the_report_has_the_last_day_and_the_growth():
     project = drover()
     result = compute(project, project.variants[0])
     assert isinstance(result, Outcome)
-    data = report(result, last_day(result), name="Drover", variant="Ten litres", habit=Habit.METRIC)
+    data = report(
+        result, last_day(result), name="Drover", variant="Ten litres", units=UnitSystem.METRIC
+    )
     json.dumps(data, allow_nan=False)
     assert data["last_day"]["day"] == 2 and len(data["last_day"]["draws"]) == 4
     assert data["last_day"]["draws"][1]["why_not"] == "fresh_water_ran_out"
@@ -123,7 +125,7 @@ def test_a_fuse_that_blows_is_in_words_and_figures():
     weak = variant.model_copy(update={"system": little})
     result = compute(project.model_copy(update={"variants": (weak,)}), weak)
     assert isinstance(result, Outcome)
-    data = report(result, last_day(result), name="x", variant="y", habit=Habit.METRIC)
+    data = report(result, last_day(result), name="x", variant="y", units=UnitSystem.METRIC)
     assert any("those of a blown fuse" in words for words in data["cautions"])
     assert (
         result.timeline.blown == ("circuit",) and result.timeline.balance.sources_j["element"] == 0

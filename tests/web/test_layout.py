@@ -368,7 +368,7 @@ def test_nonsense_on_a_knob_is_kept_and_explained(client, demo):
     upside = soup(client.get(f"{demo}/shower?w.low=45&w.high=40"))
     assert "That cannot be" in text(upside)
     wrong = client.post(f"{demo}/whatif", headers=HTMX, data={
-        "_base": "1", "_habit": "metric", "draw_id": "early-shower", "w.volume": "lots",
+        "_base": "1", "_units": "metric", "draw_id": "early-shower", "w.volume": "lots",
     })  # fmt: skip
     assert wrong.status_code == 422
 
@@ -380,7 +380,7 @@ def test_two_windows_are_told(client, demo):
     path = "variants.ten-litres.system.parts.store.volume_m3"
     vehicles.set_values(number, opened.head_id, {path: 0.012}, "Elsewhere")
     late = client.post(f"{demo}/whatif", headers=HTMX, data={
-        "_base": str(opened.head_id), "_habit": "metric", "draw_id": "early-shower",
+        "_base": str(opened.head_id), "_units": "metric", "draw_id": "early-shower",
         "w.volume": "14",
     })  # fmt: skip
     assert late.status_code == 409 and "Another window" in text(soup(late))
@@ -409,7 +409,7 @@ def test_a_through_flow_heater_shows_its_window(client):
     path = keep(client, layouts()["cupboard-through-flow"].project())
     page = text(soup(client.get(f"{path}/shower")))
     assert "flows in which it works" in page and "lights from" in page
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     assert "gal/min" in text(soup(client.get(f"{path}/shower")))
 
 
@@ -433,7 +433,7 @@ def test_how_sure_says_what_would_turn(client, demo):
     part = client.get(f"{demo}/certainty", headers=HTMX)
     assert "<html" in whole.text and "<html" not in part.text
     assert "How sure is this?" in client.get(f"{demo}/shower").text
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     assert "°F" in text(soup(client.get(f"{demo}/certainty")))
 
 
@@ -452,10 +452,10 @@ def test_every_sum_has_an_answer_at_once(client):
     assert len(page.select(".sum-list a")) == len(page.select(".sum"))
 
 
-def test_a_sum_in_the_habit_of_the_person(client):
+def test_a_sum_in_the_units_of_the_person(client):
     page = soup(client.get("/sums?sum=mix&hot=65&cold=5&want=35"))
     assert "50 %" in text(page.find(id="mix"))
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     us = soup(client.get("/sums?sum=heat-up&volume=5 gal&power=1500"))
     assert us.find(id="heat-up-volume")["value"] == "5 gal"
     assert "min" in text(us.find(id="heat-up"))
@@ -473,7 +473,7 @@ def test_a_sum_says_what_is_wrong(client):
 
 
 def test_an_answer_is_put_into_a_design(client, demo):
-    asked = {"sum": "heated", "volume": "10", "time": "40", "_habit": "metric"}
+    asked = {"sum": "heated", "volume": "10", "time": "40", "_units": "metric"}
     page = soup(client.get("/sums?sum=heated&volume=10&time=40"))
     options = page.select("#heated-target option")
     target = next(option["value"] for option in options if "Ten litres" in option.get_text())

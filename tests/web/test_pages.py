@@ -1,4 +1,4 @@
-"""Pages as a person reads them, with and without htmx, in both habits, and when things go wrong."""
+"""Pages as people read them, with and without htmx, in both unit systems, and when things fail."""
 
 from __future__ import annotations
 
@@ -55,10 +55,10 @@ def project(client):
 @pytest.mark.parametrize(
     "page", ["brief", "parts", "parts?view=runs", "spaces", "shower", "trace/flow", "trace/energy"]
 )
-@pytest.mark.parametrize("habit", ["metric", "us"])
+@pytest.mark.parametrize("units", ["metric", "us"])
 @pytest.mark.parametrize("headers", [{}, HTMX], ids=["full", "part"])
-def test_every_page_shows_verdict_strip_and_question(client, demo, page, habit, headers):
-    client.cookies.set("habit", habit)
+def test_every_page_shows_verdict_strip_and_question(client, demo, page, units, headers):
+    client.cookies.set("units", units)
     response = client.get(f"{demo}/{page}", headers=headers)
     assert response.status_code == 200
     assert response.headers["vary"].startswith("HX-Request")
@@ -71,7 +71,7 @@ def test_every_page_shows_verdict_strip_and_question(client, demo, page, habit, 
         "fresh", "grey", "gas", "mains", "battery", "warmth", "waiting",
     ]  # fmt: skip
     assert len(page_soup.select(".cell-binds")) == 1
-    unit = "gal" if habit == "us" else "L"
+    unit = "gal" if units == "us" else "L"
     assert unit in text(cells[0]).split()
     ids = [tag["id"] for tag in page_soup.find_all(id=True)]
     assert len(ids) == len(set(ids))
@@ -136,7 +136,7 @@ def test_a_plain_form_is_answered_with_a_redirect(client, demo):
 
 
 def test_an_edit_in_gallons_keeps_the_other_values_exact(client, demo):
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     data = form_of(client, f"{demo}/brief", "brief.budgets", "grey_m3") | {"gas_kg": "13 1/2"}
     assert client.post(f"{demo}/edit", data=data).status_code == 303
     budgets = project(client).brief.budgets
@@ -464,9 +464,9 @@ def test_a_mistake_of_ours_shows_a_number_and_no_secret(client, demo, monkeypatc
 
 
 def test_units_and_light_are_kept_in_cookies(client):
-    response = client.post("/settings", data={"habit": "us", "back": "/elements"})
+    response = client.post("/settings", data={"units": "us", "back": "/elements"})
     assert response.headers["location"] == "/elements"
-    assert "habit=us" in response.headers["set-cookie"]
+    assert "units=us" in response.headers["set-cookie"]
     client.cookies.set("scheme", "dark")
     assert soup(client.get("/")).find("html")["data-scheme"] == "dark"
     for back in ("//evil.example", "https://evil.example", "/\\evil", "javascript:1"):
@@ -566,3 +566,10 @@ def test_form_fields_from_elsewhere_are_ignored(client, demo):
     assert client.post(f"{demo}/edit", data=data).status_code == 303
     assert project(client).brief.note == "hello"
     assert project(client).brief.draws == drover().brief.draws
+
+
+def test_units_chosen_before_the_cookie_was_renamed_still_hold(client):
+    client.cookies.set("habit", "us")
+    assert "°F" in client.get("/sums").text
+    client.cookies.set("units", "metric")
+    assert "°F" not in client.get("/sums").text

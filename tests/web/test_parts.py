@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.files.run_table import TableRefused, read_runs, write_runs
 from tests.support import system
 from tests.web.test_pages import HTMX, act, fields_of, form_of, project, soup, text
@@ -47,12 +47,12 @@ def test_an_override_is_marked_and_taken_back(client, demo):
 
 
 def test_a_tapered_tank_from_us_labels(client, demo):
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     assert act(client, demo, "part.add", part_class="grey-tank-usual").status_code == 200
     scope = "variants.ten-litres.system.parts.grey-tank-usual"
     data = form_of(client, f"{demo}/parts?piece=part-grey-tank-usual", scope, "nominal_m3")
     typed = {"nominal_m3": "", "inside_length_m": "31 1/2 in", "floor_length_m": "19.7",
-             "inside_width_m": "17.7", "inside_height_m": "9.84", "_habit": "us"}  # fmt: skip
+             "inside_width_m": "17.7", "inside_height_m": "9.84", "_units": "us"}  # fmt: skip
     answer = client.post(f"{demo}/edit", data=data | typed, headers=HTMX)
     assert answer.status_code == 200
     row = figures(soup(answer))["Usable volume"]
@@ -116,7 +116,7 @@ def test_the_run_table_goes_out_and_back(client, demo):
     table = page.find(id="run-text").text.strip("\n")
     assert table.splitlines()[0].startswith("Run\tKind\tFrom\tTo\tName")
     longer = table.replace("\t1.2\t", "\t2,5\t")
-    answer = client.post(f"{demo}/runs", data={"text": longer, "_habit": "metric"})
+    answer = client.post(f"{demo}/runs", data={"text": longer, "_units": "metric"})
     assert answer.status_code == 303
     lengths = {run.id: run.length_m for run in project(client).variants[0].system.runs}
     assert lengths["hot-run"] == lengths["cold-run"] == 2.5
@@ -124,7 +124,7 @@ def test_the_run_table_goes_out_and_back(client, demo):
     assert got.headers["content-type"].startswith("text/tab-separated-values")
     assert "2.5" in got.text
     before = project(client)
-    again = client.post(f"{demo}/runs", data={"text": got.text, "_habit": "metric"})
+    again = client.post(f"{demo}/runs", data={"text": got.text, "_units": "metric"})
     assert again.status_code == 303 and project(client) == before
 
 
@@ -133,7 +133,7 @@ def test_a_wrong_table_is_kept_and_every_row_is_named(client, demo):
         "Run\tFrom\tTo\tLength [m]\tNominal size\nmain\t\t\tlong\t\nnew\ttank\tpump\t1\t\n"
         "x\ttank.second_outlet\tghost.inlet\t1\t15 mm\n"
     )
-    answer = client.post(f"{demo}/runs", data={"text": wrong, "_habit": "metric"})
+    answer = client.post(f"{demo}/runs", data={"text": wrong, "_units": "metric"})
     assert answer.status_code == 422
     page = soup(answer)
     assert page.find(id="run-text").text.strip() == wrong.strip()
@@ -185,20 +185,20 @@ REFUSED_TABLES = {
 @pytest.mark.parametrize("table", REFUSED_TABLES)
 def test_a_table_that_cannot_be_read_says_why(table):
     with pytest.raises(TableRefused) as caught:
-        read_runs(table, system(), Habit.METRIC)
+        read_runs(table, system(), UnitSystem.METRIC)
     assert any(REFUSED_TABLES[table] in problem for problem in caught.value.problems)
 
 
 def test_units_of_headings_and_of_cells_are_understood():
     table = "Run;Length [ft];Insulation\nmain;3 1/4;1/2 in\nhot-run;1,5 m;"
-    runs: dict[str, Any] = {run.id: run for run in read_runs(table, system(), Habit.METRIC)}
+    runs: dict[str, Any] = {run.id: run for run in read_runs(table, system(), UnitSystem.METRIC)}
     assert runs["main"].length_m == pytest.approx(0.9906, rel=1e-3) or (
         runs["main"].length_m == pytest.approx(3.25)
     )
     assert runs["main"].insulation_m == pytest.approx(0.0127)
     assert runs["hot-run"].length_m == 1.5
     assert runs["hot-run"].insulation_m is None
-    assert len(write_runs(system(), Habit.US).splitlines()) == 12
+    assert len(write_runs(system(), UnitSystem.US).splitlines()) == 12
 
 
 def test_an_empty_variant_offers_every_layout(client):

@@ -179,5 +179,5 @@ def test_heat_damp_and_frost_stand_on_the_page(client, library):
         assert said in words
     cards = text(page.select_one(".cards"))
     assert "mean at the chest" in cards and "mean at the tray" in cards
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     assert "°F" in text(soup(client.get(f"{library}/shower")).find(id="heat"))

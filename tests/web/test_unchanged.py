@@ -46,7 +46,7 @@ def test_units_light_parts_and_questions_are_other_pages(client, demo, made):
     tags = {client.get(f"{demo}/parts").headers["etag"]}
     tags.add(client.get(f"{demo}/parts", headers=HTMX).headers["etag"])
     tags.add(client.get(f"{demo}/parts?piece=part-store").headers["etag"])
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     tags.add(client.get(f"{demo}/parts").headers["etag"])
     client.cookies.set("scheme", "dark")
     tags.add(client.get(f"{demo}/parts").headers["etag"])

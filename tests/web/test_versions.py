@@ -127,7 +127,7 @@ def test_the_page_names_compares_and_brings_back(client, demo, vehicles, number)
     assert back.status_code == 303
     assert vehicles.open(number).project == drover()
     assert "Nothing differs" in client.get(f"{demo}/versions?against={first}").text
-    client.cookies.set("habit", "us")
+    client.cookies.set("units", "us")
     middle = vehicles.history(number)[1].id
     assert "gal" in client.get(f"{demo}/versions?against={middle}").text
 

@@ -7,7 +7,7 @@ import re
 import pytest
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.wording import CAUTIONS, caution
 from isotherma.wording.reader import Reader, few, number
 
@@ -74,8 +74,8 @@ FOUND: tuple[tuple[Finding, str, str], ...] = (
 )  # fmt: skip
 
 
-def said(finding, habit=Habit.METRIC):
-    return caution(finding, Reader(LABELS, habit)).replace("\u00a0", " ")
+def said(finding, units=UnitSystem.METRIC):
+    return caution(finding, Reader(LABELS, units)).replace("\u00a0", " ")
 
 
 def test_one_of_every_code_is_here():
@@ -96,7 +96,7 @@ def test_it_says_what_it_is_with_its_numbers(finding, words, figure):
 
 @pytest.mark.parametrize("finding", [item for item, _, _ in FOUND], ids=lambda item: item.code)
 def test_in_us_units_no_metric_is_left(finding):
-    sentence = said(finding, Habit.US)
+    sentence = said(finding, UnitSystem.US)
     assert not re.search(r"\d (L|bar|°C|kg/h|L/min)\b", sentence), sentence
 
 
@@ -115,7 +115,7 @@ def test_a_battery_that_ends_on_another_day_says_so():
 
 
 def test_a_thing_without_a_name_stands_with_its_id():
-    reader = Reader({}, Habit.METRIC)
+    reader = Reader({}, UnitSystem.METRIC)
     assert "pump-7" in caution(Finding("never_drives", ("pump-7",)), reader)
     assert reader.names(["a", "b"]) == "a, b"
 
@@ -131,7 +131,7 @@ def test_few_says_how_many_more():
 def test_values_are_read_as_numbers():
     finding = Finding("x", (), {"a": q(2.5, "power"), "b": 3, "c": ("x", "y"), "d": "word"})
     assert number(finding, "a") == 2.5 and number(finding, "b") == 3.0
-    reader = Reader({}, Habit.METRIC)
+    reader = Reader({}, UnitSystem.METRIC)
     assert reader.value(finding, "c") == "x, y" and reader.value(finding, "d") == "word"
     with pytest.raises(AssertionError):
         number(finding, "d")

@@ -9,7 +9,7 @@ import pytest
 from isotherma.core.findings import Finding, Quantity
 from isotherma.core.flows.draining import DrainDown, Kept, Why
 from isotherma.core.flows.waste import TankEmpties, TankFills
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.wording import (
     DOES,
     WHY,
@@ -24,7 +24,7 @@ from isotherma.wording import (
 from isotherma.wording.reader import Reader
 
 LABELS = {"run": "Wide", "pump": "Pump", "other": "Second pump", "mixer": "Mixer", "tank": "Tank"}
-READER = Reader(LABELS, Habit.METRIC)
+READER = Reader(LABELS, UnitSystem.METRIC)
 
 
 @pytest.mark.parametrize("code", DOES)
@@ -77,8 +77,8 @@ def test_what_is_wrong_at_an_operating_point(finding, words):
     ],
 )  # fmt: skip
 def test_what_is_lacking_or_taken_instead(finding, metric, us):
-    assert metric in waste_words(finding, LABELS, Habit.METRIC)
-    assert us in waste_words(finding, LABELS, Habit.US)
+    assert metric in waste_words(finding, LABELS, UnitSystem.METRIC)
+    assert us in waste_words(finding, LABELS, UnitSystem.US)
 
 
 def kept(why, stays_m3=5e-4, **more):
@@ -90,11 +90,11 @@ def kept(why, stays_m3=5e-4, **more):
 
 @pytest.mark.parametrize("why", Why)
 def test_why_water_stays(why):
-    assert WHY[why] in trapped_sentence(kept(why), LABELS, Habit.METRIC)
+    assert WHY[why] in trapped_sentence(kept(why), LABELS, UnitSystem.METRIC)
 
 
 def test_what_is_in_the_way_is_named():
-    said = trapped_sentence(kept(Why.NO_WAY_OUT, in_the_way="pump"), LABELS, Habit.US)
+    said = trapped_sentence(kept(Why.NO_WAY_OUT, in_the_way="pump"), LABELS, UnitSystem.US)
     assert "Pump is in the way" in said and not re.search(r"\d mL", said)
 
 
@@ -103,20 +103,22 @@ def down(stays_m3=0.0, holds_m3=2e-3, unknown=()):
 
 
 def test_what_nobody_knows_is_said_beside_the_sum():
-    assert "nothing stays" in drain_sentence(down(), LABELS, Habit.METRIC)
-    said = drain_sentence(down(unknown=("run",)), LABELS, Habit.METRIC)
+    assert "nothing stays" in drain_sentence(down(), LABELS, UnitSystem.METRIC)
+    said = drain_sentence(down(unknown=("run",)), LABELS, UnitSystem.METRIC)
     assert "What Wide holds is not known" in said
-    assert "Nothing holds water" in drain_sentence(down(holds_m3=0.0), LABELS, Habit.METRIC)
-    assert "stay behind" in drain_sentence(down(stays_m3=1e-3), LABELS, Habit.US)
+    assert "Nothing holds water" in drain_sentence(down(holds_m3=0.0), LABELS, UnitSystem.METRIC)
+    assert "stay behind" in drain_sentence(down(stays_m3=1e-3), LABELS, UnitSystem.US)
 
 
 def test_tanks_that_cannot_be_computed_say_what_is_wanted():
     grey = TankEmpties("tank", "Grey", 0.05, "", None, "", (), "Waste pipe")
     assert "without the length and bore of Waste pipe" in empties_sentence(
-        grey, LABELS, Habit.METRIC
+        grey, LABELS, UnitSystem.METRIC
     )
     fresh = TankFills("tank", "Fresh", 0.05, None, 2e-4, None, False, (), "Filler")
-    assert "without the length and bore of Filler" in fills_sentence(fresh, LABELS, Habit.METRIC)
+    assert "without the length and bore of Filler" in fills_sentence(
+        fresh, LABELS, UnitSystem.METRIC
+    )
     assert "litres" in fills_sentence(
-        TankFills("tank", "Fresh", None, None, 2e-4, None, False, ()), LABELS, Habit.METRIC
+        TankFills("tank", "Fresh", None, None, 2e-4, None, False, ()), LABELS, UnitSystem.METRIC
     )

@@ -2,7 +2,7 @@
 
 A *dimension* is what is measured (volume, flow …) and lists the units it may be
 typed in. A *style* is how one field shows it: a metric and a US unit. Documents
-hold SI, never text, so showing in another habit and saving again changes nothing.
+hold SI, never text, so showing in other units and saving again changes nothing.
 """
 
 from __future__ import annotations
@@ -25,14 +25,14 @@ PSI: Final = POUND * 9.80665 / INCH**2  # pound-force per square inch
 BTU: Final = 1055.05585262  # international table, exact
 
 
-class Habit(StrEnum):
+class UnitSystem(StrEnum):
     """The system of units a person thinks in."""
 
     METRIC = "metric"
     US = "us"
 
     @classmethod
-    def named(cls, text: object) -> Habit:
+    def named(cls, text: object) -> UnitSystem:
         """Give the one of that name; metric for any other text."""
         return cls.US if text == cls.US.value else cls.METRIC
 
@@ -66,15 +66,15 @@ class Dimension:
 
 @dataclass(frozen=True, slots=True)
 class Style:
-    """How one kind of field is shown: its dimension and a unit per habit."""
+    """How one kind of field is shown: its dimension and a unit for each system of units."""
 
     dimension: Dimension
     metric: str
     us: str
 
-    def symbol(self, habit: Habit) -> str:
-        """Name the unit shown in this habit."""
-        return self.metric if habit is Habit.METRIC else self.us
+    def symbol(self, units: UnitSystem) -> str:
+        """Name the unit shown in this system."""
+        return self.metric if units is UnitSystem.METRIC else self.us
 
 
 def _plain(word: str) -> str:
@@ -361,7 +361,7 @@ class _Refusal:
         )
 
 
-def parse(text: str, style: str, habit: Habit = Habit.METRIC) -> float:
+def parse(text: str, style: str, units: UnitSystem = UnitSystem.METRIC) -> float:
     """Read a typed quantity as SI.
 
     Parameters
@@ -370,7 +370,7 @@ def parse(text: str, style: str, habit: Habit = Habit.METRIC) -> float:
         For example "7,5", "1 1/2 gal", "60F", "12 ft", "5 ft 6 in", "7:30". [-]
     style : str
         Key of `STYLES`; it says the dimension and the unit of a bare number. [-]
-    habit : Habit
+    units : UnitSystem
         Whose unit a bare number is in. [-]
 
     Returns
@@ -413,7 +413,7 @@ def parse(text: str, style: str, habit: Habit = Habit.METRIC) -> float:
         match = _PIECE.match(body, at)
         if match is None or match.end() == at:
             raise refuse("no_number")
-        word = (match["unit"] or "").strip() or shape.symbol(habit)
+        word = (match["unit"] or "").strip() or shape.symbol(units)
         unit = shape.dimension.unit(word)
         if unit is None:
             raise refuse("no_unit", word=word[:20], of=shape.dimension.name.replace("_", " "))
@@ -442,8 +442,8 @@ def _parse_clock(body: str, refuse: _Refusal) -> float:
     return hour * 3600.0 + minute * 60.0
 
 
-def shown(value: float, style: str, habit: Habit = Habit.METRIC, digits: int = 4) -> str:
-    """Write an SI value as a bare number in the unit of the habit.
+def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digits: int = 4) -> str:
+    """Write an SI value as a bare number in the unit of the units.
 
     Parameters
     ----------
@@ -451,7 +451,7 @@ def shown(value: float, style: str, habit: Habit = Habit.METRIC, digits: int = 4
         The value. [SI; temperatures in °C]
     style : str
         Key of `STYLES`. [-]
-    habit : Habit
+    units : UnitSystem
         Which of the style's units. [-]
     digits : int
         Significant digits kept. [-]
@@ -459,18 +459,18 @@ def shown(value: float, style: str, habit: Habit = Habit.METRIC, digits: int = 4
     Returns
     -------
     str
-        Number without unit or exponent; a clock time as "7:30". [unit of the habit]
+        Number without unit or exponent; a clock time as "7:30". [unit of the units]
 
     Examples
     --------
-    >>> shown(0.0075, "volume"), shown(0.0075, "volume", Habit.US)
+    >>> shown(0.0075, "volume"), shown(0.0075, "volume", UnitSystem.US)
     ('7.5', '1.981')
     """
     shape = STYLES[style]
     if shape.dimension.name == "clock":
         minutes = round(value / 60.0)
         return f"{minutes // 60}:{minutes % 60:02d}"
-    unit = shape.dimension.unit(shape.symbol(habit))
+    unit = shape.dimension.unit(shape.symbol(units))
     assert unit is not None, style
     edge = (value - unit.offset) / unit.factor
     text = f"{Decimal(f'{edge:.{digits}g}'):f}"
@@ -478,7 +478,9 @@ def shown(value: float, style: str, habit: Habit = Habit.METRIC, digits: int = 4
     return "0" if text in {"-0", ""} else text
 
 
-def with_unit(value: float, style: str, habit: Habit = Habit.METRIC, digits: int = 3) -> str:
+def with_unit(
+    value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digits: int = 3
+) -> str:
     """Write an SI value with its unit, for reading rather than for a field.
 
     Parameters
@@ -487,7 +489,7 @@ def with_unit(value: float, style: str, habit: Habit = Habit.METRIC, digits: int
         The value. [SI; temperatures in °C]
     style : str
         Key of `STYLES`. [-]
-    habit : Habit
+    units : UnitSystem
         Which of the style's units. [-]
     digits : int
         Significant digits kept. [-]
@@ -499,9 +501,9 @@ def with_unit(value: float, style: str, habit: Habit = Habit.METRIC, digits: int
     """
     shape = STYLES[style]
     if shape.dimension.name == "clock":
-        return shown(value, style, habit)
-    symbol = shape.symbol(habit)
-    number = shown(value, style, habit, digits)
+        return shown(value, style, units)
+    symbol = shape.symbol(units)
+    number = shown(value, style, units, digits)
     return f"{number}\u00a0{symbol}" if symbol else number
 
 

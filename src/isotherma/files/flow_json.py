@@ -12,7 +12,7 @@ from isotherma.core.flows.report import FlowReport, PumpFlow
 from isotherma.core.flows.shock import Felt, Shock
 from isotherma.core.flows.waste import Waste
 from isotherma.core.hydraulics.pulsing import Cycle
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.pieces import Band
 from isotherma.wording import WHY, doing_words, waste_words
 
@@ -260,7 +260,7 @@ def drain_object(down: DrainDown) -> dict[str, Any]:
     }
 
 
-def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[str, Any]:
+def waste_object(waste: Waste, labels: Mapping[str, str], units: UnitSystem) -> dict[str, Any]:
     """Give drains, emptying and filling as plain data.
 
     Parameters
@@ -269,7 +269,7 @@ def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[
         As computed. [-]
     labels : mapping of str to str
         Names of parts and runs by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units of the sentences; the numbers are always metric. [-]
 
     Returns
@@ -291,7 +291,7 @@ def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[
                 "holds_l": _number(tray.stands.holds_m3, 1e3) if tray.stands else None,
                 "floor_to_drain": tray.stands.to_drain if tray.stands else None,
                 "outlets_above": list(waste.falls_to.get(tray.id, ())),
-                "lacking": [waste_words(item, labels, habit) for item in tray.lacking],
+                "lacking": [waste_words(item, labels, units) for item in tray.lacking],
                 "lacking_codes": [item.code for item in tray.lacking],
             }
             for tray in waste.trays
@@ -302,7 +302,7 @@ def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[
                 "by": tank.by or None,
                 "minutes": _number(tank.seconds, 1 / 60),
                 "blocked_at": tank.blocked or None,
-                "assumed": [waste_words(item, labels, habit) for item in tank.assumed],
+                "assumed": [waste_words(item, labels, units) for item in tank.assumed],
                 "assumed_codes": [item.code for item in tank.assumed],
             }
             for tank in waste.empties
@@ -314,7 +314,7 @@ def waste_object(waste: Waste, labels: Mapping[str, str], habit: Habit) -> dict[
                 "hose_l_per_min": _litres(tank.hose_m3_per_s),
                 "minutes": _number(tank.seconds, 1 / 60),
                 "backs_up": tank.backs_up,
-                "assumed": [waste_words(item, labels, habit) for item in tank.assumed],
+                "assumed": [waste_words(item, labels, units) for item in tank.assumed],
                 "assumed_codes": [item.code for item in tank.assumed],
             }
             for tank in waste.fills

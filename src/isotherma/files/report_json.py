@@ -6,7 +6,7 @@ from math import isfinite
 from typing import Any
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.quantity import STYLES, Habit
+from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.results.band import Range
 from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.damp import arrives, vapours
@@ -25,7 +25,7 @@ from isotherma.wording import cautions, last_day_words, reason_words, verdict
 REPORT_FORMAT = "isotherma-result-1"
 
 
-def _draw(draw: DrawResult, longest_wait_s: float, habit: Habit) -> dict[str, Any]:
+def _draw(draw: DrawResult, longest_wait_s: float, units: UnitSystem) -> dict[str, Any]:
     return {
         "name": draw.draw.name,
         "id": draw.draw.id,
@@ -33,7 +33,7 @@ def _draw(draw: DrawResult, longest_wait_s: float, habit: Habit) -> dict[str, An
         "end_s": draw.end_s,
         "met": draw.met,
         "why_not": draw.why_not.value if draw.why_not else None,
-        "why_not_words": reason_words(draw, longest_wait_s, habit),
+        "why_not_words": reason_words(draw, longest_wait_s, units),
         "wait_s": draw.wait_s,
         "cold_l": draw.cold_m3 * 1e3,
         "comfort_l": draw.comfort_m3 * 1e3,
@@ -117,18 +117,18 @@ def _supply(outcome: Outcome) -> dict[str, Any]:
     return found
 
 
-def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> dict[str, Any] | None:
+def _last_day(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> dict[str, Any] | None:
     limit_s = outcome.brief.budgets.longest_wait_s
     if last is None:
         return None
     return {
         "day": last.number,
-        "words": last_day_words(last, outcome, habit),
+        "words": last_day_words(last, outcome, units),
         "ended": [
             {"what": item.carried, "how": item.how, "at_s": item.clock_s}
             for item in last.timeline.ended
         ],
-        "draws": [_draw(draw, limit_s, habit) for draw in last.draws],
+        "draws": [_draw(draw, limit_s, units) for draw in last.draws],
     }
 
 
@@ -264,7 +264,7 @@ def finding_object(finding: Finding) -> dict[str, Any]:
 
 
 def report(
-    outcome: Outcome, last: LastDay | None, *, name: str, variant: str, habit: Habit
+    outcome: Outcome, last: LastDay | None, *, name: str, variant: str, units: UnitSystem
 ) -> dict[str, Any]:
     """Give a day's results as plain data.
 
@@ -276,7 +276,7 @@ def report(
         The first day of the trip unlike it; None where all are alike. [-]
     name, variant : str
         Of the vehicle and its variant. [-]
-    habit : Habit
+    units : UnitSystem
         Units of the sentences; the numbers are always metric. [-]
 
     Returns
@@ -291,10 +291,10 @@ def report(
         "vehicle": name,
         "variant": variant,
         "days": outcome.brief.days,
-        "verdict": verdict(outcome, habit),
-        "draws": [_draw(draw, limit_s, habit) for draw in outcome.draws],
+        "verdict": verdict(outcome, units),
+        "draws": [_draw(draw, limit_s, units) for draw in outcome.draws],
         "ledger": [_entry(entry) for entry in outcome.ledger],
-        "cautions": list(cautions(outcome, habit)),
+        "cautions": list(cautions(outcome, units)),
         "findings": [finding_object(item) for item in outcome.findings],
         "causes": [
             {
@@ -306,7 +306,7 @@ def report(
             for item in outcome.causes
         ],
         "supply": _supply(outcome),
-        "last_day": _last_day(outcome, last, habit),
+        "last_day": _last_day(outcome, last, units),
         "not_known": [item.path for item in outcome.setup.not_known],
         "expansion": expansion_rows(outcome.setup, outcome.timeline),
         "lost": _lost(outcome),

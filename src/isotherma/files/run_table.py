@@ -14,7 +14,7 @@ from pydantic import ValidationError
 
 from isotherma.core.errors import QuantityError
 from isotherma.core.fields import style_of
-from isotherma.core.quantity import STYLES, Habit, parse, shown
+from isotherma.core.quantity import STYLES, UnitSystem, parse, shown
 from isotherma.core.system import AnyRun, System
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.tables import plain_text, safe_text
@@ -65,24 +65,24 @@ class TableRefused(Exception):
         self.problems = tuple(problems)
 
 
-def _headings(habit: Habit) -> list[str]:
+def _headings(units: UnitSystem) -> list[str]:
     named = [
-        f"{column.heading} [{STYLES[column.style].symbol(habit)}]"
-        if column.style and STYLES[column.style].symbol(habit)
+        f"{column.heading} [{STYLES[column.style].symbol(units)}]"
+        if column.style and STYLES[column.style].symbol(units)
         else column.heading
         for column in columns()
     ]
     return ["Run", "Kind", "From", "To", *named]
 
 
-def table_rows(system: System, habit: Habit) -> list[list[str]]:
+def table_rows(system: System, units: UnitSystem) -> list[list[str]]:
     """Give the run table as text cells, headings first.
 
     Parameters
     ----------
     system : System
         Whose runs. [-]
-    habit : Habit
+    units : UnitSystem
         Units of the figures. [-]
 
     Returns
@@ -90,7 +90,7 @@ def table_rows(system: System, habit: Habit) -> list[list[str]]:
     list of list of str
         One row per run. [unit in the heading]
     """
-    rows = [_headings(habit)]
+    rows = [_headings(units)]
     for run in system.runs:
         cells = [run.id, run.kind, str(run.start), str(run.end)]
         for column in columns():
@@ -98,7 +98,7 @@ def table_rows(system: System, habit: Habit) -> list[list[str]]:
             if value is None:
                 cells.append("")
             elif column.style:
-                cells.append(shown(float(value), column.style, habit, 6))
+                cells.append(shown(float(value), column.style, units, 6))
             elif isinstance(value, str):
                 cells.append(safe_text(value))
             else:
@@ -107,14 +107,14 @@ def table_rows(system: System, habit: Habit) -> list[list[str]]:
     return rows
 
 
-def write_runs(system: System, habit: Habit) -> str:
+def write_runs(system: System, units: UnitSystem) -> str:
     """Write the run table as tab-separated text.
 
     Parameters
     ----------
     system : System
         Whose runs. [-]
-    habit : Habit
+    units : UnitSystem
         Units of the figures. [-]
 
     Returns
@@ -123,11 +123,11 @@ def write_runs(system: System, habit: Habit) -> str:
         Headings and a line per run. [unit in the heading]
     """
     text = io.StringIO()
-    csv.writer(text, dialect="excel-tab", lineterminator="\n").writerows(table_rows(system, habit))
+    csv.writer(text, dialect="excel-tab", lineterminator="\n").writerows(table_rows(system, units))
     return text.getvalue()
 
 
-def read_runs(text: str, system: System, habit: Habit) -> tuple[AnyRun, ...]:
+def read_runs(text: str, system: System, units: UnitSystem) -> tuple[AnyRun, ...]:
     """Read a pasted run table into a system's runs.
 
     Parameters
@@ -138,7 +138,7 @@ def read_runs(text: str, system: System, habit: Habit) -> tuple[AnyRun, ...]:
     system : System
         A row whose id is known changes that run, columns left out stay; another row is a
         new run; runs without a row stay. [-]
-    habit : Habit
+    units : UnitSystem
         Units of figures without one in a heading without one. [-]
 
     Returns
@@ -181,7 +181,7 @@ def read_runs(text: str, system: System, habit: Habit) -> tuple[AnyRun, ...]:
             problems.append(f"Row {number}: the run “{run_id}” stands twice; keep one.")
             continue
         seen.add(run_id)
-        made = _read_row(number, values, dict(names), runs.get(run_id), habit, problems)
+        made = _read_row(number, values, dict(names), runs.get(run_id), units, problems)
         if made is not None:
             if run_id not in runs:
                 order.append(run_id)
@@ -216,9 +216,9 @@ def _column_names(headings: Sequence[str]) -> list[tuple[str, str]]:
 def _read_row(
     number: int,
     values: dict[str, str],
-    units: dict[str, str],
+    symbols: dict[str, str],
     before: AnyRun | None,
-    habit: Habit,
+    units: UnitSystem,
     problems: list[str],
 ) -> AnyRun | None:
     kind = values.get("kind") or (before.kind if before is not None else "pipe")
@@ -243,7 +243,7 @@ def _read_row(
         if name in {"id", "kind", "start", "end", ""} or name not in RUNS[kind].model_fields:
             continue
         try:
-            value = _cell(RUNS[kind], name, text, units.get(name, ""), habit)
+            value = _cell(RUNS[kind], name, text, symbols.get(name, ""), units)
         except QuantityError as error:
             why = reason_of(error.reason, error.values)
             problems.append(
@@ -265,11 +265,11 @@ def _read_row(
         for item in error.errors(include_url=False, include_input=False):
             name = next((str(step) for step in reversed(item["loc"]) if str(step) in data), "")
             where = headings.get(name, {"id": "Run", "start": "From", "end": "To"}.get(name, name))
-            problems.append(f"Row {number}, {where}: {problem_words(item, None, habit)}.")
+            problems.append(f"Row {number}, {where}: {problem_words(item, None, units)}.")
         return None
 
 
-def _cell(kind: type[RunBase], name: str, text: str, unit: str, habit: Habit) -> object:
+def _cell(kind: type[RunBase], name: str, text: str, unit: str, units: UnitSystem) -> object:
     info = kind.model_fields[name]
     style = style_of(info)
     if not text:
@@ -281,4 +281,4 @@ def _cell(kind: type[RunBase], name: str, text: str, unit: str, habit: Habit) ->
     bare = text.replace(",", ".").lstrip("+-−")
     if unit and bare.replace(".", "", 1).isdigit():
         text = f"{text} {unit}"
-    return parse(text, style, habit)
+    return parse(text, style, units)

@@ -19,7 +19,7 @@ from pydantic.fields import FieldInfo
 from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.errors import QuantityError
 from isotherma.core.fields import Document, pairs_of, refers_to, style_of
-from isotherma.core.quantity import STYLES, Habit, parse, shown
+from isotherma.core.quantity import STYLES, UnitSystem, parse, shown
 from isotherma.wording import error_words, problem_words
 
 Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs"]
@@ -125,7 +125,7 @@ def properties(document: type[Document], leave_out: Sequence[str] = ()) -> tuple
     return tuple(item for item in _all_properties(document) if item.name not in leave_out)
 
 
-def as_typed(item: Property, value: object, habit: Habit) -> list[str]:
+def as_typed(item: Property, value: object, units: UnitSystem) -> list[str]:
     """Write a value the way its field shows it; several strings for several choices."""
     if item.kind == "many":
         return [str(choice) for choice in value] if isinstance(value, tuple) else []
@@ -135,25 +135,25 @@ def as_typed(item: Property, value: object, habit: Habit) -> list[str]:
         return ["yes"] if value else []
     if item.kind == "pairs":
         assert isinstance(value, tuple)
-        return ["; ".join(_pair(item, pair, habit) for pair in value)]
+        return ["; ".join(_pair(item, pair, units) for pair in value)]
     if item.kind == "quantity":
         assert isinstance(value, float | int)
-        return [shown(float(value), item.style, habit)]
+        return [shown(float(value), item.style, units)]
     return [str(value)]
 
 
-def _pair(item: Property, pair: tuple[float, float], habit: Habit) -> str:
+def _pair(item: Property, pair: tuple[float, float], units: UnitSystem) -> str:
     """Write one pair with its units: "1.5 bar 6 L/min"."""
     both = zip(pair, (item.style, item.second_style), strict=True)
     return " ".join(
-        f"{shown(value, style, habit)} {STYLES[style].symbol(habit)}" for value, style in both
+        f"{shown(value, style, units)} {STYLES[style].symbol(units)}" for value, style in both
     )
 
 
 _PAIR = re.compile(r"\s*([\d.,/ ]*\d\s*[^\d\s]\S*)\s+([\d.,/ ]*\d\s*\S+)\s*")
 
 
-def _read_pairs(item: Property, text: str, habit: Habit) -> tuple[tuple[float, float], ...]:
+def _read_pairs(item: Property, text: str, units: UnitSystem) -> tuple[tuple[float, float], ...]:
     """Read "0 bar 11 L/min; 2 bar 6 L/min" as pairs in SI."""
     found = []
     for piece in filter(None, (part.strip() for part in text.split(";"))):
@@ -163,8 +163,8 @@ def _read_pairs(item: Property, text: str, habit: Habit) -> tuple[tuple[float, f
                 text=piece[:60], dimension="pair", reason="no_pair",
                 example="0 bar 11 L/min; 2 bar 6 L/min",
             )  # fmt: skip
-        first = parse(match[1].strip(), item.style, habit)
-        found.append((first, parse(match[2].strip(), item.second_style, habit)))
+        first = parse(match[1].strip(), item.style, units)
+        found.append((first, parse(match[2].strip(), item.second_style, units)))
     return tuple(found)
 
 
@@ -176,7 +176,7 @@ class Read:
     errors: dict[str, str] = field(default_factory=dict)
 
 
-def _value(item: Property, typed: list[str], habit: Habit) -> object:
+def _value(item: Property, typed: list[str], units: UnitSystem) -> object:
     text = typed[0].strip() if typed else ""
     if item.kind == "many":
         return tuple(choice for choice in typed if choice)
@@ -185,9 +185,9 @@ def _value(item: Property, typed: list[str], habit: Habit) -> object:
     if item.optional and not text:
         return None
     if item.kind == "pairs":
-        return _read_pairs(item, text, habit)
+        return _read_pairs(item, text, units)
     if item.kind == "quantity":
-        return parse(text, item.style, habit)
+        return parse(text, item.style, units)
     if item.kind == "choice" and item.values:
         return next((value for value in item.values if str(value) == text), text)
     if item.kind == "whole":
@@ -202,7 +202,7 @@ def _value(item: Property, typed: list[str], habit: Habit) -> object:
 
 
 def read_form(
-    base: Document, fields: Sequence[str], typed: Mapping[str, list[str]], habit: Habit
+    base: Document, fields: Sequence[str], typed: Mapping[str, list[str]], units: UnitSystem
 ) -> Read:
     """Read the typed fields of a document as it was shown at its base revision.
 
@@ -214,7 +214,7 @@ def read_form(
         Which properties the form held; others are left alone. [-]
     typed : mapping of str to list of str
         What came back, by property. [-]
-    habit : Habit
+    units : UnitSystem
         The units the form was shown in. [-]
 
     Returns
@@ -228,16 +228,16 @@ def read_form(
             continue
         text = typed.get(item.name, [])
         before = getattr(base, item.name)
-        if text == as_typed(item, before, habit):
+        if text == as_typed(item, before, units):
             continue
         try:
-            read.values[item.name] = _value(item, text, habit)
+            read.values[item.name] = _value(item, text, units)
         except QuantityError as error:
-            read.errors[item.name] = error_words(error, habit)
+            read.errors[item.name] = error_words(error, units)
     return read
 
 
-def field_errors(error: ValidationError, scope: Document, habit: Habit) -> dict[str, str]:
+def field_errors(error: ValidationError, scope: Document, units: UnitSystem) -> dict[str, str]:
     """Put the errors of a whole project beside the fields of one scope; "" for the rest."""
     by_name = {item.name: item for item in properties(type(scope))}
     found: dict[str, str] = {}
@@ -245,6 +245,6 @@ def field_errors(error: ValidationError, scope: Document, habit: Habit) -> dict[
         steps = [str(step) for step in item["loc"]]
         name = next((step for step in reversed(steps) if step in by_name), "")
         style = by_name[name].style or None if name else None
-        words = problem_words(item, style, habit)
+        words = problem_words(item, style, units)
         found.setdefault(name, f"{words[:1].upper()}{words[1:]}.")
     return found

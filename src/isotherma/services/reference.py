@@ -12,7 +12,7 @@ from pydantic_core import PydanticUndefined
 from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.brief import Brief, Budgets, Draw, Use
 from isotherma.core.fields import Document
-from isotherma.core.quantity import STYLES, Habit, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, with_unit
 from isotherma.core.system.kinds import KINDS, SIDES
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import RUNS, RunBase
@@ -78,7 +78,7 @@ def _range(info: FieldInfo, item: Property) -> str:
         return ""
 
     def words(value: float) -> str:
-        return with_unit(value, item.style, Habit.METRIC, 6) if item.style else f"{value:g}"
+        return with_unit(value, item.style, UnitSystem.METRIC, 6) if item.style else f"{value:g}"
 
     low = next((words(bounds[name]) for name in ("ge", "gt") if name in bounds), "")
     high = next((words(bounds[name]) for name in ("le", "lt") if name in bounds), "")
@@ -88,7 +88,9 @@ def _range(info: FieldInfo, item: Property) -> str:
 
 def _holds(info: FieldInfo, item: Property) -> str:
     if item.kind == "pairs":
-        symbols = [STYLES[style].symbol(Habit.METRIC) for style in (item.style, item.second_style)]
+        symbols = [
+            STYLES[style].symbol(UnitSystem.METRIC) for style in (item.style, item.second_style)
+        ]
         return f"pairs of {symbols[0]} and {symbols[1]}"
     if item.refers:
         return f"id of a {item.refers}" if item.kind == "choice" else f"ids of {item.refers}s"
@@ -114,7 +116,7 @@ def _default(info: FieldInfo, item: Property) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     if item.style and isinstance(value, int | float):
-        return with_unit(float(value), item.style, Habit.METRIC, 4)
+        return with_unit(float(value), item.style, UnitSystem.METRIC, 4)
     return str(value)
 
 

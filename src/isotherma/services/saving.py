@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from pydantic import ValidationError
 
 from isotherma.core.fields import Document
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.forms import Read, field_errors, properties
 from isotherma.services.vehicles import NewerElsewhere, Opened, Vehicles
 
@@ -23,7 +23,7 @@ class Saving:
 
 def save_form(
     vehicles: Vehicles, vehicle_id: int, base_id: int, scope: str, then: Document, read: Read,
-    habit: Habit,
+    units: UnitSystem,
 ) -> Saving:  # fmt: skip
     """Save every value that can be saved; one wrong field must not hold back its neighbours.
 
@@ -37,10 +37,10 @@ def save_form(
         values = {prefix + name: value for name, value in left.items()}
         try:
             saving.opened = vehicles.set_values(
-                vehicle_id, base_id, values, values_label(then, left, habit)
+                vehicle_id, base_id, values, values_label(then, left, units)
             )
         except ValidationError as error:
-            wrong = field_errors(error, then, habit)
+            wrong = field_errors(error, then, units)
             saving.errors |= wrong
             if not set(wrong) <= set(left):  # a rule between values: none of them can go in
                 break
@@ -50,7 +50,7 @@ def save_form(
             for path, value in error.conflicts.items():
                 name = path.removeprefix(prefix)
                 left.pop(name)
-                now = value_words(then, name, value, habit)
+                now = value_words(then, name, value, units)
                 saving.errors[name] = (
                     f"Another window has meanwhile set this to {now}. Save again to put yours in "
                     "its place."
@@ -58,13 +58,13 @@ def save_form(
     return saving
 
 
-def value_words(document: Document, name: str, value: object, habit: Habit) -> str:
+def value_words(document: Document, name: str, value: object, units: UnitSystem) -> str:
     """Write a value of a property for reading."""
     item = next(item for item in properties(type(document)) if item.name == name)
     if value is None:
         return "nothing"
     if item.style and isinstance(value, float | int):
-        return with_unit(float(value), item.style, habit)
+        return with_unit(float(value), item.style, units)
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float | int):
@@ -74,10 +74,10 @@ def value_words(document: Document, name: str, value: object, habit: Habit) -> s
     return f"“{value}”"
 
 
-def values_label(document: Document, values: dict[str, object], habit: Habit) -> str:
+def values_label(document: Document, values: dict[str, object], units: UnitSystem) -> str:
     """Name a change for undo: what it was made to."""
     titles = {item.name: item.title for item in properties(type(document))}
     if len(values) == 1:
         name, value = next(iter(values.items()))
-        return f"{titles[name]} → {value_words(document, name, value, habit)}"
+        return f"{titles[name]} → {value_words(document, name, value, units)}"
     return ", ".join(titles[name] for name in values) or "Nothing"

@@ -11,7 +11,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -36,9 +36,10 @@ def environment() -> Environment:
     )
 
 
-def habit_of(request: Request) -> Habit:
+def units_of(request: Request) -> UnitSystem:
     """Read the person's units from the cookie; metric when there is none."""
-    return Habit.named(request.cookies.get("habit"))
+    cookies = request.cookies
+    return UnitSystem.named(cookies.get("units", cookies.get("habit")))  # its older name
 
 
 def scheme_of(request: Request) -> str:
@@ -61,7 +62,7 @@ def render(request: Request, page: PageClass, status_code: int = 200) -> Respons
         "page": page,
         "url_for": request.url_for,
         "path_for": lambda name, **parts: request.url_for(name, **parts).path,
-        "habit": habit_of(request).value,
+        "units": units_of(request).value,
         "scheme": scheme_of(request),
         "here": request.url.path + (f"?{request.url.query}" if request.url.query else ""),
     }

@@ -19,7 +19,7 @@ from isotherma.core.cache import Cache, Caches
 from isotherma.services.keeping import code_digest
 from isotherma.services.readiness import WARMING
 from isotherma.services.vehicles import Vehicles
-from isotherma.web.rendering import habit_of, is_htmx, scheme_of
+from isotherma.web.rendering import is_htmx, scheme_of, units_of
 
 VARY: Final = "HX-Request, Cookie"
 
@@ -75,7 +75,7 @@ class Unchanged:
     def _tag(self, request: Request, mark: object) -> str:
         said = (
             code_digest(), mark, request.url.path, request.url.query,
-            habit_of(request).value, scheme_of(request), is_htmx(request),
+            units_of(request).value, scheme_of(request), is_htmx(request),
             request.headers.get("host", ""),
         )  # fmt: skip
         return hashlib.sha256(repr(said).encode()).hexdigest()[:32]

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.system import System
 
 
@@ -15,13 +15,13 @@ class Reader:
     """A person's units, and names by id; an id without a name stands for itself."""
 
     labels: Mapping[str, str]
-    habit: Habit
+    units: UnitSystem
 
     @classmethod
-    def of(cls, system: System, habit: Habit) -> Reader:
+    def of(cls, system: System, units: UnitSystem) -> Reader:
         """Read a system."""
         pieces = (*system.parts, *system.runs)
-        return cls({piece.id: piece.label for piece in pieces}, habit)
+        return cls({piece.id: piece.label for piece in pieces}, units)
 
     def name(self, piece_id: str) -> str:
         """Give the name of a part or run."""
@@ -34,8 +34,8 @@ class Reader:
     def quantity(self, value: float, style: str, digits: int | None = None) -> str:
         """Write a value in the reader's units."""
         if digits is None:
-            return with_unit(value, style, self.habit)
-        return with_unit(value, style, self.habit, digits)
+            return with_unit(value, style, self.units)
+        return with_unit(value, style, self.units, digits)
 
     def value(self, finding: Finding, key: str, digits: int | None = None) -> str:
         """Write one of a finding's values; a duration in minutes and seconds."""

@@ -10,7 +10,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import lay_with_own
 from isotherma.core.errors import ChangeRefused, CoreError
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
@@ -49,7 +49,7 @@ def owned() -> tuple[tuple[str, str], ...]:
     )  # fmt: skip
 
 
-def began(opened: Opened, computing: Computing, habit: Habit, own: str) -> tuple[Began, ...]:
+def began(opened: Opened, computing: Computing, units: UnitSystem, own: str) -> tuple[Began, ...]:
     """Offer every starting layout, with its verdict on this brief where it is known already.
 
     With something owned, those that have a place for it.
@@ -61,13 +61,13 @@ def began(opened: Opened, computing: Computing, habit: Habit, own: str) -> tuple
             continue
         project = _on_brief(opened, item.id, own)
         result = computing.peek(project, project.variants[0])
-        words = "" if result is None else _verdict(result, habit)
+        words = "" if result is None else _verdict(result, units)
         found.append(Began(LayoutOffer(item.id, item.name, item.heat, item.summary), words))
     return tuple(found)
 
 
-def _verdict(result: Outcome | CoreError, habit: Habit) -> str:
-    return verdict(result, habit) if isinstance(result, Outcome) else error_words(result, habit)
+def _verdict(result: Outcome | CoreError, units: UnitSystem) -> str:
+    return verdict(result, units) if isinstance(result, Outcome) else error_words(result, units)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +81,7 @@ class OfferPage:
 
 
 def offer_page(
-    opened: Opened, layout_id: str, habit: Habit, computing: Computing, own: str = ""
+    opened: Opened, layout_id: str, units: UnitSystem, computing: Computing, own: str = ""
 ) -> OfferPage | None:
     """Compute a starting layout on the vehicle's brief; None if there is no such layout."""
     if layout_id not in layouts():
@@ -91,4 +91,4 @@ def offer_page(
     except ChangeRefused:
         return None
     result = computing.result(project, project.variants[0])
-    return OfferPage(opened.project.name, layouts()[layout_id].name, _verdict(result, habit))
+    return OfferPage(opened.project.name, layouts()[layout_id].name, _verdict(result, units))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.core.errors import CoreError
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.band import Range, Reach
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
@@ -81,7 +81,7 @@ def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _reach_row(reach: Reach, habit: Habit) -> ReachRow | None:
+def _reach_row(reach: Reach, units: UnitSystem) -> ReachRow | None:
     if reach.likely is None or not reach.moved_by:
         return None
     low, high = reach.low or 0.0, reach.high
@@ -89,7 +89,7 @@ def _reach_row(reach: Reach, habit: Habit) -> ReachRow | None:
         return None
 
     def words(value: float) -> str:
-        return with_unit(value, reach.style, habit, 3)
+        return with_unit(value, reach.style, units, 3)
 
     return ReachRow(
         reach.title, words(low), words(reach.likely),
@@ -98,7 +98,7 @@ def _reach_row(reach: Reach, habit: Habit) -> ReachRow | None:
 
 
 def certainty_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing, comparing: Comparing,
+    opened: Opened, variant_id: str, units: UnitSystem, computing: Computing, comparing: Comparing,
     stopped: Stopped = never,
 ) -> CertaintyPage:  # fmt: skip
     """Run the day again with its doubts, and say what they would change."""
@@ -107,10 +107,10 @@ def certainty_page(
     if isinstance(outcome, CoreError):
         return CertaintyPage(
             opened.project.name, opened.vehicle_id, variant_id, (), (), (), 0,
-            error_words(outcome, habit),
+            error_words(outcome, units),
         )  # fmt: skip
     band = comparing.band(opened.project, variant, outcome, stopped)
-    rows = (_reach_row(reach, habit) for reach in band.reaches)
+    rows = (_reach_row(reach, units) for reach in band.reaches)
     return CertaintyPage(
         vehicle=opened.project.name,
         vehicle_id=opened.vehicle_id,
@@ -120,9 +120,9 @@ def certainty_page(
             DoubtRow(
                 key=f"part-{item.part_id}" if item.part_id else "",
                 words=f"{item.label}: {item.title.lower()}" if item.part_id else item.label,
-                low=with_unit(item.low, item.style, habit),
-                likely=with_unit(item.likely, item.style, habit),
-                high=with_unit(item.high, item.style, habit),
+                low=with_unit(item.low, item.style, units),
+                likely=with_unit(item.likely, item.style, units),
+                high=with_unit(item.high, item.style, units),
                 because=item.because,
             )
             for item in band.doubts

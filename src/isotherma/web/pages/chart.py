@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.quantity import STYLES, Habit, shown, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
@@ -123,7 +123,7 @@ def _edges(values: Floats, count: int) -> NDArray[np.int64]:
     return np.unique(np.searchsorted(values, marks, side="left"))
 
 
-def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
+def store_layers(temps: Floats, units: UnitSystem) -> tuple[Layer, ...]:
     """Draw a store's layers from the top down in a box 0…260 high."""
     count = len(temps)
     if not count:
@@ -132,7 +132,7 @@ def store_layers(temps: Floats, habit: Habit) -> tuple[Layer, ...]:
     every = 1 if count <= 12 else 2
     layers = []
     for place, celsius in enumerate(reversed(temps.tolist())):
-        whole = f"{float(shown(celsius, 'temperature', habit, 6)):.0f}"
+        whole = f"{float(shown(celsius, 'temperature', units, 6)):.0f}"
         text = whole if place % every == 0 else ""
         layers.append(
             Layer(
@@ -169,7 +169,7 @@ def make_chart(
     outcome: Outcome,
     index: int,
     by: str,
-    habit: Habit,
+    units: UnitSystem,
     width: int = WIDE,
     before: Outcome | None = None,
 ) -> Chart | None:
@@ -225,7 +225,7 @@ def make_chart(
             Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
                    colour(celsius))
         )  # fmt: skip
-    areas = _areas(_kinds(rows, draw), starts, ends, volume, x_of, habit)
+    areas = _areas(_kinds(rows, draw), starts, ends, volume, x_of, units)
     return Chart(
         by=by,
         width=width,
@@ -237,14 +237,14 @@ def make_chart(
         window_top=f"{y_of(draw.draw.high_c):.1f}",
         window_height=f"{y_of(draw.draw.low_c) - y_of(draw.draw.high_c):.1f}",
         low_y=f"{y_of(draw.draw.low_c):.1f}",
-        low_text=with_unit(draw.draw.low_c, "temperature", habit),
+        low_text=with_unit(draw.draw.low_c, "temperature", units),
         high_y=f"{y_of(draw.draw.high_c):.1f}",
-        high_text=with_unit(draw.draw.high_c, "temperature", habit),
-        y_ticks=_temperature_ticks(top_c, y_of, habit),
-        x_ticks=_extent_ticks(total, style, x_of, habit, 8 if width == WIDE else 5),
-        x_unit="litres" if style == "volume" and habit is Habit.METRIC else
+        high_text=with_unit(draw.draw.high_c, "temperature", units),
+        y_ticks=_temperature_ticks(top_c, y_of, units),
+        x_ticks=_extent_ticks(total, style, x_of, units, 8 if width == WIDE else 5),
+        x_unit="litres" if style == "volume" and units is UnitSystem.METRIC else
         "gallons" if style == "volume" else "minutes",
-        readouts=_readouts(rows, volume, middles, draw, x_of, y_of, habit),
+        readouts=_readouts(rows, volume, middles, draw, x_of, y_of, units),
         description=" ".join(f"{area.words}." for area in areas),
         ghost="".join(
             f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
@@ -254,7 +254,7 @@ def make_chart(
 
 
 def _areas(
-    kinds: list[str], starts: Floats, ends: Floats, volume: Floats, x_of: Scale, habit: Habit
+    kinds: list[str], starts: Floats, ends: Floats, volume: Floats, x_of: Scale, units: UnitSystem
 ) -> tuple[Area, ...]:
     """Join neighbouring rows of one kind and write their litres in."""
     areas: list[Area] = []
@@ -264,7 +264,7 @@ def _areas(
             continue
         litres = float(volume[first:row].sum())
         x0, x1 = x_of(starts[first]), x_of(ends[row - 1])
-        words = with_unit(litres, "volume", habit, 2)
+        words = with_unit(litres, "volume", units, 2)
         leading = first == 0 and x1 - x0 <= 66  # the cold slug is short, and the main complaint
         if x1 - x0 > 3.0:
             areas.append(
@@ -282,20 +282,20 @@ def _areas(
     return tuple(areas)
 
 
-def _temperature_ticks(top_c: float, y_of: Scale, habit: Habit) -> tuple[Tick, ...]:
-    if habit is Habit.METRIC:
+def _temperature_ticks(top_c: float, y_of: Scale, units: UnitSystem) -> tuple[Tick, ...]:
+    if units is UnitSystem.METRIC:
         values = [float(c) for c in range(0, int(top_c) + 1, 10)]
     else:
         values = [(f - 32) * 5 / 9 for f in range(40, int(top_c * 9 / 5 + 32) + 1, 20)]
     return tuple(
-        Tick(f"{y_of(value):.1f}", shown(value, "temperature", habit, 3)) for value in values
+        Tick(f"{y_of(value):.1f}", shown(value, "temperature", units, 3)) for value in values
     )
 
 
 def _extent_ticks(
-    total: float, style: str, x_of: Scale, habit: Habit, most: int
+    total: float, style: str, x_of: Scale, units: UnitSystem, most: int
 ) -> tuple[Tick, ...]:
-    unit = STYLES[style].dimension.unit(STYLES[style].symbol(habit))
+    unit = STYLES[style].dimension.unit(STYLES[style].symbol(units))
     assert unit is not None
     edge = total / unit.factor
     step = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= most), 200.0)
@@ -325,7 +325,7 @@ def _readouts(
     draw: DrawResult,
     x_of: Scale,
     y_of: Scale,
-    habit: Habit,
+    units: UnitSystem,
 ) -> tuple[Readout, ...]:
     """Say what everything is at moments along the draw."""
     picks = _moments(rows)
@@ -339,14 +339,14 @@ def _readouts(
                 at=str(pick),
                 x=f"{x_of(middles[pick]):.1f}",
                 y=f"{y_of(rows.head_c[pick]):.1f}",
-                litres=with_unit(float(litres[pick]), "volume", habit),
+                litres=with_unit(float(litres[pick]), "volume", units),
                 seconds=_clock(rows.end_s[pick] - draw.start_s),
-                head=with_unit(rows.head_c[pick], "temperature", habit),
-                hot=with_unit(rows.hot_c[pick], "temperature", habit),
-                share=with_unit(rows.hot_share[pick], "share", habit, 2),
-                flow=with_unit(flow, "flow", habit),
-                power=with_unit(power, "power", habit) if power > 0 else "off",
-                layers=store_layers(rows.layers_c[pick], habit),
+                head=with_unit(rows.head_c[pick], "temperature", units),
+                hot=with_unit(rows.hot_c[pick], "temperature", units),
+                share=with_unit(rows.hot_share[pick], "share", units, 2),
+                flow=with_unit(flow, "flow", units),
+                power=with_unit(power, "power", units) if power > 0 else "off",
+                layers=store_layers(rows.layers_c[pick], units),
             )
         )
     return tuple(found)
@@ -373,7 +373,7 @@ PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
 
 
 def make_panels(
-    outcome: Outcome, index: int, by: str, habit: Habit, width: int = WIDE
+    outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE
 ) -> tuple[Panel, ...]:
     """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis."""
     rows = draw_rows(outcome.timeline, index)
@@ -416,9 +416,9 @@ def make_panels(
         )
         found.append(Panel(
             key=key, title=title, line=line,
-            low=with_unit(float(values[0]), style, habit, 3),
-            high=with_unit(float(values[-1]), style, habit, 3),
-            values=tuple(with_unit(float(values[pick]), style, habit, 3) for pick in picks),
+            low=with_unit(float(values[0]), style, units, 3),
+            high=with_unit(float(values[-1]), style, units, 3),
+            values=tuple(with_unit(float(values[pick]), style, units, 3) for pick in picks),
         ))  # fmt: skip
     return tuple(found)
 
@@ -432,7 +432,7 @@ class Glance:
     words: str
 
 
-def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glance | None:
+def make_glance(outcome: Outcome, units: UnitSystem, only: int | None = None) -> Glance | None:
     """Draw a day, or one draw, as bars in a box 240 × 44; None when nothing flowed."""
     picked = range(len(outcome.draws)) if only is None else (only,)
     rows = [draw_rows(outcome.timeline, index) for index in picked]
@@ -461,6 +461,6 @@ def make_glance(outcome: Outcome, habit: Habit, only: int | None = None) -> Glan
         gaps.append(f"{x:.1f}")
         x += gap
     finals = ", ".join(
-        with_unit(outcome.draws[index].final_c or 0.0, "temperature", habit) for index in picked
+        with_unit(outcome.draws[index].final_c or 0.0, "temperature", units) for index in picked
     )
     return Glance(tuple(bars), tuple(gaps), f"Temperature at the head; ends at {finals}")

@@ -10,7 +10,7 @@ from isotherma import catalogue
 from isotherma.core.brief import Draw, Purpose
 from isotherma.core.climate import MONTHS
 from isotherma.core.project import Project
-from isotherma.core.quantity import STYLES, Habit, duration_words, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, duration_words, with_unit
 from isotherma.core.results.damp import arrives
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.last_day import LastDay
@@ -107,20 +107,20 @@ def _edges(draw: Draw, typed: Typed | None) -> tuple[str, ...]:
 def brief_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     typed: Typed | None = None,
     notice: str = "",
 ) -> BriefPage:
     """Put the brief page together."""
-    frame, outcome = make_frame(opened, variant_id, "brief", habit, computing, notice, typed)
+    frame, outcome = make_frame(opened, variant_id, "brief", units, computing, notice, typed)
     brief = opened.project.brief
     words = ""
     if outcome is not None:
         given = "as given" if brief.cold_water_c is not None else "estimated"
         month = MONTHS[brief.month - 1]
-        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", habit, 3)
-        water = with_unit(outcome.fresh_c, "temperature", habit, 3)
+        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", units, 3)
+        water = with_unit(outcome.fresh_c, "temperature", units, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     system = find_variant(opened.project, variant_id).system
     names = {
@@ -134,9 +134,9 @@ def brief_page(
         UseForm(
             id=use.id,
             name=use.name,
-            summary=f"{with_unit(use.day_m3, 'volume', habit)} a day",
+            summary=f"{with_unit(use.day_m3, 'volume', units)} a day",
             form=make_form(
-                use, f"brief.uses.{use.id}", habit, typed, leave_out=("outlet", "source")
+                use, f"brief.uses.{use.id}", units, typed, leave_out=("outlet", "source")
             ),
         )
         for use in brief.uses
@@ -147,11 +147,11 @@ def brief_page(
             name=draw.name,
             summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
             main=make_form(
-                draw, f"brief.draws.{draw.id}", habit, typed,
+                draw, f"brief.draws.{draw.id}", units, typed,
                 only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed)),
             ),
             more=make_form(
-                draw, f"brief.draws.{draw.id}", habit, typed,
+                draw, f"brief.draws.{draw.id}", units, typed,
                 only=LATER_FIELDS,
                 names=names,
             ),
@@ -160,15 +160,15 @@ def brief_page(
     )  # fmt: skip
     return BriefPage(
         frame=frame,
-        trip=make_form(brief, "brief", habit, typed, only=TRIP),
-        other=make_form(brief, "brief", habit, typed, only=OTHER),
-        budgets=make_form(brief.budgets, "brief.budgets", habit, typed),
-        refusals=make_form(brief, "brief", habit, typed, only=("will_not_have",)),
-        note=make_form(brief, "brief", habit, typed, only=("note",)),
+        trip=make_form(brief, "brief", units, typed, only=TRIP),
+        other=make_form(brief, "brief", units, typed, only=OTHER),
+        budgets=make_form(brief.budgets, "brief.budgets", units, typed),
+        refusals=make_form(brief, "brief", units, typed, only=("will_not_have",)),
+        note=make_form(brief, "brief", units, typed, only=("note",)),
         draws=draws,
         uses=uses,
-        uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', habit)} a day, "
-        f"{with_unit(brief.other_grey_m3, 'volume', habit)} of it to the grey tank.",
+        uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', units)} a day, "
+        f"{with_unit(brief.other_grey_m3, 'volume', units)} of it to the grey tank.",
         purposes=tuple((purpose, purpose.capitalize()) for purpose in get_args(Purpose)),
         presets=tuple((key, draw.name) for key, draw in catalogue.PRESETS.items()),
         water_words=words,
@@ -223,7 +223,7 @@ class ShowerPage:
     heat: HeatView | None = None
 
 
-def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> LastDayView | None:
+def _last_day(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> LastDayView | None:
     if last is None:
         return None
     limit_s = outcome.brief.budgets.longest_wait_s
@@ -234,11 +234,11 @@ def _last_day(outcome: Outcome, last: LastDay | None, habit: Habit) -> LastDayVi
             duration_words(draw.wait_s) if draw.wait_s is not None else "never warm",
             duration_words(draw.comfort_s),
             draw.met,
-            reason_words(draw, limit_s, habit) or "as asked",
+            reason_words(draw, limit_s, units) or "as asked",
         )
         for draw in last.draws
     )
-    return LastDayView(last.number, last_day_words(last, outcome, habit), rows)
+    return LastDayView(last.number, last_day_words(last, outcome, units), rows)
 
 
 def _readouts_json(
@@ -259,22 +259,22 @@ def _readouts_json(
     return json.dumps(rows, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Habit) -> Card:
+def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, units: UnitSystem) -> Card:
     def degrees(value: float | None) -> str:
-        return with_unit(value, "temperature", habit) if value is not None else "–"
+        return with_unit(value, "temperature", units) if value is not None else "–"
 
     wait = duration_words(draw.wait_s) if draw.wait_s is not None else "never warm"
     figures: tuple[tuple[str, str], ...] = (
         ("wait", wait),
-        ("cold first", with_unit(draw.cold_m3, "volume", habit, 2)),
-        ("good", f"{with_unit(draw.comfort_m3, 'volume', habit)}, "
+        ("cold first", with_unit(draw.cold_m3, "volume", units, 2)),
+        ("good", f"{with_unit(draw.comfort_m3, 'volume', units)}, "
                  f"{duration_words(draw.comfort_s)}"),
         ("mean at the outlet", degrees(draw.mean_c)),
         ("peak", degrees(draw.peak_c)),
         ("end", degrees(draw.final_c)),
-        ("flow", with_unit(draw.flow_m3_per_s, "flow", habit)),
-        ("hot used", with_unit(draw.hot_m3, "volume", habit)),
-        ("fresh used", with_unit(draw.used_m3, "volume", habit)),
+        ("flow", with_unit(draw.flow_m3_per_s, "flow", units)),
+        ("hot used", with_unit(draw.hot_m3, "volume", units)),
+        ("fresh used", with_unit(draw.used_m3, "volume", units)),
         ("hot again", ready_words(draw)),
     )  # fmt: skip
     limit_s = outcome.brief.budgets.longest_wait_s
@@ -301,17 +301,17 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, habit: Ha
         who=draw.draw.who,
         clock=with_unit(draw.start_s, "clock"),
         met=draw.met,
-        words=reason_words(draw, limit_s, habit) or "as asked",
+        words=reason_words(draw, limit_s, units) or "as asked",
         chosen=index == chosen,
         figures=figures,
-        glance=make_glance(outcome, habit, index),
+        glance=make_glance(outcome, units, index),
     )
 
 
 def shower_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     comparing: Comparing,
     chosen: int = 0,
@@ -322,7 +322,7 @@ def shower_page(
     asked: WhatIfAsked | None = None,
 ) -> ShowerPage:
     """Put the shower page together."""
-    frame, outcome = make_frame(opened, variant_id, "shower", habit, computing, notice, typed)
+    frame, outcome = make_frame(opened, variant_id, "shower", units, computing, notice, typed)
     cards: tuple[Card, ...] = ()
     chart = narrow = None
     panels: tuple[Panel, ...] = ()
@@ -332,24 +332,24 @@ def shower_page(
     name = ""
     if outcome is not None and outcome.draws:
         chosen = min(max(0, chosen), len(outcome.draws) - 1)
-        chart = make_chart(outcome, chosen, by, habit)
-        narrow = make_chart(outcome, chosen, by, habit, NARROW)
+        chart = make_chart(outcome, chosen, by, units)
+        narrow = make_chart(outcome, chosen, by, units, NARROW)
         name = outcome.draws[chosen].draw.name
-        panels = make_panels(outcome, chosen, by, habit)
-        narrow_panels = make_panels(outcome, chosen, by, habit, NARROW)
+        panels = make_panels(outcome, chosen, by, units)
+        narrow_panels = make_panels(outcome, chosen, by, units, NARROW)
         side = beside(
-            opened, variant_id, habit, computing, comparing, outcome, chosen, by,
+            opened, variant_id, units, computing, comparing, outcome, chosen, by,
             asked or WhatIfAsked(),
         )  # fmt: skip
         cards = tuple(
-            _card(outcome, index, draw, chosen, habit) for index, draw in enumerate(outcome.draws)
+            _card(outcome, index, draw, chosen, units) for index, draw in enumerate(outcome.draws)
         )
     ends = None
     if outcome is not None:
         variant = find_variant(opened.project, variant_id)
-        ends = _last_day(outcome, computing.last_day(opened.project, variant, outcome), habit)
+        ends = _last_day(outcome, computing.last_day(opened.project, variant, outcome), units)
         traces = tuple(
-            (trace.id, trace_title(trace), trace_value(trace, habit)) for trace in outcome.traces
+            (trace.id, trace_title(trace), trace_value(trace, units)) for trace in outcome.traces
         )
     last = len(chart.readouts) - 1 if chart else 0
     place = last // 2 if at is None else min(max(0, at), last)
@@ -369,13 +369,13 @@ def shower_page(
         narrow_panels=narrow_panels,
         beside=side,
         last_day=ends,
-        heat=heat_view(outcome, habit) if outcome is not None else None,
+        heat=heat_view(outcome, units) if outcome is not None else None,
     )
 
 
-def trace_value(trace: Trace, habit: Habit) -> str:
+def trace_value(trace: Trace, units: UnitSystem) -> str:
     """Write the value of a trace; "never" where there is none."""
-    return "never" if trace.value is None else with_unit(trace.value, trace.style, habit)
+    return "never" if trace.value is None else with_unit(trace.value, trace.style, units)
 
 
 @dataclass(frozen=True, slots=True)
@@ -395,10 +395,10 @@ class TracePage:
 
 
 def trace_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing, trace_id: str
+    opened: Opened, variant_id: str, units: UnitSystem, computing: Computing, trace_id: str
 ) -> TracePage | None:
     """Open a number; None when this design has no such number."""
-    frame, outcome = make_frame(opened, variant_id, "shower", habit, computing)
+    frame, outcome = make_frame(opened, variant_id, "shower", units, computing)
     if outcome is None:
         return None
     try:
@@ -409,7 +409,7 @@ def trace_page(
         (
             item.symbol,
             input_words(item),
-            with_unit(item.value, item.style, habit, 6 if item.style == "seconds" else 4),
+            with_unit(item.value, item.style, units, 6 if item.style == "seconds" else 4),
             item.path,
         )
         for item in trace.inputs
@@ -420,7 +420,7 @@ def trace_page(
         frame=frame,
         id=trace.id,
         title=trace_title(trace),
-        value=trace_value(trace, habit),
+        value=trace_value(trace, units),
         formula=words.formula,
         text=words.words,
         inputs=inputs,

@@ -7,7 +7,7 @@ from typing import ClassVar, Final
 
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Asked, Flowing
 from isotherma.services.vehicles import Opened
@@ -26,7 +26,7 @@ class EffectPage:
 
 
 def effect_page(
-    opened: Opened, changed: Project, variant_id: str, habit: Habit, computing: Computing,
+    opened: Opened, changed: Project, variant_id: str, units: UnitSystem, computing: Computing,
     flowing: Flowing, asked: FlowAsked,
 ) -> EffectPage:  # fmt: skip
     """Compare a variant with itself changed: flow at what is open, waiting, fuel, joints."""
@@ -37,22 +37,22 @@ def effect_page(
     before = flowing.result(opened.project, one, state, Asked(opens=opens))
     after = flowing.result(changed, other, then, Asked(opens=opens))
     if isinstance(after, CoreError):
-        sentences.append(f"Water would not run: {error_words(after, habit)}")
+        sentences.append(f"Water would not run: {error_words(after, units)}")
     elif not isinstance(before, CoreError):
         was = {item.id: item.flow_m3_per_s for item in before.report.outlets}
         for item in after.report.outlets:
             if max(item.flow_m3_per_s, was.get(item.id, 0.0)) > 0.0:
                 sentences.append(
                     f"{item.label}: "
-                    + _from_to(was.get(item.id, 0.0), item.flow_m3_per_s, "flow", habit)
+                    + _from_to(was.get(item.id, 0.0), item.flow_m3_per_s, "flow", units)
                 )
     day, changed_day = computing.result(opened.project, one), computing.result(changed, other)
     if isinstance(changed_day, CoreError):
-        sentences.append(f"The day could not be computed: {error_words(changed_day, habit)}")
+        sentences.append(f"The day could not be computed: {error_words(changed_day, units)}")
     elif not isinstance(day, CoreError):
         sentences += [
             f"{_BUDGET_WORDS[was.budget]}: "
-            + _from_to(was.used_per_day, now.used_per_day, now.style, habit)
+            + _from_to(was.used_per_day, now.used_per_day, now.style, units)
             for was, now in zip(day.ledger, changed_day.ledger, strict=True)
             if was.budget in _BUDGET_WORDS and max(was.used_per_day, now.used_per_day) > 0.0
         ]
@@ -74,7 +74,7 @@ _BUDGET_WORDS: Final = {
 }
 
 
-def _from_to(before: float, after: float, style: str, habit: Habit) -> str:
+def _from_to(before: float, after: float, style: str, units: UnitSystem) -> str:
     """Write what changes; what does not, once."""
-    one, other = with_unit(before, style, habit, 3), with_unit(after, style, habit, 3)
+    one, other = with_unit(before, style, units, 3), with_unit(after, style, units, 3)
     return f"{one}, as before." if one == other else f"{one} → {other}."

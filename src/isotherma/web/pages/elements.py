@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from isotherma.catalogue.demo import drover
 from isotherma.core.brief import Draw
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
@@ -32,11 +32,11 @@ class ElementsPage:
     signs: tuple[str, ...]
 
 
-def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
+def elements_page(units: UnitSystem, computing: Computing) -> ElementsPage:
     """Make the page from the demo vehicle."""
     project = drover()
     opened = Opened(0, 0, project, None, "Store volume", None)
-    frame, outcome = make_frame(opened, project.variants[0].id, "shower", habit, computing)
+    frame, outcome = make_frame(opened, project.variants[0].id, "shower", units, computing)
     assert isinstance(outcome, Outcome)
     draw = Draw(id="sample", name="Shower", start_s=7 * 3600, duration_s=300)
     sample = Draw(id="wrong", name="Shower", start_s=7 * 3600, duration_s=300)
@@ -49,14 +49,14 @@ def elements_page(habit: Habit, computing: Computing) -> ElementsPage:
     ramp = []
     for place in range(29):
         celsius = place * STOPS[-1][0] / 28
-        text = with_unit(celsius, "temperature", habit, 3) if place % 4 == 0 else ""
+        text = with_unit(celsius, "temperature", units, 3) if place % 4 == 0 else ""
         ramp.append((f"{place * 100 / 29:.2f}", colour(celsius), text, ink_on(celsius)))
     return ElementsPage(
         ramp=tuple(ramp),
-        form=make_form(draw, "sample.right", habit, None),
-        wrong=make_form(sample, scope, habit, typed, only=("name", "duration_s")),
+        form=make_form(draw, "sample.right", units, None),
+        wrong=make_form(sample, scope, units, typed, only=("name", "duration_s")),
         frame=frame,
-        chart=make_chart(outcome, 1, "litres", habit),
-        glance=make_glance(outcome, habit),
+        chart=make_chart(outcome, 1, "litres", units),
+        glance=make_glance(outcome, units),
         signs=tuple(dict.fromkeys([*GLYPHS.values(), "part"])),
     )

@@ -13,7 +13,7 @@ from isotherma.core.flows.findings import flow_findings
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit, duration_words, parse, shown, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, parse, shown, with_unit
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
 from isotherma.core.system.states import State
@@ -240,52 +240,52 @@ def choice_of(part_id: str, label: str, system: System, opens: Mapping[str, floa
     return OpenChoice(part_id, label, system.part(part_id).kind == "drain", tuple(choices))
 
 
-def _bar(pressure_pa: float, habit: Habit) -> str:
+def _bar(pressure_pa: float, units: UnitSystem) -> str:
     """Write a pressure of a table to a millibar: less is not felt by anybody."""
     if not isfinite(pressure_pa):
         return "not known"
-    return shown(round(pressure_pa / 100.0) * 100.0, "pressure", habit, 3)
+    return shown(round(pressure_pa / 100.0) * 100.0, "pressure", units, 3)
 
 
-def _run_line(run: RunFlow, habit: Habit) -> RunLine:
+def _run_line(run: RunFlow, units: UnitSystem) -> RunLine:
     still = run.flow_m3_per_s == 0.0
     return RunLine(
         key=f"run-{run.id}",
         label=run.label,
-        flow=shown(abs(run.flow_m3_per_s), "flow", habit, 3)
+        flow=shown(abs(run.flow_m3_per_s), "flow", units, 3)
         + (" ←" if run.flow_m3_per_s < 0 else ""),
-        speed=shown(run.velocity_m_per_s, "speed", habit, 2),
-        drop=_bar(run.drop_pa, habit),
-        lift=_bar(run.lift_pa, habit),
-        warm="" if still else with_unit(run.temperature_c, "temperature", habit, 3),
+        speed=shown(run.velocity_m_per_s, "speed", units, 2),
+        drop=_bar(run.drop_pa, units),
+        lift=_bar(run.lift_pa, units),
+        warm="" if still else with_unit(run.temperature_c, "temperature", units, 3),
         still=still,
     )
 
 
-def _part_line(part: PartFlow, habit: Habit) -> PartLine:
+def _part_line(part: PartFlow, units: UnitSystem) -> PartLine:
     still = part.flow_m3_per_s == 0.0
     return PartLine(
         key=f"part-{part.id}",
         label=part.label,
-        flow=shown(part.flow_m3_per_s, "flow", habit, 3),
-        pressure=_bar(part.pressure_pa, habit),
-        drop=_bar(part.drop_pa, habit),
-        warm="" if still else with_unit(part.temperature_c, "temperature", habit, 3),
+        flow=shown(part.flow_m3_per_s, "flow", units, 3),
+        pressure=_bar(part.pressure_pa, units),
+        drop=_bar(part.drop_pa, units),
+        warm="" if still else with_unit(part.temperature_c, "temperature", units, 3),
         words=doing_words(part.doing),
         still=still,
     )
 
 
-def _solved(found: Flows, way: str, labels: Mapping[str, str], habit: Habit) -> Solved:
+def _solved(found: Flows, way: str, labels: Mapping[str, str], units: UnitSystem) -> Solved:
     report: FlowReport = found.report
     running = [outlet.id for outlet in report.outlets if outlet.flow_m3_per_s > 0.0]
     chosen = way if way in running else (running[0] if running else "")
-    reader = Reader(labels, habit)
-    said = [outlet_sentence(outlet, habit) for outlet in report.outlets]
+    reader = Reader(labels, units)
+    said = [outlet_sentence(outlet, units) for outlet in report.outlets]
     for pump in report.pumps:
         if pump.doing != "rests" or len(report.pumps) == 1:
-            said += pump_sentences(pump, habit)
-    said += [shock_sentence(shock, labels.__getitem__, habit) for shock in found.shocks]
+            said += pump_sentences(pump, units)
+    said += [shock_sentence(shock, labels.__getitem__, units) for shock in found.shocks]
     worked = (
         f"Solved in {report.rounds} rounds and {report.steps} steps. What is left of the pressure "
         f"equations is {report.residual_pa:.1e} Pa at most; flows add up at every joint within "
@@ -295,31 +295,31 @@ def _solved(found: Flows, way: str, labels: Mapping[str, str], habit: Habit) -> 
         said=tuple(said),
         warnings=tuple(flow_warning(item, reader) for item in flow_findings(report, found.circuit)),
         ways=tuple((key, labels[key], key == chosen) for key in running),
-        wide=draw_profile(report, chosen, habit, WIDE) if chosen else None,
-        narrow=draw_profile(report, chosen, habit, NARROW) if chosen else None,
-        eaten=eaten_rows(report, chosen, habit) if chosen else (),
-        runs=tuple(_run_line(run, habit) for run in report.runs),
-        parts=tuple(_part_line(part, habit) for part in report.parts),
+        wide=draw_profile(report, chosen, units, WIDE) if chosen else None,
+        narrow=draw_profile(report, chosen, units, NARROW) if chosen else None,
+        eaten=eaten_rows(report, chosen, units) if chosen else (),
+        runs=tuple(_run_line(run, units) for run in report.runs),
+        parts=tuple(_part_line(part, units) for part in report.parts),
         worked=worked,
     )
 
 
-def _typed(text: str, style: str, habit: Habit, unit: str) -> tuple[Typed, float | None]:
+def _typed(text: str, style: str, units: UnitSystem, unit: str) -> tuple[Typed, float | None]:
     """Read a what-if; empty is none."""
     if not text.strip():
         return Typed("", unit, ""), None
     try:
-        return Typed(text, unit, ""), parse(text, style, habit)
+        return Typed(text, unit, ""), parse(text, style, units)
     except QuantityError as error:
-        return Typed(text[:60], unit, error_words(error, habit)), None
+        return Typed(text[:60], unit, error_words(error, units)), None
 
 
-def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, habit: Habit) -> KickPanel:
+def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, units: UnitSystem) -> KickPanel:
     style, per = ("volume", 3600.0)
-    unit = with_unit(0.0, style, habit).split("\u00a0")[1] + "/h"
+    unit = with_unit(0.0, style, units).split("\u00a0")[1] + "/h"
 
     def rate(value: float) -> str:
-        return shown(value * per, style, habit, 2)
+        return shown(value * per, style, units, 2)
 
     answer = ""
     if interval_s is not None and interval_s > 0:
@@ -336,27 +336,27 @@ def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, habit: Habit
     for each in INTERVALS_S:
         band = kick.leak(each)
         rows.append((duration_words(each), rate(band.low), rate(band.likely), rate(band.high)))
-    return KickPanel(kick.label, kick_sentences(kick, habit), answer, tuple(rows), unit)
+    return KickPanel(kick.label, kick_sentences(kick, units), answer, tuple(rows), unit)
 
 
-def _drain(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> DrainPanel:
+def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> DrainPanel:
     much = [item for item in down.trapped if item.stays_m3 >= FEW_M3]
     little = sum(item.stays_m3 for item in down.trapped if item.stays_m3 < FEW_M3)
     return DrainPanel(
-        sentence=drain_sentence(down, labels, habit),
+        sentence=drain_sentence(down, labels, units),
         off=tuple(labels[key] for key in down.off),
         steps=tuple(
             DrainLine(
                 item.label,
                 item.is_drain,
-                with_unit(item.litres_m3, "volume", habit, 2) if item.litres_m3 > 1e-6
+                with_unit(item.litres_m3, "volume", units, 2) if item.litres_m3 > 1e-6
                 else "lets air in",
             )
             for item in down.openings
         ),
-        trapped=tuple(trapped_sentence(item, labels, habit) for item in much),
+        trapped=tuple(trapped_sentence(item, labels, units) for item in much),
         little=(
-            f"Smaller puddles come to {with_unit(little, 'millilitres', habit, 2)} together."
+            f"Smaller puddles come to {with_unit(little, 'millilitres', units, 2)} together."
             if little > 1e-6
             else ""
         ),
@@ -365,7 +365,7 @@ def _drain(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> DrainPan
 
 
 def _waste(
-    project: Project, variant: Variant, state: State | None, found: Flows | None, habit: Habit
+    project: Project, variant: Variant, state: State | None, found: Flows | None, units: UnitSystem
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     waste = wasted(project, variant, state)
     labels = {part.id: part.label for part in variant.system.parts}
@@ -375,19 +375,19 @@ def _waste(
     trays: list[str] = []
     for tray in waste.trays:
         comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
-        trays += tray_sentences(tray, comes, labels, habit)
-    tanks = [empties_sentence(tank, labels, habit) for tank in waste.empties]
-    tanks += [fills_sentence(tank, labels, habit) for tank in waste.fills]
+        trays += tray_sentences(tray, comes, labels, units)
+    tanks = [empties_sentence(tank, labels, units) for tank in waste.empties]
+    tanks += [fills_sentence(tank, labels, units) for tank in waste.fills]
     return tuple(trays), tuple(tanks)
 
 
-def _leaning(project: Project, asked: FlowAsked, habit: Habit) -> tuple[Project, Typed, Typed]:
+def _leaning(project: Project, asked: FlowAsked, units: UnitSystem) -> tuple[Project, Typed, Typed]:
     """Lean the vehicle as asked; as it is said to stand where nothing is."""
     vehicle = project.vehicle
     typed, values = [], []
     for text, now in ((asked.pitch, vehicle.pitch_deg), (asked.roll, vehicle.roll_deg)):
-        given = text if text.strip() else shown(now or 0.0, "angle", habit)
-        field, value = _typed(given, "angle", habit, "°")
+        given = text if text.strip() else shown(now or 0.0, "angle", units)
+        field, value = _typed(given, "angle", units, "°")
         if value is not None and not -20.0 <= value <= 20.0:
             field, value = Typed(text[:60], "°", "between −20° and 20°."), None
         typed.append(field)
@@ -408,14 +408,14 @@ def query_of(state: State | None, opens: Mapping[str, float], dirty: bool) -> st
 def flow_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     flowing: Flowing,
     asked: FlowAsked,
     notice: str = "",
 ) -> FlowPage:
     """Put the Flow page together for what the address asks."""
-    frame, _ = make_frame(opened, variant_id, "flow", habit, computing, notice)
+    frame, _ = make_frame(opened, variant_id, "flow", units, computing, notice)
     project = opened.project
     variant = find_variant(project, variant_id)
     system = variant.system
@@ -423,11 +423,13 @@ def flow_page(
     opens, unknown = opens_of(system, asked)
     labels = {part.id: part.label for part in system.parts}
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "flow"
-    every, interval_s = _typed(asked.every, "minutes", habit, "min")
-    cooled, cooled_k = _typed(asked.cooled, "difference", habit, "°F" if habit is Habit.US else "K")
+    every, interval_s = _typed(asked.every, "minutes", units, "min")
+    cooled, cooled_k = _typed(
+        asked.cooled, "difference", units, "°F" if units is UnitSystem.US else "K"
+    )
     if interval_s is not None and interval_s <= 0.0:
         every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
-    leaning, pitch, roll = _leaning(project, asked, habit)
+    leaning, pitch, roll = _leaning(project, asked, units)
     solved: Solved | None = None
     kicks: tuple[KickPanel, ...] = ()
     trays: tuple[str, ...] = ()
@@ -440,18 +442,18 @@ def flow_page(
         if view == "flow":
             if isinstance(found, CoreError):
                 raise found
-            solved = _solved(found, asked.way, labels, habit)
+            solved = _solved(found, asked.way, labels, units)
         elif view == "leak":
             kicks = tuple(
-                _kick(kick, interval_s, cooled_k or 0.0, habit)
+                _kick(kick, interval_s, cooled_k or 0.0, units)
                 for kick in leaks(project, variant, state)
             )
         elif view == "waste":
-            trays, tanks = _waste(leaning, variant, state, point, habit)
+            trays, tanks = _waste(leaning, variant, state, point, units)
         else:
-            drain = _drain(drained(project, variant, state), labels, habit)
+            drain = _drain(drained(project, variant, state), labels, units)
     except CoreError as problem:
-        error, mend = error_words(problem, habit), mend_piece(problem)
+        error, mend = error_words(problem, units), mend_piece(problem)
     told = f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else ""
     return FlowPage(
         frame=frame,

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from isotherma.core.fields import Document
-from isotherma.core.quantity import STYLES, Habit
+from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.system import System
 from isotherma.services.forms import Property, as_typed, properties
 from isotherma.web.pages.words import choice_words, choices_of, placeholder_of
@@ -90,9 +90,14 @@ def _choices(item: Property, texts: Sequence[str], names: Names) -> tuple[Choice
 
 
 def _view(
-    item: Property, scope_id: str, value: object, habit: Habit, typed: Typed | None, names: Names
+    item: Property,
+    scope_id: str,
+    value: object,
+    units: UnitSystem,
+    typed: Typed | None,
+    names: Names,
 ) -> FieldView:
-    texts = as_typed(item, value, habit)
+    texts = as_typed(item, value, units)
     error = ""
     if typed is not None:
         texts = typed.texts.get(item.name, texts)
@@ -107,7 +112,7 @@ def _view(
         id=f"{scope_id}-{item.name}".replace("_", "-"),
         name=item.name,
         label=item.title,
-        unit=STYLES[item.style].symbol(habit) if item.style and item.kind != "pairs" else "",
+        unit=STYLES[item.style].symbol(units) if item.style and item.kind != "pairs" else "",
         help=item.help,
         kind=kind,
         text=texts[0] if texts else "",
@@ -121,7 +126,7 @@ def _view(
 def make_form(
     document: Document,
     scope: str,
-    habit: Habit,
+    units: UnitSystem,
     typed: Typed | None,
     *,
     only: Sequence[str] = (),
@@ -141,7 +146,7 @@ def make_form(
         shown = any(item.name in mine.errors for item in items)
         mine = mine if shown else None
     views = tuple(
-        _view(item, scope_id, getattr(document, item.name), habit, mine, names or {})
+        _view(item, scope_id, getattr(document, item.name), units, mine, names or {})
         for item in items
     )
     error = mine.errors.get("", "") if mine else ""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from isotherma.core.errors import CoreError, KernelsCompiling, MissingValue, NotComputedYet
 from isotherma.core.project import Project, Variant
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing
@@ -79,11 +79,11 @@ class Frame:
         return {"vehicle_id": self.vehicle_id, "variant_id": self.variant_id}
 
 
-def cell_of(entry: Entry, before: Entry | None, habit: Habit) -> Cell:
+def cell_of(entry: Entry, before: Entry | None, units: UnitSystem) -> Cell:
     """Write one budget for the strip, with what it was before."""
 
     def words(value: float, digits: int = 3) -> str:
-        return with_unit(value, entry.style, habit, digits)
+        return with_unit(value, entry.style, units, digits)
 
     shown_used, shown_limit = entry.used, entry.limit
     of = "no limit set" if shown_limit is None else f"of {words(shown_limit)}"
@@ -161,7 +161,7 @@ def make_frame(
     opened: Opened,
     variant_id: str,
     page: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     notice: str = "",
     typed: Typed | None = None,
@@ -183,14 +183,14 @@ def make_frame(
     if outcome is not None:
         was = {entry.budget: entry for entry in before.ledger} if before else {}
         cells = tuple(
-            cell_of(entry, was.get(entry.budget), habit)
+            cell_of(entry, was.get(entry.budget), units)
             for entry in outcome.ledger
             if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
         )
-        sentence = verdict(outcome, habit)
+        sentence = verdict(outcome, units)
     else:
         assert isinstance(result, CoreError)
-        sentence = error_words(result, habit)
+        sentence = error_words(result, units)
     question = next(words for key, _, words in PAGES if key == page)
     return Frame(
         vehicle_id=opened.vehicle_id,
@@ -208,7 +208,7 @@ def make_frame(
         mend_piece=_mends(result),
         broke=outcome is not None and bool(outcome.causes),
         cells=cells,
-        cautions=cautions(outcome, habit) if outcome and page == "shower" else (),
+        cautions=cautions(outcome, units) if outcome and page == "shower" else (),
         undo=opened.undo_label,
         redo=opened.redo_label,
         notice=notice,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import isfinite
 
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.damp import vapours
 from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
@@ -27,21 +27,21 @@ class HeatView:
     frost_words: str
 
 
-def heat_view(outcome: Outcome, habit: Habit) -> HeatView:
+def heat_view(outcome: Outcome, units: UnitSystem) -> HeatView:
     """Write what a day says of heat, damp and frost."""
     names = {draw.draw.id: draw.draw.name for draw in outcome.draws}
     hottest = hottest_at_rest_c(outcome)
     frozen = freezes(outcome.setup, outcome.timeline)
 
     def degrees(value: float) -> str:
-        return with_unit(value, "temperature", habit, 3)
+        return with_unit(value, "temperature", units, 3)
 
     damp = []
     for item in vapours(outcome):
         fan = item.vapour.fan_s
         damp.append((
-            names[item.draw], with_unit(item.vapour.vapour_kg, "mass", habit, 2),
-            with_unit(item.vapour.condensed_kg, "mass", habit, 2),
+            names[item.draw], with_unit(item.vapour.vapour_kg, "mass", units, 2),
+            with_unit(item.vapour.condensed_kg, "mass", units, 2),
             duration_words(fan) if isfinite(fan) else "never: the air outside is as damp",
         ))  # fmt: skip
     words = "Nothing that is filled stands below freezing in this month."

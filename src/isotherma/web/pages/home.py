@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Variant
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Computing, stands_key
 from isotherma.services.vehicles import Opened, Overview
@@ -60,20 +60,20 @@ class HomePage:
 
 
 def summary_of(result: Outcome | CoreError) -> dict[str, Any]:
-    """Give what the list shows of a result, in both habits, as plain data to be kept."""
+    """Give what the list shows of a result, in both unit systems, as plain data to be kept."""
     return {
-        habit.value: {
+        units.value: {
             "verdict": row.verdict,
             "glance": None if row.glance is None else asdict(row.glance),
         }
-        for habit in Habit
-        for row in [_row(result, "", "", habit)]
+        for units in UnitSystem
+        for row in [_row(result, "", "", units)]
     }
 
 
-def _summed(summary: Mapping[str, Any], variant: Variant, habit: Habit) -> VariantRow:
+def _summed(summary: Mapping[str, Any], variant: Variant, units: UnitSystem) -> VariantRow:
     """Put a row together from what was kept."""
-    kept = summary[habit.value]
+    kept = summary[units.value]
     glance = kept["glance"]
     picture = None if glance is None else Glance(
         tuple(Column(**bar) for bar in glance["columns"]), tuple(glance["gaps"]), glance["words"]
@@ -81,15 +81,17 @@ def _summed(summary: Mapping[str, Any], variant: Variant, habit: Habit) -> Varia
     return VariantRow(variant.id, variant.name, kept["verdict"], picture)
 
 
-def variant_row(result: Outcome | CoreError | None, variant: Variant, habit: Habit) -> VariantRow:
+def variant_row(
+    result: Outcome | CoreError | None, variant: Variant, units: UnitSystem
+) -> VariantRow:
     """Put one variant's row together from what is known of it."""
-    return _row(result, variant.id, variant.name, habit)
+    return _row(result, variant.id, variant.name, units)
 
 
-def _row(result: Outcome | CoreError | None, key: str, name: str, habit: Habit) -> VariantRow:
+def _row(result: Outcome | CoreError | None, key: str, name: str, units: UnitSystem) -> VariantRow:
     if isinstance(result, Outcome):
-        return VariantRow(key, name, verdict(result, habit), make_glance(result, habit))
-    words = None if result is None else error_words(result, habit)
+        return VariantRow(key, name, verdict(result, units), make_glance(result, units))
+    words = None if result is None else error_words(result, units)
     return VariantRow(key, name, words, None)
 
 
@@ -104,18 +106,18 @@ class VariantPage:
 
 
 def variant_page(
-    opened: Opened, variant_id: str, habit: Habit, computing: Computing
+    opened: Opened, variant_id: str, units: UnitSystem, computing: Computing
 ) -> VariantPage:
     """Compute a variant for the list of vehicles."""
     variant = find_variant(opened.project, variant_id)
     result = computing.result(opened.project, variant)
-    row = variant_row(result, variant, habit)
+    row = variant_row(result, variant, units)
     return VariantPage(opened.project.name, opened.vehicle_id, row)
 
 
 def home_page(
     overview: Overview,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     *,
     notice: str = "",
@@ -136,8 +138,8 @@ def home_page(
         for variant in vehicle.project.variants:
             summary = known.get(stands_key(vehicle.project, variant))
             variants.append(
-                _summed(summary, variant, habit) if summary is not None
-                else variant_row(computing.peek(vehicle.project, variant), variant, habit)
+                _summed(summary, variant, units) if summary is not None
+                else variant_row(computing.peek(vehicle.project, variant), variant, units)
             )  # fmt: skip
         rows.append(
             VehicleRow(

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.core.errors import KernelsCompiling
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.wording import error_words
 
 
@@ -20,6 +20,6 @@ class KernelsPage:
     back: str
 
 
-def kernels_page(waits: KernelsCompiling | None, back: str, habit: Habit) -> KernelsPage:
+def kernels_page(waits: KernelsCompiling | None, back: str, units: UnitSystem) -> KernelsPage:
     """Say how far they are; nothing in the place of that once they are done."""
-    return KernelsPage(waits is None, "" if waits is None else error_words(waits, habit), back)
+    return KernelsPage(waits is None, "" if waits is None else error_words(waits, units), back)

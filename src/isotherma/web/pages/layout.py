@@ -13,7 +13,7 @@ from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
 from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Variant
-from isotherma.core.quantity import STYLES, Habit, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, with_unit
 from isotherma.core.results.outages import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
@@ -104,11 +104,11 @@ class LayoutPage:
     eaten: tuple[Eaten, ...]
 
 
-def _fails_words(out: Outage, labels: Mapping[str, str], habit: Habit) -> tuple[str, ...]:
+def _fails_words(out: Outage, labels: Mapping[str, str], units: UnitSystem) -> tuple[str, ...]:
     """Say in sentences what a failed part means."""
     found = []
     if out.spilt_m3 > 1e-5:
-        spilt = with_unit(out.spilt_m3, "volume", habit, 2)
+        spilt = with_unit(out.spilt_m3, "volume", units, 2)
         if out.unknown:
             spilt += f" and what {', '.join(labels.get(key, key) for key in out.unknown)} holds"
         if out.close:
@@ -126,7 +126,7 @@ def _fails_words(out: Outage, labels: Mapping[str, str], habit: Habit) -> tuple[
     return tuple(found)
 
 
-def _takes(class_part: PartBase, flow_m3_per_s: float, habit: Habit) -> str:
+def _takes(class_part: PartBase, flow_m3_per_s: float, units: UnitSystem) -> str:
     """Say what a part would take of the pressure at the run's flow."""
     factor = getattr(class_part, "flow_factor_si", None)
     if not factor:
@@ -134,13 +134,19 @@ def _takes(class_part: PartBase, flow_m3_per_s: float, habit: Habit) -> str:
         factor = band.likely if band else None
     if not factor or flow_m3_per_s <= 0.0:
         return ""
-    return f" – takes {with_unit((flow_m3_per_s / factor) ** 2, 'pressure', habit, 2)} here"
+    return f" – takes {with_unit((flow_m3_per_s / factor) ** 2, 'pressure', units, 2)} here"
 
 
 def _piece(
-    system: System, piece: AnyKind | AnyRun, variant_id: str, habit: Habit, typed: Typed | None,
-    flows: Flows | None, outcome: Outcome | None, warnings: tuple[Warned, ...] = (),
-) -> Piece:  # fmt: skip
+    system: System,
+    piece: AnyKind | AnyRun,
+    variant_id: str,
+    units: UnitSystem,
+    typed: Typed | None,
+    flows: Flows | None,
+    outcome: Outcome | None,
+    warnings: tuple[Warned, ...] = (),
+) -> Piece:
     labels = {part.id: part.label for part in system.parts}
     live: list[tuple[str, str]] = []
     flow = 0.0
@@ -151,35 +157,35 @@ def _piece(
         if now is not None:
             flow = abs(now.flow_m3_per_s)
             live = [
-                ("flow", with_unit(flow, "flow", habit, 3)),
-                ("speed", with_unit(now.velocity_m_per_s, "speed", habit, 2)),
-                ("takes", pressure_words(now.drop_pa, habit)),
-                ("rise takes", pressure_words(now.lift_pa, habit)),
-                ("water", with_unit(now.temperature_c, "temperature", habit, 3)),
+                ("flow", with_unit(flow, "flow", units, 3)),
+                ("speed", with_unit(now.velocity_m_per_s, "speed", units, 2)),
+                ("takes", pressure_words(now.drop_pa, units)),
+                ("rise takes", pressure_words(now.lift_pa, units)),
+                ("water", with_unit(now.temperature_c, "temperature", units, 3)),
             ]
     elif report is not None:
         at = next((part for part in report.parts if part.id == piece.id), None)
         if at is not None:
             flow = at.flow_m3_per_s
             live = [
-                ("flow", with_unit(flow, "flow", habit, 3)),
-                ("pressure after it", pressure_words(at.pressure_pa, habit)),
-                ("takes", pressure_words(at.drop_pa, habit)),
-                ("water", with_unit(at.temperature_c, "temperature", habit, 3)),
+                ("flow", with_unit(flow, "flow", units, 3)),
+                ("pressure after it", pressure_words(at.pressure_pa, units)),
+                ("takes", pressure_words(at.drop_pa, units)),
+                ("water", with_unit(at.temperature_c, "temperature", units, 3)),
             ]
             if at.doing is not None:
                 live.append(("does", doing_words(at.doing)))
     group = "runs" if is_run else "parts"
     scope = f"variants.{variant_id}.system.{group}.{piece.id}"
     only = RUN_FIELDS if is_run else ("name", *piece.printed[:6], "space")
-    form = make_form(piece, scope, habit, typed, only=only, names=names_of(system))
+    form = make_form(piece, scope, units, typed, only=only, names=names_of(system))
     inserts: tuple[Offer, ...] = ()
     replacements: tuple[Offer, ...] = ()
     fails: tuple[str, ...] = ()
     open_ports: tuple[tuple[str, str], ...] = ()
     if isinstance(piece, Pipe):
         inserts = tuple(
-            Offer(row.id, row.name, KINDS[row.kind].title, _takes(row.part, flow, habit), "")
+            Offer(row.id, row.name, KINDS[row.kind].title, _takes(row.part, flow, units), "")
             for row in classes().values()
             if goes_in_line(KINDS[row.kind], piece)
         )
@@ -199,7 +205,7 @@ def _piece(
         )[:60]  # fmt: skip
         if outcome is not None and piece.id in outcome.setup.parts:
             out = if_fails(outcome.setup.computed, outcome.setup.circuit, piece.id)
-            fails = _fails_words(out, labels, habit)
+            fails = _fails_words(out, labels, units)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.care(), is_run=is_run, live=tuple(live), form=form, inserts=inserts,
@@ -244,17 +250,17 @@ class Ran:
 
 def _ran(
     flowing: Flowing, opened: Opened, variant: Variant, state: State | None,
-    opens: Mapping[str, float], habit: Habit,
+    opens: Mapping[str, float], units: UnitSystem,
 ) -> Ran:  # fmt: skip
     """Solve the flows of what is open and say what they are."""
     found = flowing.result(opened.project, variant, state, Asked(opens=opens))
     if isinstance(found, CoreError):
-        return Ran(error=error_words(found, habit), mend=mend_piece(found))
-    said = [outlet_sentence(outlet, habit) for outlet in found.report.outlets]
+        return Ran(error=error_words(found, units), mend=mend_piece(found))
+    said = [outlet_sentence(outlet, units) for outlet in found.report.outlets]
     for pump in found.report.pumps:
         if pump.doing != "rests":
-            said += pump_sentences(pump, habit)
-    reader = Reader.of(variant.system, habit)
+            said += pump_sentences(pump, units)
+    reader = Reader.of(variant.system, units)
     warnings = tuple(
         Warned(item.parts, flow_warning(item, reader))
         for item in flow_findings(found.report, found.circuit)
@@ -278,7 +284,7 @@ def _toggles(system: System, state: State | None, opens: Mapping[str, float]) ->
 def layout_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     flowing: Flowing,
     asked: FlowAsked,
@@ -291,7 +297,7 @@ def layout_page(
 ) -> LayoutPage:
     """Put the Layout page together for what the address asks."""
     frame, outcome = make_frame(
-        opened, variant_id, "layout", habit, computing, notice, typed, piece
+        opened, variant_id, "layout", units, computing, notice, typed, piece
     )
     project = opened.project
     variant = find_variant(project, variant_id)
@@ -299,7 +305,7 @@ def layout_page(
     state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
     nodes, lines = route_of(system)
-    ran = _ran(flowing, opened, variant, state, opens, habit) if nodes else Ran()
+    ran = _ran(flowing, opened, variant, state, opens, units) if nodes else Ran()
     running = ran.running
     plan = lay_out(nodes, lines) if nodes else None
     pictures: list[Picture | None] = [None, None]
@@ -308,7 +314,7 @@ def layout_page(
         toggles = _toggles(system, state, opens)
         ways: tuple[Way, Way] = ("wide", "narrow")
         pictures = [
-            draw(system, plan, lines, way, report, piece, opens, toggles, ran.warned, habit)
+            draw(system, plan, lines, way, report, piece, opens, toggles, ran.warned, units)
             for way in ways
         ]
     chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
@@ -333,7 +339,7 @@ def layout_page(
         warnings=tuple(item.words for item in ran.warnings),
         error=error,
         mend=ran.mend,
-        piece=_piece(system, chosen, variant_id, habit, typed,
+        piece=_piece(system, chosen, variant_id, units, typed,
                      flows, outcome, ran.warnings) if chosen is not None else None,
         spaces=tuple(
             (index + 1, space.name) for index, space in enumerate(system.spaces)
@@ -342,18 +348,18 @@ def layout_page(
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
-        offers=began(opened, computing, habit, own) if choose or not system.parts else (),
+        offers=began(opened, computing, units, own) if choose or not system.parts else (),
         own=own if own in classes() else "",
         owned=owned() if choose or not system.parts else (),
         others=tuple(
             (item.id, item.name) for item in project.variants
             if item.id != variant_id and item.system.parts
         ) if choose or not system.parts else (),
-        flow_unit=STYLES["flow"].symbol(habit),
+        flow_unit=STYLES["flow"].symbol(units),
         profile_to=next((part.label for part in system.parts if part.id == running), ""),
-        wide_profile=draw_profile(flows.report, running, habit, WIDE)
+        wide_profile=draw_profile(flows.report, running, units, WIDE)
         if flows is not None and running else None,
-        eaten=eaten_rows(flows.report, running, habit) if flows is not None and running else (),
-        narrow_profile=draw_profile(flows.report, running, habit, NARROW)
+        eaten=eaten_rows(flows.report, running, units) if flows is not None and running else (),
+        narrow_profile=draw_profile(flows.report, running, units, NARROW)
         if flows is not None and running else None,
     )  # fmt: skip

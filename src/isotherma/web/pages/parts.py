@@ -10,7 +10,7 @@ from isotherma.catalogue.classes import PartClass, classes
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import goes_in_line
 from isotherma.core.fields import Document
-from isotherma.core.quantity import Habit, shown, with_unit
+from isotherma.core.quantity import UnitSystem, shown, with_unit
 from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import KINDS, SIDES
 from isotherma.core.system.nominal import understand
@@ -169,9 +169,9 @@ def key_of(piece: PartBase | RunBase) -> str:
     return f"{'part' if isinstance(piece, PartBase) else 'run'}-{piece.id}"
 
 
-def _figure_row(figure: Figure, habit: Habit) -> FigureRow:
+def _figure_row(figure: Figure, units: UnitSystem) -> FigureRow:
     def words(value: float | None) -> str:
-        return "–" if value is None else with_unit(value, figure.style, habit)
+        return "–" if value is None else with_unit(value, figure.style, units)
 
     instead = ""
     if figure.instead is not None:
@@ -188,25 +188,25 @@ def _figure_row(figure: Figure, habit: Habit) -> FigureRow:
     )
 
 
-def _summary(piece: PartBase | RunBase, around: Around, habit: Habit) -> str:
+def _summary(piece: PartBase | RunBase, around: Around, units: UnitSystem) -> str:
     """Say the one or two figures that tell a piece from others."""
     figures = {figure.name: figure for figure in understand(piece, around)}
     if isinstance(piece, RunBase):
         length = figures.get("length_m")
-        bits = [] if length is None else [_short(length, habit)]
+        bits = [] if length is None else [_short(length, units)]
         bits.append(getattr(piece, "nominal", None) or "")
         return ", ".join(bit for bit in bits if bit)
-    return ", ".join(_short(figures[name], habit) for name in piece.needs[:2] if name in figures)
+    return ", ".join(_short(figures[name], units) for name in piece.needs[:2] if name in figures)
 
 
-def _short(figure: Figure, habit: Habit) -> str:
+def _short(figure: Figure, units: UnitSystem) -> str:
     if figure.likely is None:
         return f"{figure.title.lower()} unknown"
-    return with_unit(figure.likely, figure.style, habit)
+    return with_unit(figure.likely, figure.style, units)
 
 
 def _rows(
-    system: System, habit: Habit, asked: Asked, lacking: Mapping[str, str]
+    system: System, units: UnitSystem, asked: Asked, lacking: Mapping[str, str]
 ) -> tuple[tuple[Row, ...], int]:
     found = []
     spaces = {space.id: space.name for space in system.spaces}
@@ -215,7 +215,7 @@ def _rows(
     for piece in reading_order(system):
         is_run = isinstance(piece, RunBase)
         around = system.between(piece) if isinstance(piece, RunBase) else system.around(piece)
-        words = _summary(piece, around, habit)
+        words = _summary(piece, around, units)
         search = " ".join(
             [piece.label, piece.title, piece.id, words, spaces.get(piece.space or "", "")]
         ).lower()
@@ -243,14 +243,14 @@ def _find(system: System, key: str) -> AnyKind | AnyRun | None:
 
 
 def _offers(
-    habit: Habit, accepted: Callable[[PartClass], bool], *, most: int = _MOST_OFFERS
+    units: UnitSystem, accepted: Callable[[PartClass], bool], *, most: int = _MOST_OFFERS
 ) -> tuple[Offer, ...]:
     found = [
         Offer(
             id=row.id,
             name=row.name,
             kind=KINDS[row.kind].title,
-            words=_summary(row.part, Around(), habit),
+            words=_summary(row.part, Around(), units),
             reason=row.reason,
         )
         for row in classes().values()
@@ -290,7 +290,7 @@ def _detail(
     system: System,
     piece: AnyKind | AnyRun,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     typed: Typed | None,
     found: Iterable[RemarkWords],
     lacking: Mapping[str, str],
@@ -307,7 +307,7 @@ def _detail(
     first = (*printed, *(name for name in place if name not in printed))
 
     def form(only: tuple[str, ...] = (), leave_out: tuple[str, ...] = ()) -> FormView:
-        return make_form(piece, scope, habit, typed, only=only, leave_out=leave_out, names=names)
+        return make_form(piece, scope, units, typed, only=only, leave_out=leave_out, names=names)
 
     everything = (*first, *own, *keeping, "start", "end")
     rest = tuple(name for name in type(piece).model_fields if name not in everything)
@@ -325,15 +325,15 @@ def _detail(
         own=form(own) if own else _none(piece, scope),
         rest=form(rest) if set(rest) - {"id", "kind"} else _none(piece, scope),
         keeping=form(keeping),
-        figures=tuple(_figure_row(figure, habit) for figure in figures),
+        figures=tuple(_figure_row(figure, units) for figure in figures),
         joints=_joints(system, piece) if isinstance(piece, PartBase) else (),
         inside=tuple((key_of(part), part.label) for part in system.fitted(piece.id))
         if is_part
         else (),
-        fits=_offers(habit, lambda row: piece.kind in KINDS[row.kind].sits_in) if is_part else (),
+        fits=_offers(units, lambda row: piece.kind in KINDS[row.kind].sits_in) if is_part else (),
         inserts=()
         if isinstance(piece, PartBase)
-        else _offers(habit, lambda row: goes_in_line(KINDS[row.kind], piece)),
+        else _offers(units, lambda row: goes_in_line(KINDS[row.kind], piece)),
         remarks=tuple(remark for remark in found if remark.part_id == piece.id),
     )
 
@@ -348,7 +348,7 @@ _LIST = ("owned", "phase", "space", "price", "priced_on")
 def parts_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     typed: Typed | None = None,
     notice: str = "",
@@ -357,28 +357,28 @@ def parts_page(
     """Put the parts page together."""
     asked = asked or Asked()
     place = asked.piece if asked.view == "pieces" else asked.view
-    frame, _ = make_frame(opened, variant_id, "parts", habit, computing, notice, typed, place)
+    frame, _ = make_frame(opened, variant_id, "parts", units, computing, notice, typed, place)
     system = find_variant(opened.project, variant_id).system
     view = asked.view if asked.view in {key for key, _ in VIEWS} else "pieces"
     pieces = view == "pieces"
-    reader = Reader.of(system, habit)
+    reader = Reader.of(system, units)
     found = tuple(remark_words(item, reader) for item in remarks(system)) if pieces else ()
     lacking = {
         key: LEFT_OUT[code] for key, code in (not_computed(system) if pieces else {}).items()
     }
-    rows, hidden = _rows(system, habit, asked, lacking) if pieces else ((), 0)
+    rows, hidden = _rows(system, units, asked, lacking) if pieces else ((), 0)
     piece = _find(system, asked.piece) if pieces else None
     wanted = asked.wanted.strip().lower()
     offers: tuple[Offer, ...] = ()
     if wanted or asked.side:
         offers = _offers(
-            habit,
+            units,
             lambda row: (
                 (not asked.side or KINDS[row.kind].side == asked.side)
                 and wanted in f"{row.name} {KINDS[row.kind].title} {row.kind} {row.reason}".lower()
             ),
         )
-    table: list[list[str]] = table_rows(system, habit) if view == "runs" else []
+    table: list[list[str]] = table_rows(system, units) if view == "runs" else []
     return PartsPage(
         frame=frame,
         views=tuple((key, words, key == view) for key, words in VIEWS),
@@ -386,16 +386,16 @@ def parts_page(
         query=asked.query,
         rows=rows,
         hidden=hidden,
-        detail=_detail(system, piece, variant_id, habit, typed, found, lacking) if piece else None,
+        detail=_detail(system, piece, variant_id, units, typed, found, lacking) if piece else None,
         sides=tuple(SIDES.items()),
         side=asked.side,
         wanted=asked.wanted,
         offers=offers,
         remarks=found if piece is None else (),
         table=tuple(tuple(row) for row in table),
-        table_text=asked.table_text or (write_runs(system, habit) if view == "runs" else ""),
+        table_text=asked.table_text or (write_runs(system, units) if view == "runs" else ""),
         table_problems=asked.table_problems,
-        list_rows=_list_rows(system, variant_id, habit, typed) if view == "list" else (),
+        list_rows=_list_rows(system, variant_id, units, typed) if view == "list" else (),
         price_words=_price_words(system),
         layouts=tuple(
             LayoutOffer(item.id, item.name, item.heat, item.summary) for item in layouts().values()
@@ -407,7 +407,7 @@ def parts_page(
 
 
 def _list_rows(
-    system: System, variant_id: str, habit: Habit, typed: Typed | None
+    system: System, variant_id: str, units: UnitSystem, typed: Typed | None
 ) -> tuple[ListRow, ...]:
     names = names_of(system)
     return tuple(
@@ -415,7 +415,7 @@ def _list_rows(
             key=key_of(piece),
             title=piece.label,
             form=make_form(
-                piece, f"variants.{variant_id}.system.parts.{piece.id}", habit, typed,
+                piece, f"variants.{variant_id}.system.parts.{piece.id}", units, typed,
                 only=_LIST, names=names,
             ),
         )
@@ -428,7 +428,7 @@ def _price_words(system: System) -> str:
     """Add up what is to be bought, and say how much of it has no price."""
     buy = [part for part in system.parts if part.owned != "owned"]
     priced = [part.price for part in buy if part.price is not None]
-    total = shown(sum(priced), "money", Habit.METRIC, 7)
+    total = shown(sum(priced), "money", UnitSystem.METRIC, 7)
     without = len(buy) - len(priced)
     owned = len(system.parts) - len(buy)
     tail = f"; {without} without a price" if without else ""

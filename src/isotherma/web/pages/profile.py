@@ -7,7 +7,7 @@ from math import ceil, floor
 from typing import Final
 
 from isotherma.core.flows.report import FlowReport, ProfileStep
-from isotherma.core.quantity import STYLES, Habit, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, with_unit
 from isotherma.web.ramp import colour
 
 LEFT, TOP, BOTTOM = 46.0, 18.0, 240.0
@@ -84,9 +84,9 @@ def _size(steps: tuple[ProfileStep, ...]) -> list[tuple[float, float]]:
     return places
 
 
-def _ticks(low: float, high: float, habit: Habit) -> list[float]:
-    """Round pressures of the habit's unit across a range [Pa]."""
-    unit = STYLES["pressure"].dimension.unit(STYLES["pressure"].symbol(habit))
+def _ticks(low: float, high: float, units: UnitSystem) -> list[float]:
+    """Round pressures of the units's unit across a range [Pa]."""
+    unit = STYLES["pressure"].dimension.unit(STYLES["pressure"].symbol(units))
     assert unit is not None
     span = (high - low) / unit.factor
     step = next((s for s in (0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50) if span / s <= 6), 100)
@@ -94,7 +94,7 @@ def _ticks(low: float, high: float, habit: Habit) -> list[float]:
     return [index * step * unit.factor for index in range(first, last + 1)]
 
 
-def eaten_rows(report: FlowReport, outlet: str, habit: Habit) -> tuple[Eaten, ...]:
+def eaten_rows(report: FlowReport, outlet: str, units: UnitSystem) -> tuple[Eaten, ...]:
     """List what takes most on the way to an outlet, with its share of all that is taken."""
     taken = report.eaten(outlet)
     total = sum(step.drop_pa for step in taken) or 1.0
@@ -104,7 +104,7 @@ def eaten_rows(report: FlowReport, outlet: str, habit: Habit) -> tuple[Eaten, ..
             number=index + 1,
             key=f"{'run' if step.is_run else 'part'}-{step.id}",
             label=step.label,
-            words=with_unit(step.drop_pa, "pressure", habit, 2),
+            words=with_unit(step.drop_pa, "pressure", units, 2),
             share=f"{step.drop_pa / total:.0%}",
             width=f"{100 * step.drop_pa / most:.1f}",
         )
@@ -112,7 +112,7 @@ def eaten_rows(report: FlowReport, outlet: str, habit: Habit) -> tuple[Eaten, ..
     )
 
 
-def draw_profile(report: FlowReport, outlet: str, habit: Habit, width: int) -> Profile | None:
+def draw_profile(report: FlowReport, outlet: str, units: UnitSystem, width: int) -> Profile | None:
     """Draw the pressure along the way to one outlet; None where nothing runs."""
     steps = report.profiles[outlet]
     if len(steps) < 2:
@@ -132,11 +132,11 @@ def draw_profile(report: FlowReport, outlet: str, habit: Habit, width: int) -> P
     def y(pressure_pa: float) -> float:
         return BOTTOM - (BOTTOM - TOP) * (pressure_pa - low) / (high - low)
 
-    numbers = {row.key: row.number for row in eaten_rows(report, outlet, habit)}
+    numbers = {row.key: row.number for row in eaten_rows(report, outlet, units)}
     segments, marks = [], []
     for step, (start, end) in zip(steps, places, strict=True):
         ends = (x(start), y(step.start_pa), x(end), y(step.end_pa))
-        title = f"{step.label}: {with_unit(step.end_pa, 'pressure', habit)} after it"
+        title = f"{step.label}: {with_unit(step.end_pa, 'pressure', units)} after it"
         x1, y1, x2, y2 = (f"{value:.1f}" for value in ends)
         segments.append(Segment(x1, y1, x2, y2, colour(warm.get(step.id, 10.0)), title))
         key = f"{'run' if step.is_run else 'part'}-{step.id}"
@@ -146,8 +146,8 @@ def draw_profile(report: FlowReport, outlet: str, habit: Habit, width: int) -> P
             marks.append(Mark(f"{middle:.1f}", f"{max(12.0, above):.1f}", numbers[key]))
     top = max(values)
     said = (
-        f"From {steps[0].label} to {steps[-1].label}: {with_unit(top, 'pressure', habit)} at most, "
-        f"{with_unit(steps[-1].start_pa, 'pressure', habit)} before the outlet."
+        f"From {steps[0].label} to {steps[-1].label}: {with_unit(top, 'pressure', units)} at most, "
+        f"{with_unit(steps[-1].start_pa, 'pressure', units)} before the outlet."
     )
     return Profile(
         width=width,
@@ -155,12 +155,12 @@ def draw_profile(report: FlowReport, outlet: str, habit: Habit, width: int) -> P
         segments=tuple(segments),
         marks=tuple(marks),
         ticks=tuple(
-            Tick(f"{y(pa):.1f}", with_unit(pa, "pressure", habit).split("\u00a0")[0])
-            for pa in _ticks(low, high, habit)
+            Tick(f"{y(pa):.1f}", with_unit(pa, "pressure", units).split("\u00a0")[0])
+            for pa in _ticks(low, high, units)
         ),
         zero_y=f"{y(0.0):.1f}",
         from_label=steps[0].label,
         to_label=steps[-1].label,
-        unit=STYLES["pressure"].symbol(habit),
+        unit=STYLES["pressure"].symbol(units),
         description=said,
     )

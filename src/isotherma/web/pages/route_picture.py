@@ -11,7 +11,7 @@ from typing import Final, Literal
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.plan import Line, Plan
 from isotherma.core.flows.report import FlowReport
-from isotherma.core.quantity import Habit, shown, with_unit
+from isotherma.core.quantity import UnitSystem, shown, with_unit
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import use
 from isotherma.web.ramp import colour
@@ -159,11 +159,11 @@ def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[flo
     return words, at, arrow
 
 
-def pressure_words(pressure_pa: float, habit: Habit) -> str:
+def pressure_words(pressure_pa: float, units: UnitSystem) -> str:
     """Write a pressure to a millibar: less is not felt by anybody."""
     if not isfinite(pressure_pa):
         return "not known"
-    return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", habit, 2)
+    return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", units, 2)
 
 
 def _glyph(part: AnyKind) -> str:
@@ -173,7 +173,7 @@ def _glyph(part: AnyKind) -> str:
 def draw(
     system: System, plan: Plan, lines: list[Line], way: Way, report: FlowReport | None,
     chosen: str, opens: Mapping[str, float], toggles: Mapping[str, str],
-    warned: Mapping[str, str], habit: Habit,
+    warned: Mapping[str, str], units: UnitSystem,
 ) -> Picture:  # fmt: skip
     """Draw a plan in one orientation, with what flows."""
     spaces = {space.id: (index + 1, space.name) for index, space in enumerate(system.spaces)}
@@ -191,8 +191,8 @@ def draw(
         words = part.label
         fill = ""
         if live is not None and live.flow_m3_per_s > 0.0:
-            words += f": {pressure_words(live.pressure_pa, habit)}, " + with_unit(
-                live.temperature_c, "temperature", habit, 3
+            words += f": {pressure_words(live.pressure_pa, units)}, " + with_unit(
+                live.temperature_c, "temperature", units, 3
             )
             fill = colour(live.temperature_c)
         share = opens.get(part.id)
@@ -227,11 +227,11 @@ def draw(
         title = run.label
         label = ""
         if now is not None and not still:
-            flow = with_unit(abs(now.flow_m3_per_s), "flow", habit, 2)
-            title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', habit, 2)}, "
-            title += f"takes {pressure_words(now.drop_pa, habit)}, "
-            title += with_unit(now.temperature_c, "temperature", habit, 3)
-            label = shown(abs(now.flow_m3_per_s), "flow", habit, 2) if arrow in ("0", "180") else ""
+            flow = with_unit(abs(now.flow_m3_per_s), "flow", units, 2)
+            title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', units, 2)}, "
+            title += f"takes {pressure_words(now.drop_pa, units)}, "
+            title += with_unit(now.temperature_c, "temperature", units, 3)
+            label = shown(abs(now.flow_m3_per_s), "flow", units, 2) if arrow in ("0", "180") else ""
             if now.flow_m3_per_s < 0:
                 arrow = str((int(arrow) + 180) % 360) if arrow else ""
         drawn.append(Drawn(

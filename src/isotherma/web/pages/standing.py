@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
-from isotherma.core.quantity import Habit, duration_words
+from isotherma.core.quantity import UnitSystem, duration_words
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.moves import (
     MOST_SEARCHED,
@@ -114,14 +114,14 @@ class SpacesPage:
 
 
 def _space_cards(
-    system: System, scope: str, habit: Habit, typed: Typed | None
+    system: System, scope: str, units: UnitSystem, typed: Typed | None
 ) -> tuple[SpaceCard, ...]:
     names = names_of(system)
     return tuple(
         SpaceCard(
             id=space.id,
             name=space.name,
-            form=make_form(space, f"{scope}.spaces.{space.id}", habit, typed, names=names),
+            form=make_form(space, f"{scope}.spaces.{space.id}", units, typed, names=names),
             parts=tuple(
                 (f"part-{part.id}", part.label) for part in system.parts if part.space == space.id
             ),
@@ -166,18 +166,18 @@ def _state_rows(system: System) -> tuple[StateRow, ...]:
 
 
 def _state_heads(
-    system: System, scope: str, habit: Habit, typed: Typed | None
+    system: System, scope: str, units: UnitSystem, typed: Typed | None
 ) -> tuple[StateHead, ...]:
     names = names_of(system)
     vessels = [(part.id, part.label) for part in system.parts if _holds_water(part)]
     labels = dict(names["part"])
-    spaces, reader = dict(names["space"]), Reader.of(system, habit)
+    spaces, reader = dict(names["space"]), Reader.of(system, units)
     return tuple(
         StateHead(
             id=state.id,
             name=state.name,
             form=make_form(
-                state, f"{scope}.states.{state.id}", habit, typed,
+                state, f"{scope}.states.{state.id}", units, typed,
                 names={**names, "part": vessels},
             ),
             placed=tuple(
@@ -197,7 +197,7 @@ def _holds_water(part: AnyKind) -> bool:
 
 
 def _phase_rows(
-    system: System, scope: str, habit: Habit, typed: Typed | None
+    system: System, scope: str, units: UnitSystem, typed: Typed | None
 ) -> tuple[PhaseRow, ...]:
     rows = []
     for phase in system.phases:
@@ -206,7 +206,7 @@ def _phase_rows(
         words = f"{len(built.parts) - caps} of {len(system.parts)} parts fitted by then"
         if caps:
             words += f", {caps} open end{'s' if caps != 1 else ''} capped"
-        form = make_form(phase, f"{scope}.phases.{phase.id}", habit, typed)
+        form = make_form(phase, f"{scope}.phases.{phase.id}", units, typed)
         rows.append(PhaseRow(phase.id, phase.name, form, words))
     return tuple(rows)
 
@@ -241,7 +241,7 @@ def _moves_words(ordered: Ordered) -> str:
 def spaces_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     typed: Typed | None = None,
     notice: str = "",
@@ -249,21 +249,21 @@ def spaces_page(
     end: str = "",
 ) -> SpacesPage:
     """Put the page of spaces and states together."""
-    frame, _ = make_frame(opened, variant_id, "spaces", habit, computing, notice, typed)
+    frame, _ = make_frame(opened, variant_id, "spaces", units, computing, notice, typed)
     system = find_variant(opened.project, variant_id).system
     scope = f"variants.{variant_id}.system"
     first, second = _chosen(system.states, start, 0), _chosen(system.states, end, 1)
     ordered = ordered_moves(system, first, second) if first and second else Ordered((), True)
     steps = ordered.moves
     words = _moves_words(ordered) if first is not None and second is not None else ""
-    names, reader = names_of(system), Reader.of(system, habit)
+    names, reader = names_of(system), Reader.of(system, units)
     return SpacesPage(
         frame=frame,
-        spaces=_space_cards(system, scope, habit, typed),
+        spaces=_space_cards(system, scope, units, typed),
         homeless=tuple(
             (f"part-{part.id}", part.label) for part in system.parts if part.space is None
         ),
-        heads=_state_heads(system, scope, habit, typed),
+        heads=_state_heads(system, scope, units, typed),
         rows=_state_rows(system),
         start=first.id if first is not None else "",
         end=second.id if second is not None else "",
@@ -272,16 +272,16 @@ def spaces_page(
             (move, tuple(remark_words(item, reader) for item in move.wrong)) for move in steps
         ),
         moves_words=words,
-        phases=_phase_rows(system, scope, habit, typed),
+        phases=_phase_rows(system, scope, units, typed),
         holes=tuple(
             HoleCard(
                 hole.id,
                 hole.name,
-                make_form(hole, f"{scope}.holes.{hole.id}", habit, typed, names=names),
+                make_form(hole, f"{scope}.holes.{hole.id}", units, typed, names=names),
             )
             for hole in system.holes
         ),
-        vehicle=make_form(opened.project.vehicle, "vehicle", habit, typed),
+        vehicle=make_form(opened.project.vehicle, "vehicle", units, typed),
         part_names=tuple(names["part"]),
         space_names=tuple(names["space"]),
     )

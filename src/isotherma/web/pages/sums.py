@@ -9,7 +9,7 @@ from typing import ClassVar, Final
 from isotherma.core.bench_sums import SUMS, Answer, Figure, Put, Sum, answer
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
-from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
 from isotherma.wording import SUM_REMARKS, error_words
 
 _TIMES: Final = {"seconds", "minutes", "hours"}
@@ -64,14 +64,14 @@ class SumAsked:
     texts: Mapping[str, str] = field(default_factory=dict)
 
 
-def _words(figure: Figure, habit: Habit) -> str:
+def _words(figure: Figure, units: UnitSystem) -> str:
     if figure.style in _TIMES:
         return duration_words(figure.value)
-    return with_unit(figure.value, figure.style, habit)
+    return with_unit(figure.value, figure.style, units)
 
 
 def read_values(
-    item: Sum, asked: SumAsked, habit: Habit
+    item: Sum, asked: SumAsked, units: UnitSystem
 ) -> tuple[dict[str, float], dict[str, str]]:
     """Read what was typed into a sum: values, and what is wrong by field."""
     values: dict[str, float] = {}
@@ -82,9 +82,9 @@ def read_values(
             values[ask.key] = ask.start
             continue
         try:
-            values[ask.key] = parse(text, ask.style, habit)
+            values[ask.key] = parse(text, ask.style, units)
         except QuantityError as problem:
-            errors[ask.key] = error_words(problem, habit)
+            errors[ask.key] = error_words(problem, units)
     return values, errors
 
 
@@ -100,23 +100,23 @@ def targets_of(put: Put, vehicles: Sequence[tuple[int, Project]]) -> tuple[tuple
 
 
 def _view(
-    item: Sum, asked: SumAsked, habit: Habit, vehicles: Sequence[tuple[int, Project]]
+    item: Sum, asked: SumAsked, units: UnitSystem, vehicles: Sequence[tuple[int, Project]]
 ) -> SumView:
     mine = asked.id == item.id
-    values, errors = read_values(item, asked, habit)
+    values, errors = read_values(item, asked, units)
     found: Answer | None = None
     error = ""
     if not errors:
         try:
             found = answer(item.id, values)
         except CoreError as problem:
-            error = error_words(problem, habit)
+            error = error_words(problem, units)
     fields = tuple(
         AskView(
             f"{item.id}-{ask.key}".replace("_", "-"), ask.key, ask.title,
-            STYLES[ask.style].symbol(habit),
+            STYLES[ask.style].symbol(units),
             asked.texts.get(ask.key, "")[:40] if mine and asked.texts.get(ask.key, "").strip()
-            else shown(ask.start, ask.style, habit, 3),
+            else shown(ask.start, ask.style, units, 3),
             errors.get(ask.key, ""),
         )
         for ask in item.asks
@@ -125,18 +125,18 @@ def _view(
     put = found.put if found and mine else None
     return SumView(
         id=item.id, question=item.question, fields=fields,
-        answer=_words(figures[0], habit) if figures else "",
+        answer=_words(figures[0], units) if figures else "",
         lead=figures[0].title if figures else "",
-        figures=tuple((figure.title, _words(figure, habit)) for figure in figures[1:]),
+        figures=tuple((figure.title, _words(figure, units)) for figure in figures[1:]),
         remark=SUM_REMARKS[found.remark] if found else "", formula=item.formula, source=item.source,
         caution=item.caution, error=error, chosen=mine,
         targets=targets_of(put, vehicles) if put else (),
-        put_words=with_unit(put.value, put.style, habit) if put else "",
+        put_words=with_unit(put.value, put.style, units) if put else "",
     )  # fmt: skip
 
 
 def sums_page(
-    habit: Habit, asked: SumAsked, vehicles: Sequence[tuple[int, Project]], notice: str = ""
+    units: UnitSystem, asked: SumAsked, vehicles: Sequence[tuple[int, Project]], notice: str = ""
 ) -> SumsPage:
     """Put the page of bench sums together; one of them may be worked out."""
-    return SumsPage(sums=tuple(_view(item, asked, habit, vehicles) for item in SUMS), notice=notice)
+    return SumsPage(sums=tuple(_view(item, asked, units, vehicles) for item in SUMS), notice=notice)

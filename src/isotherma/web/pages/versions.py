@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from isotherma.core.editing.difference import Difference, differences
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.vehicles import Opened, Version
 
 
@@ -50,27 +50,27 @@ class VersionsPage:
     notice: str
 
 
-def _words(value: object, style: str, habit: Habit) -> str:
+def _words(value: object, style: str, units: UnitSystem) -> str:
     if value is None:
         return "–"
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float | int) and style:
-        return with_unit(float(value), style, habit, 4)
+        return with_unit(float(value), style, units, 4)
     return str(value)[:80]
 
 
-def _change(item: Difference, habit: Habit) -> ChangeRow:
+def _change(item: Difference, units: UnitSystem) -> ChangeRow:
     return ChangeRow(
-        item.where, item.title, _words(item.before, item.style, habit),
-        _words(item.after, item.style, habit),
+        item.where, item.title, _words(item.before, item.style, units),
+        _words(item.after, item.style, units),
     )  # fmt: skip
 
 
 def versions_page(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     history: list[Version],
     then: tuple[int, Project] | None,
     *,
@@ -100,6 +100,6 @@ def versions_page(
         only_named=only_named,
         against=against,
         against_id=then[0] if then is not None else 0,
-        changes=tuple(_change(item, habit) for item in found[:300]),
+        changes=tuple(_change(item, units) for item in found[:300]),
         notice=notice,
     )  # fmt: skip

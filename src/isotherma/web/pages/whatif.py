@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from isotherma.core.brief import Draw
 from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError, QuantityError
-from isotherma.core.quantity import STYLES, Habit, duration_words, parse, shown, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
 from isotherma.core.results.cures import Cure, FlowWindow, School
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparing import (
@@ -146,7 +146,7 @@ class Beside:
 
 
 def _knob_views(
-    opened: Opened, knobs: tuple[Knob, ...], asked: WhatIfAsked, habit: Habit,
+    opened: Opened, knobs: tuple[Knob, ...], asked: WhatIfAsked, units: UnitSystem,
     effective: Mapping[str, float],
 ) -> tuple[tuple[KnobView, ...], dict[str, float]]:  # fmt: skip
     views, values = [], {}
@@ -154,16 +154,16 @@ def _knob_views(
         text, error = asked.texts.get(knob.key, "").strip(), ""
         if text:
             try:
-                values[knob.key] = parse(text, knob.style, habit)
+                values[knob.key] = parse(text, knob.style, units)
             except QuantityError as problem:
-                error = error_words(problem, habit)
+                error = error_words(problem, units)
         now = value_at(opened.project, knob.path)
         if now is None:
             now = effective.get(knob.key)
-        words = shown(now, knob.style, habit) if isinstance(now, float | int) else "not said"
+        words = shown(now, knob.style, units) if isinstance(now, float | int) else "not said"
         views.append(
             KnobView(
-                knob.key, knob.title, STYLES[knob.style].symbol(habit), text[:40], words, error
+                knob.key, knob.title, STYLES[knob.style].symbol(units), text[:40], words, error
             )
         )
     return tuple(views), values
@@ -181,34 +181,34 @@ def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[st
     return found
 
 
-def _cure_row(cure: Cure, place: int, times: float, habit: Habit) -> CureRow:
+def _cure_row(cure: Cure, place: int, times: float, units: UnitSystem) -> CureRow:
     energy = "–"
     if abs(cure.day_j) > 1800.0:
         sign = "+" if cure.day_j > 0 else "−"
-        energy = sign + with_unit(abs(cure.day_j), "energy", habit, 2)
+        energy = sign + with_unit(abs(cure.day_j), "energy", units, 2)
     return CureRow(
-        title=CURES[cure.id], needs=needs_words(cure, habit),
+        title=CURES[cure.id], needs=needs_words(cure, units),
         wait="never" if cure.wait_s is None else duration_words(cure.wait_s),
-        litres=with_unit(cure.lost_m3, "volume", habit, 2),
-        trip=with_unit(cure.lost_m3 * times, "volume", habit, 2),
-        heat=with_unit(max(0.0, cure.lost_j), "battery_energy", habit, 2), energy=energy,
-        flow=with_unit(cure.flow_m3_per_s, "flow", habit, 2),
+        litres=with_unit(cure.lost_m3, "volume", units, 2),
+        trip=with_unit(cure.lost_m3 * times, "volume", units, 2),
+        heat=with_unit(max(0.0, cure.lost_j), "battery_energy", units, 2), energy=energy,
+        flow=with_unit(cure.flow_m3_per_s, "flow", units, 2),
         joints=str(cure.joints) if cure.joints else "–", first=place == 0, note=KEPT[cure.kept],
     )  # fmt: skip
 
 
-def _school_row(school: School, place: int, habit: Habit) -> SchoolRow:
+def _school_row(school: School, place: int, units: UnitSystem) -> SchoolRow:
     return SchoolRow(
         title=SCHOOLS[school.id],
-        warm=f"{with_unit(school.warm_m3, 'volume', habit, 3)}, {duration_words(school.warm_s)}",
+        warm=f"{with_unit(school.warm_m3, 'volume', units, 3)}, {duration_words(school.warm_s)}",
         wait="never" if school.wait_s is None else duration_words(school.wait_s),
-        sag=with_unit(school.sag_k, "difference", habit, 2),
-        peak="–" if school.peak_c is None else with_unit(school.peak_c, "temperature", habit, 3),
+        sag=with_unit(school.sag_k, "difference", units, 2),
+        peak="–" if school.peak_c is None else with_unit(school.peak_c, "temperature", units, 3),
         scalds=school.scalds, met=school.met, first=place == 0,
     )  # fmt: skip
 
 
-def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> WindowView:
+def _window_view(window: FlowWindow, here_m3_per_s: float, units: UnitSystem) -> WindowView:
     width, height = BOX
     left, right, top, bottom = 44.0, width - 8.0, 10.0, height - 28.0
     most = window.points[-1][0]
@@ -226,15 +226,15 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
             continue
         line += f"{'M' if broken else 'L'}{x_of(flow):.1f},{y_of(celsius):.1f}"
         broken = False
-    unit = 6e4 if habit is Habit.METRIC else 6e4 / 3.785411784
-    step = 2.0 if habit is Habit.METRIC else 0.5
+    unit = 6e4 if units is UnitSystem.METRIC else 6e4 / 3.785411784
+    step = 2.0 if units is UnitSystem.METRIC else 0.5
     ticks = [k * step for k in range(1, int(most * unit / step) + 1)]
     marks = (20.0, 40.0, 60.0, 80.0)
-    if habit is Habit.US:
+    if units is UnitSystem.US:
         marks = (15.56, 37.78, 60.0, 82.22)  # 60, 100, 140, 180 °F
 
     def flow_words(value: float) -> str:
-        return with_unit(value, "flow", habit, 2)
+        return with_unit(value, "flow", units, 2)
 
     sentences = [
         f"{window.label} lights from {flow_words(window.lights)} and goes out below "
@@ -242,13 +242,13 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
     ]
     if window.set_c is not None and window.from_m3_per_s < window.to_m3_per_s:
         sentences.append(
-            f"It holds {with_unit(window.set_c, 'temperature', habit)} between "
+            f"It holds {with_unit(window.set_c, 'temperature', units)} between "
             f"{flow_words(window.from_m3_per_s)} and {flow_words(window.to_m3_per_s)}; below it "
             "surges, above it falls short."
         )
     if window.hottest_c > 50.0:
         sentences.append(
-            f"At little flow it reaches {with_unit(window.hottest_c, 'temperature', habit, 3)}: "
+            f"At little flow it reaches {with_unit(window.hottest_c, 'temperature', units, 3)}: "
             "feel the water before anyone steps under it."
         )
     return WindowView(
@@ -259,10 +259,10 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
         set_y="" if window.set_c is None else f"{y_of(window.set_c):.1f}",
         x_ticks=tuple((f"{x_of(value / unit):.1f}", f"{value:g}") for value in ticks),
         y_ticks=tuple(
-            (f"{y_of(value):.1f}", shown(value, "temperature", habit, 3))
+            (f"{y_of(value):.1f}", shown(value, "temperature", units, 3))
             for value in marks
         ),
-        x_unit="L/min" if habit is Habit.METRIC else "gal/min",
+        x_unit="L/min" if units is UnitSystem.METRIC else "gal/min",
         here_x=f"{x_of(here_m3_per_s):.1f}", sentences=tuple(sentences),
     )  # fmt: skip
 
@@ -270,7 +270,7 @@ def _window_view(window: FlowWindow, here_m3_per_s: float, habit: Habit) -> Wind
 def beside(
     opened: Opened,
     variant_id: str,
-    habit: Habit,
+    units: UnitSystem,
     computing: Computing,
     comparing: Comparing,
     outcome: Outcome,
@@ -284,7 +284,7 @@ def beside(
     result = outcome.draws[index]
     draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
     knobs = knobs_of(project.brief, variant, draw)
-    views, values = _knob_views(opened, knobs, asked, habit, _effective(outcome, knobs, index))
+    views, values = _knob_views(opened, knobs, asked, units, _effective(outcome, knobs, index))
     error = ""
     came: Tried | None = None
     placed = draw.model_copy(update={"outlet": result.outlet})
@@ -298,36 +298,36 @@ def beside(
             after = computing.result(changed, find_variant(changed, variant_id))
             if isinstance(after, CoreError):
                 raise after
-            came = _came(outcome, after, index, by, habit, views, school)
+            came = _came(outcome, after, index, by, units, views, school)
         except ValidationError as problem:
             error = "That cannot be: " + "; ".join(validation_sentences(problem))
         except CoreError as problem:
-            error = error_words(problem, habit)
+            error = error_words(problem, units)
     pause, pause_error = asked.pause.strip(), ""
     pause_s = PAUSE_S
     if pause:
         try:
-            pause_s = parse(pause, "minutes", habit)
+            pause_s = parse(pause, "minutes", units)
             if not 0.0 <= pause_s <= 12 * 3600.0:
                 raise QuantityError(
                     text=pause, dimension="time", reason="over_twelve_hours",
                     example="15 min",
                 )  # fmt: skip
         except QuantityError as problem:
-            pause_error, pause_s = error_words(problem, habit), PAUSE_S
+            pause_error, pause_s = error_words(problem, units), PAUSE_S
     cures: tuple[CureRow, ...] = ()
     schools: tuple[SchoolRow, ...] = ()
     if asked.compare == "slug" and not pause_error:
         times = float(project.brief.days * max(1, len(project.brief.draws)))
         cures = tuple(
-            _cure_row(cure, place, times, habit)
+            _cure_row(cure, place, times, units)
             for place, cure in enumerate(
                 comparing.slug(project, variant, placed, pause_s, asked.stopped)
             )
         )
     elif asked.compare == "mixing":
         schools = tuple(
-            _school_row(school, place, habit)
+            _school_row(school, place, units)
             for place, school in enumerate(
                 comparing.mixing(project, variant, placed, asked.stopped)
             )
@@ -335,10 +335,10 @@ def beside(
     return Beside(
         knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), school=school,
         error=error, tried=came, compare=asked.compare,
-        pause=pause or shown(PAUSE_S, "minutes", habit), pause_error=pause_error, cures=cures,
+        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, cures=cures,
         schools=schools,
         windows=tuple(
-            _window_view(window, result.flow_m3_per_s, habit)
+            _window_view(window, result.flow_m3_per_s, units)
             for window in comparing.windows(variant, outcome.fresh_c)
         ),
         mixes=any("mixer" in part.kind for part in variant.system.parts),
@@ -346,20 +346,20 @@ def beside(
 
 
 def _came(
-    before: Outcome, after: Outcome, index: int, by: str, habit: Habit,
+    before: Outcome, after: Outcome, index: int, by: str, units: UnitSystem,
     views: tuple[KnobView, ...], school: str,
 ) -> Tried:  # fmt: skip
     was = {entry.budget: entry for entry in before.ledger}
     turned = [(view.key, view.text) for view in views if view.text]
     return Tried(
-        verdict=verdict(after, habit),
+        verdict=verdict(after, units),
         cells=tuple(
-            cell_of(entry, was.get(entry.budget), habit)
+            cell_of(entry, was.get(entry.budget), units)
             for entry in after.ledger
             if entry.used > 0.0
         ),
-        chart=make_chart(after, index, by, habit, before=before),
-        narrow=make_chart(after, index, by, habit, NARROW, before=before),
+        chart=make_chart(after, index, by, units, before=before),
+        narrow=make_chart(after, index, by, units, NARROW, before=before),
         kept=(
             *((f"w.{key}", text) for key, text in turned),
             *((("school", school),) if school else ()),

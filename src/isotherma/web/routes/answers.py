@@ -19,7 +19,7 @@ from isotherma.web.pages.layout import layout_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.words import PAGES
-from isotherma.web.rendering import go_to, habit_of, is_htmx, render
+from isotherma.web.rendering import go_to, is_htmx, render, units_of
 
 VIEWS = frozenset({"list", "runs"})  # views of the parts page that stand in for a piece
 
@@ -36,28 +36,28 @@ def show(
     piece: str = "",
 ) -> Response:
     """Show one of the design's pages as it stands."""
-    habit = habit_of(request)
+    units = units_of(request)
     made: Any
     if page == "brief":
-        made = pages.brief_page(opened, variant_id, habit, have.computing, typed, notice)
+        made = pages.brief_page(opened, variant_id, units, have.computing, typed, notice)
     elif page == "parts":
         asked = Asked(view=piece) if piece in VIEWS else Asked(piece=piece)
-        made = parts_page(opened, variant_id, habit, have.computing, typed, notice, asked)
+        made = parts_page(opened, variant_id, units, have.computing, typed, notice, asked)
     elif page == "spaces":
-        made = spaces_page(opened, variant_id, habit, have.computing, typed, notice)
+        made = spaces_page(opened, variant_id, units, have.computing, typed, notice)
     elif page == "layout":
         made = layout_page(
-            opened, variant_id, habit, have.computing, have.flowing,
+            opened, variant_id, units, have.computing, have.flowing,
             flow_asked(query_of(request)), piece=piece, typed=typed, notice=notice,
         )  # fmt: skip
     elif page == "flow":
         asked_flow = flow_asked(query_of(request))
         made = flow_page(
-            opened, variant_id, habit, have.computing, have.flowing, asked_flow, notice
+            opened, variant_id, units, have.computing, have.flowing, asked_flow, notice
         )
     else:
         made = pages.shower_page(
-            opened, variant_id, habit, have.computing, notice=notice, typed=typed,
+            opened, variant_id, units, have.computing, notice=notice, typed=typed,
             comparing=have.comparing,
         )  # fmt: skip
     return render(request, made, status)

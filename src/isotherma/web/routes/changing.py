@@ -16,7 +16,7 @@ from isotherma.core import editing
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit, parse
+from isotherma.core.quantity import UnitSystem, parse
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
@@ -28,7 +28,7 @@ from isotherma.web.context import Have
 from isotherma.web.pages.forms import Typed
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.parts import Asked, parts_page
-from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.rendering import go_to, render, units_of
 from isotherma.web.routes.answers import (
     after_change,
     known_page,
@@ -47,11 +47,11 @@ def runs(
     vehicle_id: int,
     variant_id: str,
     text: Annotated[str, Form(max_length=400_000)] = "",
-    habit: Annotated[str, Form(alias="_habit")] = "metric",
+    shown_in: Annotated[str, Form(alias="_units")] = "metric",
     base: Annotated[int, Form(alias="_base")] = 0,
 ) -> Response:
     """Read a pasted run table in, or show it again with what is wrong."""
-    units = Habit.named(habit)
+    units = UnitSystem.named(shown_in)
     opened = have.vehicles.open(vehicle_id)
     problems: tuple[str, ...] = ()
     status = 422
@@ -82,7 +82,7 @@ def runs(
         ).path
         return go_to(request, f"{path}?view=runs")
     asked = Asked(view="runs", table_text=text, table_problems=problems)
-    page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+    page = parts_page(opened, variant_id, units_of(request), have.computing, asked=asked)
     return render(request, page, status)
 
 
@@ -114,14 +114,14 @@ def _keep(
     draw = next((item for item in opened.project.brief.draws if item.id == draw_id), None)
     if draw is None:
         raise NotFound
-    habit = Habit.named(form.get("_habit"))
+    units = UnitSystem.named(form.get("_units"))
     paths: dict[str, object] = {}
     notice, status = "", 200
     try:
         for knob in knobs_of(opened.project.brief, variant, draw):
             text = str(form.get(f"w.{knob.key}", ""))[:60].strip()
             if text:
-                paths[knob.path] = parse(text, knob.style, habit)
+                paths[knob.path] = parse(text, knob.style, units)
         if paths:
             opened = have.vehicles.set_values(
                 vehicle_id, _number(form, "_base"), paths, "Kept what was tried"
@@ -138,7 +138,7 @@ def _keep(
     except (QuantityError, ChangeRefused, ValidationError, NewerElsewhere) as error:
         status = 422
         if isinstance(error, QuantityError | ChangeRefused):
-            notice = error_words(error, habit)
+            notice = error_words(error, units)
         elif isinstance(error, ValidationError):
             notice = "That was not kept: " + "; ".join(validation_sentences(error))
         else:
@@ -175,14 +175,14 @@ def _edit(
     scope, page = str(form.get("_scope", "")), known_page(str(form.get("_page", "")))
     piece = known_piece(str(form.get("_piece", "")))
     names = [name for name in str(form.get("_fields", "")).split(",") if name]
-    habit = Habit.named(form.get("_habit"))
+    units = UnitSystem.named(form.get("_units"))
     base_id = _number(form, "_base")
     then = editing.value_at(have.vehicles.at(vehicle_id, base_id), scope)
     if not isinstance(then, Document):
         raise NotFound
     texts = _texts(form, names)
-    read = read_form(then, names, texts, habit)
-    saving = save_form(have.vehicles, vehicle_id, base_id, scope, then, read, habit)
+    read = read_form(then, names, texts, units)
+    saving = save_form(have.vehicles, vehicle_id, base_id, scope, then, read, units)
     opened = saving.opened or have.vehicles.open(vehicle_id)
     if not saving.errors:
         return after_change(request, have, opened, variant_id, page, piece=piece)

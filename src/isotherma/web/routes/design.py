@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from starlette.datastructures import QueryParams
 
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.files.run_table import write_runs
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.services.edits import EDITS, read_edit
@@ -26,7 +26,7 @@ from isotherma.web.pages.layout import layout_page
 from isotherma.web.pages.parts import Asked, parts_page
 from isotherma.web.pages.standing import spaces_page
 from isotherma.web.pages.whatif import WhatIfAsked
-from isotherma.web.rendering import habit_of, render, svg_file
+from isotherma.web.rendering import render, svg_file, units_of
 from isotherma.web.routes.answers import (
     flow_asked,
     known_piece,
@@ -63,7 +63,7 @@ def layout(
 
     def make() -> Response:
         page = layout_page(
-            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            have.vehicles.open(vehicle_id), variant_id, units_of(request), have.computing,
             have.flowing, flow_asked(request.query_params), piece=known_piece(piece),
             choose=choose, own=own,
         )  # fmt: skip
@@ -81,7 +81,7 @@ def offer(
 ) -> Response:  # fmt: skip
     """What a starting layout would do on this brief."""
     opened = have.vehicles.open(vehicle_id)
-    page = offer_page(opened, layout_id, habit_of(request), have.computing, own)
+    page = offer_page(opened, layout_id, units_of(request), have.computing, own)
     if page is None:
         raise NotFound
     return render(request, page)
@@ -100,12 +100,12 @@ def effect(
         changed = read_edit(edit, asked).apply(opened.project, variant_id)
     except (ChangeRefused, ValidationError) as error:
         words = (
-            error_words(error, habit_of(request)) if isinstance(error, ChangeRefused)
+            error_words(error, units_of(request)) if isinstance(error, ChangeRefused)
             else "; ".join(validation_sentences(error))
         )  # fmt: skip
         return render(request, EffectPage(opened.project.name, (f"It does not go in: {words}",)))
     page = effect_page(
-        opened, changed, variant_id, habit_of(request), have.computing, have.flowing,
+        opened, changed, variant_id, units_of(request), have.computing, have.flowing,
         flow_asked(request.query_params),
     )  # fmt: skip
     return render(request, page)
@@ -116,7 +116,7 @@ def route_svg(request: Request, have: Have, vehicle_id: int, variant_id: str) ->
     """Give the drawing as a file."""
     opened = have.vehicles.open(vehicle_id)
     page = layout_page(
-        opened, variant_id, habit_of(request), have.computing, have.flowing,
+        opened, variant_id, units_of(request), have.computing, have.flowing,
         flow_asked(request.query_params),
     )  # fmt: skip
     if page.wide is None:
@@ -146,7 +146,7 @@ def parts(
 
     def make() -> Response:
         opened = have.vehicles.open(vehicle_id)
-        page = parts_page(opened, variant_id, habit_of(request), have.computing, asked=asked)
+        page = parts_page(opened, variant_id, units_of(request), have.computing, asked=asked)
         return render(request, page)
 
     return have.unchanged.answer(request, vehicle_id, make)
@@ -159,7 +159,7 @@ def runs_file(request: Request, have: Have, vehicle_id: int, variant_id: str) ->
     variant = find_variant(project, variant_id)
     name = f"{file_name(project.name)}-{variant.id}-runs.tsv"
     return Response(
-        write_runs(variant.system, habit_of(request)),
+        write_runs(variant.system, units_of(request)),
         media_type="text/tab-separated-values; charset=utf-8",
         headers={"content-disposition": f'attachment; filename="{name}"'},
     )
@@ -178,7 +178,7 @@ def spaces(
 
     def make() -> Response:
         page = spaces_page(
-            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            have.vehicles.open(vehicle_id), variant_id, units_of(request), have.computing,
             start=start, end=end,
         )  # fmt: skip
         return render(request, page)
@@ -209,7 +209,7 @@ async def shower(
 
     def page(stopped: Stopped) -> Response:
         made = pages.shower_page(
-            have.vehicles.open(vehicle_id), variant_id, habit_of(request), have.computing,
+            have.vehicles.open(vehicle_id), variant_id, units_of(request), have.computing,
             chosen=draw, by=by, at=at, comparing=have.comparing,
             asked=_whatif_asked(request.query_params, stopped),
         )  # fmt: skip
@@ -240,7 +240,7 @@ async def certainty(request: Request, have: Have, vehicle_id: int, variant_id: s
     def make(stopped: Stopped) -> Response:
         opened = have.vehicles.open(vehicle_id)
         page = certainty_page(
-            opened, variant_id, habit_of(request), have.computing, have.comparing, stopped
+            opened, variant_id, units_of(request), have.computing, have.comparing, stopped
         )
         return render(request, page)
 
@@ -262,7 +262,7 @@ def trace(
 ) -> Response:
     """Open a number."""
     opened = have.vehicles.open(vehicle_id)
-    page = pages.trace_page(opened, variant_id, habit_of(request), have.computing, trace_id)
+    page = pages.trace_page(opened, variant_id, units_of(request), have.computing, trace_id)
     if page is None:
         raise NotFound
     return render(request, page)
@@ -275,7 +275,7 @@ def timeline(have: Have, vehicle_id: int, variant_id: str) -> Response:
     variant = find_variant(project, variant_id)
     outcome = have.computing.result(project, variant)
     if isinstance(outcome, Exception):
-        return PlainTextResponse(error_words(outcome, Habit.METRIC), status_code=409)
+        return PlainTextResponse(error_words(outcome, UnitSystem.METRIC), status_code=409)
     name = f"{file_name(project.name)}-{variant.id}-timeline.csv"
     return Response(
         write_timeline(outcome),

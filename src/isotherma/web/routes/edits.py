@@ -13,7 +13,7 @@ from starlette.datastructures import FormData
 from isotherma.core.errors import ChangeRefused
 from isotherma.services.edits import EDITS, Edit
 from isotherma.web.context import Have
-from isotherma.web.rendering import go_to, habit_of
+from isotherma.web.rendering import go_to, units_of
 from isotherma.web.routes.answers import after_change, known_page, known_piece, show
 from isotherma.wording import error_words, validation_sentences
 
@@ -43,7 +43,7 @@ def _do(
     except (ChangeRefused, ValidationError) as error:
         opened = have.vehicles.open(vehicle_id)
         words = (
-            error_words(error, habit_of(request)) if isinstance(error, ChangeRefused)
+            error_words(error, units_of(request)) if isinstance(error, ChangeRefused)
             else "That was not done: " + " ".join(validation_sentences(error))
         )  # fmt: skip
         return show(request, have, opened, variant_id, page, status=422, notice=words, piece=piece)

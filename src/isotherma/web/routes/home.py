@@ -24,7 +24,7 @@ from isotherma.web.pages.elements import elements_page
 from isotherma.web.pages.home import home_page, variant_page
 from isotherma.web.pages.kernels import kernels_page
 from isotherma.web.pages.kinds import kinds_page
-from isotherma.web.rendering import go_to, habit_of, is_htmx, render
+from isotherma.web.rendering import go_to, is_htmx, render, units_of
 from isotherma.web.waiting import while_waited_for
 from isotherma.wording import problem_words
 
@@ -47,7 +47,7 @@ def _show(
 ) -> Response:
     page = home_page(
         have.vehicles.listing(search, number),
-        habit_of(request),
+        units_of(request),
         have.computing,
         notice=notice,
         error=error,
@@ -74,7 +74,7 @@ def show(
 
     def make() -> Response:
         found = home_page(
-            have.vehicles.listing(search, page), habit_of(request), have.computing, notice=notice,
+            have.vehicles.listing(search, page), units_of(request), have.computing, notice=notice,
             undo_delete=deleted,
         )  # fmt: skip
         known.append(all(row.verdict for vehicle in found.vehicles for row in vehicle.variants))
@@ -90,7 +90,7 @@ def show(
 def variant(request: Request, have: Have, vehicle_id: int, variant_id: str) -> Response:
     """What one variant of the list does; loaded by itself when it comes into sight."""
     opened = have.vehicles.open(vehicle_id)
-    return render(request, variant_page(opened, variant_id, habit_of(request), have.computing))
+    return render(request, variant_page(opened, variant_id, units_of(request), have.computing))
 
 
 @router.post("/vehicles", name="vehicle.create")
@@ -110,7 +110,7 @@ def create(
             name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)
         )
     except ValidationError as error:
-        words = problem_words(error.errors()[0], None, habit_of(request))
+        words = problem_words(error.errors()[0], None, units_of(request))
         return _show(
             request, have, 422, error=f"The name {words}.", error_for="name", typed_name=name,
             start=start,
@@ -192,7 +192,7 @@ def rename(
             "again to put yours in its place.",
         )  # fmt: skip
     except ValidationError as error:
-        words = problem_words(error.errors()[0], None, habit_of(request))
+        words = problem_words(error.errors()[0], None, units_of(request))
         return _show(
             request,
             have,
@@ -221,15 +221,15 @@ def _local_path(path: str) -> str:
 @router.post("/settings", name="settings.save")
 def settings(
     request: Request,
-    habit: Annotated[str, Form()] = "",
+    units: Annotated[str, Form()] = "",
     scheme: Annotated[str, Form()] = "",
     back: Annotated[str, Form()] = "/",
 ) -> Response:
     """Keep the person's units or light in a cookie."""
     answer = go_to(request, _local_path(back))
     year = 365 * 86400
-    if habit in {"metric", "us"}:
-        answer.set_cookie("habit", habit, max_age=year, httponly=True, samesite="lax")
+    if units in {"metric", "us"}:
+        answer.set_cookie("units", units, max_age=year, httponly=True, samesite="lax")
     if scheme in {"auto", "light", "dark"}:
         answer.set_cookie("scheme", scheme, max_age=year, httponly=True, samesite="lax")
     return answer
@@ -238,7 +238,7 @@ def settings(
 @router.get("/elements", name="elements.show")
 def elements(request: Request, have: Have) -> Response:
     """Show every element of the interface."""
-    return render(request, elements_page(habit_of(request), have.computing))
+    return render(request, elements_page(units_of(request), have.computing))
 
 
 @router.get("/kinds", name="kinds.show")
@@ -251,7 +251,7 @@ def kinds(request: Request) -> Response:
 def kernels(request: Request) -> Response:
     """Say how far the kernels are compiled; a page that waits for them asks again and again."""
     back = "" if is_htmx(request) else request.url_for("home.show").path  # "": the page that asks
-    return render(request, kernels_page(WARMING.waits(), back, habit_of(request)))
+    return render(request, kernels_page(WARMING.waits(), back, units_of(request)))
 
 
 @router.get("/alive", name="alive")

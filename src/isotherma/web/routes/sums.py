@@ -11,11 +11,11 @@ from starlette.datastructures import FormData
 from isotherma.core.bench_sums import SUMS, answer
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project
-from isotherma.core.quantity import Habit
+from isotherma.core.quantity import UnitSystem
 from isotherma.services.vehicles import NewerElsewhere, NotFound
 from isotherma.web.context import Have
 from isotherma.web.pages.sums import SumAsked, read_values, sums_page, targets_of
-from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.rendering import go_to, render, units_of
 from isotherma.wording import error_words, validation_sentences
 
 router = APIRouter()
@@ -31,7 +31,7 @@ def show(request: Request, have: Have) -> Response:
     query = request.query_params
     texts = {key: value[:40] for key, value in query.items() if key != "sum"}
     asked = SumAsked(query.get("sum", "")[:40], texts)
-    return render(request, sums_page(habit_of(request), asked, _vehicles(have)))
+    return render(request, sums_page(units_of(request), asked, _vehicles(have)))
 
 
 @router.post("/sums/put", name="sums.put")
@@ -47,8 +47,8 @@ def _put(request: Request, have: Have, form: FormData) -> Response:
     item = next((each for each in SUMS if each.id == asked.id), None)
     if item is None:
         raise NotFound
-    habit = Habit.named(texts.get("_habit"))
-    values, wrong = read_values(item, asked, habit)
+    units = UnitSystem.named(texts.get("_units"))
+    values, wrong = read_values(item, asked, units)
     vehicles = _vehicles(have)
     words = ""
     try:
@@ -68,9 +68,9 @@ def _put(request: Request, have: Have, form: FormData) -> Response:
             there = request.url_for("design.parts", vehicle_id=number, variant_id=variant_id).path
             return go_to(request, f"{there}?piece=part-{part_id}#piece")
     except CoreError as error:
-        words = error_words(error, habit)
+        words = error_words(error, units)
     except ValidationError as error:
         words = "That was not put in: " + "; ".join(validation_sentences(error))
     except NewerElsewhere:
         words = "Another window has just changed that part. Nothing was changed; try again."
-    return render(request, sums_page(habit, asked, vehicles, words), 422)
+    return render(request, sums_page(units, asked, vehicles, words), 422)

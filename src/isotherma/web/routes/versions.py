@@ -13,7 +13,7 @@ from isotherma.services.vehicles import Moved
 from isotherma.web.context import Have
 from isotherma.web.pages.frame import find_variant
 from isotherma.web.pages.versions import versions_page
-from isotherma.web.rendering import go_to, habit_of, render
+from isotherma.web.rendering import go_to, render, units_of
 from isotherma.wording import problem_words
 
 _NAME: TypeAdapter[str] = TypeAdapter(Name)
@@ -28,7 +28,7 @@ def _show(
     find_variant(opened.project, variant_id)
     then = (against, have.vehicles.at(vehicle_id, against)) if against else None
     page = versions_page(
-        opened, variant_id, habit_of(request), have.vehicles.history(vehicle_id), then,
+        opened, variant_id, units_of(request), have.vehicles.history(vehicle_id), then,
         only_named=named, notice=notice,
     )  # fmt: skip
     return render(request, page, status)
@@ -60,7 +60,7 @@ def name(
     try:
         wanted = _NAME.validate_python(text)
     except ValidationError as error:
-        words = problem_words(error.errors()[0], None, habit_of(request))
+        words = problem_words(error.errors()[0], None, units_of(request))
         return _show(
             request, have, vehicle_id, variant_id, 0, False, status=422,
             notice=f"That name was not kept: it {words}. Nothing was changed.",

@@ -49,7 +49,7 @@ def cause_words(cause: Cause, reader: Reader) -> str:
 
 
 def _clock(cause: Cause, reader: Reader) -> str:
-    return shown(cause.figures["at_s"], "clock", reader.habit)
+    return shown(cause.figures["at_s"], "clock", reader.units)
 
 
 def _then_words(cause: Cause, reader: Reader) -> str:

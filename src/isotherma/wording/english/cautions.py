@@ -7,7 +7,7 @@ from typing import Final
 
 from isotherma.core.fields import DAY_S
 from isotherma.core.findings import Finding
-from isotherma.core.quantity import Habit, shown
+from isotherma.core.quantity import UnitSystem, shown
 from isotherma.core.results.outcome import Outcome
 from isotherma.wording.reader import Reader, few, number
 
@@ -26,7 +26,7 @@ def _quoted(finding: Finding, key: str) -> str:
 
 
 def _when(seconds: float, reader: Reader) -> str:
-    clock = shown(seconds % DAY_S, "clock", reader.habit)
+    clock = shown(seconds % DAY_S, "clock", reader.units)
     return f"at {clock} on day {int(seconds // DAY_S) + 1}"
 
 
@@ -302,7 +302,7 @@ def caution(finding: Finding, reader: Reader) -> str:
     return CAUTIONS[finding.code](finding, reader)
 
 
-def cautions(outcome: Outcome, habit: Habit) -> tuple[str, ...]:
+def cautions(outcome: Outcome, units: UnitSystem) -> tuple[str, ...]:
     """Write what the reader of a day must know, what can hurt first."""
-    reader = Reader.of(outcome.system, habit)
+    reader = Reader.of(outcome.system, units)
     return tuple(caution(finding, reader) for finding in outcome.findings)

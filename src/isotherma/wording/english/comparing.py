@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.cures import Cure
 
 CURES: Final[Mapping[str, str]] = {
@@ -49,7 +49,7 @@ SCHOOLS: Final[Mapping[str, str]] = {
 }
 
 
-def needs_words(cure: Cure, habit: Habit) -> str:
+def needs_words(cure: Cure, units: UnitSystem) -> str:
     """Say what a cure takes."""
-    much = "" if cure.needs_m is None else with_unit(cure.needs_m, "length", habit, 2)
+    much = "" if cure.needs_m is None else with_unit(cure.needs_m, "length", units, 2)
     return NEEDS[cure.needs].format(much)

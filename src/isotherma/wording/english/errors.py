@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from isotherma.core import errors
-from isotherma.core.quantity import Habit, with_unit
+from isotherma.core.quantity import UnitSystem, with_unit
 
 # why something was refused, by its code; braces take the values that come with it
 REASONS: Final[Mapping[str, str]] = {
@@ -94,7 +94,7 @@ def _no_outlet(error: errors.NoSuchOutlet) -> str:
     return f"There is no outlet “{error.part_id}”. There are: {known}."
 
 
-def error_words(error: errors.CoreError, habit: Habit) -> str:
+def error_words(error: errors.CoreError, units: UnitSystem) -> str:
     """Say what happened and what can be done, in the person's units."""
     match error:
         case errors.QuantityError():
@@ -110,8 +110,8 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
             )
         case errors.TargetNotReached():
             return (
-                f"It never gets past {with_unit(error.limit_c, 'temperature', habit)}; "
-                f"{with_unit(error.target_c, 'temperature', habit)} was asked. "
+                f"It never gets past {with_unit(error.limit_c, 'temperature', units)}; "
+                f"{with_unit(error.target_c, 'temperature', units)} was asked. "
                 "Insulate, or choose more power."
             )
         case errors.NotComputedYet():
@@ -134,7 +134,7 @@ def error_words(error: errors.CoreError, habit: Habit) -> str:
         case errors.FlowNotSolved():
             return (
                 f"The flows could not be brought to agree; {error.part_name} is off by "
-                f"{with_unit(error.residual_pa, 'pressure', habit)} after {error.rounds} rounds. "
+                f"{with_unit(error.residual_pa, 'pressure', units)} after {error.rounds} rounds. "
                 "Look at its figures: a bore, a curve or a setting is out of the ordinary."
             )
         case errors.CannotBe():

@@ -15,7 +15,7 @@ from isotherma.core.flows.report import (
 )
 from isotherma.core.flows.shock import Shock
 from isotherma.core.hydraulics.pulsing import Cycle
-from isotherma.core.quantity import Habit, shown, with_unit
+from isotherma.core.quantity import UnitSystem, shown, with_unit
 from isotherma.wording.reader import Reader, number
 
 BOILING_MARGIN_PA: Final = 20e3
@@ -23,14 +23,14 @@ FELT_K: Final = 1.0
 FELT_SHARE: Final = 0.1
 
 
-def flow_words(value: float, habit: Habit) -> str:
+def flow_words(value: float, units: UnitSystem) -> str:
     """Write a flow for reading.
 
     Parameters
     ----------
     value : float
         The flow. [m³/s]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -38,17 +38,17 @@ def flow_words(value: float, habit: Habit) -> str:
     str
         Fewer digits below 10 L/min. [-]
     """
-    return with_unit(value, "flow", habit, 2 if value < 1e-3 / 6 else 3)
+    return with_unit(value, "flow", units, 2 if value < 1e-3 / 6 else 3)
 
 
-def pressure_words(value: float, habit: Habit) -> str:
+def pressure_words(value: float, units: UnitSystem) -> str:
     """Write a gauge pressure for reading.
 
     Parameters
     ----------
     value : float
         The pressure. [Pa]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -56,12 +56,12 @@ def pressure_words(value: float, habit: Habit) -> str:
     str
         With its unit. [-]
     """
-    return with_unit(value, "pressure", habit, 3)
+    return with_unit(value, "pressure", units, 3)
 
 
-def _swings(cycle: Cycle, habit: Habit) -> str:
-    low, high = (shown(q, "flow", habit, 2) for q in (cycle.least_m3_per_s, cycle.most_m3_per_s))
-    unit = with_unit(0.0, "flow", habit).split("\u00a0")[1]
+def _swings(cycle: Cycle, units: UnitSystem) -> str:
+    low, high = (shown(q, "flow", units, 2) for q in (cycle.least_m3_per_s, cycle.most_m3_per_s))
+    unit = with_unit(0.0, "flow", units).split("\u00a0")[1]
     return f"{low} to {high}\u00a0{unit}"
 
 
@@ -72,14 +72,14 @@ def _rate(cycle: Cycle) -> str:
     return f"{cycle.starts_per_h:.0f} times an hour"
 
 
-def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
+def pump_sentences(pump: PumpFlow, units: UnitSystem) -> tuple[str, ...]:
     """Say how a pump fares: whether it runs or cycles, what it sucks and draws.
 
     Parameters
     ----------
     pump : PumpFlow
         As reported. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -98,11 +98,11 @@ def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
         mean = f"{current} on average" if current else ""
         said.append(
             f"{name} {kind} {_rate(cycle)}: {cycle.on_s:.1f} s on, {cycle.off_s:.1f} s off; the "
-            f"flow swings from {_swings(cycle, habit)}{mean}."
+            f"flow swings from {_swings(cycle, units)}{mean}."
         )
     else:
         how = "is held at" if pump.doing == "held" else "runs on against"
-        said.append(f"{name} {how} {pressure_words(pump.outlet_pa, habit)}{current}.")
+        said.append(f"{name} {how} {pressure_words(pump.outlet_pa, units)}{current}.")
     if (
         pump.steady_above_m3_per_s is not None and pump.fastest is not None
         and pump.steady_above_m3_per_s > NOTHING_M3_PER_S and pump.fastest.starts_per_h >= 0.5
@@ -111,15 +111,15 @@ def pump_sentences(pump: PumpFlow, habit: Habit) -> tuple[str, ...]:
         assert pump.fastest_m3_per_s is not None
         verb = "pulses" if most.flutters else "switches on and off"
         said.append(
-            f"Below {flow_words(pump.steady_above_m3_per_s, habit)} it {verb}, at "
-            f"{flow_words(pump.fastest_m3_per_s, habit)} most often: {_rate(most)}."
+            f"Below {flow_words(pump.steady_above_m3_per_s, units)} it {verb}, at "
+            f"{flow_words(pump.fastest_m3_per_s, units)} most often: {_rate(most)}."
         )
-    return (*said, *_suction(pump, habit))
+    return (*said, *_suction(pump, units))
 
 
-def _suction(pump: PumpFlow, habit: Habit) -> list[str]:
+def _suction(pump: PumpFlow, units: UnitSystem) -> list[str]:
     said = []
-    sucks = pressure_words(pump.inlet_pa, habit)
+    sucks = pressure_words(pump.inlet_pa, units)
     if pump.flow_m3_per_s and pump.inlet_pa < LEAST_INLET_PA + 1e3:
         said.append(
             f"It sucks as hard as anything can ({sucks}): air and vapour come out of the water at "
@@ -137,7 +137,7 @@ def _suction(pump: PumpFlow, habit: Habit) -> list[str]:
             "widen the suction side, or clean the strainer."
         )
     if pump.lift_m is not None and pump.primes_m is not None:
-        lift, primes = (with_unit(v, "length", habit) for v in (pump.lift_m, pump.primes_m))
+        lift, primes = (with_unit(v, "length", units) for v in (pump.lift_m, pump.primes_m))
         if pump.lift_m > pump.primes_m:
             said.append(
                 f"It stands {lift} above the water and lifts about {primes} when dry: it may not "
@@ -148,14 +148,14 @@ def _suction(pump: PumpFlow, habit: Habit) -> list[str]:
     return said
 
 
-def outlet_sentence(outlet: OutletFlow, habit: Habit) -> str:
+def outlet_sentence(outlet: OutletFlow, units: UnitSystem) -> str:
     """Say what comes out of an open outlet.
 
     Parameters
     ----------
     outlet : OutletFlow
         As reported. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -169,13 +169,13 @@ def outlet_sentence(outlet: OutletFlow, habit: Habit) -> str:
             "reaches it, or something in between is shut."
         )
     return (
-        f"{outlet.label} gives {flow_words(outlet.flow_m3_per_s, habit)} at "
-        f"{with_unit(outlet.temperature_c, 'temperature', habit)}, with "
-        f"{pressure_words(outlet.pressure_pa, habit)} before it."
+        f"{outlet.label} gives {flow_words(outlet.flow_m3_per_s, units)} at "
+        f"{with_unit(outlet.temperature_c, 'temperature', units)}, with "
+        f"{pressure_words(outlet.pressure_pa, units)} before it."
     )
 
 
-def shock_sentence(shock: Shock, label: Callable[[str], str], habit: Habit) -> str:
+def shock_sentence(shock: Shock, label: Callable[[str], str], units: UnitSystem) -> str:
     """Say what somebody feels when another outlet is opened or shut.
 
     Parameters
@@ -184,7 +184,7 @@ def shock_sentence(shock: Shock, label: Callable[[str], str], habit: Habit) -> s
         Before, at once and after. [-]
     label : callable
         Gives the name of a part by its id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -198,23 +198,23 @@ def shock_sentence(shock: Shock, label: Callable[[str], str], habit: Habit) -> s
     if after.flow_m3_per_s <= 1e-8:
         return f"{start} stops running."
     change = abs(after.flow_m3_per_s / before.flow_m3_per_s - 1.0)
-    flow = f"keeps its flow of {flow_words(before.flow_m3_per_s, habit)}"
+    flow = f"keeps its flow of {flow_words(before.flow_m3_per_s, units)}"
     if change >= FELT_SHARE:
         word = "falls" if after.flow_m3_per_s < before.flow_m3_per_s else "rises"
         flow = (
-            f"{word} from {flow_words(before.flow_m3_per_s, habit)} to "
-            f"{flow_words(after.flow_m3_per_s, habit)}"
+            f"{word} from {flow_words(before.flow_m3_per_s, units)} to "
+            f"{flow_words(after.flow_m3_per_s, units)}"
         )
     said = [f"{start} {flow}"]
     jump, settles = (one.temperature_c - before.temperature_c for one in (once, after))
     if abs(jump) >= FELT_K and abs(jump - settles) >= FELT_K:
         said.append(
-            f"is {with_unit(once.temperature_c, 'temperature', habit)} until the valve has followed"
+            f"is {with_unit(once.temperature_c, 'temperature', units)} until the valve has followed"
         )
     if abs(settles) >= FELT_K:
         said.append(
-            f"goes from {with_unit(before.temperature_c, 'temperature', habit)} to "
-            f"{with_unit(after.temperature_c, 'temperature', habit)}"
+            f"goes from {with_unit(before.temperature_c, 'temperature', units)} to "
+            f"{with_unit(after.temperature_c, 'temperature', units)}"
         )
     elif len(said) == 1:
         said.append("stays as warm as it was")

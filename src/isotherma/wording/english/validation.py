@@ -8,7 +8,7 @@ from typing import Final
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 
 _BOUNDS = {
     "greater_than": ("gt", "must be more than"),
@@ -53,7 +53,7 @@ def _refused(code: str, context: Mapping[str, str]) -> str:
     return PROBLEMS[code].format(**values)
 
 
-def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
+def problem_words(error: ErrorDetails, style: str | None, units: UnitSystem) -> str:
     """Say what is wrong with one value, without saying where.
 
     Parameters
@@ -62,7 +62,7 @@ def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
         One error of the validation. [-]
     style : str or None
         The property's quantity style; None speaks in plain numbers. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -76,7 +76,7 @@ def problem_words(error: ErrorDetails, style: str | None, habit: Habit) -> str:
         bound = float(context[key])
         if style == "minutes":
             return f"{words} {duration_words(bound)}"
-        return f"{words} {with_unit(bound, style, habit) if style else f'{bound:g}'}"
+        return f"{words} {with_unit(bound, style, units) if style else f'{bound:g}'}"
     if kind == "string_pattern_mismatch" and r"\d{4}-" in str(context.get("pattern")):
         return "must be a day, written as 2026-03-31"
     if kind in PROBLEMS:
@@ -126,5 +126,5 @@ def validation_sentences(error: ValidationError) -> list[str]:
     sentences = []
     for item in error.errors(include_url=False, include_input=False):
         where = ".".join(str(step)[:40] for step in item["loc"]) or "the document"
-        sentences.append(f"{where}: {problem_words(item, None, Habit.METRIC)}.")
+        sentences.append(f"{where}: {problem_words(item, None, UnitSystem.METRIC)}.")
     return sentences

@@ -7,7 +7,7 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import MONTHS
-from isotherma.core.quantity import Habit, duration_words, shown, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, shown, with_unit
 from isotherma.core.results.draws import DrawResult, WhyNot
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES, Entry
@@ -30,7 +30,7 @@ def _count(number: int) -> str:
     return _NUMBERS[number] if number < len(_NUMBERS) else str(number)
 
 
-def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
+def reason_words(draw: DrawResult, longest_wait_s: float, units: UnitSystem) -> str:
     """Say in a clause why a draw is not as asked.
 
     Parameters
@@ -39,7 +39,7 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         A draw; met or not. [-]
     longest_wait_s : float
         The brief's limit on waiting. [s]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -69,12 +69,12 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
         case WhyNot.DRY:
             return "stops when the fresh water runs out"
         case WhyNot.NEVER_WARM:
-            return f"never gets warm: {_at_most(draw, habit)}"
+            return f"never gets warm: {_at_most(draw, units)}"
         case WhyNot.STAYS_COOL:
-            return f"stays cool: {_at_most(draw, habit)}"
+            return f"stays cool: {_at_most(draw, units)}"
         case WhyNot.TOO_HOT:
             assert draw.peak_c is not None  # what was too hot was felt
-            peak = with_unit(draw.peak_c, "temperature", habit)
+            peak = with_unit(draw.peak_c, "temperature", units)
             return f"is too hot for {duration_words(draw.hot_over_s)}, up to {peak}"
         case WhyNot.RUNS_COOL:
             if draw.cool_after_s is None:
@@ -86,20 +86,20 @@ def reason_words(draw: DrawResult, longest_wait_s: float, habit: Habit) -> str:
             return f"is warm only after {waited}; {duration_words(longest_wait_s)} was the limit"
 
 
-def _at_most(draw: DrawResult, habit: Habit) -> str:
+def _at_most(draw: DrawResult, units: UnitSystem) -> str:
     """Say how warm it got, and how hot a burst was before that."""
     held, peak = draw.held_c, draw.peak_c
     if peak is None:
         return "no water came"
     if held is None:
-        return f"{with_unit(peak, 'temperature', habit)} at most, for a moment"
-    words = f"{with_unit(held, 'temperature', habit)} at most"
+        return f"{with_unit(peak, 'temperature', units)} at most, for a moment"
+    words = f"{with_unit(held, 'temperature', units)} at most"
     if peak > held + BURST_K:
-        words += f", after a burst of {with_unit(peak, 'temperature', habit)}"
+        words += f", after a burst of {with_unit(peak, 'temperature', units)}"
     return words
 
 
-def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
+def _washes(brief: Brief, draws: tuple[DrawResult, ...], units: UnitSystem) -> str:
     month = MONTHS[brief.month - 1]
     if not draws:
         return "No draw is described yet, so nothing is used but what stands in the brief"
@@ -113,7 +113,7 @@ def _washes(brief: Brief, draws: tuple[DrawResult, ...], habit: Habit) -> str:
         tail = {1: "warm to the end", 2: "both warm to the end"}.get(total, "all warm to the end")
         return f"{head}, {tail}"
     worst = next((draw for draw in failed if draw.why_not is WhyNot.TOO_HOT), failed[0])
-    reason = reason_words(worst, brief.budgets.longest_wait_s, habit)
+    reason = reason_words(worst, brief.budgets.longest_wait_s, units)
     name = worst.draw.name
     if total == 1:
         return f"{head}: “{name}” {reason}"
@@ -134,7 +134,7 @@ def _low(title: str) -> str:
     return title[:1].lower() + title[1:]
 
 
-def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
+def _binding(brief: Brief, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
     entry = next((row for row in ledger if row.binds), None)
     if entry is None or entry.margin is None:
         return ""
@@ -150,17 +150,17 @@ def _binding(brief: Brief, ledger: tuple[Entry, ...], habit: Habit) -> str:
         what = "the day" if brief.days == 1 else "the trip"
         when = "" if brief.days == 1 else f", on day {entry.ends_on_day} of {brief.days}"
         return f"; {_low(title)} is what ends {what}{when}"
-    spare = with_unit(entry.margin, entry.style, habit)
+    spare = with_unit(entry.margin, entry.style, units)
     return f"; nothing runs out in {stretch}, and {_low(title)} is closest with {spare} to spare"
 
 
-def verdict(outcome: Outcome, habit: Habit) -> str:
+def verdict(outcome: Outcome, units: UnitSystem) -> str:
     """Make the sentence every design opens with; what broke the day comes first."""
     brief, draws = outcome.brief, outcome.draws
-    said = f"{_washes(brief, draws, habit)}{_again(draws)}{_binding(brief, outcome.ledger, habit)}."
+    said = f"{_washes(brief, draws, units)}{_again(draws)}{_binding(brief, outcome.ledger, units)}."
     if not outcome.causes:
         return said
-    return f"{cause_words(outcome.causes[0], Reader.of(outcome.system, habit))}. {said}"
+    return f"{cause_words(outcome.causes[0], Reader.of(outcome.system, units))}. {said}"
 
 
 def ready_words(draw: DrawResult) -> str:
@@ -170,12 +170,12 @@ def ready_words(draw: DrawResult) -> str:
     return duration_words(draw.ready_again_s) if draw.ready_again_s >= 1 else "at once"
 
 
-def last_day_words(last: LastDay, outcome: Outcome, habit: Habit) -> str:
+def last_day_words(last: LastDay, outcome: Outcome, units: UnitSystem) -> str:
     """Say what ends on a later day and what comes of it, beside the draws of the day shown."""
     said = []
     for ended in last.timeline.ended:
         how = TOO_COLD if ended.how == "too cold" else ENDS[ended.carried]
-        said.append(f"{how} at {shown(ended.clock_s, 'clock', habit)}")
+        said.append(f"{how} at {shown(ended.clock_s, 'clock', units)}")
     if any(drawn.dry for drawn in last.timeline.drawn):
         said.append("the fresh water runs out")
     elif last.fresh_ends:
@@ -186,7 +186,7 @@ def last_day_words(last: LastDay, outcome: Outcome, habit: Habit) -> str:
         draw for draw, before in zip(last.draws, outcome.draws, strict=True)
         if draw.why_not not in (None, before.why_not)
     ]  # fmt: skip
-    come = [f"“{draw.draw.name}” {reason_words(draw, limit, habit)}" for draw in worse[:2]]
+    come = [f"“{draw.draw.name}” {reason_words(draw, limit, units)}" for draw in worse[:2]]
     if len(worse) > 2:
         come.append(f"{len(worse) - 2} more are not as asked")
     return f"{words}: {'; '.join(come)}." if come else f"{words}; the draws are as shown."

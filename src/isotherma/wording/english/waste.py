@@ -9,7 +9,7 @@ from isotherma.core.findings import Finding
 from isotherma.core.flows.draining import DrainDown, Kept, Why
 from isotherma.core.flows.leak import Kicking
 from isotherma.core.flows.waste import FLAT_M_PER_M, TankEmpties, TankFills, TrayDrains, Waste
-from isotherma.core.quantity import Habit, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.wording.english.flows import flow_words, pressure_words
 from isotherma.wording.reader import Reader
 
@@ -22,9 +22,9 @@ WHY: Final[Mapping[Why, str]] = {
 }
 
 
-def waste_words(finding: Finding, labels: Mapping[str, str], habit: Habit) -> str:
+def waste_words(finding: Finding, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say in a clause what is lacking, or what was taken instead."""
-    reader = Reader(labels, habit)
+    reader = Reader(labels, units)
     name = reader.name(finding.part_id)
     match finding.code:
         case "sides_unknown":
@@ -51,14 +51,14 @@ def waste_words(finding: Finding, labels: Mapping[str, str], habit: Habit) -> st
     return "no vent"
 
 
-def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
+def kick_sentences(kicking: Kicking, units: UnitSystem) -> tuple[str, ...]:
     """Say what kicks of a pump tell of a leak.
 
     Parameters
     ----------
     kicking : Kicking
         The pump with everything shut. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -68,9 +68,9 @@ def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
     """
     kept = kicking.kept
     low, likely, high = (
-        with_unit(v, "millilitres", habit, 2) for v in (kept.low, kept.likely, kept.high)
+        with_unit(v, "millilitres", units, 2) for v in (kept.low, kept.likely, kept.high)
     )
-    high_pa, low_pa = (pressure_words(v, habit) for v in (kicking.cut_out_pa, kicking.cut_in_pa))
+    high_pa, low_pa = (pressure_words(v, units) for v in (kicking.cut_out_pa, kicking.cut_in_pa))
     said = [
         f"Between {high_pa} and {low_pa} "
         f"{kicking.label} can lose about {likely} ({low} to {high}) before it kicks in again."
@@ -86,8 +86,8 @@ def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
             "something leaks, and hardly how much. One bubble of air more halves them."
         )
     if kicking.shrinks_m3_per_k > 0.0:
-        per_ten = with_unit(10.0 * kicking.shrinks_m3_per_k, "millilitres", habit, 2)
-        ten = with_unit(10.0, "difference", habit)
+        per_ten = with_unit(10.0 * kicking.shrinks_m3_per_k, "millilitres", units, 2)
+        ten = with_unit(10.0, "difference", units)
         said.append(
             f"Hot water that cools by {ten} shrinks by about {per_ten} here and makes the pump "
             "kick without any leak: test cold, or take it off."
@@ -100,7 +100,7 @@ def kick_sentences(kicking: Kicking, habit: Habit) -> tuple[str, ...]:
 
 
 def tray_sentences(
-    tray: TrayDrains, comes_m3_per_s: float, labels: Mapping[str, str], habit: Habit
+    tray: TrayDrains, comes_m3_per_s: float, labels: Mapping[str, str], units: UnitSystem
 ) -> tuple[str, ...]:
     """Say how a tray drains.
 
@@ -112,7 +112,7 @@ def tray_sentences(
         What the outlets above it let fall. [m³/s]
     labels : mapping of str to str
         Names of parts by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -124,29 +124,29 @@ def tray_sentences(
     if tray.blocked:
         said.append(f"{tray.label} does not drain: its way ends at {labels[tray.blocked]}.")
     elif tray.rate_m3_per_s is None:
-        lacking = ", ".join(waste_words(item, labels, habit) for item in tray.lacking)
+        lacking = ", ".join(waste_words(item, labels, units) for item in tray.lacking)
         said.append(f"{tray.label}: not computed without {lacking}.")
     elif tray.rate_m3_per_s <= 0.0:
         said.append(
             f"{tray.label} does not drain: its pipe rises by "
-            f"{with_unit(-tray.fall_m, 'length', habit)} on the way to {labels[tray.ends_in]}."
+            f"{with_unit(-tray.fall_m, 'length', units)} on the way to {labels[tray.ends_in]}."
         )
     else:
-        said.append(_drains(tray, comes_m3_per_s, labels, habit))
+        said.append(_drains(tray, comes_m3_per_s, labels, units))
     stands = tray.stands
     if stands is not None and stands.standing_m3 > 5e-5:
         share = f"; {1 - stands.to_drain:.0%} of its floor runs over the rim instead" if (
             stands.to_drain < 0.995) else ""  # fmt: skip
         said.append(
-            f"As the vehicle stands about {with_unit(stands.standing_m3, 'volume', habit, 2)} stay "
-            f"in it, {with_unit(stands.deepest_m, 'bore', habit, 2)} deep at most{share}."
+            f"As the vehicle stands about {with_unit(stands.standing_m3, 'volume', units, 2)} stay "
+            f"in it, {with_unit(stands.deepest_m, 'bore', units, 2)} deep at most{share}."
         )
     for run in tray.runs:
         if run.keeps_m3 is None:
             said.append(f"{run.label} rises: what stands in it is not known.")
         elif run.keeps_m3 > 0.0:
             said.append(
-                f"{run.label} rises: {with_unit(run.keeps_m3, 'volume', habit, 2)} stand in it for "
+                f"{run.label} rises: {with_unit(run.keeps_m3, 'volume', units, 2)} stand in it for "
                 "good, to smell and to freeze."
             )
         elif run.length_m and run.fall_m / run.length_m < FLAT_M_PER_M:
@@ -159,30 +159,30 @@ def tray_sentences(
     if tray.unplaced_m > 0.005:
         said.append(
             "Which way its pipes run is not said: by the lean of the vehicle they may gain or lose "
-            f"{with_unit(tray.unplaced_m, 'bore', habit, 2)} of fall. Give the places of the parts."
+            f"{with_unit(tray.unplaced_m, 'bore', units, 2)} of fall. Give the places of the parts."
         )
     return tuple(said)
 
 
-def _drains(tray: TrayDrains, comes: float, labels: Mapping[str, str], habit: Habit) -> str:
+def _drains(tray: TrayDrains, comes: float, labels: Mapping[str, str], units: UnitSystem) -> str:
     assert tray.rate_m3_per_s is not None
-    rate = flow_words(tray.rate_m3_per_s, habit)
+    rate = flow_words(tray.rate_m3_per_s, units)
     start = f"{tray.label} drains to {labels[tray.ends_in]} at up to {rate}"
     if comes <= 0.0:
         return f"{start}."
     if comes <= tray.rate_m3_per_s:
-        return f"{start}, more than the {flow_words(comes, habit)} that come."
+        return f"{start}, more than the {flow_words(comes, units)} that come."
     held = tray.stands.holds_m3 if tray.stands is not None else None
     if held is None:
-        return f"{start}, less than the {flow_words(comes, habit)} that come: it fills."
+        return f"{start}, less than the {flow_words(comes, units)} that come: it fills."
     seconds = held / (comes - tray.rate_m3_per_s)
     return (
-        f"{start}, less than the {flow_words(comes, habit)} that come: it spills after about "
+        f"{start}, less than the {flow_words(comes, units)} that come: it spills after about "
         f"{duration_words(seconds)}."
     )
 
 
-def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], habit: Habit) -> str:
+def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say how long a grey tank takes to empty.
 
     Parameters
@@ -191,7 +191,7 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], habit: Habit)
         As computed. [-]
     labels : mapping of str to str
         Names of parts by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -211,11 +211,11 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], habit: Habit)
         return f"{gate}{tank.label} does not run empty: {why}."
     by = "by its own height" if tank.by == "height" else f"through {labels[tank.by]}"
     words = f"{gate}{tank.label}, full, empties {by} in about {duration_words(tank.seconds)}."
-    taken = "; ".join(waste_words(item, labels, habit) for item in tank.assumed)
+    taken = "; ".join(waste_words(item, labels, units) for item in tank.assumed)
     return words + (f" Taken: {taken}." if taken else "")
 
 
-def fills_sentence(tank: TankFills, labels: Mapping[str, str], habit: Habit) -> str:
+def fills_sentence(tank: TankFills, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say how long a fresh tank takes to fill.
 
     Parameters
@@ -224,7 +224,7 @@ def fills_sentence(tank: TankFills, labels: Mapping[str, str], habit: Habit) -> 
         As computed. [-]
     labels : mapping of str to str
         Names of parts by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -243,20 +243,20 @@ def fills_sentence(tank: TankFills, labels: Mapping[str, str], habit: Habit) -> 
         )
     words = (
         f"{tank.label} is full after about {duration_words(tank.seconds)} with a hose of "
-        f"{flow_words(tank.hose_m3_per_s, habit)}"
+        f"{flow_words(tank.hose_m3_per_s, units)}"
     )
     if tank.backs_up and tank.takes_m3_per_s is not None:
         words += (
-            f", turned down: filler and vent take only {flow_words(tank.takes_m3_per_s, habit)}"
+            f", turned down: filler and vent take only {flow_words(tank.takes_m3_per_s, units)}"
         )
         words += ", the rest comes back out of the filler"
     words += "."
-    taken = "; ".join(waste_words(item, labels, habit) for item in tank.assumed)
+    taken = "; ".join(waste_words(item, labels, units) for item in tank.assumed)
     return words + (f" Taken: {taken}." if taken else "")
 
 
 def waste_sentences(
-    waste: Waste, coming: Mapping[str, float], labels: Mapping[str, str], habit: Habit
+    waste: Waste, coming: Mapping[str, float], labels: Mapping[str, str], units: UnitSystem
 ) -> tuple[str, ...]:
     """Say how everything drains and fills.
 
@@ -268,7 +268,7 @@ def waste_sentences(
         Flow of outlets that are open, by part id. [m³/s]
     labels : mapping of str to str
         Names of parts by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -279,13 +279,13 @@ def waste_sentences(
     said: list[str] = []
     for tray in waste.trays:
         comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
-        said += tray_sentences(tray, comes, labels, habit)
-    said += [empties_sentence(tank, labels, habit) for tank in waste.empties]
-    said += [fills_sentence(tank, labels, habit) for tank in waste.fills]
+        said += tray_sentences(tray, comes, labels, units)
+    said += [empties_sentence(tank, labels, units) for tank in waste.empties]
+    said += [fills_sentence(tank, labels, units) for tank in waste.fills]
     return tuple(said)
 
 
-def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str:
+def trapped_sentence(kept: Kept, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say what stays in one run or part, and how to get it out.
 
     Parameters
@@ -294,7 +294,7 @@ def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str
         As computed. [-]
     labels : mapping of str to str
         Names of parts by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -304,13 +304,13 @@ def trapped_sentence(kept: Kept, labels: Mapping[str, str], habit: Habit) -> str
     """
     style = "volume" if kept.stays_m3 >= 1e-3 else "millilitres"
     assert kept.why is not None  # what keeps water has a reason
-    words = f"{kept.label} keeps {with_unit(kept.stays_m3, style, habit, 2)}: {WHY[kept.why]}"
+    words = f"{kept.label} keeps {with_unit(kept.stays_m3, style, units, 2)}: {WHY[kept.why]}"
     if kept.in_the_way:
         words += f"; {labels[kept.in_the_way]} is in the way"
     return f"{words}."
 
 
-def drain_sentence(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> str:
+def drain_sentence(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say in one sentence what a drain-down leaves.
 
     Parameters
@@ -319,7 +319,7 @@ def drain_sentence(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> 
         As computed. [-]
     labels : mapping of str to str
         Names of parts and runs by id. [-]
-    habit : Habit
+    units : UnitSystem
         Units to speak in. [-]
 
     Returns
@@ -329,14 +329,14 @@ def drain_sentence(down: DrainDown, labels: Mapping[str, str], habit: Habit) -> 
     """
     unknown = ", ".join(labels[key] for key in down.unknown)
     lacking = f" What {unknown} holds is not known: it is in no sum." if unknown else ""
-    return _stays(down, habit) + lacking
+    return _stays(down, units) + lacking
 
 
-def _stays(down: DrainDown, habit: Habit) -> str:
-    holds = with_unit(down.holds_m3, "volume", habit, 2)
+def _stays(down: DrainDown, units: UnitSystem) -> str:
+    holds = with_unit(down.holds_m3, "volume", units, 2)
     if down.holds_m3 <= 0.0:
         return "Nothing holds water in this state."
     if down.stays_m3 < 1e-5:
         return f"Of {holds} in pipes and heaters nothing stays."
-    stays = with_unit(down.stays_m3, "volume", habit, 2)
+    stays = with_unit(down.stays_m3, "volume", units, 2)
     return f"Of {holds} in pipes and heaters {stays} stay behind."
