@@ -24,7 +24,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup
 from isotherma.core.simulate import simulate
 from isotherma.core.thermal.store import advance, draw
-from isotherma.services.warming import calm
+from isotherma.services.kernels import calm
 
 
 def best(work: Callable[[], object], rounds: int) -> float:

@@ -18,7 +18,7 @@ from bs4 import BeautifulSoup
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.ops.cluster import Cluster
-from isotherma.services.warming import warm
+from isotherma.services.kernels import warm
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
 

@@ -16,7 +16,7 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.flows.circuit import Circuit, make_circuit
+from isotherma.core.flows.network_compiler import Circuit, make_circuit
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.shock import shocks

@@ -27,8 +27,8 @@ import httpx
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.core.project import Project
 from isotherma.ops.cluster import Cluster, free_port
+from isotherma.services.kernels import warm
 from isotherma.services.vehicles import Vehicles
-from isotherma.services.warming import warm
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.store.migrate import migrate
 

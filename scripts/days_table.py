@@ -12,7 +12,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import MONTHS
 from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
-from isotherma.core.results.carried import battery_level
+from isotherma.core.results.inventory import battery_level
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import compute

@@ -7,7 +7,7 @@ from typing import Any
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
 from isotherma.core.engine.day_simulation import DaySimulation
-from isotherma.core.engine.running import Ran, play, run_day
+from isotherma.core.engine.periodic_day import Ran, play, run_day
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup

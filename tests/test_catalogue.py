@@ -17,12 +17,12 @@ from isotherma.core.editing import add_part, lay
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
+from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves, seconds_of
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around
 from isotherma.core.system.remarks import remarks
-from isotherma.core.system.stands import fitted_by
 from isotherma.files.project_file import read_project, write_project
 from isotherma.services.computing import compute
 from tests.support import piece

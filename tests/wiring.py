@@ -6,9 +6,9 @@ from typing import Any
 
 from isotherma.core.supply.wires import Fed, Wires, element_ohm, wires_of
 from isotherma.core.system import System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.nominal import ComputedSystem, computed
-from isotherma.core.system.stands import positions
 
 
 def cable(key: str, start: str, end: str, **values: Any) -> dict[str, Any]:

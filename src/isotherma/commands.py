@@ -11,8 +11,8 @@ from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem, duration_words, parse, with_unit
-from isotherma.core.results.band import Range
-from isotherma.core.system.stands import fitted_by
+from isotherma.core.results.uncertainty import Range
+from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.states import State
 from isotherma.files.flow_json import (
     FLOW_FORMAT,

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from isotherma.core.bench_sums import SUMS, answer
 from isotherma.core.engine import columns
 from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.pulse import operate
 from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.results.draws import draw_rows

@@ -9,7 +9,7 @@ import pytest
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine.circuits import heat_ways
+from isotherma.core.engine.network_state import heat_ways
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.networks import Mode, Networks, networks_of

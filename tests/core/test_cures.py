@@ -9,10 +9,10 @@ from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.results.cures import cold_slug, flow_windows, hot_way, mixing_schools
+from isotherma.core.results.remedies import cold_slug, flow_windows, hot_way, mixing_schools
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
-from isotherma.services.comparing import Cancelled, Comparing, in_school, schools_of
+from isotherma.services.comparisons import Cancelled, Comparing, in_school, schools_of
 from tests.support import changed
 
 FRESH_C = 12.0

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError, FlowNotSolved
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.draining import drain_down
 from isotherma.core.flows.leak import kicking
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.shock import shocks

@@ -14,9 +14,9 @@ from scipy.optimize import brentq, root
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import water
 from isotherma.core.errors import FlowNotSolved, MissingValue, NoSuchOutlet
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.heights import heights
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report, vapour_pa
 from isotherma.core.flows.solving import solve

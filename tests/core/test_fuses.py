@@ -16,8 +16,8 @@ from isotherma.core.setup.fuses import Fuses, burning_a, most_a
 from isotherma.core.simulate import simulate
 from isotherma.core.supply.wires import wires_of
 from isotherma.core.system import System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.nominal import computed
-from isotherma.core.system.stands import positions
 from isotherma.wording import cautions, verdict
 from tests.support import MILD, again, brief, changed, piece, run, shower, system
 

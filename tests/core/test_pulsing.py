@@ -11,10 +11,10 @@ from scipy.integrate import solve_ivp
 from isotherma.catalogue.demo import folio
 from isotherma.core import water
 from isotherma.core.errors import NoKicks, NoSuchOutlet
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.leak import kicking
 from isotherma.core.flows.loads import pump_current_a
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.pulse import operate, operate_once
 from isotherma.core.flows.report import flow_report
 from isotherma.core.hydraulics import pulsing

@@ -15,12 +15,12 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
 from isotherma.core.quantity import UnitSystem
-from isotherma.core.results.band import doubts_of, make_band
 from isotherma.core.results.damp import saturated_kg_per_m3, vapour_of, vapours
+from isotherma.core.results.failure_modes import dry_fires, if_fails
 from isotherma.core.results.frost import freezes, freezing_s
-from isotherma.core.results.outages import dry_fires, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
+from isotherma.core.results.uncertainty import doubts_of, make_band
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
 from isotherma.services.computing import compute, compute_band

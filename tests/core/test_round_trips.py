@@ -18,13 +18,13 @@ from isotherma.core.project import Project, canonical_json
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.simulate import last_day, simulate
 from isotherma.core.system import System
+from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.moves import moves
 from isotherma.core.system.nominal import computed, understand
 from isotherma.core.system.pieces import Around, PartBase
 from isotherma.core.system.remarks import remarks
 from isotherma.core.system.route import not_computed, reading_order
-from isotherma.core.system.stands import fitted_by
 from isotherma.files.project_file import read_project, write_project
 from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs

@@ -9,10 +9,10 @@ import pytest
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import new_part
 from isotherma.core.system import System
+from isotherma.core.system.configuration import fitted_by, ports_reached, positions
 from isotherma.core.system.layouts import join
 from isotherma.core.system.moves import moves, seconds_of
 from isotherma.core.system.remarks import remarks, standing_remarks
-from isotherma.core.system.stands import fitted_by, ports_reached, positions
 from isotherma.core.system.states import Phase, Placement, Position, State
 from isotherma.core.system.vehicle import Space
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine import columns, resting
+from isotherma.core.engine import columns, standing_step
 from isotherma.core.engine.balance import balance
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.engine.state_transfer import (
@@ -83,7 +83,7 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
     """What both states have keeps its heat; what only one has stands as it was left."""
     here, *others = courses(name)
     warmed(here, 55.0)
-    held = resting.total_heat(here.named.bodies, here.state)
+    held = standing_step.total_heat(here.named.bodies, here.state)
     before = copied(here.state)
     for there in others:
         hand_over(there.holder(), here.holder())
@@ -95,7 +95,9 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
             else:
                 assert (there.state.water[cells] == there.conditions.fresh_c).all()
         hand_over(here.holder(), there.holder())
-        assert resting.total_heat(here.named.bodies, here.state) == pytest.approx(held, rel=1e-12)
+        assert standing_step.total_heat(here.named.bodies, here.state) == pytest.approx(
+            held, rel=1e-12
+        )
     for name_of in ("water", "wall", "layers", "sensors", "relays", "ring"):
         assert (getattr(here.state, name_of) == getattr(before, name_of)).all()
 
@@ -146,7 +148,7 @@ def test_books_are_closed_by_what_was_counted():
     """Counted by hand: 1000 J in, 300 J out, 200 J lost, 500 J more held."""
     stands = stands_of(brief(shower()), system(), None, MILD)
     state, bodies = stands.state, stands.named.bodies
-    started = resting.total_heat(bodies, state)
+    started = standing_step.total_heat(bodies, state)
     layer_j = bodies.vessel[0][columns.LAYER_J]
     state.layers[0] += 500.0 / layer_j
     state.counted[columns.SOURCES] = 1000.0
@@ -154,12 +156,12 @@ def test_books_are_closed_by_what_was_counted():
     state.counted[columns.LOST_STORE] = 150.0
     state.counted[columns.LOST_PIPE] = 50.0
     state.given[:] = 1000.0
-    found = balance(stands.circuit, stands.named, state, started, resting.held_mass(state))
+    found = balance(stands.circuit, stands.named, state, started, standing_step.held_mass(state))
     assert found.energy_error_share < 1e-9
     assert found.stored_change_j == pytest.approx(500.0, rel=1e-6)
     assert found.sources_j == {"element": 1000.0}
     state.counted[columns.OUT] = 290.0
-    wrong = balance(stands.circuit, stands.named, state, started, resting.held_mass(state))
+    wrong = balance(stands.circuit, stands.named, state, started, standing_step.held_mass(state))
     assert wrong.energy_error_share == pytest.approx(0.01, rel=1e-6)
 
 

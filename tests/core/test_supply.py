@@ -17,13 +17,13 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine.loops import loops_running
 from isotherma.core.errors import CannotBe
-from isotherma.core.results.carried import battery_level, bottle, bottle_days
+from isotherma.core.results.inventory import battery_level, bottle, bottle_days
 from isotherma.core.results.spending import spent
 from isotherma.core.supply import battery, panel
 from isotherma.core.supply.bottle import Bottle, after_step, hold, over_days, sustained_kg_per_s
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.gases import heat_of_boiling_j_per_kg, saturation_pressure_pa
-from isotherma.core.supply.hours import Hours
+from isotherma.core.supply.schedule import Hours
 from isotherma.core.system.kinds.heat import Element, Kettle
 from isotherma.core.system.kinds.temperature import LoopPump
 from isotherma.core.system.kinds.water import FreshTank

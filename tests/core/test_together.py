@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.demo import folio
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine import columns, resting
+from isotherma.core.engine import columns, standing_step
 from isotherma.core.engine.columns import R_EXCHANGER, R_FALL, R_HEAT_J, R_STREAM_W
 from isotherma.core.errors import CoreError
 from isotherma.core.quantity import UnitSystem
@@ -168,10 +168,10 @@ def test_the_store_keeps_its_heat_through_the_moves():
     days.usual.state.layers[:] = np.linspace(30.0, 60.0, len(days.usual.state.layers))
     other = days._in_state("driving")
     other.begin()
-    heat = resting.total_heat(days.usual.named.bodies, days.usual.state)
+    heat = standing_step.total_heat(days.usual.named.bodies, days.usual.state)
     gone = other.take_over(days.usual)
     assert (other.state.layers == days.usual.state.layers).all()
-    left = resting.total_heat(other.named.bodies, other.state)
+    left = standing_step.total_heat(other.named.bodies, other.state)
     assert heat - gone == pytest.approx(left, rel=1e-12)
     assert abs(gone) < 0.1 * heat
 
@@ -236,7 +236,7 @@ def rows_of(exchanger: float):
 def test_water_going_round_cools_as_one_exponential_without_heat():
     rows, now, counted = rows_of(0.0), np.array([[38.0, 38.0, 0.0, 1.0, 1.0]]), np.zeros(11)
     for _ in range(2400):
-        resting.go_round(rows, now, counted, 0.25)
+        standing_step.go_round(rows, now, counted, 0.25)
     tau = rows[0, R_HEAT_J] / (rows[0, R_STREAM_W] * rows[0, R_FALL])
     assert now[0, 0] == pytest.approx(20.0 + 18.0 * exp(-600.0 / tau), abs=0.05)
     lost = rows[0, R_HEAT_J] * (38.0 - now[0, 0])
@@ -249,9 +249,9 @@ def test_it_settles_where_the_exchanger_gives_what_the_drops_lose():
     rate, primary = 0.12 * 3700.0, 60.0
     given = 0.0
     for _ in range(40_000):
-        out = resting.exchange_round(rows, now, 0, rate, primary)
+        out = standing_step.exchange_round(rows, now, 0, rate, primary)
         given += rate * (primary - out) * 0.25
-        resting.go_round(rows, now, counted, 0.25)
+        standing_step.go_round(rows, now, counted, 0.25)
     stream, ratio = rows[0, R_STREAM_W], min(rate, rows[0, R_STREAM_W]) / max(rate, rows[0, 2])
     ntu = 400.0 / min(rate, stream)
     fade = exp(-ntu * (1 - ratio))

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine.supplies import Supplies
+from isotherma.core.engine.inventory import Supplies
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot, draw_results
 from isotherma.core.results.outcome import Outcome

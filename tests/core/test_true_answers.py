@@ -11,14 +11,14 @@ from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.kernel import LEAST_INLET_PA
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.solving import solve
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.quantity import UnitSystem
-from isotherma.core.results.carried import bottle_days
+from isotherma.core.results.inventory import bottle_days
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner

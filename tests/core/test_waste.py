@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from isotherma.core.flows.circuit import make_circuit
 from isotherma.core.flows.draining import drain_down
 from isotherma.core.flows.fittings import Conditions
+from isotherma.core.flows.network_compiler import make_circuit
 from isotherma.core.flows.waste import waste_of
 from isotherma.core.hydraulics.basin import drain_places, flood, standing_water
 from isotherma.core.hydraulics.gravity import (

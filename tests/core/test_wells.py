@@ -12,7 +12,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Brief, Use
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
-from isotherma.core.setup.wells import (
+from isotherma.core.setup.reservoirs import (
     ENDLESS,
     FRESH_KG_PER_M3,
     Well,

@@ -14,9 +14,9 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.supply.ohms import F_AMPS, F_LOST, F_OHM, F_VOLTS, settle_amps
 from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm, wires_of
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.nominal import computed
-from isotherma.core.system.stands import positions
 from isotherma.services.computing import compute
 from isotherma.wording import verdict
 from tests.support import piece, run

@@ -14,8 +14,8 @@ MODULE, FUNCTION = 400, 60
 # a kernel is one function to the compiler: cut in pieces it hands arrays from one to the other,
 # and each hand-over counts who holds them
 KERNELS = {
-    "core/engine/firing.py:switch", "core/engine/kernel.py", "core/engine/kernel.py:_run",
-    "core/engine/passing.py:flow_step", "core/hydraulics/network.py:_newton",
+    "core/engine/heater_control.py:switch", "core/engine/kernel.py", "core/engine/kernel.py:_run",
+    "core/engine/flow_step.py:flow_step", "core/hydraulics/network.py:_newton",
     "core/hydraulics/network.py:_exact", "core/hydraulics/network.py:_settle",
     "core/thermal/pipe.py:exchange",
 }  # fmt: skip

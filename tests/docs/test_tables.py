@@ -13,7 +13,7 @@ from isotherma import KERNEL_SOURCES
 CORE = Path(isotherma.__file__).parent / "core"
 ON_TABLES = (
     *(CORE / name for name in KERNEL_SOURCES if name.startswith(("engine/", "flows/", "thermal/"))),
-    CORE / "engine" / "circuits.py", CORE / "engine" / "hourly.py",
+    CORE / "engine" / "network_state.py", CORE / "engine" / "boundary_conditions.py",
     CORE / "engine" / "state_transfer.py", CORE / "flows" / "solving.py",
     CORE / "hydraulics" / "laws.py",
 )  # fmt: skip

@@ -18,10 +18,10 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.report_json import report
 from isotherma.services import computing as module
-from isotherma.services import keeping as keeping_module
+from isotherma.services import stored_results as keeping_module
 from isotherma.services.computing import Computing, stands_key
-from isotherma.services.keeping import Keeping, code_digest
-from isotherma.store import kept as queries
+from isotherma.services.stored_results import Keeping, code_digest
+from isotherma.store import stored_results as queries
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.wording import verdict
 
@@ -111,7 +111,7 @@ import sys
 from isotherma.catalogue.demo import drover
 from isotherma.core.cache import Caches
 from isotherma.services.computing import Computing
-from isotherma.services.keeping import Keeping
+from isotherma.services.stored_results import Keeping
 from isotherma.store.engine import open_engine, open_sessions
 keeping = Keeping(open_sessions(open_engine(sys.argv[1])))
 project = drover()

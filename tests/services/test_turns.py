@@ -13,7 +13,7 @@ from isotherma.catalogue.demo import drover
 from isotherma.core.cache import SMALL_BYTES, Cache, Caches
 from isotherma.core.results.outcome import Outcome
 from isotherma.services import turns
-from isotherma.services.comparing import Comparing
+from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing, compute_band
 from isotherma.services.turns import Busy, Cancelled, turn
 

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from isotherma.web.guards import MAX_BODY
 from isotherma.web.ramp import STOPS, colour, ink_on
+from isotherma.web.security import MAX_BODY
 
 TEMPLATES = Path(__file__).parents[2] / "src/isotherma/web/templates"
 

@@ -10,8 +10,7 @@ from typing import Any
 
 import pytest
 
-from isotherma.web import tidying
-from isotherma.web.tidying import Tidying
+from isotherma.web.idle_collection import Tidying
 
 
 class Ring:
@@ -46,7 +45,7 @@ async def ask(app, left, **more):
 
 
 def test_it_is_swept_a_moment_after_the_answer(monkeypatch):
-    monkeypatch.setattr(tidying, "IDLE_S", 0.01)
+    monkeypatch.setattr(idle_collection, "IDLE_S", 0.01)
     left: list[Any] = []
 
     async def walk():
@@ -60,7 +59,7 @@ def test_it_is_swept_a_moment_after_the_answer(monkeypatch):
 
 
 def test_nothing_is_swept_while_another_waits(monkeypatch):
-    monkeypatch.setattr(tidying, "IDLE_S", 0.01)
+    monkeypatch.setattr(idle_collection, "IDLE_S", 0.01)
     left: list[Any] = []
 
     async def walk():
@@ -77,7 +76,7 @@ def test_nothing_is_swept_while_another_waits(monkeypatch):
 
 
 def test_the_end_of_an_answer_that_fails_is_one_too(monkeypatch):
-    monkeypatch.setattr(tidying, "IDLE_S", 0.01)
+    monkeypatch.setattr(idle_collection, "IDLE_S", 0.01)
     left: list[Any] = []
 
     async def fails(scope, receive, send):

@@ -7,7 +7,7 @@ from bs4 import BeautifulSoup
 
 from isotherma.core.errors import KernelsCompiling
 from isotherma.services.readiness import WARMING
-from isotherma.web import unchanged as module
+from isotherma.web import page_cache as module
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
 HTMX = {"HX-Request": "true"}

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
-from isotherma.core.engine.running import Near, Ran, play, run_day
+from isotherma.core.engine.periodic_day import Near, Ran, play, run_day
 from isotherma.core.engine.state_simulation import FINE_S
 from isotherma.core.errors import NotComputedYet
 from isotherma.core.results.draws import draw_results
@@ -15,7 +15,7 @@ from isotherma.core.results.last_day import LastDay, first_end, levels_at
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.waters import fresh_shares
 from isotherma.core.setup import Setup
-from isotherma.core.setup.wells import FRESH_KG_PER_M3
+from isotherma.core.setup.reservoirs import FRESH_KG_PER_M3
 from isotherma.core.system import System
 from isotherma.core.system.states import State
 

@@ -7,18 +7,18 @@ from typing import Any
 
 from isotherma.core.findings import Finding, Quantity
 from isotherma.core.quantity import STYLES, UnitSystem
-from isotherma.core.results.band import Range
-from isotherma.core.results.carried import battery_level, bottle, bottle_days
 from isotherma.core.results.damp import arrives, vapours
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.expansion import expansion_rows
+from isotherma.core.results.failure_modes import if_fails
 from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.heating import heat_ups
+from isotherma.core.results.inventory import battery_level, bottle, bottle_days
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import Entry
-from isotherma.core.results.outages import if_fails
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.uncertainty import Range
 from isotherma.core.supply.bottle import sustained_kg_per_s
 from isotherma.wording import cautions, last_day_words, reason_words, verdict
 

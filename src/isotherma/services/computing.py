@@ -12,9 +12,9 @@ from isotherma.core.cache import Cache, Caches, light
 from isotherma.core.errors import CoreError
 from isotherma.core.physical import physical_digest
 from isotherma.core.project import Project, Variant
-from isotherma.core.results.band import Progress, Range, make_band
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.uncertainty import Progress, Range, make_band
 from isotherma.core.setup import Setup
 from isotherma.core.simulate import last_day, near, simulate
 from isotherma.core.system import System
@@ -22,8 +22,8 @@ from isotherma.core.system.states import State
 from isotherma.core.timeline.naming import named_as
 from isotherma.core.timeline.record import Day
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
-from isotherma.services.keeping import Keeping
 from isotherma.services.readiness import WARMING
+from isotherma.services.stored_results import Keeping
 from isotherma.services.turns import Busy, Cancelled, Stopped, long_turn, never, turn
 
 __all__ = ["Busy", "Computing", "compute", "compute_band", "play_last_day"]

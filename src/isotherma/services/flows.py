@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from isotherma import catalogue
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import CoreError, NoSuchOutlet
-from isotherma.core.flows.circuit import Circuit, make_circuit
 from isotherma.core.flows.draining import DrainDown, drain_down
 from isotherma.core.flows.leak import Kicking, kicking
+from isotherma.core.flows.network_compiler import Circuit, make_circuit
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.report import FlowReport, flow_report
 from isotherma.core.flows.shock import Shock, shocks

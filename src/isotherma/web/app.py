@@ -15,24 +15,24 @@ from starlette.staticfiles import StaticFiles
 
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.services.comparing import Comparing
+from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Busy, Computing
 from isotherma.services.flows import Flowing
-from isotherma.services.keeping import Keeping
+from isotherma.services.kernels import warm
 from isotherma.services.readiness import WARMING
+from isotherma.services.stored_results import Keeping
 from isotherma.services.vehicles import NotFound, Vehicles
-from isotherma.services.warming import warm
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.web.context import Services
-from isotherma.web.following import ends_with_its_thread, follow_parent
-from isotherma.web.guards import Guards
+from isotherma.web.idle_collection import Tidying
 from isotherma.web.logs import Logging, configure, frames_of
+from isotherma.web.page_cache import Unchanged
 from isotherma.web.pages.home import MessagePage, summary_of
+from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.routes import changing, design, edits, home, sums, versions
-from isotherma.web.tidying import Tidying
-from isotherma.web.unchanged import Unchanged
+from isotherma.web.security import Guards
 
 log = structlog.get_logger()
 CACHE_BYTES = 90_000_000  # of what was computed; a process of fifty users stays under 500 MB

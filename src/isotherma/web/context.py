@@ -7,11 +7,11 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
-from isotherma.services.comparing import Comparing
+from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.flows import Flowing
 from isotherma.services.vehicles import Vehicles
-from isotherma.web.unchanged import Unchanged
+from isotherma.web.page_cache import Unchanged
 
 
 @dataclass(frozen=True, slots=True)

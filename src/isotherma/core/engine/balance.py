@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine import columns, resting
-from isotherma.core.engine.bodies import Named
+from isotherma.core.engine import columns, standing_step
 from isotherma.core.engine.columns import State
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.engine.thermal_elements import Named
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.timeline.record import Balance
 
 Floats = NDArray[np.float64]
@@ -59,13 +59,13 @@ def balance(
         With what did not add up, as a share of the largest sum. [-]
     """
     counted = state.counted
-    change = resting.total_heat(named.bodies, state) - started_j
+    change = standing_step.total_heat(named.bodies, state) - started_j
     came = sum(counted[key] for key in (columns.IN, columns.SOURCES, columns.BODIES))
     came += counted[columns.HELD_HEAT] + counted[columns.AIR_HEAT]
     lost = counted[columns.LOST_STORE] + counted[columns.LOST_PIPE] + counted[columns.LOST_BODY]
     out = counted[columns.OUT]
     scale = max(abs(came), abs(out), abs(lost), abs(change), 1.0)
-    kept = resting.held_mass(state) - pooled_kg
+    kept = standing_step.held_mass(state) - pooled_kg
     into, away = float(counted[columns.MASS_IN]), float(counted[columns.MASS_OUT])
     taken: dict[str, float] = {}
     for link, mass in zip(circuit.links, state.taken, strict=True):

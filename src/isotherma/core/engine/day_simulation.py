@@ -9,10 +9,9 @@ import numpy as np
 from isotherma.core.brief import Draw
 from isotherma.core.climate import DAY_S
 from isotherma.core.engine import columns
-from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import State
 from isotherma.core.engine.draw_events import wash
-from isotherma.core.engine.drawn import (
+from isotherma.core.engine.draw_records import (
     Shut,
     heaters_of,
     pipes_of,
@@ -22,9 +21,10 @@ from isotherma.core.engine.drawn import (
 )
 from isotherma.core.engine.state_simulation import FINE_S, StateSimulation
 from isotherma.core.engine.state_transfer import copied, filled_up, hand_over, overwrite
+from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
-from isotherma.core.setup.wells import fresh_wells
+from isotherma.core.setup.reservoirs import fresh_wells
 from isotherma.core.system.moves import moves
 from isotherma.core.timeline.columns import MOVING
 from isotherma.core.timeline.record import Day, Snapshot, merged

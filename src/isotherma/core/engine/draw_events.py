@@ -13,8 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Draw
-from isotherma.core.engine import columns, resting
-from isotherma.core.engine.bodies import ROUND_KG_PER_M3
+from isotherma.core.engine import columns, standing_step
 from isotherma.core.engine.columns import (
     CALLED,
     DRY,
@@ -27,13 +26,14 @@ from isotherma.core.engine.columns import (
     TOO_HOT,
     WARM,
 )
-from isotherma.core.engine.drawn import Shut
+from isotherma.core.engine.draw_records import Shut
 from isotherma.core.engine.state_simulation import StateSimulation
+from isotherma.core.engine.thermal_elements import ROUND_KG_PER_M3
 from isotherma.core.errors import MissingValue, NotComputedYet
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.setup.completeness import main_outlet
-from isotherma.core.setup.wells import feeding
+from isotherma.core.setup.reservoirs import feeding
 from isotherma.core.timeline.columns import RUNNING, STOPPED, WAITING
 
 LONGEST_QUEUE_S: Final = 3 * 3600.0
@@ -167,7 +167,7 @@ class _People:
             _press_loops(stands)
             stands.mode.called = stands.wants()
             stands.mode.drawing = True
-            resting.catch_up_all(stands.named.bodies, stands.state, stands.clock)
+            standing_step.catch_up_all(stands.named.bodies, stands.state, stands.clock)
         opening, wanted = 1.0, None
         if outlet in stands.named.rounds:
             self._fill_round(outlet)

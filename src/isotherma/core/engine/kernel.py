@@ -70,10 +70,17 @@ from isotherma.core.engine.columns import (
     Wells,
     Work,
 )
-from isotherma.core.engine.firing import CUT_HYSTERESIS_K, may_run, switch
-from isotherma.core.engine.passing import flow_step, longest_step, pass_order
-from isotherma.core.engine.resting import rest_bodies, stand
-from isotherma.core.engine.steering import bend, follower, keep, learn, move_mixers, solve_again
+from isotherma.core.engine.flow_step import flow_step, longest_step, pass_order
+from isotherma.core.engine.heater_control import CUT_HYSTERESIS_K, may_run, switch
+from isotherma.core.engine.standing_step import rest_bodies, stand
+from isotherma.core.engine.valve_dynamics import (
+    bend,
+    follower,
+    keep,
+    learn,
+    move_mixers,
+    solve_again,
+)
 from isotherma.core.hydraulics.network import Net
 
 Floats = NDArray[np.float64]

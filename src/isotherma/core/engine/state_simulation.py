@@ -11,10 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Draw
-from isotherma.core.engine import columns, kernel, resting
+from isotherma.core.engine import columns, kernel, standing_step
 from isotherma.core.engine.balance import balance, drawn_for
-from isotherma.core.engine.bodies import Named, make_bodies
-from isotherma.core.engine.circuits import Flows, heat_ways, held_back
+from isotherma.core.engine.boundary_conditions import Hourly
 from isotherma.core.engine.columns import (
     B_KIND,
     CALLED,
@@ -23,21 +22,22 @@ from isotherma.core.engine.columns import (
     Flowing,
 )
 from isotherma.core.engine.fuse_rows import FuseRows
-from isotherma.core.engine.hourly import Hourly
+from isotherma.core.engine.inventory import Supplies
 from isotherma.core.engine.loops import loops_running
+from isotherma.core.engine.network_state import Flows, heat_ways, held_back
 from isotherma.core.engine.state_transfer import (
     Holder,
     copied,
     filled,
     hand_over,
 )
-from isotherma.core.engine.supplies import Supplies
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.engine.thermal_elements import Named, make_bodies
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.setup import Setup
 from isotherma.core.setup.networks import Mode
-from isotherma.core.setup.wells import fresh_wells, rows_of
+from isotherma.core.setup.reservoirs import fresh_wells, rows_of
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.nominal import figure
@@ -378,7 +378,7 @@ class StateSimulation:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
         self._close()
         bodies, now = self.named.bodies, self.clock
-        resting.catch_up_all(bodies, self.state, now)
+        standing_step.catch_up_all(bodies, self.state, now)
         slot = self.hourly.slot(self.hours, now)
         self._edge = slot.edge_s
         if self._looks(now):
@@ -450,14 +450,14 @@ class StateSimulation:
             state.stirred[:, columns.STARTS] = 0.0
             state.stirred[:, columns.FIRED_S] = 0.0
         self._began = self._marks()
-        return resting.total_heat(bodies, state), resting.held_mass(state)
+        return standing_step.total_heat(bodies, state), standing_step.held_mass(state)
 
     def end(
         self, begun: tuple[float, float], starts: dict[str, float], fired: dict[str, float]
     ) -> Balance:
         """Close the books of what ran in this state."""
         self._close()
-        resting.catch_up_all(self.named.bodies, self.state, self.clock)
+        standing_step.catch_up_all(self.named.bodies, self.state, self.clock)
         for part_id, row in zip(self.named.stirred, self.state.stirred, strict=True):
             starts[part_id] = starts.get(part_id, 0.0) + float(row[columns.STARTS])
             fired[part_id] = fired.get(part_id, 0.0) + float(row[columns.FIRED_S])
@@ -477,10 +477,10 @@ class StateSimulation:
         self.mode.out, self.watched = other.mode.out, other.watched
         self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
         self.heed_fuses()
-        held_j = resting.total_heat(other.named.bodies, other.state)
-        resting.catch_up_all(self.named.bodies, self.state, self.clock)
+        held_j = standing_step.total_heat(other.named.bodies, other.state)
+        standing_step.catch_up_all(self.named.bodies, self.state, self.clock)
         hand_over(self.holder(), other.holder())
-        return float(held_j - resting.total_heat(self.named.bodies, self.state))
+        return float(held_j - standing_step.total_heat(self.named.bodies, self.state))
 
     def holder(self) -> Holder:
         """Give its state with the names of what it holds."""

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.engine import columns
-from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import State
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.engine.thermal_elements import Named
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.system.kinds import temperature
 from isotherma.core.thermal.mixer import HOT_STOP
 

@@ -15,8 +15,8 @@ from heapq import heappop, heappush
 from math import inf, pi, radians, tan
 from typing import Final
 
-from isotherma.core.flows.circuit import Circuit, Link
 from isotherma.core.flows.fittings import IDLE_OPENING_PA, WELL
+from isotherma.core.flows.network_compiler import Circuit, Link
 from isotherma.core.graph import reach, reaches
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.report import FAST_M_PER_S, FlowReport
 
 PUSHES_PA = 1e5  # above it another pump holds a switch open

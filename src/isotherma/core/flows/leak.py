@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from isotherma.core.errors import NoKicks
-from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import held_c
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import accumulators_of, switch_pumps
 from isotherma.core.hydraulics import pulsing
 from isotherma.core.system import System

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.cache import remembered
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.solving import Solved, solve
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws, pulsing

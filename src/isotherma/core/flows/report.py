@@ -11,9 +11,9 @@ import numpy as np
 
 from isotherma.core.findings import Finding, Quantity
 from isotherma.core.flows import kernel
-from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import WELL
 from isotherma.core.flows.loads import pump_current_a
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point, Running
 from isotherma.core.flows.solving import MIXER_DOES, Solved
 from isotherma.core.hydraulics import laws

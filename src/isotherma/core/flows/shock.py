@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from isotherma.core.errors import CoreError
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.solving import Solved, solve
 from isotherma.core.system.kinds.water import Drain

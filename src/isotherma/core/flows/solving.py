@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
 from isotherma.core.flows import kernel
-from isotherma.core.flows.circuit import Circuit, refuse_unknown
 from isotherma.core.flows.kernel import Flow
+from isotherma.core.flows.network_compiler import Circuit, refuse_unknown
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands

@@ -13,6 +13,7 @@ from isotherma.core.hydraulics.basin import Standing, drain_places, standing_wat
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.hydraulics.gravity import Stretch
 from isotherma.core.system import AnyKind, Pipe, System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.use import Outlet, OutsideOutlet
 from isotherma.core.system.kinds.waste import (
     DumpPump,
@@ -27,7 +28,6 @@ from isotherma.core.system.kinds.waste import (
 from isotherma.core.system.kinds.water import FreshTank, PressurisedInlet
 from isotherma.core.system.nominal import ComputedSystem, computed, figure
 from isotherma.core.system.pieces import LITRE_PER_MIN
-from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 

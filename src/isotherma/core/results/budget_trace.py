@@ -8,8 +8,8 @@ from typing import Final
 from isotherma.core import water
 from isotherma.core.fields import known_or
 from isotherma.core.flows.waste import GROUND
-from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.inventory import battery_level
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.spending import kettle_takes, pitch_w
 from isotherma.core.results.traced import Input, Trace

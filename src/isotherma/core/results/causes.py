@@ -11,10 +11,10 @@ from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.supply.ignition import WEAK_V, cells_of, sparkless
 from isotherma.core.supply.ohms import FUSE_BEARS
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import Pump, Submersible
 from isotherma.core.system.nominal import figure
-from isotherma.core.system.stands import positions
 from isotherma.core.timeline.record import Day
 
 

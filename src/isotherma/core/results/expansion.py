@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics.network import OPEN
 from isotherma.core.setup import Setup

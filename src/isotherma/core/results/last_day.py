@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from isotherma.core.results.carried import battery_level, bottle_days
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.inventory import battery_level, bottle_days
 from isotherma.core.results.ledger import Entry
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import floor
 
-from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.inventory import battery_level
 from isotherma.core.results.spending import spent
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
 from isotherma.core.setup import Setup

@@ -7,12 +7,12 @@ from numpy.typing import NDArray
 
 from isotherma.core import water
 from isotherma.core.flows.waste import GROUND
-from isotherma.core.results.carried import battery_level
 from isotherma.core.results.draws import draw_results
+from isotherma.core.results.inventory import battery_level
 from isotherma.core.results.spending import pitch_w
 from isotherma.core.results.waters import sink_of
 from isotherma.core.setup import Setup
-from isotherma.core.setup.wells import FRESH_KG_PER_M3
+from isotherma.core.setup.reservoirs import FRESH_KG_PER_M3
 from isotherma.core.timeline.record import Day
 
 Floats = NDArray[np.float64]

@@ -5,17 +5,17 @@ from __future__ import annotations
 from math import inf
 
 from isotherma.core.findings import Finding, Quantity, Value
-from isotherma.core.results.carried import battery_level, bottle, bottle_days
-from isotherma.core.results.outages import dry_fires
+from isotherma.core.results.failure_modes import dry_fires
+from isotherma.core.results.inventory import battery_level, bottle, bottle_days
 from isotherma.core.setup import Setup
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, sustained_kg_per_s
 from isotherma.core.supply.feeds import feeds_of
 from isotherma.core.supply.ignition import cells_of
 from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.supply.wires import element_ohm
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.nominal import figure
-from isotherma.core.system.stands import positions
 from isotherma.core.timeline.record import Day
 
 LOST_SHARE = 0.05  # of the volts; below it nobody notices

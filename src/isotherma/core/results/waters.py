@@ -10,7 +10,7 @@ from isotherma.core.flows.waste import GROUND, sinks_of
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.setup import Setup
 from isotherma.core.setup.completeness import main_outlet
-from isotherma.core.setup.wells import FRESH_KG_PER_M3
+from isotherma.core.setup.reservoirs import FRESH_KG_PER_M3
 from isotherma.core.system.kinds.waste import GreyTank, WasteContainer
 from isotherma.core.timeline.record import Day
 

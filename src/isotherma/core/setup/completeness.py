@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NoReturn
 
 from isotherma.core.errors import MissingValue
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, use
 from isotherma.core.system.kinds import water as moved

@@ -8,7 +8,7 @@ from typing import Final, Literal, NamedTuple
 
 from isotherma.core.flows.loads import running_w
 from isotherma.core.supply.feeds import direct_panel, feeds_of
-from isotherma.core.supply.hours import battery_side
+from isotherma.core.supply.schedule import battery_side
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.nominal import ComputedSystem, figure

@@ -10,18 +10,18 @@ from isotherma.core import graph
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.cache import CORE, Cache
 from isotherma.core.climate import Climate
-from isotherma.core.flows.circuit import Circuit, Laid, make_circuit
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.loads import volts_of_pumps
+from isotherma.core.flows.network_compiler import Circuit, Laid, make_circuit
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.graph import both_ways
 from isotherma.core.supply.wires import element_ohm, wires_of
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.nominal import computed
-from isotherma.core.system.stands import positions
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
 from isotherma.core.timeline.record import Carried

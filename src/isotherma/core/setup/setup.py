@@ -18,11 +18,11 @@ from isotherma.core.setup.inventory import (
     swap_s_of,
 )
 from isotherma.core.setup.networks import Mode, networks_of
-from isotherma.core.setup.wells import Well, Wells, fresh_wells, home_of, wells_of
-from isotherma.core.supply.hours import Hours
+from isotherma.core.setup.reservoirs import Well, Wells, fresh_wells, home_of, wells_of
+from isotherma.core.supply.schedule import Hours
 from isotherma.core.system import System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.nominal import Missing
-from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
 
 COLDEST_S = WARMEST_S + DAY_S / 2

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import ports_reached, positions
 from isotherma.core.system.kinds import gas, heat, primary
 from isotherma.core.system.kinds.water import Coupling, Drain
 from isotherma.core.system.remarks import PUMPS, SOURCES, Remark, contradiction, standing_remarks
-from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
 
 _GIVES_WAY = SOURCES | {"relief", "accumulator", "expansion_vessel"}

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.dangers import dangers
 from isotherma.core.system.pieces import Switchable
 from isotherma.core.system.remarks import Remark
-from isotherma.core.system.stands import positions
 from isotherma.core.system.states import Placement, Position, State
 
 SWITCH_S = 3.0  # a hand on a switch within reach

@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import ports_reached, positions
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import RunBase
-from isotherma.core.system.stands import ports_reached, positions
 from isotherma.core.system.states import State
 
 Weight = Literal["contradiction", "missing", "note"]

@@ -7,10 +7,10 @@ from typing import ClassVar
 
 from isotherma.core.errors import CoreError
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.core.results.band import Range, Reach
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.comparing import Comparing
+from isotherma.core.results.uncertainty import Range, Reach
+from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened

@@ -16,7 +16,7 @@ from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.traced import Trace
-from isotherma.services.comparing import Comparing
+from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import (

@@ -14,7 +14,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.flows.findings import flow_findings
 from isotherma.core.project import Variant
 from isotherma.core.quantity import STYLES, UnitSystem, with_unit
-from isotherma.core.results.outages import Outage, if_fails
+from isotherma.core.results.failure_modes import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.kinds import KINDS

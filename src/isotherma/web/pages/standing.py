@@ -8,6 +8,7 @@ from typing import ClassVar
 
 from isotherma.core.quantity import UnitSystem, duration_words
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import fitted_by, positions
 from isotherma.core.system.moves import (
     MOST_SEARCHED,
     Move,
@@ -18,7 +19,6 @@ from isotherma.core.system.moves import (
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.remarks import standing_remarks
 from isotherma.core.system.route import reading_order
-from isotherma.core.system.stands import fitted_by, positions
 from isotherma.core.system.states import State
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import Opened

@@ -12,9 +12,9 @@ from isotherma.core.brief import Draw
 from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
-from isotherma.core.results.cures import Cure, FlowWindow, School
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.comparing import (
+from isotherma.core.results.remedies import Cure, FlowWindow, School
+from isotherma.services.comparisons import (
     Comparing,
     Knob,
     in_school,

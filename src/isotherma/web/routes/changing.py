@@ -20,9 +20,9 @@ from isotherma.core.quantity import UnitSystem, parse
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
-from isotherma.services.comparing import in_school, knobs_of
+from isotherma.services.comparisons import in_school, knobs_of
+from isotherma.services.form_saving import save_form
 from isotherma.services.forms import read_form
-from isotherma.services.saving import save_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
 from isotherma.web.context import Have
 from isotherma.web.pages.forms import Typed

@@ -16,6 +16,7 @@ from isotherma.files.timeline_csv import write_timeline
 from isotherma.services.edits import EDITS, read_edit
 from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
+from isotherma.web.cancellation import while_waited_for
 from isotherma.web.context import Have
 from isotherma.web.pages import design as pages
 from isotherma.web.pages.begin import offer_page
@@ -33,7 +34,6 @@ from isotherma.web.routes.answers import (
     show,
 )
 from isotherma.web.routes.home import file_name
-from isotherma.web.waiting import while_waited_for
 from isotherma.wording import error_words, validation_sentences
 
 router = APIRouter(prefix="/vehicles/{vehicle_id}/{variant_id}")

@@ -19,13 +19,13 @@ from isotherma.files.project_file import EXTENSION, FileRefused, read_project, w
 from isotherma.services.readiness import WARMING
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import NewerElsewhere
+from isotherma.web.cancellation import while_waited_for
 from isotherma.web.context import Have
 from isotherma.web.pages.elements import elements_page
 from isotherma.web.pages.home import home_page, variant_page
 from isotherma.web.pages.kernels import kernels_page
 from isotherma.web.pages.kinds import kinds_page
 from isotherma.web.rendering import go_to, is_htmx, render, units_of
-from isotherma.web.waiting import while_waited_for
 from isotherma.wording import problem_words
 
 router = APIRouter()

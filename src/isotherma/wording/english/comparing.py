@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.core.results.cures import Cure
+from isotherma.core.results.remedies import Cure
 
 CURES: Final[Mapping[str, str]] = {
     "as-is": "as it is",

@@ -19,7 +19,7 @@ from typing import Any, Final
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
-from isotherma.store import kept as queries
+from isotherma.store import stored_results as queries
 
 MOST_BYTES: Final = 256_000_000  # a thousand days of Folio
 WAITING_AT_MOST: Final = 64  # what waits to be written; more is not kept

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Final
 
 from isotherma.core.brief import Draw
-from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import (
     AIR_C,
     ASIDE_J,
@@ -33,7 +32,8 @@ from isotherma.core.engine.columns import (
     STIRRED,
     State,
 )
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.engine.thermal_elements import Named
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.flows.report import profile, standing_m3
 from isotherma.core.system.kinds import heat

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.graph import reach_nearest
 from isotherma.core.hydraulics.network import SHUT
 from isotherma.core.system import AnyKind

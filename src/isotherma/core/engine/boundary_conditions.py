@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
-from isotherma.core.engine.bodies import Named
 from isotherma.core.engine.columns import (
     A_C,
     A_W,
@@ -27,10 +26,11 @@ from isotherma.core.engine.columns import (
     S_WATTS,
     Bodies,
 )
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.engine.thermal_elements import Named
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.setup.consumption import NET_J_PER_KG
 from isotherma.core.setup.inventory import joined_bottle_id
-from isotherma.core.supply.hours import Hours, battery_side
+from isotherma.core.supply.schedule import Hours, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.nominal import ComputedSystem, figure, known_figure

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Final
 
+from isotherma.core.flows.compiled_network import Laid, Link
 from isotherma.core.flows.fittings import (
     AIR,
     ALIASES,
@@ -16,13 +17,13 @@ from isotherma.core.flows.fittings import (
     passive,
     ways_of,
 )
-from isotherma.core.flows.links import Laid, Link
 from isotherma.core.flows.loads import pump_speed, volts_of_pumps
 from isotherma.core.graph import both_ways, components, reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.supply.ignition import sparkless
 from isotherma.core.system import AnyKind, Pipe, System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.primary import CirculationPump
 from isotherma.core.system.kinds.water import (
     GravityBag,
@@ -32,7 +33,6 @@ from isotherma.core.system.kinds.water import (
     Submersible,
 )
 from isotherma.core.system.nominal import ComputedSystem, computed, figure
-from isotherma.core.system.stands import positions
 from isotherma.core.system.states import State
 
 # a run whose length or bore nobody knows has its place in the network, so that the rest can be

@@ -64,7 +64,7 @@ from isotherma.core.engine.columns import (
     Bodies,
     State,
 )
-from isotherma.core.engine.firing import burn
+from isotherma.core.engine.heater_control import burn
 from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import pipe as pipe_law
 from isotherma.core.thermal import store as store_law

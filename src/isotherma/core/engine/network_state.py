@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.engine.columns import Flowing
-from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.kernel import DIFFERENCE, HOLDS, SET_C
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net

@@ -68,8 +68,8 @@ from isotherma.core.engine.columns import (
     State,
     Work,
 )
-from isotherma.core.engine.firing import heat_body
-from isotherma.core.engine.resting import (
+from isotherma.core.engine.heater_control import heat_body
+from isotherma.core.engine.standing_step import (
     catch_up,
     exchange_round,
     go_round,

@@ -12,8 +12,8 @@ from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
-from isotherma.core.results.band import Range
-from isotherma.core.results.cures import (
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.remedies import (
     Cure,
     FlowWindow,
     School,
@@ -23,7 +23,7 @@ from isotherma.core.results.cures import (
     mixing_schools,
     school_trials,
 )
-from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.uncertainty import Range
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature

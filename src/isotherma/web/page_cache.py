@@ -16,8 +16,8 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from isotherma.core.cache import Cache, Caches
-from isotherma.services.keeping import code_digest
 from isotherma.services.readiness import WARMING
+from isotherma.services.stored_results import code_digest
 from isotherma.services.vehicles import Vehicles
 from isotherma.web.rendering import is_htmx, scheme_of, units_of
 

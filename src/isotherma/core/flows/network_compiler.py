@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from isotherma.core.cache import remembered
 from isotherma.core.errors import MissingValue
 from isotherma.core.flows import kernel
+from isotherma.core.flows.compiled_network import Circuit, Laid, Link
 from isotherma.core.flows.fittings import (
     WELL,
     Conditions,
@@ -19,8 +20,7 @@ from isotherma.core.flows.fittings import (
 )
 from isotherma.core.flows.heights import heights
 from isotherma.core.flows.kernel import Heat, Valves
-from isotherma.core.flows.laying import Builder, circuit_numbers
-from isotherma.core.flows.links import Circuit, Laid, Link
+from isotherma.core.flows.network_builder import Builder, circuit_numbers
 from isotherma.core.graph import both_ways, reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net

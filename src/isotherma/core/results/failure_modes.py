@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import log, pi
 from typing import Final
 
-from isotherma.core.flows.circuit import Circuit
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.graph import reach, reaches
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat, primary, temperature, use

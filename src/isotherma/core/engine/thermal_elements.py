@@ -35,8 +35,8 @@ from isotherma.core.engine.columns import (
 )
 from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel as flow_kernel
-from isotherma.core.flows.circuit import Circuit
 from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
+from isotherma.core.flows.network_compiler import Circuit
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
