@@ -24,7 +24,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup
 from isotherma.core.simulate import simulate
 from isotherma.core.thermal.store import advance, draw
-from isotherma.services.kernels import calm
+from isotherma.services.kernels import collect_seldom
 
 
 def best(work: Callable[[], object], rounds: int) -> float:
@@ -107,7 +107,10 @@ def bare(layers: np.ndarray, count: int) -> float:
 
 def ten_days(days: DaySimulation, draws: tuple[Draw, ...]) -> object:
     """Run ten days of a system one after the other."""
-    return [days.day(draws, {well.id: -1e4 for well in days.usual.wells.wells}) for _ in range(10)]
+    return [
+        days.day(draws, {well.id: -1e4 for well in days.usual.reservoirs.reservoirs})
+        for _ in range(10)
+    ]
 
 
 def ten_second_means(outcome: Outcome, index: int) -> np.ndarray:
@@ -132,7 +135,7 @@ def furthest(usual: Outcome, fine: Outcome) -> float:
 
 def main() -> None:
     """Print the day of every demo variant, ten days of Folio, and the ratios."""
-    calm()
+    collect_seldom()
     for project in (drover(), folio(), curlew()):
         climate = catalogue.climate(project.brief.region, project.brief.month)
         for variant in project.variants[:2]:

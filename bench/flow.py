@@ -16,7 +16,7 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.flows.network_compiler import Circuit, make_circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork, compile_network
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.shock import shocks
@@ -46,16 +46,16 @@ def two_outlets() -> System:
     return network(parts, runs)
 
 
-def neighbours(circuit: Circuit) -> Callable[[], object]:
+def neighbours(network: CompiledNetwork) -> Callable[[], object]:
     """Solve warm between two openings of all outlets in turn."""
-    wide = dict.fromkeys(circuit.ends, 1.0)
-    less = dict.fromkeys(circuit.ends, 0.9)
-    now = [solve(circuit, wide)]
+    wide = dict.fromkeys(network.ends, 1.0)
+    less = dict.fromkeys(network.ends, 0.9)
+    now = [solve(network, wide)]
     turn = [0]
 
     def work() -> object:
         turn[0] += 1
-        now[0] = solve(circuit, less if turn[0] % 2 else wide, near=now[0])
+        now[0] = solve(network, less if turn[0] % 2 else wide, near=now[0])
         return now[0]
 
     return work
@@ -67,21 +67,21 @@ def main() -> None:
     right = np.ones(60)
     yard = median_s(lambda: np.linalg.solve(dense, right))
     print(f"a dense 60 × 60 solution: {yard * 1e6:.0f} µs")
-    small = make_circuit(two_outlets(), None)
+    small = compile_network(two_outlets(), None)
     took = median_s(neighbours(small))
     print(f"two outlets, {len(small.links)} links: {took * 1e3:.3f} ms, {took / yard:.1f} of it")
     folio = layouts()["coolant-coil"].system
-    circuit = make_circuit(folio, folio.states[0])
-    took = median_s(neighbours(circuit))
-    print(f"coil layout, {len(circuit.links)} links, two circuits: {took * 1e3:.3f} ms")
+    network = compile_network(folio, folio.states[0])
+    took = median_s(neighbours(network))
+    print(f"coil layout, {len(network.links)} links, two circuits: {took * 1e3:.3f} ms")
     sizes = []
     for most in (15, 30, 60, 120, 240):
         per = []
         for seed in range(8):
-            circuit = make_circuit(Grown(seed, most).system(), None)
-            if circuit.ends:
-                took = median_s(neighbours(circuit), 40)
-                per.append((len(circuit.parts), len(circuit.links), took))
+            network = compile_network(Grown(seed, most).system(), None)
+            if network.ends:
+                took = median_s(neighbours(network), 40)
+                per.append((len(network.parts), len(network.links), took))
         parts, links, took = (statistics.mean(column) for column in zip(*per, strict=True))
         sizes.append((links, took))
         print(
@@ -92,7 +92,7 @@ def main() -> None:
     print(f"grows with links to the power {slope:.2f}")
     began = time.perf_counter()
     for _ in range(20):
-        fresh = make_circuit(folio, folio.states[0])
+        fresh = compile_network(folio, folio.states[0])
         point = operate(fresh, {"head": 1.0})
         flow_report(point)
         shocks(fresh, point)

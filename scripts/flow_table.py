@@ -66,8 +66,8 @@ def rows(layout: Layout) -> Iterator[str]:
     project = layout.project()
     states: tuple[State | None, ...] = layout.system.states or (None,)
     for state in states:
-        circuit = solve_flows(project, project.variants[0], state, Asked()).circuit
-        taps = [key for key in circuit.ends if not isinstance(circuit.parts[key], Drain)]
+        network = solve_flows(project, project.variants[0], state, Asked()).network
+        taps = [key for key in network.ends if not isinstance(network.parts[key], Drain)]
         for chosen in _sets(taps):
             asked = Asked(opens=dict.fromkeys(chosen, 1.0))
             report = solve_flows(project, project.variants[0], state, asked).report

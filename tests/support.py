@@ -106,4 +106,4 @@ def days_after(outcome: Outcome) -> DaySimulation:
 
 def ample(days: DaySimulation) -> dict[str, float]:
     """Ten tons more in every tank than it holds, for days that are not about water."""
-    return {well.id: -1e4 for well in days.usual.wells.wells}
+    return {reservoir.id: -1e4 for reservoir in days.usual.reservoirs.reservoirs}

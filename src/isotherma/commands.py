@@ -27,9 +27,9 @@ from isotherma.wording import (
     drain_sentence,
     error_words,
     flow_warning,
-    kick_sentences,
     outlet_sentence,
     pump_sentences,
+    pump_start_sentences,
     shock_sentence,
     trapped_sentence,
     waste_sentences,
@@ -42,15 +42,23 @@ Fail = Callable[[str, int], NoReturn]
 def band_lines(band: Range, units: UnitSystem) -> list[str]:
     """Write a band for a person: what moves, how far, by what."""
     lines = [f"How far it may lie off ({band.runs} runs, one uncertain figure at a time):"]
-    for doubt in band.doubts:
-        low, high = (with_unit(value, doubt.style, units) for value in (doubt.low, doubt.high))
-        lines.append(f"  {doubt.label}: {doubt.title.lower()} {low} to {high}, {doubt.because}")
-    for reach in band.reaches:
-        if reach.likely is None or not reach.moved_by:
+    for uncertain in band.inputs:
+        low, high = (
+            with_unit(value, uncertain.style, units) for value in (uncertain.low, uncertain.high)
+        )
+        lines.append(
+            f"  {uncertain.label}: {uncertain.title.lower()} {low} to {high}, {uncertain.because}"
+        )
+    for sensitivity in band.sensitivities:
+        if sensitivity.likely is None or not sensitivity.moved_by:
             continue
-        low = with_unit(reach.low or 0.0, reach.style, units)
-        high = "never" if reach.high is None else with_unit(reach.high, reach.style, units)
-        lines.append(f"  {reach.title}: {low} to {high}; most by {reach.moved_by[0]}")
+        low = with_unit(sensitivity.low or 0.0, sensitivity.style, units)
+        high = (
+            "never"
+            if sensitivity.high is None
+            else with_unit(sensitivity.high, sensitivity.style, units)
+        )
+        lines.append(f"  {sensitivity.title}: {low} to {high}; most by {sensitivity.moved_by[0]}")
     if band.decides:
         lines.append(f"  It may turn: {', '.join(band.decides)}.")
     return lines
@@ -207,7 +215,7 @@ class Solving:
                 words.append(f"What eats the pressure to {outlet.label}: {taken}.")
         words += [shock_sentence(shock, labels.__getitem__, units) for shock in found.shocks]
         reader = Reader.of(self.variant.system, units)
-        wrong = flow_findings(report, found.circuit)
+        wrong = flow_findings(report, found.network)
         words += [f"! {flow_warning(item, reader)}" for item in wrong]
         if not self.asked.opens:
             words.append("Nothing is open; add --open NAME.")
@@ -220,7 +228,7 @@ class Solving:
         if down.off:
             words.append(f"Off or shut first: {', '.join(labels[key] for key in down.off)}.")
         words += [
-            f"{number}. Open {item.label}: {with_unit(item.litres_m3, 'volume', self.units, 2)}"
+            f"{number}. Open {item.label}: {with_unit(item.volume_m3, 'volume', self.units, 2)}"
             for number, item in enumerate(down.openings, 1)
         ]
         words += [trapped_sentence(item, labels, self.units) for item in down.trapped]
@@ -232,10 +240,10 @@ class Solving:
         found = flows.leaks(self.project, self.variant, self.state)
         if not found:
             words.append("No pump here runs by a pressure switch, so none kicks for a leak.")
-        for kick in found:
-            words += kick_sentences(kick, self.units)
+        for start in found:
+            words += pump_start_sentences(start, self.units)
             if interval_s is not None:
-                band = kick.leak(interval_s, cooled_k)
+                band = start.leak(interval_s, cooled_k)
                 words.append(
                     f"One kick every {duration_words(interval_s)}: {band.likely * 3.6e6:.2g} L/h "
                     f"({band.low * 3.6e6:.2g} to {band.high * 3.6e6:.2g})."

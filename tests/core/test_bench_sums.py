@@ -12,7 +12,7 @@ from isotherma.core.bench_sums import SUMS, answer
 from isotherma.core.engine import columns
 from isotherma.core.errors import CannotBe, CoreError, TargetNotReached
 from isotherma.core.flows.fittings import Conditions
-from isotherma.core.flows.network_compiler import make_circuit
+from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import operate
 from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.results.draws import draw_rows
@@ -202,9 +202,11 @@ def test_a_through_flow_heater_warms_by_the_same_sum():
            heat_w=power, least_w=power, set_c=60.0, on_flow_m3_per_s=1e-5,
            off_flow_m3_per_s=5e-6, pressure_loss_pa_at_5=0.0), tap(factor=3.0)]  # fmt: skip
     runs = [pipe("tank", "pump"), pipe("pump", "heater"), pipe("heater", "tap")]
-    point = operate(make_circuit(network(way, runs), None, Conditions(fresh_c=10.0)), {"tap": 1.0})
+    point = operate(
+        compile_network(network(way, runs), None, Conditions(fresh_c=10.0)), {"tap": 1.0}
+    )
     solved = point.solved
-    link = solved.circuit.ends["tap"]
+    link = solved.network.ends["tap"]
     kilograms = float(solved.mass[link])
     rise = first("rise", flow=kilograms / 999.70, power=power, cold=10.0)
     assert float(solved.out_c[link]) - 10.0 == pytest.approx(rise, rel=0.002)

@@ -9,7 +9,7 @@ import pytest
 
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.engine.network_state import heat_ways
+from isotherma.core.engine.network_state import make_thermal_net
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.networks import Mode, Networks, networks_of
@@ -98,13 +98,13 @@ def test_a_pump_heeds_the_mode():
 def test_heat_passes_a_reducer_whose_pressures_do_not():
     built = layouts()["pitch-store"].system
     around = surroundings(brief(shower()), built, built.states[0], MILD)
-    circuit = Networks(built, built.states[0], around).of(Mode())
-    joined = heat_ways(circuit, circuit.net)
-    for wide, regulated in circuit.valves.reducer:
-        assert joined.start[regulated] == circuit.net.start[wide]
-    others = np.setdiff1d(np.arange(len(circuit.links)), circuit.valves.reducer[:, 1])
-    assert (joined.start[others] == circuit.net.start[others]).all()
-    assert len(circuit.valves.reducer) > 0
+    network = Networks(built, built.states[0], around).of(Mode())
+    joined = make_thermal_net(network, network.net)
+    for wide, regulated in network.valves.reducer:
+        assert joined.start[regulated] == network.net.start[wide]
+    others = np.setdiff1d(np.arange(len(network.links)), network.valves.reducer[:, 1])
+    assert (joined.start[others] == network.net.start[others]).all()
+    assert len(network.valves.reducer) > 0
 
 
 def test_a_wanted_flow_is_kept_back():

@@ -9,10 +9,10 @@ from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.results.remedies import cold_slug, flow_windows, hot_way, mixing_schools
+from isotherma.core.results.remedies import dead_leg, flow_windows, hot_route, mixing_strategies
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
-from isotherma.services.comparisons import Cancelled, Comparing, in_school, schools_of
+from isotherma.services.comparisons import Cancelled, Comparing, strategies_of, with_strategy
 from tests.support import changed
 
 FRESH_C = 12.0
@@ -36,40 +36,43 @@ def box():
 
 
 @pytest.fixture(scope="module")
-def cures(box):
+def remedies(box):
     brief, system, known, draw, run = box
-    return {cure.id: cure for cure in cold_slug(brief, system, known, draw, 900.0, run)}
+    return {remedy.id: remedy for remedy in dead_leg(brief, system, known, draw, 900.0, run)}
 
 
 def test_the_way_goes_back_to_the_heat(box):
     _, _, known, draw, _ = box
-    way = hot_way(known, draw.outlet)
+    way = hot_route(known, draw.outlet)
     assert way[0].end.part == draw.outlet
     assert way[-1].start.part == "store"
     assert any(run.end.port == "hot" for run in way)
 
 
-def test_every_cure_does_what_it_is_for(cures):
-    base = cures["as-is"]
+def test_every_cure_does_what_it_is_for(remedies):
+    base = remedies["as-is"]
     assert base.wait_s is not None and base.lost_m3 > 1e-4 and base.lost_j > 0.0
     for key in ("shorter", "thinner", "at-outlet"):
-        assert (cures[key].wait_s or 1e9) < base.wait_s
-        assert cures[key].lost_m3 < base.lost_m3
-    assert cures["at-outlet"].lost_m3 < cures["shorter"].lost_m3
-    assert cures["thinner"].flow_m3_per_s < base.flow_m3_per_s
-    assert cures["insulated"].day_j < 0.0  # less is lost between
-    assert cures["jug"].lost_m3 == 0.0 and cures["jug"].lost_j == base.lost_j
-    assert cures["diverter"].lost_m3 == cures["diverter"].lost_j == 0.0
+        assert (remedies[key].wait_s or 1e9) < base.wait_s
+        assert remedies[key].lost_m3 < base.lost_m3
+    assert remedies["at-outlet"].lost_m3 < remedies["shorter"].lost_m3
+    assert remedies["thinner"].flow_m3_per_s < base.flow_m3_per_s
+    assert remedies["insulated"].day_j < 0.0  # less is lost between
+    assert remedies["jug"].lost_m3 == 0.0 and remedies["jug"].lost_j == base.lost_j
+    assert remedies["diverter"].lost_m3 == remedies["diverter"].lost_j == 0.0
     # a loop is put in where a plumber would, and run
-    assert cures["continuous"].computed and cures["continuous"].day_j > cures["timed"].day_j > 0.0
-    assert (cures["continuous"].wait_s or 1e9) < base.wait_s
+    assert (
+        remedies["continuous"].computed
+        and remedies["continuous"].day_j > remedies["timed"].day_j > 0.0
+    )
+    assert (remedies["continuous"].wait_s or 1e9) < base.wait_s
 
 
-def test_no_pause_no_slug(box, cures):
+def test_no_pause_no_slug(box, remedies):
     brief, system, known, draw, run = box
     short = draw.model_copy(update={"duration_s": 60.0})  # the store lasts for both
-    at_once = cold_slug(brief, system, known, short, 5.0, run)[0]
-    later = cold_slug(brief, system, known, short, 1800.0, run)[0]
+    at_once = dead_leg(brief, system, known, short, 5.0, run)[0]
+    later = dead_leg(brief, system, known, short, 1800.0, run)[0]
     assert at_once.lost_m3 < later.lost_m3
 
 
@@ -77,7 +80,7 @@ def test_a_loop_that_is_there_is_run():
     layout = layouts()["coolant-coil"].project()
     brief, system, known, draw, run = setting(layout)
     short = brief.model_copy(update={"day_start": "cold"})
-    found = {cure.id: cure for cure in cold_slug(short, system, known, draw, 900.0, run)}
+    found = {remedy.id: remedy for remedy in dead_leg(short, system, known, draw, 900.0, run)}
     assert found["timed"].computed and "button" not in found
     without, pressed = found["without"], found["as-is"]
     assert without.wait_s is not None and pressed.wait_s is not None
@@ -87,7 +90,7 @@ def test_a_loop_that_is_there_is_run():
 
 def test_schools_differ_as_people_say(box):
     brief, system, known, draw, run = box
-    found = {item.id: item for item in mixing_schools(brief, system, known, draw, FRESH_C, run)}
+    found = {item.id: item for item in mixing_strategies(brief, system, known, draw, FRESH_C, run)}
     assert set(found) >= {"as-is", "nudged", "left", "set-point"}
     assert found["left"].warm_s < found["as-is"].warm_s
     assert found["left"].sag_k > found["as-is"].sag_k
@@ -97,7 +100,7 @@ def test_schools_differ_as_people_say(box):
 
 def test_without_a_mixer_nothing_is_compared():
     brief, system, known, draw, run = setting(layouts()["mini-store"].project())
-    assert mixing_schools(brief, system, known, draw, FRESH_C, run) == ()
+    assert mixing_strategies(brief, system, known, draw, FRESH_C, run) == ()
 
 
 def test_the_window_of_a_gas_heater():
@@ -136,7 +139,7 @@ def test_a_comparison_ends_when_nobody_waits():
     comparing = Comparing(Caches(10**7))
     draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
     with pytest.raises(Cancelled):
-        comparing.slug(project, variant, draw, 900.0, stopped)
+        comparing.dead_leg(project, variant, draw, 900.0, stopped)
     assert len(asked) == 3  # two were run, the third was not
     assert len(comparing.mixing(project, variant, draw)) > 2  # and nothing half is kept
     again = comparing.mixing(project, variant, draw, lambda: True)
@@ -147,11 +150,11 @@ def test_a_school_is_put_into_the_project():
     project = drover()
     variant = project.variants[0]
     draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
-    ids = [trial.id for trial in schools_of(project, variant, draw)]
+    ids = [trial.id for trial in strategies_of(project, variant, draw)]
     assert {"nudged", "left", "set-point"} <= set(ids) and "as-is" not in ids
-    hand = in_school(project, variant.id, draw, "nudged")
+    hand = with_strategy(project, variant.id, draw, "nudged")
     assert next(item for item in hand.brief.draws if item.id == draw.id).nudged
     assert any(part.kind == "manual_mixer" for part in hand.variants[0].system.parts)
     assert hand.variants[1:] == project.variants[1:]
     with pytest.raises(ChangeRefused):
-        in_school(project, variant.id, draw, "as-is")
+        with_strategy(project, variant.id, draw, "as-is")

@@ -271,9 +271,9 @@ def test_a_coil_warms_a_store_like_the_stiff_solver_says():
     days.day(())
     mark = stands_of(asked, system, None, MILD)
     mark.pass_time(1800.0)
-    row = mark.named.bodies.vessel[0]
-    flow = abs(float(mark.point({}).solved.mass[mark.circuit.ways["coil"][0]]))
-    rate = flow * mark.named.bodies.specific[mark.circuit.ways["coil"][0]]
+    row = mark.named.thermal.vessel[0]
+    flow = abs(float(mark.point({}).solved.mass[mark.network.part_links["coil"][0]]))
+    rate = flow * mark.named.thermal.specific[mark.network.part_links["coil"][0]]
 
     def right(_, t):
         gap = 70.0 - t[0]

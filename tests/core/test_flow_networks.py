@@ -16,7 +16,7 @@ from isotherma.core import water
 from isotherma.core.errors import FlowNotSolved, MissingValue, NoSuchOutlet
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.heights import heights
-from isotherma.core.flows.network_compiler import make_circuit
+from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report, vapour_pa
 from isotherma.core.flows.solving import solve
@@ -31,17 +31,17 @@ G = 9.80665
 
 
 def flows(system, opens, conditions=TEN, state=None):
-    found = solve(make_circuit(system, state, conditions), opens)
+    found = solve(compile_network(system, state, conditions), opens)
     assert found.balance <= 1e-9 and found.residual_pa <= 0.1
     return found
 
 
-def litres(found, run_id):
-    return found.litres[found.circuit.run[run_id]] / LITRE_PER_MIN
+def flow_m3_per_s(found, run_id):
+    return found.flow_m3_per_s[found.network.run[run_id]] / LITRE_PER_MIN
 
 
 def report(system, opens, conditions=TEN, state=None):
-    return flow_report(operate(make_circuit(system, state, conditions), opens))
+    return flow_report(operate(compile_network(system, state, conditions), opens))
 
 
 def by_id(rows, wanted):
@@ -79,7 +79,7 @@ def test_a_tank_and_a_pipe_by_the_library_friction_factor():
         return G * head - (f * length / bore + loss) * speed**2 / 2
 
     speed = brentq(left, 0.1, 20)
-    found = litres(flows(system, {"tap": 1.0}), "tank-tap")
+    found = flow_m3_per_s(flows(system, {"tap": 1.0}), "tank-tap")
     assert found == pytest.approx(speed * pi / 4 * bore**2 / LITRE_PER_MIN, rel=0.002)
 
 
@@ -88,7 +88,7 @@ def test_laminar_flow_is_hagen_and_poiseuille():
     system = network([tank(), tap(factor=1800)], [pipe("tank", "tap", 6.0, 0.004, -0.05)])
     rho, mu = water.density_kg_per_m3(10.0), water.viscosity_pa_s(10.0)
     expected = rho * G * 0.05 * pi * 0.004**4 / (128 * mu * 6.0)
-    found = flows(system, {"tap": 1.0}).litres[-1]
+    found = flows(system, {"tap": 1.0}).flow_m3_per_s[-1]
     assert found == pytest.approx(expected, rel=0.01)
 
 
@@ -97,7 +97,9 @@ def test_pump_and_square_resistance_meet_where_the_quadratic_says():
     system = network([tank(), pump(), tap()], [pipe("tank", "pump", 0.01, 0.05),
                                               pipe("pump", "tap", 0.01, 0.05)])  # fmt: skip
     expected = (-0.3 + sqrt(0.09 + 4 * 3 / 25)) * 25 / 2
-    assert litres(flows(system, {"tap": 1.0}), "pump-tap") == pytest.approx(expected, rel=1e-3)
+    assert flow_m3_per_s(flows(system, {"tap": 1.0}), "pump-tap") == pytest.approx(
+        expected, rel=1e-3
+    )
 
 
 def test_series_and_parallel_of_square_resistances():
@@ -111,12 +113,12 @@ def test_series_and_parallel_of_square_resistances():
     behind = 120 / sqrt(2)  # the inlet gives 120 L/min wide open, from 2 bar
     both = 1 / sqrt(1 / behind**2 + 1 / 10**2 + 1 / (4 + 6) ** 2) * sqrt(2)
     found = flows(system, {"a": 1.0, "b": 1.0})
-    assert litres(found, "in-strainer") == pytest.approx(both, rel=2e-3)
-    assert litres(found, "split-a") / litres(found, "split-branch-b") == pytest.approx(
-        4 / 6, rel=2e-3
-    )
+    assert flow_m3_per_s(found, "in-strainer") == pytest.approx(both, rel=2e-3)
+    assert flow_m3_per_s(found, "split-a") / flow_m3_per_s(
+        found, "split-branch-b"
+    ) == pytest.approx(4 / 6, rel=2e-3)
     half = 1 / sqrt(1 / behind**2 + 1 / 10**2 + 1 / 2**2) * sqrt(2)
-    assert litres(flows(system, {"a": 0.5}), "split-a") == pytest.approx(half, rel=2e-3)
+    assert flow_m3_per_s(flows(system, {"a": 0.5}), "split-a") == pytest.approx(half, rel=2e-3)
 
 
 def test_three_reservoirs_like_the_textbook_problem():
@@ -148,19 +150,21 @@ def test_three_reservoirs_like_the_textbook_problem():
     p = brentq(balance, -3e4, 3e4)
     found = flows(network(parts, runs), {"mid": 1.0, "low": 1.0})
     expected = flow_of(p + rho * G * 0.6, 5.0, 0.010) / LITRE_PER_MIN
-    assert litres(found, "split-mid") == pytest.approx(expected, rel=0.01)
+    assert flow_m3_per_s(found, "split-mid") == pytest.approx(expected, rel=0.01)
     assert found.port_pa("split", "outlet") == pytest.approx(p, abs=60)
-    assert set(legs) == set(found.circuit.run)
+    assert set(legs) == set(found.network.run)
 
 
 def test_a_siphon_runs_below_air_pressure_and_a_higher_outlet_does_not():
     over = [tank(), part("bend", "coupling", flow_factor_si=9e-5), tap(factor=1800)]
     runs = [pipe("tank", "bend", 1.0, 0.01, 0.8), pipe("bend", "tap", 2.0, 0.01, -1.5)]
     found = flows(network(over, runs), {"tap": 1.0})
-    assert litres(found, "tank-bend") > 3
+    assert flow_m3_per_s(found, "tank-bend") > 3
     assert found.port_pa("bend", "inlet") < -0.8 * 9790
     up = [pipe("tank", "bend", 1.0, 0.01, 0.8), pipe("bend", "tap", 2.0, 0.01, 0.1)]
-    assert litres(flows(network(over, up), {"tap": 1.0}), "tank-bend") == pytest.approx(0, abs=1e-3)
+    assert flow_m3_per_s(flows(network(over, up), {"tap": 1.0}), "tank-bend") == pytest.approx(
+        0, abs=1e-3
+    )
 
 
 def test_random_loops_against_a_general_root_finder():
@@ -212,13 +216,15 @@ def test_checks_close_and_need_their_spring():
              tap(factor=20)]  # fmt: skip
     low = [pipe("tank", "check", 0.2, 0.02), pipe("check", "tap", 0.2, 0.02, -0.4)]
     high = [pipe("tank", "check", 0.2, 0.02), pipe("check", "tap", 0.2, 0.02, -0.9)]
-    assert litres(flows(network(parts, low), {"tap": 1.0}), "tank-check") == 0.0  # 3.9 kPa < 5 kPa
+    assert (
+        flow_m3_per_s(flows(network(parts, low), {"tap": 1.0}), "tank-check") == 0.0
+    )  # 3.9 kPa < 5 kPa
     found = flows(network(parts, high), {"tap": 1.0})
     push = water.density_kg_per_m3(10) * G * 0.9 - 5e3
     both = 1 / sqrt(1 / 30**2 + 1 / 20**2)
-    assert litres(found, "tank-check") == pytest.approx(both * sqrt(push / 1e5), rel=0.01)
+    assert flow_m3_per_s(found, "tank-check") == pytest.approx(both * sqrt(push / 1e5), rel=0.01)
     turned = [pipe("tank", "check.outlet", 0.2, 0.02), pipe("check.inlet", "tap", 0.2, 0.02, -0.9)]
-    assert litres(flows(network(parts, turned), {"tap": 1.0}), "tank-check-outlet") == 0.0
+    assert flow_m3_per_s(flows(network(parts, turned), {"tap": 1.0}), "tank-check-outlet") == 0.0
 
 
 def test_limiter_reducer_and_selector():
@@ -228,7 +234,7 @@ def test_limiter_reducer_and_selector():
     runs = [pipe("in", "red", 0.2, 0.02), pipe("red", "limit", 0.2, 0.02),
             pipe("limit", "tap", 0.2, 0.02)]  # fmt: skip
     found = flows(network(parts, runs), {"tap": 1.0})
-    assert litres(found, "limit-tap") == pytest.approx(6.0, rel=0.01)
+    assert flow_m3_per_s(found, "limit-tap") == pytest.approx(6.0, rel=0.01)
     assert found.port_pa("red", "outlet") == pytest.approx(1.5e5, rel=1e-6)
     # a reducer set above what arrives stands wide open
     wide = network([mains, part("red", "reducer", set_pa=6e5), tap(factor=12)],
@@ -241,19 +247,19 @@ def test_limiter_reducer_and_selector():
         states=[{"id": "far", "name": "Far", "positions": [{"part": "sel", "at": "second"}]}],
     )  # fmt: skip
     found = flows(chooses, {"tap": 1.0}, state=chooses.state("far"))
-    assert litres(found, "near-sel-first") == pytest.approx(0, abs=1e-6)
-    assert litres(found, "far-sel-second") > 3
+    assert flow_m3_per_s(found, "near-sel-first") == pytest.approx(0, abs=1e-6)
+    assert flow_m3_per_s(found, "far-sel-second") > 3
 
 
 def test_bag_foot_and_level():
     bag = network([part("bag", "gravity_bag", volume_m3=0.02, hung_m=1.0), tap(factor=5)],
                   [pipe("bag", "tap", 0.01, 0.05)])  # fmt: skip
     expected = 5 * sqrt(water.density_kg_per_m3(10) * G / 1e5)
-    assert litres(flows(bag, {"tap": 1.0}), "bag-tap") == pytest.approx(expected, rel=0.01)
+    assert flow_m3_per_s(flows(bag, {"tap": 1.0}), "bag-tap") == pytest.approx(expected, rel=0.01)
     level = network([tank(), tap(factor=5)], [pipe("tank", "tap", 0.01, 0.05)])
     quarter = Conditions(fresh_c=10.0, level_m={"tank": 0.25})
     found = flows(level, {"tap": 1.0}, quarter)
-    assert litres(found, "tank-tap") == pytest.approx(expected / 2, rel=0.01)
+    assert flow_m3_per_s(found, "tank-tap") == pytest.approx(expected / 2, rel=0.01)
 
 
 def mixing(checks="both legs", kind="thermostatic_mixer", hot_factor=30.0, **values):
@@ -317,10 +323,10 @@ def test_legs_without_checks_cross_when_the_outlet_is_shut():
     runs += [pipe("store", "tee", 0.3), pipe("tee", "drag", 0.1), pipe("tee.branch", "sink", 0.5)]
     crossing = network(parts, runs)
     found = flows(crossing, {"sink": 1.0, "head": 0.01})
-    assert litres(found, "drag-mixer-hot") < -0.1
+    assert flow_m3_per_s(found, "drag-mixer-hot") < -0.1
     checked = [{**item, "checks": "both legs"} if item["id"] == "mixer" else item for item in parts]
     held = flows(network(checked, runs), {"sink": 1.0, "head": 0.01})
-    assert litres(held, "drag-mixer-hot") >= 0.0
+    assert flow_m3_per_s(held, "drag-mixer-hot") >= 0.0
 
 
 def test_without_cold_a_thermostatic_valve_shuts():
@@ -362,39 +368,41 @@ def test_a_through_flow_heater_lights_by_its_flow_and_heats_what_it_can():
 def test_exchanger_by_effectiveness():
     """Counterflow, hand: ε = (1 − e^(−N(1−C)))/(1 − C e^(−N(1−C)))."""
     layout = layouts()["drive-plate"]
-    circuit = make_circuit(layout.system, layout.system.state("wash"), TEN)
-    found = solve(circuit, {"head": 1.0})
-    plate = next(key for key, item in circuit.parts.items() if item.kind == "plate_exchanger")
-    hot, cold = circuit.ways[plate]
+    compiled = compile_network(layout.system, layout.system.state("wash"), TEN)
+    found = solve(compiled, {"head": 1.0})
+    plate = next(key for key, item in compiled.parts.items() if item.kind == "plate_exchanger")
+    hot, cold = compiled.part_links[plate]
     capacity = []
     for link in (hot, cold):
-        enters = found.node_c[circuit.net.start[link]]
-        table = circuit.heat.tables[circuit.heat.fluid[link]]
+        enters = found.node_c[compiled.net.start[link]]
+        table = compiled.heat.tables[compiled.heat.fluid[link]]
         from isotherma.core.water import fluids
 
         capacity.append(found.mass[link] * fluids.look_up(table, fluids.SPECIFIC, enters))
     least, ratio = min(capacity), min(capacity) / max(capacity)
-    ntu = getattr(circuit.parts[plate], "conductance_w_per_k") / least  # noqa: B009
+    ntu = getattr(compiled.parts[plate], "conductance_w_per_k") / least  # noqa: B009
     fade = np.exp(-ntu * (1 - ratio))
     effect = (1 - fade) / (1 - ratio * fade)
-    gains = capacity[1] * (found.out_c[cold] - found.node_c[circuit.net.start[cold]])
-    loses = capacity[0] * (found.node_c[circuit.net.start[hot]] - found.out_c[hot])
-    most = least * (found.node_c[circuit.net.start[hot]] - found.node_c[circuit.net.start[cold]])
+    gains = capacity[1] * (found.out_c[cold] - found.node_c[compiled.net.start[cold]])
+    loses = capacity[0] * (found.node_c[compiled.net.start[hot]] - found.out_c[hot])
+    most = least * (found.node_c[compiled.net.start[hot]] - found.node_c[compiled.net.start[cold]])
     assert gains == pytest.approx(effect * most, rel=0.01)
     assert gains == pytest.approx(loses, rel=0.01)
 
 
 def test_antifreeze_is_thicker_and_slower():
     layout = layouts()["coolant-coil"]
-    thin = make_circuit(layout.system, layout.system.state("pitch"), TEN)
+    thin = compile_network(layout.system, layout.system.state("pitch"), TEN)
     assert any("glycol" in name for name in thin.fluids)
     data = layout.system.model_dump()
     for item in data["parts"]:
         if item["kind"] == "primary_fluid":
             item["fluid"] = "water"
     watered = type(layout.system).model_validate(data)
-    plain = make_circuit(watered, watered.state("pitch"), TEN)
-    speeds = [abs(float(solve(c, {}).litres[c.run["header-tee-coil"]])) for c in (thin, plain)]
+    plain = compile_network(watered, watered.state("pitch"), TEN)
+    speeds = [
+        abs(float(solve(c, {}).flow_m3_per_s[c.run["header-tee-coil"]])) for c in (thin, plain)
+    ]
     assert 0 < speeds[0] < speeds[1]
 
 
@@ -404,7 +412,7 @@ def test_what_is_unknown_is_only_refused_where_water_passes():
     runs = [pipe("tank", "pump"), pipe("pump", "split"), pipe("split", "known"),
             pipe("split.branch", "limit"), pipe("limit", "other")]  # fmt: skip
     system = network(parts, runs)
-    assert litres(flows(system, {"known": 1.0}), "split-known") > 3
+    assert flow_m3_per_s(flows(system, {"known": 1.0}), "split-known") > 3
     with pytest.raises(MissingValue) as caught:
         flows(system, {"other": 1.0})
     assert caught.value.path == "parts.limit.flow_m3_per_s"
@@ -422,10 +430,10 @@ def test_openings_that_are_none_are_refused(opens):
 
 def test_a_network_that_cannot_be_met_names_the_part():
     system = network([tank(), pump(), tap()], [pipe("tank", "pump"), pipe("pump", "tap")])
-    circuit = make_circuit(system, None, TEN)
-    broken = circuit.net._replace(parameters=circuit.net.parameters * np.nan)
+    compiled = compile_network(system, None, TEN)
+    broken = compiled.net._replace(parameters=compiled.net.parameters * np.nan)
     with pytest.raises(FlowNotSolved) as caught:
-        solve(replace(circuit, net=broken), {"tap": 1.0})
+        solve(replace(compiled, net=broken), {"tap": 1.0})
     assert caught.value.part_id
 
 
@@ -435,9 +443,9 @@ def test_pump_points_and_volts():
     runs = [pipe("tank", "pump", 0.01, 0.05), pipe("pump", "tap", 0.01, 0.05)]
     # 8 L/min at 1 bar is the tap's own flow at 1 bar: the curve's second point
     found = flows(network([tank(), built, tap(factor=8.0)], runs), {"tap": 1.0})
-    assert litres(found, "pump-tap") == pytest.approx(8.0, rel=0.005)
+    assert flow_m3_per_s(found, "pump-tap") == pytest.approx(8.0, rel=0.005)
     slow = flows(network([tank(), built, tap(factor=8.0)], runs, volts_v=10.8), {"tap": 1.0})
-    assert litres(slow, "pump-tap") < 8.0
+    assert flow_m3_per_s(slow, "pump-tap") < 8.0
 
 
 def test_the_friction_kernel_against_the_library_over_its_range():

@@ -105,7 +105,7 @@ def test_a_pump_that_takes_more_than_its_fuse_bears_gives_no_water():
         run(brief(shower()), on_one_fuse(system(), 1.0, "pump")),
     )
     assert ample.draws[0].met or ample.draws[0].used_m3 > 0.01
-    assert weak.setup.fuses.stands == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
+    assert weak.setup.fuses.unable == {"pump"} and weak.draws[0].why_not is WhyNot.BLOWN
     assert weak.draws[0].used_m3 == 0.0 and not weak.timeline.pumped_s
     assert "The fuse is fused at 1\u00a0A and blows" in " ".join(cautions(weak, UNITS))
     assert "the fuse of the pump blows" in verdict(weak, UNITS)
@@ -217,7 +217,7 @@ def test_a_liquid_heater_on_too_small_a_fuse_never_lights():
     ample = simulate(layout.brief, on_one_fuse(layout.system, 20.0, heater), MILD)
     assert ample.timeline.balance.bodies_j[heater] > 1e5
     assert weak.timeline.balance.bodies_j[heater] == 0.0
-    assert weak.setup.fuses.stands == {heater}
+    assert weak.setup.fuses.unable == {heater}
     assert "is fused at 5\u00a0A and blows" in " ".join(cautions(weak, UNITS))
     assert weak.timeline.balance.energy_error_share < 1e-6
 

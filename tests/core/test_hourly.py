@@ -29,16 +29,16 @@ def act(stands: StateSimulation, clock_s: float, *out: Carried) -> bool:
     """Let the clock act at a time; say whether an engine is warm."""
     slot = stands.hourly.slot(stands.hours, clock_s)
     return stands.hourly.act(
-        stands.hours, stands.named.bodies, slot, clock_s + 60.0, frozenset(out)
+        stands.hours, stands.named.thermal, slot, clock_s + 60.0, frozenset(out)
     )
 
 
 def row_of(stands: StateSimulation, part_id: str) -> Any:
-    return stands.named.bodies.source[stands.named.sources.index(part_id)]
+    return stands.named.thermal.source[stands.named.sources.index(part_id)]
 
 
 def part_of(stands: StateSimulation, part_id: str) -> Any:
-    return stands.circuit.parts[part_id]
+    return stands.network.parts[part_id]
 
 
 def of_layout(name: str, climate: Climate | None = None, **changes: Any) -> StateSimulation:
@@ -65,8 +65,8 @@ def test_everything_stands_in_the_air_of_its_space():
     act(stands, NOON_S)
     outside = stands.hours.space_c("below", 0.5 * (NOON_S + NOON_S + 1800.0))
     vessel = stands.named.vessels.index("store")
-    assert stands.named.bodies.vessel[vessel][AIR_C] == pytest.approx(outside)
-    pipes = dict(zip(stands.hourly.runs, stands.named.bodies.pipe[:, 6].tolist(), strict=True))
+    assert stands.named.thermal.vessel[vessel][AIR_C] == pytest.approx(outside)
+    pipes = dict(zip(stands.hourly.runs, stands.named.thermal.pipe[:, 6].tolist(), strict=True))
     assert pipes["hot-run"] == pytest.approx(21.0)
 
 
@@ -117,12 +117,12 @@ def test_a_through_flow_heater_without_gas_has_no_fire_and_gets_it_back():
         at for at, key in enumerate(stands.named.stirred)
         if part_of(stands, key).kind == "through_flow_gas"
     )  # fmt: skip
-    fire_w = float(stands.named.bodies.stirred[slot, B_WATTS])
+    fire_w = float(stands.named.thermal.stirred[slot, B_WATTS])
     assert fire_w > 5e3
     act(stands, NOON_S, "gas")
-    assert stands.named.bodies.stirred[slot, B_WATTS] == 0.0
+    assert stands.named.thermal.stirred[slot, B_WATTS] == 0.0
     act(stands, NOON_S)
-    assert stands.named.bodies.stirred[slot, B_WATTS] == fire_w
+    assert stands.named.thermal.stirred[slot, B_WATTS] == fire_w
 
 
 def test_an_engine_is_warm_while_it_drives_and_gone_at_night():
@@ -135,11 +135,11 @@ def test_an_engine_is_warm_while_it_drives_and_gone_at_night():
     ]  # fmt: skip
     assert starts, driving
     assert act(stands, float(starts[0]) + 1800.0) is True
-    assert stands.named.bodies.air[slot, 0] > 60.0
+    assert stands.named.thermal.air[slot, 0] > 60.0
     before = float(starts[0]) - 3600.0
     if before > 0.0 and stands.hours.engine_c(part, before + 60.0) is None:
         assert act(stands, before) is False
-        assert stands.named.bodies.air[slot, 0] == GONE_C
+        assert stands.named.thermal.air[slot, 0] == GONE_C
 
 
 def test_over_a_slot_its_own_figures_are_given_and_else_those_of_the_middle():
@@ -175,7 +175,7 @@ def test_what_a_pitch_gives_is_shared_in_order():
     """Six amps at 230 V are 1380 W: one of two elements of 1000 W at a time."""
     days = days_of(brief(shower(), day_start="cold"), pitch(6.0, 1000.0, 1000.0), None, MILD)
     act(days.usual, NOON_S)
-    assert days.usual.named.bodies.shared[0] == pytest.approx(1380.0)
+    assert days.usual.named.thermal.shared[0] == pytest.approx(1380.0)
     days.day(())
     given = dict(zip(days.usual.named.sources, days.usual.state.given.tolist(), strict=True))
     assert given["element"] > given["more0"] >= 0.0

@@ -94,9 +94,9 @@ def test_more_insulation_never_costs_energy_net_of_what_is_stored(thick, factor)
         ]
         built = System.model_validate({**built.model_dump(), "parts": parts})
         days = days_of(brief(wash(), day_start="cold"), built, None, STILL)
-        held = float(standing_step.total_heat(days.usual.named.bodies, days.usual.state))
+        held = float(standing_step.total_heat(days.usual.named.thermal, days.usual.state))
         day = days.day(tuple(draw.settled(10.0) for draw in days.setup.brief.draws), ample(days))
-        kept = float(standing_step.total_heat(days.usual.named.bodies, days.usual.state)) - held
+        kept = float(standing_step.total_heat(days.usual.named.thermal, days.usual.state)) - held
         out = day.balance.heat_out_j - day.balance.heat_in_j
         nets.append(sum(day.balance.sources_j.values()) - kept - out)
     assert nets[1] <= nets[0] + 500.0  # half a kilojoule of stopping and starting

@@ -10,11 +10,11 @@ from scipy.integrate import solve_ivp
 
 from isotherma.catalogue.demo import folio
 from isotherma.core import water
-from isotherma.core.errors import NoKicks, NoSuchOutlet
+from isotherma.core.errors import NoPumpStarts, NoSuchOutlet
 from isotherma.core.flows.fittings import Conditions
-from isotherma.core.flows.leak import kicking
+from isotherma.core.flows.leak import pump_starts
 from isotherma.core.flows.loads import pump_current_a
-from isotherma.core.flows.network_compiler import make_circuit
+from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import operate, operate_once
 from isotherma.core.flows.report import flow_report
 from isotherma.core.hydraulics import pulsing
@@ -26,11 +26,11 @@ TEN = Conditions(fresh_c=10.0)
 
 
 @pytest.mark.parametrize(("exponent", "litres"), [(1.0, 0.182), (1.2, 0.147), (1.4, 0.123)])
-def test_a8_water_of_an_accumulator(exponent, litres):
+def test_a8_water_of_an_accumulator(exponent, flow_m3_per_s):
     found = pulsing.accumulator_water_m3(
         volume_m3=0.75e-3, precharge_pa=1e5, low_pa=1.6e5, high_pa=2.8e5, exponent=exponent
     )
-    assert found * 1e3 == pytest.approx(litres, rel=0.005)
+    assert found * 1e3 == pytest.approx(flow_m3_per_s, rel=0.005)
 
 
 def test_an_accumulator_charged_above_the_cut_out_holds_nothing():
@@ -55,7 +55,7 @@ def cycling(accumulator_l=0.75, factor=0.8, **values):
 
 
 def point_of(system, opening=1.0):
-    return operate(make_circuit(system, None, TEN), {"tap": opening})
+    return operate(compile_network(system, None, TEN), {"tap": opening})
 
 
 def test_a_cycle_against_an_integrated_one():
@@ -111,13 +111,13 @@ def test_above_its_threshold_it_runs_on_and_below_it_cycles():
     throttled = running.running[0].switched.throttled(1.2 * LITRE_PER_MIN)
     assert throttled.mean_m3_per_s == pytest.approx(1.2 * LITRE_PER_MIN, rel=0.03)
     assert throttled.off_s > 0
-    shut = operate(make_circuit(system, None, TEN), {})
+    shut = operate(compile_network(system, None, TEN), {})
     assert shut.running[0].at_rest
 
 
 def test_without_an_accumulator_it_flutters():
     with_one, without = (point_of(cycling(size)).running[0].cycle for size in (0.75, 0.0))
-    assert without.flutters and not with_one.flutters
+    assert without.short_cycles and not with_one.short_cycles
     assert without.starts_per_h > 5 * with_one.starts_per_h
 
 
@@ -129,7 +129,7 @@ def test_held_at_constant_pressure_and_resting_pumps():
     report = flow_report(point_of(steady))
     assert report.pumps[0].doing == "held"
     assert report.pumps[0].outlet_pa == pytest.approx(2e5, abs=50)
-    assert flow_report(operate(make_circuit(steady, None, TEN), {})).pumps[0].doing == "rests"
+    assert flow_report(operate(compile_network(steady, None, TEN), {})).pumps[0].doing == "rests"
 
 
 def test_current_follows_pressure_from_the_box_or_by_size():
@@ -141,14 +141,14 @@ def test_current_follows_pressure_from_the_box_or_by_size():
 
 
 @given(st.floats(0.2, 3.0), st.floats(0.0, 1.6), st.floats(1.0, 36_000.0))
-def test_kicks_and_leaks_are_each_others_inverse(litres, charged, seconds):
-    system = cycling(litres)
+def test_kicks_and_leaks_are_each_others_inverse(flow_m3_per_s, charged, seconds):
+    system = cycling(flow_m3_per_s)
     data = system.model_dump()
     for item in data["parts"]:
         if item["id"] == "acc":
             item["precharge_pa"] = charged * 1e5
     built = type(system).model_validate(data)
-    found = kicking(built, make_circuit(built, None, TEN))[0]
+    found = pump_starts(built, compile_network(built, None, TEN))[0]
     leak = found.leak(seconds)
     assert found.interval(leak.likely).likely == pytest.approx(seconds, rel=1e-9)
     assert leak.low <= leak.likely <= leak.high
@@ -157,18 +157,18 @@ def test_kicks_and_leaks_are_each_others_inverse(litres, charged, seconds):
 
 def test_leak_arithmetic_by_hand_and_what_it_cannot_tell():
     system = cycling(0.75)
-    found = kicking(system, make_circuit(system, None, TEN))[0]
+    found = pump_starts(system, compile_network(system, None, TEN))[0]
     # slowly, n = 1: V0 p0 (1/p_in − 1/p_out) + 10 mL/bar of tubes
     by_hand = 0.75e-3 * 201_325 * (1 / 271_325 - 1 / 341_325) + 0.7 * 10e-6
     assert found.kept.likely == pytest.approx(by_hand, rel=1e-6)
     assert found.leak(720.0).likely * 3.6e6 == pytest.approx(by_hand / 720 * 3.6e6, rel=1e-6)
-    alone = kicking(cycling(0.0), make_circuit(cycling(0.0), None, TEN))[0]
+    alone = pump_starts(cycling(0.0), compile_network(cycling(0.0), None, TEN))[0]
     assert alone.kept.high / alone.kept.low == pytest.approx(9.0, rel=0.01)
     assert not alone.accumulators
-    with pytest.raises(NoKicks) as caught:
+    with pytest.raises(NoPumpStarts) as caught:
         found.leak(0.0)
     assert caught.value.interval_s == 0.0
-    with pytest.raises(NoKicks) as caught:
+    with pytest.raises(NoPumpStarts) as caught:
         found.interval(0.0)
     assert caught.value.leak_m3_per_s == 0.0
 
@@ -178,7 +178,7 @@ def test_a_cooling_store_explains_kicks():
              part("element", "element", power_w=500, fitted_in="store", set_c=60.0)]  # fmt: skip
     runs = [pipe("tank", "pump"), pipe("pump", "acc"), pipe("acc", "store"), pipe("store", "tap")]
     system = network(parts, runs)
-    found = kicking(system, make_circuit(system, None, TEN))[0]
+    found = pump_starts(system, compile_network(system, None, TEN))[0]
     rho = water.density_kg_per_m3
     assert found.shrinks_m3_per_k == pytest.approx(0.02 * (1 - rho(60) / rho(59)), rel=1e-6)
     assert found.leak(3600.0, 20.0).likely < found.leak(3600.0).likely
@@ -194,7 +194,7 @@ def test_two_pumps_on_one_mixer_are_told():
             pipe("mixer", "tap")]  # fmt: skip
     point = point_of(network(parts, runs))
     assert len(point.running) == 2
-    assert point.solved.litres[-1] > 0
+    assert point.solved.flow_m3_per_s[-1] > 0
 
 
 # --- what is asked again ---
@@ -202,14 +202,14 @@ def test_two_pumps_on_one_mixer_are_told():
 
 def folio_circuit(**store: object):
     base = folio().variants[0].system
-    return make_circuit(changed(base, "store", **store) if store else base, base.states[0])
+    return compile_network(changed(base, "store", **store) if store else base, base.states[0])
 
 
 def test_a_point_asked_again_is_the_same_and_names_the_asker():
     plain, other = folio_circuit(), folio_circuit(insulation_m=0.05)
     first, second = (operate_once(one, {"head": 1.0}) for one in (plain, other))
     assert second.solved.mass is first.solved.mass  # worked out once
-    assert first.solved.circuit is plain and second.solved.circuit is other
+    assert first.solved.network is plain and second.solved.network is other
     fresh = operate(other, {"head": 1.0})
     assert (fresh.solved.mass == second.solved.mass).all()
     assert (fresh.solved.opening == second.solved.opening).all()
@@ -222,8 +222,8 @@ def test_a_point_asked_again_is_the_same_and_names_the_asker():
 )  # fmt: skip
 def test_what_the_answer_hangs_on_is_asked_anew(part_id, values):
     base = folio().variants[0].system
-    plain = operate_once(make_circuit(base, base.states[0]), {"head": 1.0})
-    moved = make_circuit(changed(base, part_id, **values), base.states[0])
+    plain = operate_once(compile_network(base, base.states[0]), {"head": 1.0})
+    moved = compile_network(changed(base, part_id, **values), base.states[0])
     again = operate_once(moved, {"head": 1.0})
     assert again.solved.mass is not plain.solved.mass
     fresh = operate(moved, {"head": 1.0})
@@ -231,7 +231,7 @@ def test_what_the_answer_hangs_on_is_asked_anew(part_id, values):
 
 
 def test_a_question_that_cannot_be_answered_is_not_kept():
-    circuit = folio_circuit()
+    compiled = folio_circuit()
     for _ in range(2):
         with pytest.raises(NoSuchOutlet):
-            operate_once(circuit, {"castle": 1.0})
+            operate_once(compiled, {"castle": 1.0})

@@ -20,7 +20,7 @@ from isotherma.core.results.failure_modes import dry_fires, if_fails
 from isotherma.core.results.frost import freezes, freezing_s
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
-from isotherma.core.results.uncertainty import doubts_of, make_band
+from isotherma.core.results.uncertainty import make_band, uncertain_inputs
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
 from isotherma.services.computing import compute, compute_band
@@ -59,43 +59,47 @@ def drovers_band():
 def test_a_band_tries_every_doubt_and_carries_what_matters(drovers_band):
     project, band, calls, told = drovers_band
     system = project.variants[0].system
-    every = doubts_of(project.brief, system, 15.0)
+    every = uncertain_inputs(project.brief, system, 15.0)
     assert band.runs == len(calls) + 1
     assert band.tried == len(every) > len(band.doubts) > 5
     assert told[0] == (0, len(every)) and told[-1] == (len(every), len(every))
     assert [done for done, _ in told] == sorted(done for done, _ in told)
-    paths = {doubt.path for doubt in band.doubts}
+    paths = {uncertain.path for uncertain in band.doubts}
     assert {"brief.cold_water_c", "parts.element.sensor_lag_s"} <= paths
     assert "parts.store.film_w_per_m2_k" not in paths  # the standing loss has it already
 
 
 def test_a_band_encloses_what_is_likely(drovers_band):
     _, band, _, _ = drovers_band
-    for reach in band.reaches:
-        if reach.likely is not None and reach.low is not None:
-            assert reach.low <= reach.likely + 1e-9
-            assert reach.high is None or reach.high >= reach.likely - 1e-9
-    gas = band.reach("used.gas")
+    for sensitivity in band.sensitivities:
+        if sensitivity.likely is not None and sensitivity.low is not None:
+            assert sensitivity.low <= sensitivity.likely + 1e-9
+            assert sensitivity.high is None or sensitivity.high >= sensitivity.likely - 1e-9
+    gas = band.sensitivity("used.gas")
     assert gas is not None and gas.low is not None and gas.likely is not None
     assert gas.high is not None and gas.low < gas.likely < gas.high
     assert "draw.second-shower" in band.decides
     for key in ("inside.second-shower", "wait.second-shower", "flow.second-shower", "hot.burner"):
-        reach = band.reach(key)
-        assert reach is not None and reach.likely is not None and reach.low is not None
-        assert reach.moved_by, key
+        sensitivity = band.sensitivity(key)
+        assert (
+            sensitivity is not None
+            and sensitivity.likely is not None
+            and sensitivity.low is not None
+        )
+        assert sensitivity.moved_by, key
 
 
 def test_cold_water_moves_the_warm_time_of_a_store(drovers_band):
     """Three degrees colder water is the largest doubt a store shower has; it is never left out."""
     _, band, _, _ = drovers_band
-    warm = band.reach("warm.second-shower")
+    warm = band.sensitivity("warm.second-shower")
     assert warm is not None and "cold water" in warm.moved_by
     assert warm.low is not None and warm.likely is not None and warm.low < 0.8 * warm.likely
 
 
 def test_what_nobody_feels_is_not_carried(drovers_band):
     project, band, calls, _ = drovers_band
-    carried = {doubt.path for doubt in band.doubts}
+    carried = {uncertain.path for uncertain in band.doubts}
     assert not any(path.endswith(("freezes_c", "fall_deg", "holds_m3")) for path in carried)
     sides = {"brief" if asked != project.brief else "system" for asked, _ in calls}
     assert sides == {"brief", "system"}
@@ -103,10 +107,10 @@ def test_what_nobody_feels_is_not_carried(drovers_band):
 
 def test_runs_of_a_family_err_together():
     project = folio()
-    doubts = doubts_of(project.brief, project.variants[0].system, 12.0)
-    bores = [doubt for doubt in doubts if doubt.name == "bore_m"]
+    doubts = uncertain_inputs(project.brief, project.variants[0].system, 12.0)
+    bores = [uncertain for uncertain in doubts if uncertain.name == "bore_m"]
     assert len(bores) == 2  # plastic within 1 %, hose within 3 %
-    assert max(len(doubt.each) for doubt in bores) > 10
+    assert max(len(uncertain.each) for uncertain in bores) > 10
     assert len(doubts) < 80
 
 
@@ -114,21 +118,24 @@ def test_what_was_measured_is_not_doubted():
     asked = brief(shower())
     vague = changed(system(), "store", loss_w_per_k=None, unreachable=None)
     sure = changed(system(), "store", unreachable=0.0, loss_w_per_k=0.5)
-    paths = {doubt.path for doubt in doubts_of(asked, vague, 10.0)}
-    known = {doubt.path for doubt in doubts_of(asked, sure, 10.0)}
+    paths = {uncertain.path for uncertain in uncertain_inputs(asked, vague, 10.0)}
+    known = {uncertain.path for uncertain in uncertain_inputs(asked, sure, 10.0)}
     assert "parts.store.loss_w_per_k" in paths and "parts.store.loss_w_per_k" not in known
     assert "parts.store.unreachable" in paths and "parts.store.unreachable" not in known
     assert "brief.cold_water_c" not in paths
     open_end = asked.model_copy(update={"cold_water_c": None})
-    assert any(doubt.path == "brief.cold_water_c" for doubt in doubts_of(open_end, vague, 10.0))
+    assert any(
+        uncertain.path == "brief.cold_water_c"
+        for uncertain in uncertain_inputs(open_end, vague, 10.0)
+    )
 
 
 def test_a_band_without_doubt_is_a_point():
     project = drover()
     likely = outcome_of(project)
     band = make_band(project.brief, project.variants[0].system, likely, lambda *_: likely)
-    for reach in band.reaches:
-        assert reach.low == reach.high == reach.likely
+    for sensitivity in band.sensitivities:
+        assert sensitivity.low == sensitivity.high == sensitivity.likely
     assert band.decides == ()
 
 
@@ -136,8 +143,12 @@ def test_the_band_names_what_decides_on_the_coast():
     project = curlew()
     band = compute_band(project, project.variants[0], outcome_of(project))
     assert "budget.battery" in band.decides
-    reach = band.reach("used.battery")
-    assert reach is not None and reach.moved_by and "standing loss" in reach.moved_by[0]
+    sensitivity = band.sensitivity("used.battery")
+    assert (
+        sensitivity is not None
+        and sensitivity.moved_by
+        and "standing loss" in sensitivity.moved_by[0]
+    )
 
 
 # --- if this fails ---
@@ -149,7 +160,7 @@ def coil():
 
 
 def fails(outcome, part_id):
-    return if_fails(outcome.setup.computed, outcome.setup.circuit, part_id)
+    return if_fails(outcome.setup.computed, outcome.setup.network, part_id)
 
 
 def test_a_failed_heater_leaves_the_water(coil):
@@ -170,7 +181,7 @@ def test_a_leaking_store_is_shut_off_at_the_tank(coil):
 def test_a_leaking_tank_spills_all_of_it(coil):
     out = fails(coil, "tank")
     assert out.all_of == ("tank",)
-    tank_m3 = next(part for part in coil.setup.circuit.parts.values() if part.id == "tank")
+    tank_m3 = next(part for part in coil.setup.network.parts.values() if part.id == "tank")
     assert out.spilt_m3 >= tank_m3.volume_m3
 
 
@@ -204,7 +215,7 @@ def test_every_part_of_every_layout_can_fail(name):
         out = fails(outcome, part_id)
         assert 0.0 <= out.spilt_m3 <= tanks + 0.05
         assert part_id not in out.close
-        assert {left.outlet for left in out.left} <= set(outcome.setup.circuit.ends)
+        assert {left.outlet for left in out.left} <= set(outcome.setup.network.ends)
 
 
 # --- dry fire ---
@@ -220,7 +231,7 @@ def test_an_empty_canister_heated_is_hot_soon():
          pipe("can", "tap", 0.05, 0.02)],
     )  # fmt: skip
     outcome = run(brief(shower(outlet="tap")), built)
-    (fire,) = dry_fires(outcome.setup.circuit, 20.0)
+    (fire,) = dry_fires(outcome.setup.network, 20.0)
     assert fire.to_limit_s == pytest.approx(-1000.0 * log(1 - 80.0 / 300.0))
     assert fire.reaches_c == pytest.approx(320.0) and fire.stopped_by == ""
     assert any("Nothing drawn stops" in words for words in cautions(outcome, UnitSystem.METRIC))
@@ -229,7 +240,7 @@ def test_an_empty_canister_heated_is_hot_soon():
         {**built.model_dump(), "parts": [*(p.model_dump() for p in built.parts), limit]}
     )
     outcome = run(brief(shower(outlet="tap")), guarded)
-    (fire,) = dry_fires(outcome.setup.circuit, 20.0)
+    (fire,) = dry_fires(outcome.setup.network, 20.0)
     assert fire.reaches_c == 90.0 and fire.stopped_by
     assert not any("Nothing drawn stops" in words for words in cautions(outcome, UnitSystem.METRIC))
 

@@ -53,16 +53,16 @@ def test_what_was_just_filled_is_fresh_everywhere(name):
     climate = catalogue.climate(layout.brief.region, layout.brief.month)
     stands = stands_of(layout.brief, layout.system, layout.system.states[0], climate)
     fresh = stands.conditions.fresh_c
-    state = filled(stands.circuit, stands.named, fresh)
+    state = filled(stands.network, stands.named, fresh)
     for array in (state.water, state.layers, state.sensors, state.in_c, state.out_c):
         assert (array == fresh).all()
     for array in (state.relays, state.given, state.counted, state.taken, state.ring):
         assert not array.any()
-    for at, row in enumerate(stands.named.bodies.pipe):
+    for at, row in enumerate(stands.named.thermal.pipe):
         walls = state.wall[int(row[0]) : int(row[0] + row[1])]
         assert (walls == row[6]).all(), stands.hourly.runs[at]
-    for mixer, opening in zip(stands.circuit.mixers, state.opening, strict=True):
-        part: Any = stands.circuit.parts[mixer]
+    for mixer, opening in zip(stands.network.mixers, state.opening, strict=True):
+        part: Any = stands.network.parts[mixer]
         by_hand = isinstance(part, ManualMixer)
         assert opening == (pytest.approx(part.hot_share, abs=1e-3) if by_hand else HOT_STOP)
 
@@ -83,19 +83,19 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
     """What both states have keeps its heat; what only one has stands as it was left."""
     here, *others = courses(name)
     warmed(here, 55.0)
-    held = standing_step.total_heat(here.named.bodies, here.state)
+    held = standing_step.total_heat(here.named.thermal, here.state)
     before = copied(here.state)
     for there in others:
         hand_over(there.holder(), here.holder())
         for at, run_id in enumerate(there.hourly.runs):
-            row = there.named.bodies.pipe[at]
+            row = there.named.thermal.pipe[at]
             cells = slice(int(row[0]), int(row[0] + row[1]))
             if run_id in here.hourly.runs:
                 assert (there.state.water[cells] == 55.0).all()
             else:
                 assert (there.state.water[cells] == there.conditions.fresh_c).all()
         hand_over(here.holder(), there.holder())
-        assert standing_step.total_heat(here.named.bodies, here.state) == pytest.approx(
+        assert standing_step.total_heat(here.named.thermal, here.state) == pytest.approx(
             held, rel=1e-12
         )
     for name_of in ("water", "wall", "layers", "sensors", "relays", "ring"):
@@ -147,28 +147,28 @@ def test_pieces_of_a_log_are_filled_up_with_what_last_stood(pieces):
 def test_books_are_closed_by_what_was_counted():
     """Counted by hand: 1000 J in, 300 J out, 200 J lost, 500 J more held."""
     stands = stands_of(brief(shower()), system(), None, MILD)
-    state, bodies = stands.state, stands.named.bodies
-    started = standing_step.total_heat(bodies, state)
-    layer_j = bodies.vessel[0][columns.LAYER_J]
+    state, thermal = stands.state, stands.named.thermal
+    started = standing_step.total_heat(thermal, state)
+    layer_j = thermal.vessel[0][columns.LAYER_J]
     state.layers[0] += 500.0 / layer_j
     state.counted[columns.SOURCES] = 1000.0
     state.counted[columns.OUT] = 300.0
     state.counted[columns.LOST_STORE] = 150.0
     state.counted[columns.LOST_PIPE] = 50.0
     state.given[:] = 1000.0
-    found = balance(stands.circuit, stands.named, state, started, standing_step.held_mass(state))
+    found = balance(stands.network, stands.named, state, started, standing_step.held_mass(state))
     assert found.energy_error_share < 1e-9
     assert found.stored_change_j == pytest.approx(500.0, rel=1e-6)
     assert found.sources_j == {"element": 1000.0}
     state.counted[columns.OUT] = 290.0
-    wrong = balance(stands.circuit, stands.named, state, started, standing_step.held_mass(state))
+    wrong = balance(stands.network, stands.named, state, started, standing_step.held_mass(state))
     assert wrong.energy_error_share == pytest.approx(0.01, rel=1e-6)
 
 
 def test_water_that_does_not_add_up_is_seen():
     stands = stands_of(brief(shower()), system(), None, MILD)
     stands.state.counted[columns.MASS_IN], stands.state.counted[columns.MASS_OUT] = 10.0, 9.9
-    found = balance(stands.circuit, stands.named, stands.state, 0.0, 0.0)
+    found = balance(stands.network, stands.named, stands.state, 0.0, 0.0)
     assert found.water_error_share == pytest.approx(0.01)
 
 

@@ -168,10 +168,10 @@ def test_the_store_keeps_its_heat_through_the_moves():
     days.usual.state.layers[:] = np.linspace(30.0, 60.0, len(days.usual.state.layers))
     other = days._in_state("driving")
     other.begin()
-    heat = standing_step.total_heat(days.usual.named.bodies, days.usual.state)
+    heat = standing_step.total_heat(days.usual.named.thermal, days.usual.state)
     gone = other.take_over(days.usual)
     assert (other.state.layers == days.usual.state.layers).all()
-    left = standing_step.total_heat(other.named.bodies, other.state)
+    left = standing_step.total_heat(other.named.thermal, other.state)
     assert heat - gone == pytest.approx(left, rel=1e-12)
     assert abs(gone) < 0.1 * heat
 

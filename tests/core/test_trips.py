@@ -308,9 +308,9 @@ def stepped(outcome: Outcome, days: int, watched_s: float) -> tuple[int, Any]:
         draws = draw_results(setup, day, asked.budgets.longest_wait_s)
         if day.ended or any(drawn.dry for drawn in day.drawn):
             return number, (day, draws)
-        for row, well in enumerate(there.usual.wells.wells):
-            gone = well.full_kg - float(there.usual.wells.left_kg[row])
-            used_kg[well.id] = gone
+        for row, reservoir in enumerate(there.usual.reservoirs.reservoirs):
+            gone = reservoir.full_kg - float(there.usual.reservoirs.left_kg[row])
+            used_kg[reservoir.id] = gone
         levels = there.usual.supplies.left
     return 0, None
 

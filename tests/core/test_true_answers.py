@@ -12,7 +12,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
 from isotherma.core.engine import columns
 from isotherma.core.flows.kernel import LEAST_INLET_PA
-from isotherma.core.flows.network_compiler import make_circuit
+from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.solving import solve
@@ -90,7 +90,7 @@ def test_suction_has_an_end():
     for built in (layout.system, clogged):
         state = built.states[0]
         around = surroundings(layout.brief, built, state, climate)
-        point = operate(make_circuit(built, state, around), {"head": 1.0})
+        point = operate(compile_network(built, state, around), {"head": 1.0})
         report = flow_report(point)
         pump = next(item for item in report.pumps if item.id == "pump")
         flows.append(pump.flow_m3_per_s)
@@ -120,9 +120,9 @@ def test_a_long_draw_ends_where_the_steady_answer_is(name):
     rows = log[(log[:, columns.DRAW] == 0) & (log[:, columns.MASS] > 0)]
     outlet = outcome.draws[0].outlet
     around = surroundings(asked, layout.system, state, climate)
-    solved = solve(make_circuit(layout.system, state, around), {outlet: 1.0})
-    head = solved.circuit.ends[outlet]
-    steady_c = float(solved.node_c[solved.circuit.links[head].start])
+    solved = solve(compile_network(layout.system, state, around), {outlet: 1.0})
+    head = solved.network.ends[outlet]
+    steady_c = float(solved.node_c[solved.network.links[head].start])
     assert rows[-20:, columns.HEAD].mean() == pytest.approx(steady_c, abs=0.6)
 
 
@@ -134,16 +134,16 @@ def test_a_coil_gives_the_same_in_both():
     around = surroundings(layout.brief, layout.system, state, climate)
     stands = stands_of(layout.brief, layout.system, state, climate)
     stands.mode.called = stands.mode.drawing = stands.mode.engine = True
-    circuit = stands.networks.of(stands.mode)
-    coil = next(key for key, one in circuit.parts.items() if one.kind == "coil")
-    links = circuit.ways[coil]
-    solved = solve(circuit, {})
+    network = stands.networks.of(stands.mode)
+    coil = next(key for key, one in network.parts.items() if one.kind == "coil")
+    links = network.part_links[coil]
+    solved = solve(network, {})
     flow = abs(float(solved.mass[links[0]]))
     assert flow > 0.01
-    first = solved.circuit.links[links[0]]
+    first = solved.network.links[links[0]]
     enters, leaves = float(solved.node_c[first.start]), float(solved.out_c[links[-1]])
-    rate = flow * float(stands.named.bodies.specific[links[0]])
-    figures = circuit.heat.figures[links[0]]
+    rate = flow * float(stands.named.thermal.specific[links[0]])
+    figures = network.heat.figures[links[0]]
     at, pieces = float(figures[0]), int(figures[2])
     now = enters
     for _ in range(pieces):

@@ -12,11 +12,11 @@ from scipy.integrate import solve_ivp
 
 from isotherma.core.flows.draining import drain_down
 from isotherma.core.flows.fittings import Conditions
-from isotherma.core.flows.network_compiler import make_circuit
+from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.waste import waste_of
 from isotherma.core.hydraulics.basin import drain_places, flood, standing_water
 from isotherma.core.hydraulics.gravity import (
-    Stretch,
+    FallingLeg,
     emptying_s,
     gravity_flow_m3_per_s,
     lifting_flow_m3_per_s,
@@ -25,7 +25,7 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.vehicle import Vehicle
 from isotherma.wording import (
     drain_sentence,
-    kick_sentences,
+    pump_start_sentences,
     trapped_sentence,
     waste_sentences,
 )
@@ -84,7 +84,7 @@ def test_flood_fills_a_pit_to_its_lowest_sill():
 
 
 def test_gravity_flow_is_torricelli_where_nothing_rubs():
-    short = [Stretch(bore_m=0.02, length_m=1e-3)]
+    short = [FallingLeg(bore_m=0.02, length_m=1e-3)]
     # g H = (1 + 0.5 + 1·0) V²/2 with entrance 0.5 and all speed lost
     speed = sqrt(2 * 9.80665 * 0.5 / 1.5)
     found = gravity_flow_m3_per_s(head_m=0.5, stretches=short)
@@ -97,7 +97,7 @@ def test_gravity_flow_is_torricelli_where_nothing_rubs():
 
 @pytest.mark.parametrize("taper", [1.0, 0.5, 1.6])
 def test_emptying_against_an_integrated_tank(taper):
-    pipes = [Stretch(bore_m=0.03, length_m=1.5, loss_k=1.0)]
+    pipes = [FallingLeg(bore_m=0.03, length_m=1.5, loss_k=1.0)]
     volume, depth, below = 0.07, 0.25, 0.1
     top = 2 * volume / depth / (1 + taper)
 
@@ -231,7 +231,7 @@ def riser(height=1.0, drain=True, checks=False, shut=False):
 
 
 def drained(system, vehicle=LEVEL, state=None):
-    return drain_down(make_circuit(system, state, Conditions()), vehicle)
+    return drain_down(compile_network(system, state, Conditions()), vehicle)
 
 
 def kept(found, wanted):
@@ -245,7 +245,7 @@ def test_a_riser_empties_through_a_drain_below_it():
     assert run.stays_m3 == 0.0 and run.drain == "drain"
     assert kept(found, "tee-branch-drain").stays_m3 == 0.0
     assert [item.id for item in found.openings] == ["tap", "drain"]
-    assert found.openings[1].litres_m3 > found.openings[0].litres_m3 == 0.0
+    assert found.openings[1].volume_m3 > found.openings[0].volume_m3 == 0.0
 
 
 def test_without_a_drain_or_behind_a_check_the_water_stays():
@@ -292,9 +292,11 @@ def test_the_lean_of_the_vehicle_traps_water():
 def test_words_of_a_drain_down_and_of_kicks():
     assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), {}, UnitSystem.METRIC)
     assert "gal" in drain_sentence(drained(riser()), {}, UnitSystem.US)
-    from isotherma.core.flows.leak import kicking
+    from isotherma.core.flows.leak import pump_starts
 
     parts = [tank(), pump(control="switch", cut_out_pa=2.4e5), tap()]
     system = network(parts, [pipe("tank", "pump"), pipe("pump", "tap")])
-    words = " ".join(kick_sentences(kicking(system, make_circuit(system, None))[0], UnitSystem.US))
+    words = " ".join(
+        pump_start_sentences(pump_starts(system, compile_network(system, None))[0], UnitSystem.US)
+    )
     assert "psi" in words and "Without an accumulator" in words

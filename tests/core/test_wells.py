@@ -15,11 +15,11 @@ from isotherma.core.results.waters import Share, fresh_shares, grey_shares, near
 from isotherma.core.setup.reservoirs import (
     ENDLESS,
     FRESH_KG_PER_M3,
-    Well,
+    Reservoir,
     feeding,
-    fresh_wells,
+    fresh_reservoirs,
     home_of,
-    wells_of,
+    reservoirs_of,
 )
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
@@ -64,73 +64,75 @@ def test_a_spare_is_joined_when_a_can_is_empty():
     )
     assert not more.draws[0].empty
     assert more.draws[0].took_m3["can"] > 2.2 * one.draws[0].took_m3["can"]
-    swaps = [clock for clock, well in more.timeline.swaps if well == "can"]
+    swaps = [clock for clock, reservoir in more.timeline.swaps if reservoir == "can"]
     assert len(swaps) >= 2 and swaps == sorted(swaps)
     assert np.diff(swaps).min() > 45.0
 
 
 @given(st.floats(1.0, 40.0), st.integers(0, 5), st.floats(0.0, 250.0))
 def test_what_is_left_is_never_more_than_there_was(litres, spares, taken):
-    well = Well("can", "Can", litres, spares, litres, 60.0)
-    wells = fresh_wells((well,), Brief(), 0, {"can": taken})
-    assert wells.left_kg[0] == pytest.approx(max(0.0, litres * (1 + spares) - taken))
-    joined = wells.now_kg()[0]
+    reservoir = Reservoir("can", "Can", litres, spares, litres, 60.0)
+    reservoirs = fresh_reservoirs((reservoir,), Brief(), 0, {"can": taken})
+    assert reservoirs.left_kg[0] == pytest.approx(max(0.0, litres * (1 + spares) - taken))
+    joined = reservoirs.now_kg()[0]
     assert -1e-9 <= joined <= litres + 1e-6
-    assert joined <= wells.left_kg[0] + 1e-9
+    assert joined <= reservoirs.left_kg[0] + 1e-9
 
 
 @given(st.floats(2.0, 30.0), st.integers(0, 6))
 def test_swapping_goes_through_all_and_then_ends(litres, spares):
-    wells = fresh_wells((Well("can", "Can", litres, spares, litres, 30.0),), Brief(), 0)
+    reservoirs = fresh_reservoirs(
+        (Reservoir("can", "Can", litres, spares, litres, 30.0),), Brief(), 0
+    )
     swapped = 0
     for _ in range(spares + 3):
-        wells.ran(wells.now_kg(), np.zeros(1), 0.0)
-        if wells.swap(0, 0.0) is None:
+        reservoirs.ran(reservoirs.now_kg(), np.zeros(1), 0.0)
+        if reservoirs.swap(0, 0.0) is None:
             break
         swapped += 1
     assert swapped == spares
-    assert wells.left_kg[0] == 0.0
+    assert reservoirs.left_kg[0] == 0.0
 
 
 def test_loose_cans_are_poured_into_the_first_tank():
     built = System.model_validate({"parts": [
         tank("main"), part("jerry", "loose_container", volume_m3=0.02, spare_count=2),
     ]})  # fmt: skip
-    (well,) = wells_of(built.parts, set(), 0.0)
-    assert well.id == "main"
-    assert well.full_kg == pytest.approx((100 + 60) * KG / 1000)
+    (reservoir,) = reservoirs_of(built.parts, set(), 0.0)
+    assert reservoir.id == "main"
+    assert reservoir.full_kg == pytest.approx((100 + 60) * KG / 1000)
 
 
 def test_a_can_that_is_joined_is_a_well_of_its_own():
     built = on_a_can(10.0, spares=1)
-    (well,) = wells_of(built.parts, {"can"}, 0.0)
-    assert well.id == "can" and well.full_kg == pytest.approx(20 * KG / 1000)
+    (reservoir,) = reservoirs_of(built.parts, {"can"}, 0.0)
+    assert reservoir.id == "can" and reservoir.full_kg == pytest.approx(20 * KG / 1000)
 
 
 def test_a_reserve_is_left_in_every_one():
     built = System.model_validate({"parts": [tank("main")]})
-    whole, kept = wells_of(built.parts, set(), 0.0), wells_of(built.parts, set(), 0.2)
+    whole, kept = reservoirs_of(built.parts, set(), 0.0), reservoirs_of(built.parts, set(), 0.2)
     assert kept[0].full_kg == pytest.approx(0.8 * whole[0].full_kg)
 
 
 def test_other_water_comes_evenly_from_its_own_source():
     uses = (Use(id="wash", name="Wash", volume_m3=8.64e-3, source="two"),)
-    wells = fresh_wells(
-        (Well("one", "One", 50.0, 0, 0.0, 0.0), Well("two", "Two", 50.0, 0, 0.0, 0.0)),
+    reservoirs = fresh_reservoirs(
+        (Reservoir("one", "One", 50.0, 0, 0.0, 0.0), Reservoir("two", "Two", 50.0, 0, 0.0, 0.0)),
         Brief(uses=uses), 0,
     )  # fmt: skip
-    wells.pass_time(43200.0)
-    assert wells.left_kg[0] == 50.0
-    assert wells.left_kg[1] == pytest.approx(50.0 - 8.64e-3 * KG / 2)
-    wells.pass_time(43200.0)  # the same moment takes nothing twice
-    assert wells.left_kg[1] == pytest.approx(50.0 - 8.64e-3 * KG / 2)
+    reservoirs.pass_time(43200.0)
+    assert reservoirs.left_kg[0] == 50.0
+    assert reservoirs.left_kg[1] == pytest.approx(50.0 - 8.64e-3 * KG / 2)
+    reservoirs.pass_time(43200.0)  # the same moment takes nothing twice
+    assert reservoirs.left_kg[1] == pytest.approx(50.0 - 8.64e-3 * KG / 2)
 
 
 def test_a_river_has_no_end():
     assert ENDLESS == -1
-    wells = fresh_wells((), Brief(), ENDLESS)
-    wells.take(ENDLESS, 1e6)
-    assert wells.washed_kg() == {}
+    reservoirs = fresh_reservoirs((), Brief(), ENDLESS)
+    reservoirs.take(ENDLESS, 1e6)
+    assert reservoirs.washed_kg() == {}
 
 
 # --- from which ---
@@ -139,13 +141,13 @@ def test_a_river_has_no_end():
 def test_the_nearest_source_feeds_an_outlet():
     layout = layouts()["two-tank-storage"]
     outcome = simulate(layout.brief, layout.system, MILD)
-    circuit = outcome.setup.circuit
-    for outlet in circuit.ends:
-        sources = feeding(circuit, outlet)
-        assert sources and all(source in circuit.parts for source in sources)
-    assert feeding(circuit, "no-such-outlet") == ()
-    wells = outcome.setup.wells.wells
-    assert 0 <= home_of(circuit, next(iter(circuit.ends)), wells) < len(wells)
+    compiled = outcome.setup.network
+    for outlet in compiled.ends:
+        sources = feeding(compiled, outlet)
+        assert sources and all(source in compiled.parts for source in sources)
+    assert feeding(compiled, "no-such-outlet") == ()
+    reservoirs = outcome.setup.reservoirs.reservoirs
+    assert 0 <= home_of(compiled, next(iter(compiled.ends)), reservoirs) < len(reservoirs)
 
 
 def test_a_pitch_takes_nothing_from_the_tank():
@@ -206,7 +208,7 @@ def test_a_bag_is_counted_beside_the_store():
     fresh = {share.id for share in fresh_shares(
         outcome.setup, outcome.timeline, outcome.draws
     )}  # fmt: skip
-    assert fresh == {well.id for well in outcome.setup.wells.wells} != set()
+    assert fresh == {reservoir.id for reservoir in outcome.setup.reservoirs.reservoirs} != set()
 
 
 def test_more_than_there_is_ends_the_trip_sooner():

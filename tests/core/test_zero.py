@@ -47,7 +47,7 @@ def arrays(layout, system):
     """Every array of bodies a day begins with, and the flow of the first outlet, as numbers."""
     state = system.states[0] if system.states else None
     stands = stands_of(layout.brief, computed(system), state, MILD)
-    found = [np.ravel(array) for array in stands.named.bodies if isinstance(array, np.ndarray)]
+    found = [np.ravel(array) for array in stands.named.thermal if isinstance(array, np.ndarray)]
     variant = Variant(id="a", name="A", system=system)
     project = Project(name="a", brief=layout.brief, variants=(variant,))
     outlet = main_outlet(system)

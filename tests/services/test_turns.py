@@ -244,8 +244,8 @@ def test_a_stopped_comparison_is_not_kept():
     comparing = Comparing(Caches(10**7))
     draw = project.brief.draws[0]
     with pytest.raises(Cancelled):
-        comparing.slug(project, project.variants[0], draw, 900.0, lambda: True)
-    assert comparing.slug(project, project.variants[0], draw, 900.0)
+        comparing.dead_leg(project, project.variants[0], draw, 900.0, lambda: True)
+    assert comparing.dead_leg(project, project.variants[0], draw, 900.0)
 
 
 # --- long comparisons ---

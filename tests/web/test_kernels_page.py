@@ -60,7 +60,7 @@ def test_the_progress_counts_kernels(monkeypatch):
 
     monkeypatch.setattr(readiness, "_kernels", lambda: [Kernel(n < 3) for n in range(5)])
     let_go = threading.Event()
-    warming = readiness.Warming()
+    warming = readiness.KernelCompilation()
     assert warming.waits() is None, "who never began compiles when it computes"
     worker = warming.begin(let_go.wait)
     waits = warming.waits()

@@ -10,7 +10,8 @@ from typing import Any
 
 import pytest
 
-from isotherma.web.idle_collection import Tidying
+from isotherma.web import idle_collection
+from isotherma.web.idle_collection import IdleCollection
 
 
 class Ring:
@@ -49,7 +50,7 @@ def test_it_is_swept_a_moment_after_the_answer(monkeypatch):
     left: list[Any] = []
 
     async def walk():
-        app = Tidying(answer)
+        app = IdleCollection(answer)
         await ask(app, left)
         assert left[0]() is not None  # not while somebody waited for it
         await asyncio.sleep(0.05)
@@ -63,7 +64,7 @@ def test_nothing_is_swept_while_another_waits(monkeypatch):
     left: list[Any] = []
 
     async def walk():
-        app = Tidying(answer)
+        app = IdleCollection(answer)
         slow = asyncio.ensure_future(ask(app, left, takes_s=0.2))
         await ask(app, left)
         await asyncio.sleep(0.05)
@@ -84,7 +85,7 @@ def test_the_end_of_an_answer_that_fails_is_one_too(monkeypatch):
         raise ValueError("no")
 
     async def walk():
-        app = Tidying(fails)
+        app = IdleCollection(fails)
         with pytest.raises(ValueError, match="no"):
             await ask(app, left)
         await asyncio.sleep(0.05)
@@ -100,5 +101,5 @@ def test_what_is_no_request_passes_by():
         seen.append(scope["type"])
 
     nobody: Any = None
-    in_a_loop(Tidying(other)({"type": "lifespan"}, nobody, nobody))
+    in_a_loop(IdleCollection(other)({"type": "lifespan"}, nobody, nobody))
     assert seen == ["lifespan"]

@@ -7,7 +7,7 @@ import re
 import pytest
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.flows.draining import DrainDown, Kept, Why
+from isotherma.core.flows.draining import DrainDown, HeldWater, Why
 from isotherma.core.flows.waste import TankEmpties, TankFills
 from isotherma.core.quantity import UnitSystem
 from isotherma.wording import (
@@ -85,7 +85,7 @@ def kept(why, stays_m3=5e-4, **more):
     values = {"id": "run", "label": "Wide", "is_run": True, "holds_m3": 1e-3,
               "stays_m3": stays_m3, "drain": "", "why": why, "in_the_way": "",
               "height_m": 0.0} | more  # fmt: skip
-    return Kept(**values)
+    return HeldWater(**values)
 
 
 @pytest.mark.parametrize("why", Why)

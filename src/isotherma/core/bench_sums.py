@@ -82,10 +82,10 @@ def _need(
         raise CannotBe(reason=reason, **values)
 
 
-def _capacity(litres_m3: float, low_c: float, high_c: float) -> float:
+def _capacity(volume_m3: float, low_c: float, high_c: float) -> float:
     """Heat of a vessel's water, filled cold: what it grows by goes out."""
     c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
-    return litres_m3 * water.density_kg_per_m3(low_c) * c
+    return volume_m3 * water.density_kg_per_m3(low_c) * c
 
 
 def _heat_up(v: Values) -> Answer:
@@ -222,7 +222,7 @@ def _bucket(v: Values) -> Answer:
     return Answer(tuple(figures), put=put)
 
 
-def _kicks(v: Values) -> Answer:
+def _pump_starts(v: Values) -> Answer:
     _need(v["off"], v["on"], "stop_above_start")
     _need(v["every"], 0.0, "no_time")
     kept = (v["off"] - v["on"]) * SLACK_M3_PER_PA
@@ -361,7 +361,7 @@ SUMS: Final[tuple[Sum, ...]] = (
         (Asks("every", "Kicks every", "minutes", 600.0), Asks("on", "Starts at", "pressure",
          1.7 * _BAR), Asks("off", "Stops at", "pressure", 2.4 * _BAR),
          Asks("volume", "Accumulator", "volume", 0.75 * _L),
-         Asks("pre", "Its pre-charge", "pressure", 1.5 * _BAR)), _kicks,
+         Asks("pre", "Its pre-charge", "pressure", 1.5 * _BAR)), _pump_starts,
         "V = V₀ p₀ (1/max(p₁, p₀) − 1/p₂) + 10 mL/bar", "Isothermal gas."),
     Sum("bottle", "How long does a bottle carry a burner?",
         (Asks("gas", "Propane in it", "mass", 6.0), Asks("power", "Burner, net input",

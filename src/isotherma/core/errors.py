@@ -11,7 +11,7 @@
     ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
     ├── FlowNotSolved          a network whose flows could not be found
     ├── CannotBe               values of a bench sum that contradict each other
-    ├── NoKicks                leak arithmetic with no interval and no leak
+    ├── NoPumpStarts                leak arithmetic with no interval and no leak
     └── BalanceBroken          a run whose energy or water does not add up
 
 A `reason` is a code too, with the values its words need. `isotherma.wording` turns each into a
@@ -140,7 +140,7 @@ class FlowNotSolved(CoreError):
         self.rounds = rounds
 
 
-class NoKicks(CoreError):
+class NoPumpStarts(CoreError):
     """A leak worked out from no time at all, or kicks from no leak."""
 
     code = "no_kicks"

@@ -7,7 +7,7 @@ from math import isfinite
 from typing import Any
 
 from isotherma.core.flows.draining import DrainDown
-from isotherma.core.flows.leak import Kicking
+from isotherma.core.flows.leak import PumpStarts
 from isotherma.core.flows.report import FlowReport, PumpFlow
 from isotherma.core.flows.shock import Felt, Shock
 from isotherma.core.flows.waste import Waste
@@ -41,7 +41,7 @@ def _cycle(cycle: Cycle | None) -> dict[str, Any] | None:
         "least_l_per_min": _litres(cycle.least_m3_per_s),
         "most_l_per_min": _litres(cycle.most_m3_per_s),
         "ripple": cycle.ripple,
-        "pulses": cycle.flutters,
+        "pulses": cycle.short_cycles,
     }
 
 
@@ -113,7 +113,7 @@ def flow_object(report: FlowReport, shocks: tuple[Shock, ...]) -> dict[str, Any]
                 "flow_l_per_min": _litres(run.flow_m3_per_s),
                 "velocity_m_per_s": run.velocity_m_per_s,
                 "drop_kpa": _number(run.drop_pa, 1e-3),
-                "lift_kpa": _number(run.lift_pa, 1e-3),
+                "lift_kpa": _number(run.static_head_pa, 1e-3),
                 "start_kpa": _number(run.start_pa, 1e-3),
                 "end_kpa": _number(run.end_pa, 1e-3),
                 "temperature_c": _number(run.temperature_c),
@@ -155,7 +155,7 @@ def flow_object(report: FlowReport, shocks: tuple[Shock, ...]) -> dict[str, Any]
                     "start_kpa": _number(step.start_pa, 1e-3),
                     "end_kpa": _number(step.end_pa, 1e-3),
                     "drop_kpa": _number(step.drop_pa, 1e-3),
-                    "lift_kpa": _number(step.lift_pa, 1e-3),
+                    "lift_kpa": _number(step.static_head_pa, 1e-3),
                 }
                 for step in steps
             ]
@@ -178,13 +178,13 @@ def _band(band: Band, factor: float) -> dict[str, Any]:
 
 
 def leak_object(
-    found: tuple[Kicking, ...], interval_s: float | None, cooled_k: float
+    found: tuple[PumpStarts, ...], interval_s: float | None, cooled_k: float
 ) -> list[dict[str, Any]]:
     """Give the leak arithmetic of every pump as plain data.
 
     Parameters
     ----------
-    found : tuple of Kicking
+    found : tuple of PumpStarts
         The pumps. [-]
     interval_s : float or None
         Time between two kicks that somebody measured. [s]
@@ -198,23 +198,23 @@ def leak_object(
     """
     return [
         {
-            "pump": kick.pump,
-            "cut_in_kpa": kick.cut_in_pa / 1e3,
-            "cut_out_kpa": kick.cut_out_pa / 1e3,
-            "accumulators": list(kick.accumulators),
-            "kept_ml": _band(kick.kept, 1e6),
-            "because": kick.kept.because,
-            "shrinks_ml_per_k": kick.shrinks_m3_per_k * 1e6,
+            "pump": start.pump,
+            "cut_in_kpa": start.cut_in_pa / 1e3,
+            "cut_out_kpa": start.cut_out_pa / 1e3,
+            "accumulators": list(start.accumulators),
+            "kept_ml": _band(start.kept, 1e6),
+            "because": start.kept.because,
+            "shrinks_ml_per_k": start.shrinks_m3_per_k * 1e6,
             "kicks_every_s": interval_s,
             "leak_l_per_h": (
-                _band(kick.leak(interval_s, cooled_k), 3.6e6) if interval_s is not None else None
+                _band(start.leak(interval_s, cooled_k), 3.6e6) if interval_s is not None else None
             ),
             "table": [
-                {"kicks_every_s": each, "leak_l_per_h": _band(kick.leak(each), 3.6e6)}
+                {"kicks_every_s": each, "leak_l_per_h": _band(start.leak(each), 3.6e6)}
                 for each in INTERVALS_S
             ],
         }
-        for kick in found
+        for start in found
     ]
 
 
@@ -240,7 +240,7 @@ def drain_object(down: DrainDown) -> dict[str, Any]:
                 "id": item.id,
                 "drain": item.is_drain,
                 "height_m": item.height_m,
-                "litres": item.litres_m3 * 1e3,
+                "litres": item.volume_m3 * 1e3,
             }
             for item in down.openings
         ],

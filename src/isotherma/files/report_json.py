@@ -194,10 +194,10 @@ def _frost(outcome: Outcome) -> list[dict[str, Any]]:
 
 
 def _fails(outcome: Outcome) -> list[dict[str, Any]]:
-    circuit, system = outcome.setup.circuit, outcome.setup.computed
+    network, system = outcome.setup.network, outcome.setup.computed
     found = []
-    for part_id in circuit.parts:
-        item = if_fails(system, circuit, part_id)
+    for part_id in network.parts:
+        item = if_fails(system, network, part_id)
         if not (item.close or item.spilt_m3 or item.stopped):
             continue
         found.append({
@@ -232,12 +232,12 @@ def band_object(band: Range) -> dict[str, Any]:
         "doubts": [
             {"path": item.path, "low": item.low, "likely": item.likely, "high": item.high,
              "because": item.because}
-            for item in band.doubts
+            for item in band.inputs
         ],
         "reaches": [
             {"id": item.id, "low": item.low, "likely": item.likely, "high": item.high,
              "moved_by": list(item.moved_by)}
-            for item in band.reaches
+            for item in band.sensitivities
         ],
     }  # fmt: skip
 

@@ -23,7 +23,7 @@ from isotherma.core.flows.report import ProfileStep
 from isotherma.core.timeline.record import (
     Balance,
     Day,
-    Drawn,
+    DrawRecord,
     Ended,
     Filled,
     Heater,
@@ -35,7 +35,7 @@ from isotherma.core.timeline.record import (
 
 CLASSES: Final[Mapping[str, type]] = {
     kind.__name__: kind
-    for kind in (Balance, Day, Drawn, Ended, Filled, Heater, ProfileStep, Snapshot, Source,
+    for kind in (Balance, Day, DrawRecord, Ended, Filled, Heater, ProfileStep, Snapshot, Source,
                  Stretch, Vessel)
 }  # fmt: skip
 _REST: Final = "rest"

@@ -14,14 +14,14 @@ from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import (
-    Cure,
     FlowWindow,
-    School,
-    SchoolTrial,
-    cold_slug,
+    MixingStrategy,
+    Remedy,
+    StrategyTrial,
+    dead_leg,
     flow_windows,
-    mixing_schools,
-    school_trials,
+    mixing_strategies,
+    strategy_trials,
 )
 from isotherma.core.results.uncertainty import Range
 from isotherma.core.simulate import simulate
@@ -31,7 +31,7 @@ from isotherma.core.system.nominal import computed
 from isotherma.services.computing import Key, compute_band, stands_key
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
-__all__ = ["Cancelled", "Comparing", "in_school", "knobs_of", "never", "schools_of", "tried"]
+__all__ = ["Cancelled", "Comparing", "knobs_of", "never", "strategies_of", "tried", "with_strategy"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,11 +83,11 @@ def tried(project: Project, knobs: tuple[Knob, ...], values: Mapping[str, float]
     return set_values(project, {paths[key]: value for key, value in values.items()})
 
 
-def schools_of(project: Project, variant: Variant, draw: Draw) -> tuple[SchoolTrial, ...]:
+def strategies_of(project: Project, variant: Variant, draw: Draw) -> tuple[StrategyTrial, ...]:
     """List the schools of mixing that can be tried on a draw, as it is left out."""
     known = computed(variant.system)
     fresh_c = _fresh_c(project, variant)
-    return school_trials(project.brief, variant.system, known, draw, fresh_c)[1:]
+    return strategy_trials(project.brief, variant.system, known, draw, fresh_c)[1:]
 
 
 def _fresh_c(project: Project, variant: Variant) -> float:
@@ -96,13 +96,15 @@ def _fresh_c(project: Project, variant: Variant) -> float:
     return surroundings(project.brief, variant.system, variant.standing, climate).fresh_c
 
 
-def in_school(project: Project, variant_id: str, draw: Draw, school: str) -> Project:
+def with_strategy(project: Project, variant_id: str, draw: Draw, strategy: str) -> Project:
     """Give the project with the temperature made in another way; ChangeRefused if it cannot."""
     variant = project.variant(variant_id)
     placed = next(item for item in project.brief.draws if item.id == draw.id).model_copy(
         update={"outlet": draw.outlet}
     )
-    trial = next((row for row in schools_of(project, variant, placed) if row.id == school), None)
+    trial = next(
+        (row for row in strategies_of(project, variant, placed) if row.id == strategy), None
+    )
     if trial is None:
         raise ChangeRefused(path=f"variants.{variant_id}.system", reason="mixer_stays")
     changed = with_system(project, variant_id, trial.system)
@@ -116,37 +118,37 @@ class Comparing:
     """Compares cures and schools and remembers what came out."""
 
     def __init__(self, caches: Caches) -> None:
-        self._slugs: Cache[tuple[Cure, ...]] = Cache(caches, "cures of the cold slug")
-        self._schools: Cache[tuple[School, ...]] = Cache(caches, "schools of mixing")
+        self._slugs: Cache[tuple[Remedy, ...]] = Cache(caches, "cures of the cold slug")
+        self._schools: Cache[tuple[MixingStrategy, ...]] = Cache(caches, "schools of mixing")
         self._bands: Cache[Range] = Cache(caches, "band", lambda _: BAND_BYTES)
         self._progress: dict[Key, tuple[int, int]] = {}
 
-    def slug(
+    def dead_leg(
         self, project: Project, variant: Variant, draw: Draw, pause_s: float,
         stopped: Stopped = never,
-    ) -> tuple[Cure, ...]:  # fmt: skip
+    ) -> tuple[Remedy, ...]:  # fmt: skip
         """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id, pause_s)
         run = _run(project, variant, stopped)
 
-        def make() -> tuple[Cure, ...]:
+        def make() -> tuple[Remedy, ...]:
             known = computed(variant.system)
             with long_turn(stopped):
-                return cold_slug(project.brief, variant.system, known, draw, pause_s, run)
+                return dead_leg(project.brief, variant.system, known, draw, pause_s, run)
 
         return self._slugs.once(key, make)
 
     def mixing(
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
-    ) -> tuple[School, ...]:
+    ) -> tuple[MixingStrategy, ...]:
         """Compare the schools of mixing on a draw; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id)
         run = _run(project, variant, stopped)
 
-        def make() -> tuple[School, ...]:
+        def make() -> tuple[MixingStrategy, ...]:
             known, fresh_c = computed(variant.system), _fresh_c(project, variant)
             with long_turn(stopped):
-                return mixing_schools(project.brief, variant.system, known, draw, fresh_c, run)
+                return mixing_strategies(project.brief, variant.system, known, draw, fresh_c, run)
 
         return self._schools.once(key, make)
 

@@ -9,8 +9,8 @@ from isotherma import catalogue
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import CoreError, NoSuchOutlet
 from isotherma.core.flows.draining import DrainDown, drain_down
-from isotherma.core.flows.leak import Kicking, kicking
-from isotherma.core.flows.network_compiler import Circuit, make_circuit
+from isotherma.core.flows.leak import PumpStarts, pump_starts
+from isotherma.core.flows.network_compiler import CompiledNetwork, compile_network
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.report import FlowReport, flow_report
 from isotherma.core.flows.shock import Shock, shocks
@@ -38,16 +38,18 @@ class Asked:
 
 
 @dataclass(frozen=True, slots=True)
-class Flows:
+class SolvedFlows:
     """One operating point of a variant, with what a second tap would do."""
 
-    circuit: Circuit
+    network: CompiledNetwork
     point: Point
     report: FlowReport
     shocks: tuple[Shock, ...]
 
 
-def circuit_of(project: Project, variant: Variant, state: State | None, asked: Asked) -> Circuit:
+def network_of(
+    project: Project, variant: Variant, state: State | None, asked: Asked
+) -> CompiledNetwork:
     """Compile a variant's network in a state, in the brief's month and place."""
     brief = project.brief
     stands = surroundings(
@@ -60,18 +62,20 @@ def circuit_of(project: Project, variant: Variant, state: State | None, asked: A
         level_m=asked.level_m,
         dirty=asked.dirty,
     )
-    return make_circuit(variant.system, state, stands)
+    return compile_network(variant.system, state, stands)
 
 
-def solve_flows(project: Project, variant: Variant, state: State | None, asked: Asked) -> Flows:
+def solve_flows(
+    project: Project, variant: Variant, state: State | None, asked: Asked
+) -> SolvedFlows:
     """Solve a state with some outlets open; a CoreError says why it cannot be."""
-    circuit = circuit_of(project, variant, state, asked)
-    return _solved(circuit, asked)
+    network = network_of(project, variant, state, asked)
+    return _solved(network, asked)
 
 
-def _solved(circuit: Circuit, asked: Asked) -> Flows:
-    point = operate(circuit, asked.opens)
-    return Flows(circuit, point, flow_report(point), shocks(circuit, point))
+def _solved(network: CompiledNetwork, asked: Asked) -> SolvedFlows:
+    point = operate(network, asked.opens)
+    return SolvedFlows(network, point, flow_report(point), shocks(network, point))
 
 
 def outlets_of(system: System) -> dict[str, str]:
@@ -91,14 +95,14 @@ def find_outlet(system: System, wanted: str) -> str:
     return named[0]
 
 
-def leaks(project: Project, variant: Variant, state: State | None) -> tuple[Kicking, ...]:
+def leaks(project: Project, variant: Variant, state: State | None) -> tuple[PumpStarts, ...]:
     """Describe every pump with a switch, with everything shut."""
-    return kicking(variant.system, circuit_of(project, variant, state, Asked()))
+    return pump_starts(variant.system, network_of(project, variant, state, Asked()))
 
 
 def drained(project: Project, variant: Variant, state: State | None) -> DrainDown:
     """Drain a state down."""
-    return drain_down(circuit_of(project, variant, state, Asked()), project.vehicle)
+    return drain_down(network_of(project, variant, state, Asked()), project.vehicle)
 
 
 def wasted(project: Project, variant: Variant, state: State | None) -> Waste:
@@ -106,16 +110,16 @@ def wasted(project: Project, variant: Variant, state: State | None) -> Waste:
     return waste_of(variant.system, state, project.vehicle)
 
 
-class Flowing:
+class FlowService:
     """Solves flows for pages and remembers networks and points, errors included."""
 
     def __init__(self, caches: Caches) -> None:
-        self._circuits: Cache[Circuit] = Cache(caches, "network", lambda _: NETWORK_BYTES)
-        self._points: Cache[Flows | CoreError] = Cache(caches, "flows", lambda _: FLOWS_BYTES)
+        self._circuits: Cache[CompiledNetwork] = Cache(caches, "network", lambda _: NETWORK_BYTES)
+        self._points: Cache[SolvedFlows | CoreError] = Cache(caches, "flows", lambda _: FLOWS_BYTES)
 
     def result(
         self, project: Project, variant: Variant, state: State | None, asked: Asked
-    ) -> Flows | CoreError:
+    ) -> SolvedFlows | CoreError:
         """Give a solved point, or why there is none."""
         waits = WARMING.waits()
         if waits is not None:
@@ -130,12 +134,12 @@ class Flowing:
             asked.dirty,
         )
 
-        def find() -> Flows | CoreError:
+        def find() -> SolvedFlows | CoreError:
             try:
-                circuit = self._circuits.once(
-                    base, lambda: circuit_of(project, variant, state, asked)
+                network = self._circuits.once(
+                    base, lambda: network_of(project, variant, state, asked)
                 )
-                return _solved(circuit, asked)
+                return _solved(network, asked)
             except CoreError as error:
                 return error
 

@@ -30,7 +30,7 @@ def warm() -> None:
     with _alone():
         simulate(project.brief, variant.system, climate, state=variant.standing)
         solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
-    calm()
+    collect_seldom()
 
 
 @contextmanager
@@ -46,7 +46,7 @@ def _alone() -> Iterator[None]:
         os.close(lock)
 
 
-def calm() -> None:
+def collect_seldom() -> None:
     """Let the interpreter look for garbage seldom, and never among what stays anyway.
 
     The classes of all kinds never die, and documents kept for undo hardly: sweeping them over

@@ -10,7 +10,7 @@ from typing import Any, Final
 from isotherma.core.errors import KernelsCompiling
 
 
-class Warming:
+class KernelCompilation:
     """Kernels that are compiled beside the answers of a server."""
 
     def __init__(self) -> None:
@@ -66,4 +66,4 @@ def _kernels() -> list[Any]:
     return list(found)
 
 
-WARMING: Final = Warming()
+WARMING: Final = KernelCompilation()

@@ -77,7 +77,7 @@ class Note(Base):
     value: Mapped[str] = mapped_column(Text)
 
 
-class Kept(Base):
+class StoredResult(Base):
     """Something computed, under the name of what it was computed from; it can always be made again.
 
     `key` has the digest of the code in it: what other code computed is never found.

@@ -17,7 +17,7 @@ from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Busy, Computing
-from isotherma.services.flows import Flowing
+from isotherma.services.flows import FlowService
 from isotherma.services.kernels import warm
 from isotherma.services.readiness import WARMING
 from isotherma.services.stored_results import Keeping
@@ -25,14 +25,14 @@ from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.web.context import Services
-from isotherma.web.idle_collection import Tidying
+from isotherma.web.idle_collection import IdleCollection
 from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.page_cache import Unchanged
 from isotherma.web.pages.home import MessagePage, summary_of
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.routes import changing, design, edits, home, sums, versions
-from isotherma.web.security import Guards
+from isotherma.web.security import SecurityMiddleware
 
 log = structlog.get_logger()
 CACHE_BYTES = 90_000_000  # of what was computed; a process of fifty users stays under 500 MB
@@ -61,14 +61,14 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.state.services = Services(
         vehicles,
         Computing(caches, keeping, summary_of),
-        Flowing(caches),
+        FlowService(caches),
         Comparing(caches),
         Unchanged(caches, vehicles),
     )
     app.state.engine, app.state.keeping = engine, keeping
     configure()
-    app.add_middleware(Tidying)
-    app.add_middleware(Guards, hosts=hosts)
+    app.add_middleware(IdleCollection)
+    app.add_middleware(SecurityMiddleware, hosts=hosts)
     app.add_middleware(Logging)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     app.include_router(home.router)

@@ -9,7 +9,7 @@ from fastapi import Depends, Request
 
 from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing
-from isotherma.services.flows import Flowing
+from isotherma.services.flows import FlowService
 from isotherma.services.vehicles import Vehicles
 from isotherma.web.page_cache import Unchanged
 
@@ -20,7 +20,7 @@ class Services:
 
     vehicles: Vehicles
     computing: Computing
-    flowing: Flowing
+    flowing: FlowService
     comparing: Comparing
     unchanged: Unchanged
 

@@ -17,7 +17,7 @@ IDLE_S: Final = 0.05  # after an answer, before anything is swept
 WHOLE_EVERY: Final = 40  # sweeps of what is new between two of everything
 
 
-class Tidying:
+class IdleCollection:
     """Collects garbage when no request has been under way for a moment."""
 
     def __init__(self, app: ASGIApp) -> None:

@@ -66,7 +66,7 @@ def _plain(status: int, title: str, text: str) -> HTMLResponse:
     )
 
 
-class Guards:
+class SecurityMiddleware:
     """ASGI middleware; knows nothing of routes."""
 
     def __init__(self, app: App, hosts: tuple[str, ...]) -> None:

@@ -141,7 +141,7 @@ if TYPE_CHECKING:
         fills_sentence as fills_sentence,
     )
     from isotherma.wording.english.waste import (
-        kick_sentences as kick_sentences,
+        pump_start_sentences as pump_start_sentences,
     )
     from isotherma.wording.english.waste import (
         trapped_sentence as trapped_sentence,
@@ -187,7 +187,7 @@ HOME: Final = {
     "flow_warning": "flows",
     "flow_words": "flows",
     "input_words": "traces",
-    "kick_sentences": "waste",
+    "pump_start_sentences": "waste",
     "last_day_words": "verdict",
     "needs_words": "comparing",
     "outlet_sentence": "flows",

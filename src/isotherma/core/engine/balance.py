@@ -6,9 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.engine import columns, standing_step
-from isotherma.core.engine.columns import State
+from isotherma.core.engine.columns import ThermalState
 from isotherma.core.engine.thermal_elements import Named
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.timeline.record import Balance
 
 Floats = NDArray[np.float64]
@@ -38,17 +38,17 @@ def drawn_for(names: tuple[str, ...], given_j: Floats, drawn_j: Floats) -> dict[
 
 
 def balance(
-    circuit: Circuit, named: Named, state: State, started_j: float, pooled_kg: float
+    network: CompiledNetwork, named: Named, state: ThermalState, started_j: float, pooled_kg: float
 ) -> Balance:
     """Close the books of what was counted.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network that ran. [-]
     named : Named
         Its bodies. [-]
-    state : State
+    state : ThermalState
         As it stands now. [see columns]
     started_j, pooled_kg : float
         Heat and open water when counting began. [J, kg]
@@ -59,7 +59,7 @@ def balance(
         With what did not add up, as a share of the largest sum. [-]
     """
     counted = state.counted
-    change = standing_step.total_heat(named.bodies, state) - started_j
+    change = standing_step.total_heat(named.thermal, state) - started_j
     came = sum(counted[key] for key in (columns.IN, columns.SOURCES, columns.BODIES))
     came += counted[columns.HELD_HEAT] + counted[columns.AIR_HEAT]
     lost = counted[columns.LOST_STORE] + counted[columns.LOST_PIPE] + counted[columns.LOST_BODY]
@@ -68,7 +68,7 @@ def balance(
     kept = standing_step.held_mass(state) - pooled_kg
     into, away = float(counted[columns.MASS_IN]), float(counted[columns.MASS_OUT])
     taken: dict[str, float] = {}
-    for link, mass in zip(circuit.links, state.taken, strict=True):
+    for link, mass in zip(network.links, state.taken, strict=True):
         if mass > 0.0:
             taken[link.item] = taken.get(link.item, 0.0) + float(mass)
     given: dict[str, float] = {}

@@ -24,10 +24,10 @@ from isotherma.core.engine.columns import (
     S_DRAWS,
     S_SHARES,
     S_WATTS,
-    Bodies,
+    ThermalElements,
 )
 from isotherma.core.engine.thermal_elements import Named
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.setup.consumption import NET_J_PER_KG
 from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.supply.schedule import Hours, battery_side
@@ -69,7 +69,7 @@ class Hourly:
         With what was understood of its parts. [-]
     entered : System
         As it was entered. [-]
-    circuit : Circuit
+    network : CompiledNetwork
         The network at rest. [-]
     named : Named
         Its bodies, with their rows: pitch sources are joined here, engines held back. [-]
@@ -83,46 +83,46 @@ class Hourly:
 
     def __init__(
         self, brief: Brief, climate: Climate, known: ComputedSystem, entered: System,
-        circuit: Circuit, named: Named, space_of: Mapping[str, str | None], hours: Hours,
+        network: CompiledNetwork, named: Named, space_of: Mapping[str, str | None], hours: Hours,
         dead: frozenset[str],
     ) -> None:  # fmt: skip
         self.brief, self.climate = brief, climate
-        self.circuit, self.named, self.space_of = circuit, named, space_of
+        self.network, self.named, self.space_of = network, named, space_of
         self._slots: dict[float, Slot] = {}
         self.dead = dead
-        self._bottle = joined_bottle_id(circuit.parts.values())
-        bodies, links = named.bodies, circuit.links
-        self.runs = [links[int(row[7])].item for row in bodies.pipe]
+        self._bottle = joined_bottle_id(network.parts.values())
+        thermal, links = named.thermal, network.links
+        self.runs = [links[int(row[7])].item for row in thermal.pipe]
         self.on_battery = frozenset(
             part.id
-            for part in circuit.parts.values()
+            for part in network.parts.values()
             if isinstance(part, heat.Element) and battery_side(known, part)
         )
         self.engines = [
-            (int(bodies.slot[link]), part)
-            for link in np.flatnonzero(bodies.act == HELD).tolist()
-            if isinstance(part := circuit.parts.get(links[link].item), heat.EngineCoolant)
+            (int(thermal.slot[link]), part)
+            for link in np.flatnonzero(thermal.act == HELD).tolist()
+            if isinstance(part := network.parts.get(links[link].item), heat.EngineCoolant)
         ]
         given = {part.id: part for part in entered.parts}
         for slot, engine in self.engines:
             # what is usual is spared at cruising for hours; a block at 85 °C carries a wash
             # from its own heat, so only an entered figure holds it back
             entered_w = known_figure(given[engine.id], "heat_w")
-            bodies.air[slot, A_W] = NOT_HELD_BACK_W if entered_w is None else entered_w
+            thermal.air[slot, A_W] = NOT_HELD_BACK_W if entered_w is None else entered_w
         self._gated = [
             (index, key) for index, key in enumerate(named.sources)
             if index not in named.calls and isinstance(
-                circuit.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
+                network.parts[key], heat.SunContainer | heat.Combi | heat.Element | heat.Burner
             )
         ]  # fmt: skip
         self._pitch_w = limit_w = hours.pitch_limit_w()
-        for row, part_id in zip(bodies.source, named.sources, strict=True):
-            if limit_w is not None and hours.on_pitch(circuit.parts[part_id]):
+        for row, part_id in zip(thermal.source, named.sources, strict=True):
+            if limit_w is not None and hours.on_pitch(network.parts[part_id]):
                 row[S_SHARES] = 0.0
-        self._fire_w = bodies.stirred[:, B_WATTS].copy()
+        self._fire_w = thermal.stirred[:, B_WATTS].copy()
         self._combi_w = {
             key: float(row[S_WATTS])
-            for key, row in zip(named.sources, bodies.source, strict=True)
+            for key, row in zip(named.sources, thermal.source, strict=True)
         }  # fmt: skip
 
     def slot(self, hours: Hours, now_s: float) -> Slot:
@@ -186,14 +186,16 @@ class Hourly:
             self._bottle_c(hours, middle),
         )  # fmt: skip
 
-    def act(self, hours: Hours, bodies: Bodies, slot: Slot, middle_s: float, out: Out) -> bool:
+    def act(
+        self, hours: Hours, thermal: ThermalElements, slot: Slot, middle_s: float, out: Out
+    ) -> bool:
         """Write the hour into the bodies.
 
         Parameters
         ----------
         hours : Hours
             Mains, battery, panels and engine. [-]
-        bodies : Bodies
+        thermal : ThermalElements
             Written to. [see columns]
         slot : Slot
             What the clock says. [-]
@@ -207,29 +209,29 @@ class Hourly:
         bool
             Whether an engine is warm. [-]
         """
-        bodies.vessel[:, AIR_C] = slot.vessel_c
-        bodies.pool[:, O_AIR_C] = slot.pool_c
-        bodies.stirred[:, B_AIR] = slot.stirred_c
-        bodies.pipe[:, P_AIR_C] = slot.pipe_c
+        thermal.vessel[:, AIR_C] = slot.vessel_c
+        thermal.pool[:, O_AIR_C] = slot.pool_c
+        thermal.stirred[:, B_AIR] = slot.stirred_c
+        thermal.pipe[:, P_AIR_C] = slot.pipe_c
         for index, part_id in self._gated:
-            self._gate(hours, bodies.source[index], part_id, middle_s, out)
+            self._gate(hours, thermal.source[index], part_id, middle_s, out)
         for at, part_id in enumerate(self.named.stirred):
-            if isinstance(self.circuit.parts[part_id], heat.ThroughFlowGas):
-                burns = _fuelled(self.circuit.parts[part_id], out)
-                bodies.stirred[at, B_WATTS] = self._fire_w[at] if burns else 0.0
+            if isinstance(self.network.parts[part_id], heat.ThroughFlowGas):
+                burns = _fuelled(self.network.parts[part_id], out)
+                thermal.stirred[at, B_WATTS] = self._fire_w[at] if burns else 0.0
         if self._pitch_w is not None:
-            bodies.shared[0] = max(0.0, self._pitch_w - hours.pitch_carries_w(middle_s))
+            thermal.shared[0] = max(0.0, self._pitch_w - hours.pitch_carries_w(middle_s))
         hot = False
         for at, part in self.engines:
             warm = hours.engine_c(part, middle_s)
-            bodies.air[at, A_C] = GONE_C if warm is None else warm
+            thermal.air[at, A_C] = GONE_C if warm is None else warm
             hot = hot or warm is not None
         return hot
 
     def _gate(self, hours: Hours, row: Floats, part_id: str, clock_s: float, out: Out) -> None:
         """Let a source run, or not, and with the watts it gets."""
-        part, powered = self.circuit.parts[part_id], "battery" not in out
-        off = self.circuit.at.get(part_id) == "off"
+        part, powered = self.network.parts[part_id], "battery" not in out
+        off = self.network.at.get(part_id) == "off"
         if isinstance(part, heat.SunContainer):
             watts = self.climate.sun_w_per_m2(clock_s)
             watts *= figure(part, "face_m2") * figure(part, "absorbed")

@@ -31,44 +31,44 @@ Bools = NDArray[np.bool_]
 
 # what a link does to what passes
 PASS, PIPE, LAYERED, STIRRED, HELD, COIL, PLATE, AIR_COIL, POOL_IN, POOL_OUT, REUSE = range(11)
-# columns of `Bodies.vessel`
+# columns of `vessel`
 (
     FIRST, COUNT, LAYER_KG, LAYER_J, LINK_W, AIR_C, JET, SPECIFIC, SOURCES_FROM, SOURCES_TO, ENTERS,
     LEAVES, ASIDE_J, DRAWN,
 ) = range(14)  # fmt: skip
-# columns of `Bodies.source`; it sits in a vessel or in a pool, the other is NOWHERE
+# columns of `source`; it sits in a vessel or in a pool, the other is NOWHERE
 (
     S_VESSEL, S_WATTS, S_SET, S_HYSTERESIS, S_SENSOR, S_LAG, S_FROM, S_UNTIL, S_ALLOWED, S_AT,
     S_LIMIT, S_LEAST, S_SHARES, S_LATCHES, S_DRAWS, S_POOL,
 ) = range(16)  # fmt: skip
-# columns of `Bodies.stirred`
+# columns of `stirred`
 (
     B_HEAT_J, B_LOSS, B_AIR, B_SET, B_WATTS, B_LEAST, B_ON, B_OFF, B_SENSE, B_LIGHT, B_RAMP,
     B_KIND, B_LIMIT, B_SEES,
 ) = range(14)  # fmt: skip
 PLAIN_BODY, THROUGH_FLOW, LOOP_HEATER = range(3)
-# columns of `Bodies.fuse`: what it bears, whether it has blown, what runs on it beside sources,
+# columns of `fuse`: what it bears, whether it has blown, what runs on it beside sources,
 # what stands by on it, whether its loads must not run together
 U_BEARS, U_BLOWN, U_OTHERS, U_STANDING, U_ALONE = range(5)
-# columns of `Bodies.pipe`: first cell, cells, mass of one [kg], its wall's heat [J/K], from water
+# columns of `pipe`: first cell, cells, mass of one [kg], its wall's heat [J/K], from water
 # to wall and from wall to air [W/K], air [°C], the link
 P_FIRST, P_CELLS, P_CELL_KG, P_WALL_J, P_TO_WALL_W, P_TO_AIR_W, P_AIR_C, P_LINK = range(8)
-# columns of `Bodies.coil`: its vessel, layers from and to, conductance
+# columns of `coil`: its vessel, layers from and to, conductance
 C_VESSEL, C_FROM, C_TO, C_CONDUCTANCE = range(4)
-# columns of `Bodies.plate`: links of its sides, conductance; of its state: what enters a side [°C]
+# columns of `plate`: links of its sides, conductance; of its state: what enters a side [°C]
 # and passes it [W/K], whether both have been met in this step, what goes over [W]
 X_HOT, X_COLD, X_CONDUCTANCE = range(3)
 X_ENTERS_C, X_RATE, X_MET, X_PASSES_W = 0, 2, 4, 5
-# columns of `Bodies.air`: what an air coil or a held link is in, its conductance or cap
+# columns of `air`: what an air coil or a held link is in, its conductance or cap
 A_C, A_W = range(2)
-# columns of `Bodies.pool`
+# columns of `pool`
 O_KG, O_BODY_J, O_LOSS, O_AIR_C, O_SPECIFIC, O_REFILLS = range(6)
-# columns of `Bodies.wired`
+# columns of `wired`
 D_FUSE, D_SOURCE, D_AMPS_PER_W = range(3)
 # columns of `Work.before`; of the store shown
 BEFORE_HEAD, BEFORE_HOT = range(2)
 SHOWN_FROM, SHOWN_LAYERS = range(2)
-# columns of `Bodies.reuse`
+# columns of `reuse`
 R_HEAT_J, R_STREAM_KG, R_STREAM_W, R_EXCHANGER, R_FALL, R_AIR = range(6)
 
 NOWHERE: Final = -1
@@ -101,8 +101,8 @@ TRIPPED: Final = -3.0  # the same, until a hand resets it, which no day does
 TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD, TOO_HOT = range(7)
 
 
-class Bodies(NamedTuple):
-    """Bodies of a circuit; see the columns above.
+class ThermalElements(NamedTuple):
+    """Thermal elements of a network; see the columns above.
 
     `act` and `slot` have an entry per link, `specific` the heat of its fluid [J/kgK]. `pipe`
     has a row per run. `shared` is what
@@ -134,7 +134,7 @@ class Bodies(NamedTuple):
     reuse: Floats
 
 
-class State(NamedTuple):
+class ThermalState(NamedTuple):
     """Everything that changes, written in place.
 
     `ring`, `water`, `wall` of the pipes and `rested` until when each has been cooled [s];
@@ -164,7 +164,7 @@ class State(NamedTuple):
     taken: Floats
 
 
-class Flowing(NamedTuple):
+class FlowState(NamedTuple):
     """The network side of a stretch: flows of the links and what they start from."""
 
     shut: Ints
@@ -182,7 +182,7 @@ class Flowing(NamedTuple):
     reducer: Ints
 
 
-class Wells(NamedTuple):
+class Reservoirs(NamedTuple):
     """What water is drawn from: by link which well, -1 for none, and 1 or, back into it, -1.
 
     By well `left` in what is joined, `other` water taken evenly, what draws `took`, and the

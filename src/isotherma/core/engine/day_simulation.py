@@ -9,7 +9,7 @@ import numpy as np
 from isotherma.core.brief import Draw
 from isotherma.core.climate import DAY_S
 from isotherma.core.engine import columns
-from isotherma.core.engine.columns import State
+from isotherma.core.engine.columns import ThermalState
 from isotherma.core.engine.draw_events import wash
 from isotherma.core.engine.draw_records import (
     Shut,
@@ -24,7 +24,7 @@ from isotherma.core.engine.state_transfer import copied, filled_up, hand_over, o
 from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
-from isotherma.core.setup.reservoirs import fresh_wells
+from isotherma.core.setup.reservoirs import fresh_reservoirs
 from isotherma.core.system.moves import moves
 from isotherma.core.timeline.columns import MOVING
 from isotherma.core.timeline.record import Day, Snapshot, merged
@@ -108,14 +108,14 @@ class DaySimulation:
         return Day(
             log=log,
             drawn=tuple(
-                recorded(shut, bodies)
-                for shut, bodies in sorted(drawn, key=lambda one: one[0].index)
+                recorded(shut, thermal)
+                for shut, thermal in sorted(drawn, key=lambda one: one[0].index)
             ),
             balance=merged(balances), pumped_s=dict(usual.pumped), starts=starts,
             fired_s=fired, vessel=vessel, layers=layers, stretches=tuple(usual.stretches),
-            ended=tuple(usual.supplies.ended), washed_kg=usual.wells.washed_kg(),
-            swaps=tuple(usual.wells.swaps),
-            vessels=vessels_of(named, usual.state), pipes=pipes_of(named, usual.circuit),
+            ended=tuple(usual.supplies.ended), washed_kg=usual.reservoirs.washed_kg(),
+            swaps=tuple(usual.reservoirs.swaps),
+            vessels=vessels_of(named, usual.state), pipes=pipes_of(named, usual.network),
             sources=sources_of(named), heaters=heaters_of(named), blown=usual.blown,
             tripped=usual.tripped, morning=morning, evening=self.snapshot(),
         )  # fmt: skip
@@ -127,7 +127,9 @@ class DaySimulation:
         usual = self.usual
         usual.clock, usual.log, usual.pumped, usual.stretches = 0.0, [], {}, []
         usual.supplies.begin(levels)
-        usual.wells = fresh_wells(usual.wells.wells, usual.brief, usual.home, used_kg)
+        usual.reservoirs = fresh_reservoirs(
+            usual.reservoirs.reservoirs, usual.brief, usual.home, used_kg
+        )
         usual.mode.out = frozenset()
         usual.heed_fuses()
         usual.watched = (0.0, 0.0) if ends_s is None else (ends_s - AROUND_S, ends_s + AROUND_S)
@@ -145,8 +147,8 @@ class DaySimulation:
             Arrays of its own. [see columns]
         """
         return Snapshot(self.usual.hours.battery_j, {
-            key: (tuple(copied(stands.state)), stands.named.bodies.fuse.copy())
-            for key, stands in {"": self.usual, **self._elsewhere}.items()
+            key: (tuple(copied(simulation.state)), simulation.named.thermal.fuse.copy())
+            for key, simulation in {"": self.usual, **self._elsewhere}.items()
         })  # fmt: skip
 
     def go_on_from(self, snapshot: Snapshot) -> None:
@@ -159,9 +161,9 @@ class DaySimulation:
         """
         self.usual.hours.battery_j = snapshot.battery_j
         for key, (state, fuse) in snapshot.states.items():
-            stands = self._in_state(key) if key else self.usual
-            overwrite(stands.state, State(*state))
-            stands.named.bodies.fuse[:] = fuse
+            simulation = self._in_state(key) if key else self.usual
+            overwrite(simulation.state, ThermalState(*state))
+            simulation.named.thermal.fuse[:] = fuse
 
     def begin_near(self, other: DaySimulation) -> None:
         """Begin as the last day of one ended that differs in figures only.

@@ -30,7 +30,7 @@ from isotherma.core.engine.draw_records import Shut
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.engine.thermal_elements import ROUND_KG_PER_M3
 from isotherma.core.errors import MissingValue, NotComputedYet
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.setup.reservoirs import feeding
@@ -91,12 +91,12 @@ class _Tap:
         ]  # fmt: skip
 
 
-def outlet_of(stands: StateSimulation, draw: Draw) -> str:
+def outlet_of(simulation: StateSimulation, draw: Draw) -> str:
     """Give the outlet a draw is taken at.
 
     Parameters
     ----------
-    stands : StateSimulation
+    simulation : StateSimulation
         A system in a state. [-]
     draw : Draw
         What somebody asks for. [-]
@@ -107,17 +107,17 @@ def outlet_of(stands: StateSimulation, draw: Draw) -> str:
         Part id; the main outlet where the draw names none that is there. [-]
     """
     outlet = draw.outlet or ""
-    if outlet in stands.named.rounds or outlet in stands.circuit.ends:
+    if outlet in simulation.named.rounds or outlet in simulation.network.ends:
         return outlet
-    return outlet if outlet in stands.circuit.parts else main_outlet(stands.system)
+    return outlet if outlet in simulation.network.parts else main_outlet(simulation.system)
 
 
-def wash(stands: StateSimulation, queue: Waiting) -> list[Shut]:
+def wash(simulation: StateSimulation, queue: Waiting) -> list[Shut]:
     """Run the first draw of a queue and whoever comes beside it; take them off the queue.
 
     Parameters
     ----------
-    stands : StateSimulation
+    simulation : StateSimulation
         A system in the state the first draw asks for. [-]
     queue : list of pairs
         Draws by their index, in order of time. [-]
@@ -133,82 +133,82 @@ def wash(stands: StateSimulation, queue: Waiting) -> list[Shut]:
         If nothing is joined to an outlet.
     """
     index, draw = queue.pop(0)
-    stands.pass_time(max(draw.start_s, stands.clock))
+    simulation.pass_time(max(draw.start_s, simulation.clock))
     if draw.waits_hot:
-        _await_hot(stands)
-    stands.turn()
-    people = _People(stands, queue)
+        _await_hot(simulation)
+    simulation.turn()
+    people = _People(simulation, queue)
     people.open(index, draw)
     while people.active:
         people.step()
-    stands.mode.drawing = False
-    _refill(stands)
+    simulation.mode.drawing = False
+    _refill(simulation)
     return people.done
 
 
 class _People:
     """All who wash at once, from the first to open to the last to shut."""
 
-    def __init__(self, stands: StateSimulation, queue: Waiting) -> None:
-        self.stands, self.queue = stands, queue
+    def __init__(self, simulation: StateSimulation, queue: Waiting) -> None:
+        self.simulation, self.queue = simulation, queue
         self.active: list[_Tap] = []
         self.done: list[Shut] = []
 
     def open(self, index: int, draw: Draw) -> None:
         """Let somebody open an outlet now."""
-        stands = self.stands
-        outlet = outlet_of(stands, draw)
-        if not stands.joined(outlet):
+        simulation = self.simulation
+        outlet = outlet_of(simulation, draw)
+        if not simulation.joined(outlet):
             raise NotComputedYet(
-                part_id=outlet, part_name=stands.setup.label(outlet),
+                part_id=outlet, part_name=simulation.setup.label(outlet),
                 reason="not_joined",
             )  # fmt: skip
         if not self.active:
-            _press_loops(stands)
-            stands.mode.called = stands.wants()
-            stands.mode.drawing = True
-            standing_step.catch_up_all(stands.named.bodies, stands.state, stands.clock)
+            _press_loops(simulation)
+            simulation.mode.called = simulation.wants()
+            simulation.mode.drawing = True
+            standing_step.catch_up_all(simulation.named.thermal, simulation.state, simulation.clock)
         opening, wanted = 1.0, None
-        if outlet in stands.named.rounds:
+        if outlet in simulation.named.rounds:
             self._fill_round(outlet)
         else:
-            opening, wanted = stands.throttled(draw, outlet)
+            opening, wanted = simulation.throttled(draw, outlet)
         stretch = draw.duration_s / (draw.stops + 1)
         tap = _Tap(
-            index, draw, outlet, opening, wanted, stands.clock,
+            index, draw, outlet, opening, wanted, simulation.clock,
             WAITING if draw.clock == "warm" else RUNNING, stretch, stretch, draw.stops,
         )  # fmt: skip
         self.active.append(tap)
-        tap.point = stands.point(self._opens())
+        tap.point = simulation.point(self._opens())
         tap.flow = self._flow_of(tap, tap.point)
         if tap.flow <= LEAST_FLOW_M3_PER_S:
             self._shut(tap)
 
     def _flow_of(self, tap: _Tap, point: Point) -> float:
-        stands = self.stands
-        if tap.outlet in stands.named.rounds:
-            if not stands.powered:
+        simulation = self.simulation
+        if tap.outlet in simulation.named.rounds:
+            if not simulation.powered:
                 return 0.0
-            slot = stands.named.rounds.index(tap.outlet)
-            return float(stands.named.bodies.reuse[slot, R_STREAM_KG]) / ROUND_KG_PER_M3
-        return float(point.solved.litres[point.solved.circuit.ends[tap.outlet]])
+            slot = simulation.named.rounds.index(tap.outlet)
+            return float(simulation.named.thermal.reuse[slot, R_STREAM_KG]) / ROUND_KG_PER_M3
+        return float(point.solved.flow_m3_per_s[point.solved.network.ends[tap.outlet]])
 
     def _opens(self) -> dict[str, float]:
         """Give how far everything is open now."""
         return {
             tap.outlet: tap.opening for tap in self.active
-            if tap.phase != STOPPED and tap.outlet not in self.stands.named.rounds
+            if tap.phase != STOPPED and tap.outlet not in self.simulation.named.rounds
         }  # fmt: skip
 
     def _next(self) -> int | None:
         """Find who may come next beside those who wash: at a free outlet, in the same state."""
-        stands = self.stands
+        simulation = self.simulation
         busy = {tap.outlet for tap in self.active}
         first = self.active[0].draw
         for at, (_, draw) in enumerate(self.queue):
             if draw.state != first.state or draw.waits_hot:
                 return None
-            outlet = outlet_of(stands, draw)
+            outlet = outlet_of(simulation, draw)
             if outlet not in busy:
                 return at
             busy.add(outlet)
@@ -216,63 +216,67 @@ class _People:
 
     def step(self) -> None:
         """Run to the next event and let it happen."""
-        stands = self.stands
-        stands.mode.drawing = True
-        stands.turn_within()
-        goal = min(tap.until_s(stands.clock, stands.brief.gives_up_s) for tap in self.active)
+        simulation = self.simulation
+        simulation.mode.drawing = True
+        simulation.turn_within()
+        goal = min(
+            tap.until_s(simulation.clock, simulation.brief.gives_up_s) for tap in self.active
+        )
         joins = self._next()
-        comes_s = max(stands.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
-        if joins is not None and comes_s <= stands.clock:
+        comes_s = (
+            max(simulation.clock, self.queue[joins][1].start_s) if joins is not None else np.inf
+        )
+        if joins is not None and comes_s <= simulation.clock:
             self.open(*self.queue.pop(joins))
             return
-        goal = stands.due_s(min(goal, comes_s))
+        goal = simulation.due_s(min(goal, comes_s))
         flowing = [tap for tap in self.active if tap.phase != STOPPED]
         if not flowing:
-            stands.pass_time(goal, self.active[0].index, STOPPED)
+            simulation.pass_time(goal, self.active[0].index, STOPPED)
             self._settle()
             return
         self._flow(flowing, goal)
 
     def _flow(self, flowing: list[_Tap], goal: float) -> None:
         """Run water until a time or until somebody is warm, cold, or without water."""
-        stands = self.stands
-        stands.mode.called = stands.wants()
-        point = stands.point(self._opens())
+        simulation = self.simulation
+        simulation.mode.called = simulation.wants()
+        point = simulation.point(self._opens())
         limits = {tap.outlet: tap.wanted for tap in flowing if tap.wanted is not None}
         nudged = {
             tap.outlet: 0.5 * (tap.draw.low_c + tap.draw.high_c)
             for tap in flowing if tap.draw.nudged
         }  # fmt: skip
-        network, net = stands.held_back(point, limits, nudged)
-        circuit = point.solved.circuit
+        started, net = simulation.held_back(point, limits, nudged)
+        network = point.solved.network
         taps = np.array(
-            [_row(stands, circuit, tap) for tap in flowing],
+            [_row(simulation, network, tap) for tap in flowing],
             dtype=np.int64,
         )
         windows = np.array([tap.window() for tap in flowing])
-        before = stands.clock
-        rounds = [tap for tap in flowing if tap.outlet in stands.named.rounds]
+        before = simulation.clock
+        rounds = [tap for tap in flowing if tap.outlet in simulation.named.rounds]
         self._send_round(rounds)
-        took = stands.wells.took_kg.copy()
-        why, who = stands.run(goal, network, net, taps, windows)
-        self._share_out(flowing, stands.wells.took_kg - took)
+        took = simulation.reservoirs.took_kg.copy()
+        why, who = simulation.run(goal, started, net, taps, windows)
+        self._share_out(flowing, simulation.reservoirs.took_kg - took)
         self._send_round([])
         for tap, row in zip(flowing, windows, strict=True):
             tap.inside_s, tap.below_s = float(row[columns.W_INSIDE]), float(row[columns.W_BELOW])
             tap.above_s = float(row[columns.W_ABOVE])
             if tap.phase == RUNNING:
-                tap.ran_s += stands.clock - before
+                tap.ran_s += simulation.clock - before
         if why == DRY:
-            self._run_dry(who, circuit)
+            self._run_dry(who, network)
             return
         if why == WARM:
             tap = flowing[who]
-            tap.warm_s = stands.clock - tap.inside_s
+            tap.warm_s = simulation.clock - tap.inside_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.inside_s
         elif why == TOO_HOT:  # nobody waits in it
             tap = flowing[who]
-            tap.hot_s = stands.clock - tap.above_s
+            tap.hot_s = simulation.clock - tap.above_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.above_s
         elif why == TOO_COLD:
@@ -282,19 +286,21 @@ class _People:
 
     def _share_out(self, flowing: list[_Tap], took_kg: Floats) -> None:
         """Say whose water it was that came out of the wells, by how much runs at each outlet."""
-        fresh = [tap for tap in flowing if tap.outlet not in self.stands.named.rounds]
+        fresh = [tap for tap in flowing if tap.outlet not in self.simulation.named.rounds]
         total = sum(tap.flow for tap in fresh)
         for tap in fresh if total > 0.0 else ():
-            for well, kilograms in zip(self.stands.wells.wells, took_kg.tolist(), strict=True):
+            for reservoir, kilograms in zip(
+                self.simulation.reservoirs.reservoirs, took_kg.tolist(), strict=True
+            ):
                 if kilograms != 0.0:
                     share = kilograms * tap.flow / total
-                    tap.took_kg[well.id] = tap.took_kg.get(well.id, 0.0) + share
+                    tap.took_kg[reservoir.id] = tap.took_kg.get(reservoir.id, 0.0) + share
 
     def _settle(self) -> None:
         """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
-        stands = self.stands
+        simulation = self.simulation
         for tap in list(self.active):
-            if tap.until_s(stands.clock, stands.brief.gives_up_s) > stands.clock + 1e-9:
+            if tap.until_s(simulation.clock, simulation.brief.gives_up_s) > simulation.clock + 1e-9:
                 continue
             if tap.phase == WAITING:
                 tap.phase = RUNNING
@@ -302,39 +308,39 @@ class _People:
                 tap.phase, tap.inside_s, tap.back_to = tap.back_to, 0.0, RUNNING
             elif tap.stops_left:
                 tap.phase = STOPPED
-                tap.stopped_until_s = stands.clock + tap.draw.stop_s
+                tap.stopped_until_s = simulation.clock + tap.draw.stop_s
                 tap.stops_left -= 1
                 tap.next_stop_s += tap.stretch_s
             else:
                 self._shut(tap)
 
-    def _run_dry(self, row: int, circuit: Circuit) -> None:
+    def _run_dry(self, row: int, network: CompiledNetwork) -> None:
         """Let those a well fed join the next can, or shut for good."""
-        stands = self.stands
-        well = stands.wells.wells[row].id
-        pause_s = stands.wells.swap(row, stands.clock)
-        fed = [tap for tap in self.active if well in feeding(circuit, tap.outlet)]
+        simulation = self.simulation
+        reservoir = simulation.reservoirs.reservoirs[row].id
+        pause_s = simulation.reservoirs.swap(row, simulation.clock)
+        fed = [tap for tap in self.active if reservoir in feeding(network, tap.outlet)]
         for tap in fed:
             if pause_s is None:
-                self._shut(tap, empty=well)
+                self._shut(tap, empty=reservoir)
             elif tap.phase != STOPPED:
                 tap.back_to = tap.phase
-                tap.phase, tap.stopped_until_s = STOPPED, stands.clock + pause_s
+                tap.phase, tap.stopped_until_s = STOPPED, simulation.clock + pause_s
                 tap.opened_s += pause_s if tap.back_to == WAITING else 0.0
 
     def _shut(self, tap: _Tap, *, empty: str = "") -> None:
         """Let somebody shut their outlet for good; `empty` names what ran dry."""
         self.active.remove(tap)
         assert tap.point is not None
-        if tap.outlet in self.stands.named.rounds:
+        if tap.outlet in self.simulation.named.rounds:
             self._drain_round(tap.outlet)
         self.done.append(
             Shut(
                 tap.index, tap.draw, tap.outlet, tap.opened_s, tap.warm_s, tap.hot_s,
-                self.stands.clock, tap.flow, tap.point, self.stands.mode.out,
-                self.stands.mode.stopped,
-                self.stands.round_m3(tap.outlet)
-                if tap.outlet in self.stands.named.rounds
+                self.simulation.clock, tap.flow, tap.point, self.simulation.mode.out,
+                self.simulation.mode.stopped,
+                self.simulation.round_m3(tap.outlet)
+                if tap.outlet in self.simulation.named.rounds
                 else None,
                 empty, tap.took_kg,
             )
@@ -344,90 +350,95 @@ class _People:
 
     def _fill_round(self, part_id: str) -> None:
         """Fill a loop of its own with fresh water, once for each wash."""
-        stands = self.stands
-        slot = stands.named.rounds.index(part_id)
-        row, now = stands.named.bodies.reuse[slot], stands.state.reuse[slot]
+        simulation = self.simulation
+        slot = simulation.named.rounds.index(part_id)
+        row, now = simulation.named.thermal.reuse[slot], simulation.state.reuse[slot]
         if row[R_HEAT_J] <= 0.0:
             raise MissingValue(
-                path=f"parts.{part_id}.holds_m3", part_name=stands.setup.label(part_id),
+                path=f"parts.{part_id}.holds_m3", part_name=simulation.setup.label(part_id),
                 label="water going round",
             )  # fmt: skip
-        fresh_c = stands.conditions.fresh_c
+        fresh_c = simulation.conditions.fresh_c
         now[:] = fresh_c, fresh_c, 0.0, 1.0, 0.0
-        stands.wells.take(stands.home, stands.round_m3(part_id) * ROUND_KG_PER_M3)
-        stands.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
+        simulation.reservoirs.take(simulation.home, simulation.round_m3(part_id) * ROUND_KG_PER_M3)
+        simulation.state.counted[columns.IN] += row[R_HEAT_J] * fresh_c
 
     def _send_round(self, taps: list[_Tap]) -> None:
         """Let water go round at these outlets and stand at the others."""
-        stands = self.stands
-        if stands.named.rounds:
-            stands.state.reuse[:, columns.ROUND_RUNS] = 0.0
+        simulation = self.simulation
+        if simulation.named.rounds:
+            simulation.state.reuse[:, columns.ROUND_RUNS] = 0.0
             for tap in taps:
-                stands.state.reuse[stands.named.rounds.index(tap.outlet), columns.ROUND_RUNS] = 1.0
+                simulation.state.reuse[
+                    simulation.named.rounds.index(tap.outlet), columns.ROUND_RUNS
+                ] = 1.0
 
     def _drain_round(self, part_id: str) -> None:
         """Let it out again."""
-        stands = self.stands
-        slot = stands.named.rounds.index(part_id)
-        row, now = stands.named.bodies.reuse[slot], stands.state.reuse[slot]
-        stands.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
+        simulation = self.simulation
+        slot = simulation.named.rounds.index(part_id)
+        row, now = simulation.named.thermal.reuse[slot], simulation.state.reuse[slot]
+        simulation.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
         now[columns.ROUND_THERE] = now[columns.ROUND_RUNS] = 0.0
 
 
-def _row(stands: StateSimulation, circuit: Circuit, tap: _Tap) -> list[int]:
+def _row(simulation: StateSimulation, network: CompiledNetwork, tap: _Tap) -> list[int]:
     """Give the kernel's row of somebody at an outlet: what is seen of it, for whom."""
     row = [columns.NOWHERE] * 7
-    if tap.outlet in stands.named.rounds:
-        row[columns.T_ROUND] = stands.named.rounds.index(tap.outlet)
+    if tap.outlet in simulation.named.rounds:
+        row[columns.T_ROUND] = simulation.named.rounds.index(tap.outlet)
     else:
-        row[columns.T_HEAD : columns.T_MIXER + 1] = stands.networks.sees(circuit, tap.outlet)
+        row[columns.T_HEAD : columns.T_MIXER + 1] = simulation.networks.sees(network, tap.outlet)
     row[columns.T_DRAW], row[columns.T_PHASE] = tap.index, tap.phase
     return row
 
 
-def _await_hot(stands: StateSimulation) -> None:
+def _await_hot(simulation: StateSimulation) -> None:
     """Wait until the sources of the shown store are content, as who hears them would."""
-    until = min(stands.clock + LONGEST_QUEUE_S, 86400.0)
-    bodies, state = stands.named.bodies, stands.state
-    if not stands.shown[0]:
+    until = min(simulation.clock + LONGEST_QUEUE_S, 86400.0)
+    thermal, state = simulation.named.thermal, simulation.state
+    if not simulation.shown[0]:
         return
-    vessel = stands.named.vessels.index(stands.shown[0])
+    vessel = simulation.named.vessels.index(simulation.shown[0])
     rows = [
-        index for index, row in enumerate(bodies.source)
-        if int(row[S_VESSEL]) == vessel and stands.circuit.at.get(stands.named.sources[index])
-        != "off"
-    ]  # fmt: skip
-    while stands.clock < until - 1e-9:
+        index
+        for index, row in enumerate(thermal.source)
+        if int(row[S_VESSEL]) == vessel
+        and simulation.network.at.get(simulation.named.sources[index]) != "off"
+    ]
+    while simulation.clock < until - 1e-9:
         content = [
             state.relays[index] <= 0.0
             and state.sensors[index]
-            > bodies.source[index, S_SET] - bodies.source[index, S_HYSTERESIS] - 0.5
+            > thermal.source[index, S_SET] - thermal.source[index, S_HYSTERESIS] - 0.5
             for index in rows
         ]
         if not rows or any(content):
             return
-        stands.pass_time(min(until, stands.clock + QUEUE_STEP_S))
+        simulation.pass_time(min(until, simulation.clock + QUEUE_STEP_S))
 
 
-def _press_loops(stands: StateSimulation) -> None:
+def _press_loops(simulation: StateSimulation) -> None:
     """Run loops on a button before the tap is opened."""
-    pressed = [loop for loop in stands.loops if loop.rule == "button" and stands.fitted(loop.id)]
+    pressed = [
+        loop for loop in simulation.loops if loop.rule == "button" and simulation.fitted(loop.id)
+    ]
     if not pressed:
         return
-    stands.mode.loops = frozenset(loop.id for loop in pressed)
-    stands.pass_time(stands.clock + max(loop.runs_s for loop in pressed))
-    stands.mode.loops = frozenset()
+    simulation.mode.loops = frozenset(loop.id for loop in pressed)
+    simulation.pass_time(simulation.clock + max(loop.runs_s for loop in pressed))
+    simulation.mode.loops = frozenset()
 
 
-def _refill(stands: StateSimulation) -> None:
+def _refill(simulation: StateSimulation) -> None:
     """Fill open boxes up again with fresh water."""
-    bodies, fresh = stands.named.bodies, stands.conditions.fresh_c
-    for row, now in zip(bodies.pool, stands.state.pool, strict=True):
+    thermal, fresh = simulation.named.thermal, simulation.conditions.fresh_c
+    for row, now in zip(thermal.pool, simulation.state.pool, strict=True):
         missing = row[0] - now[0]
         if missing > 1e-9:
-            stands.wells.take(stands.home, missing)
+            simulation.reservoirs.take(simulation.home, missing)
             heat_j = now[0] * row[4] + row[1]
             now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
             now[0] = row[0]
-            stands.state.counted[columns.IN] += missing * row[4] * fresh
-            stands.state.counted[columns.MASS_IN] += missing
+            simulation.state.counted[columns.IN] += missing * row[4] * fresh
+            simulation.state.counted[columns.MASS_IN] += missing

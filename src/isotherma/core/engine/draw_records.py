@@ -30,22 +30,22 @@ from isotherma.core.engine.columns import (
     SPECIFIC,
     STILL_KG_PER_S,
     STIRRED,
-    State,
+    ThermalState,
 )
 from isotherma.core.engine.thermal_elements import Named
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.flows.report import profile, standing_m3
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Pump, Submersible
-from isotherma.core.timeline.record import Carried, Drawn, Filled, Heater, Source, Vessel
+from isotherma.core.timeline.record import Carried, DrawRecord, Filled, Heater, Source, Vessel
 
 _HOT: Final = frozenset({LAYERED, STIRRED, HELD, PLATE, POOL_OUT})
 
 
 @dataclass(frozen=True, slots=True)
 class Shut:
-    """One draw as it ended, with the flows it began with; see `Drawn`."""
+    """One draw as it ended, with the flows it began with; see `DrawRecord`."""
 
     index: int
     draw: Draw
@@ -63,7 +63,7 @@ class Shut:
     took_kg: Mapping[str, float]
 
 
-def recorded(shut: Shut, named: Named) -> Drawn:
+def recorded(shut: Shut, named: Named) -> DrawRecord:
     """Keep of a draw what results are computed from.
 
     Parameters
@@ -75,47 +75,47 @@ def recorded(shut: Shut, named: Named) -> Drawn:
 
     Returns
     -------
-    Drawn
+    DrawRecord
         Data alone. [-]
     """
     solved = shut.point.solved
-    circuit = solved.circuit
-    way = profile(solved, shut.outlet) if shut.outlet in circuit.ends else ()
+    network = solved.network
+    way = profile(solved, shut.outlet) if shut.outlet in network.ends else ()
     hot = {
-        circuit.links[index].item for index, act in enumerate(named.bodies.act) if int(act) in _HOT
+        network.links[index].item for index, act in enumerate(named.thermal.act) if int(act) in _HOT
     }
-    return Drawn(
+    return DrawRecord(
         draw=shut.draw, outlet=shut.outlet, opened_s=shut.opened_s, warm_s=shut.warm_s,
         closed_s=shut.closed_s, dry=bool(shut.empty), flow_m3_per_s=shut.flow_m3_per_s,
         index=shut.index, opening=solved.opens.get(shut.outlet, 1.0), way=way,
-        standing_m3=standing_m3(circuit, way, hot),
+        standing_m3=standing_m3(network, way, hot),
         pulsing=any(how.cycle is not None for how in shut.point.running),
         pumping=frozenset(
-            key for key, link in circuit.pumps.items()
+            key for key, link in network.pumps.items()
             if abs(solved.mass[link]) > STILL_KG_PER_S
         ),
         off=frozenset(
-            key for key, part in circuit.parts.items()
-            if isinstance(part, Pump | Submersible) and circuit.at.get(key) == "off"
+            key for key, part in network.parts.items()
+            if isinstance(part, Pump | Submersible) and network.at.get(key) == "off"
         ),
         through_m3_per_s={
-            key: max(abs(float(solved.litres[link])) for link in links)
-            for key, links in circuit.ways.items()
-            if links and isinstance(circuit.parts.get(key), heat.ThroughFlow)
+            key: max(abs(float(solved.flow_m3_per_s[link])) for link in links)
+            for key, links in network.part_links.items()
+            if links and isinstance(network.parts.get(key), heat.ThroughFlow)
         },
         out=shut.out, stopped=shut.stopped, round_m3=shut.round_m3, empty=shut.empty,
         took_kg=shut.took_kg, hot_s=shut.hot_s,
     )  # fmt: skip
 
 
-def vessels_of(named: Named, state: State) -> tuple[Vessel, ...]:
+def vessels_of(named: Named, state: ThermalState) -> tuple[Vessel, ...]:
     """Describe what is stored, as it stands.
 
     Parameters
     ----------
     named : Named
         The thermal bodies. [-]
-    state : State
+    state : ThermalState
         As it stands. [see columns]
 
     Returns
@@ -124,24 +124,24 @@ def vessels_of(named: Named, state: State) -> tuple[Vessel, ...]:
         In the kernel's order. [-]
     """
     found = []
-    for part_id, row in zip(named.vessels, named.bodies.vessel, strict=True):
+    for part_id, row in zip(named.vessels, named.thermal.vessel, strict=True):
         layers = slice(int(row[FIRST]), int(row[FIRST]) + int(row[COUNT]))
         found.append(Vessel(
             part_id, float(row[LAYER_KG]), float(row[LAYER_J]), float(row[ASIDE_J]),
-            float(row[SPECIFIC]), float(row[AIR_C]), tuple(named.bodies.loss_w[layers].tolist()),
+            float(row[SPECIFIC]), float(row[AIR_C]), tuple(named.thermal.loss_w[layers].tolist()),
             tuple(state.layers[layers].tolist()),
         ))  # fmt: skip
     return tuple(found)
 
 
-def pipes_of(named: Named, circuit: Circuit) -> tuple[Filled, ...]:
+def pipes_of(named: Named, network: CompiledNetwork) -> tuple[Filled, ...]:
     """Describe the runs that hold fresh water.
 
     Parameters
     ----------
     named : Named
         The thermal bodies. [-]
-    circuit : Circuit
+    network : CompiledNetwork
         The network they are of. [-]
 
     Returns
@@ -150,13 +150,13 @@ def pipes_of(named: Named, circuit: Circuit) -> tuple[Filled, ...]:
         In the kernel's order; what holds antifreeze is left out. [-]
     """
     found = []
-    for row in named.bodies.pipe:
+    for row in named.thermal.pipe:
         at = int(row[7])
-        if circuit.heat.fluid[at] == 0:
-            link, water_kg = circuit.links[at], row[1] * row[2]
+        if network.heat.fluid[at] == 0:
+            link, water_kg = network.links[at], row[1] * row[2]
             found.append(Filled(
                 link.item, link.label, float(water_kg),
-                float(water_kg * named.bodies.specific[at] + row[1] * row[3]),
+                float(water_kg * named.thermal.specific[at] + row[1] * row[3]),
                 float(row[1] * row[5]),
             ))  # fmt: skip
     return tuple(found)
@@ -176,9 +176,9 @@ def sources_of(named: Named) -> tuple[Source, ...]:
         In the kernel's order. [-]
     """
     found = []
-    for part_id, row in zip(named.sources, named.bodies.source, strict=True):
+    for part_id, row in zip(named.sources, named.thermal.source, strict=True):
         vessel = int(row[S_VESSEL])
-        first = int(named.bodies.vessel[vessel, FIRST]) if vessel >= 0 else 0
+        first = int(named.thermal.vessel[vessel, FIRST]) if vessel >= 0 else 0
         found.append(Source(
             part_id, vessel, int(row[S_AT]) - first, int(row[S_SENSOR]), float(row[S_WATTS]),
             float(row[S_SET]), float(row[S_HYSTERESIS]),
@@ -201,6 +201,6 @@ def heaters_of(named: Named) -> tuple[Heater, ...]:
     """
     return tuple(
         Heater(part_id, float(row[B_WATTS]))
-        for part_id, row in zip(named.stirred, named.bodies.stirred, strict=True)
+        for part_id, row in zip(named.stirred, named.thermal.stirred, strict=True)
         if int(row[B_KIND]) != PLAIN_BODY
     )

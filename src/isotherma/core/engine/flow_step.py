@@ -64,8 +64,8 @@ from isotherma.core.engine.columns import (
     X_MET,
     X_PASSES_W,
     X_RATE,
-    Bodies,
-    State,
+    ThermalElements,
+    ThermalState,
     Work,
 )
 from isotherma.core.engine.heater_control import heat_body
@@ -96,23 +96,29 @@ _coil_gives = exchanger.coil_gives_w
 
 
 @lean
-def emits_s(bodies: Bodies, link: int, flow: float) -> float:
+def emits_s(thermal: ThermalElements, link: int, flow: float) -> float:
     """Give for how long a body can emit from what it holds, before what enters it counts [s]."""
-    act, slot = bodies.act[link], bodies.slot[link]
+    act, slot = thermal.act[link], thermal.slot[link]
     if act == HELD:  # whatever enters, it emits the same, unless it is cold
-        return 1e6 if bodies.air[slot, A_C] > GONE_C else 0.0
+        return 1e6 if thermal.air[slot, A_C] > GONE_C else 0.0
     if act == PIPE:
-        return float(bodies.pipe[slot, P_CELLS] * bodies.pipe[slot, P_CELL_KG] / flow)
+        return float(thermal.pipe[slot, P_CELLS] * thermal.pipe[slot, P_CELL_KG] / flow)
     if act == STIRRED:
-        return float(0.3 * bodies.stirred[slot, B_HEAT_J] / (flow * bodies.specific[link]))
+        return float(0.3 * thermal.stirred[slot, B_HEAT_J] / (flow * thermal.specific[link]))
     if act == LAYERED:
-        return float(bodies.vessel[slot, LAYER_KG] / flow)
+        return float(thermal.vessel[slot, LAYER_KG] / flow)
     return 0.0
 
 
 @lean
 def pass_order(
-    net: Net, bodies: Bodies, flow: Floats, order: Ints, cut: Ints, waiting: Ints, done: Bools
+    net: Net,
+    thermal: ThermalElements,
+    flow: Floats,
+    order: Ints,
+    cut: Ints,
+    waiting: Ints,
+    done: Bools,
 ) -> int:
     """Sort the links that carry water by the flow; mark where rounds are cut. Give how many.
 
@@ -150,7 +156,7 @@ def pass_order(
         best, longest = -1, -1.0
         for link in range(links):  # a round: cut it at the body that can emit longest
             if not done[link] and cut[link] == 0:
-                lasts = emits_s(bodies, link, abs(flow[link]))
+                lasts = emits_s(thermal, link, abs(flow[link]))
                 if lasts > longest:
                     best, longest = link, lasts
         if best < 0:
@@ -163,20 +169,24 @@ def pass_order(
 
 
 @lean
-def longest_step(bodies: Bodies, flow: Floats, order: Ints, cut: Ints, total: int) -> float:
+def longest_step(
+    thermal: ThermalElements, flow: Floats, order: Ints, cut: Ints, total: int
+) -> float:
     """Give the longest step at which no cut body emits more than it holds [s]."""
     longest = 1e6
     for at in range(total):
         link = order[at]
         if cut[link] == 1:
-            longest = min(longest, max(0.02, emits_s(bodies, link, abs(flow[link]))))
+            longest = min(longest, max(0.02, emits_s(thermal, link, abs(flow[link]))))
     return longest
 
 
 @lean
-def _held(bodies: Bodies, link: int, heat_j_per_k: float, enters_c: float, step_s: float) -> float:
+def _held(
+    thermal: ThermalElements, link: int, heat_j_per_k: float, enters_c: float, step_s: float
+) -> float:
     """Give what leaves a held link: its temperature, as far as the heat it spares goes."""
-    at_c, cap_w = bodies.air[bodies.slot[link], A_C], bodies.air[bodies.slot[link], A_W]
+    at_c, cap_w = thermal.air[thermal.slot[link], A_C], thermal.air[thermal.slot[link], A_W]
     if at_c <= GONE_C:
         return enters_c
     if cap_w > 0.0 and heat_j_per_k > 0.0:
@@ -191,13 +201,15 @@ def _mouth(vessel: Floats, slot: int, back: bool) -> int:
 
 
 @lean
-def _peek(bodies: Bodies, state: State, link: int, mass: float, back: bool, step_s: float) -> float:
+def _peek(
+    thermal: ThermalElements, state: ThermalState, link: int, mass: float, back: bool, step_s: float
+) -> float:
     """Say at what temperature a cut link emits, from what it holds."""
-    act, slot = bodies.act[link], bodies.slot[link]
+    act, slot = thermal.act[link], thermal.slot[link]
     if act == PIPE:
-        first, count = int(bodies.pipe[slot, P_FIRST]), int(bodies.pipe[slot, P_CELLS])
+        first, count = int(thermal.pipe[slot, P_FIRST]), int(thermal.pipe[slot, P_CELLS])
         head = int(state.ring[slot, RING_HEAD])
-        cell = bodies.pipe[slot, P_CELL_KG]
+        cell = thermal.pipe[slot, P_CELL_KG]
         left, heat, at = mass, 0.0, 0
         size = cell - state.ring[slot, RING_KG]
         while left > 0.0 and at < count:
@@ -211,9 +223,9 @@ def _peek(bodies: Bodies, state: State, link: int, mass: float, back: bool, step
     if act == STIRRED:
         return float(state.stirred[slot, TEMP])
     if act == LAYERED:
-        return float(state.layers[_mouth(bodies.vessel, slot, back)])
+        return float(state.layers[_mouth(thermal.vessel, slot, back)])
     if act == HELD:
-        return _held(bodies, link, mass * bodies.specific[link], state.in_c[link], step_s)
+        return _held(thermal, link, mass * thermal.specific[link], state.in_c[link], step_s)
     return float(state.out_c[link])
 
 
@@ -279,19 +291,21 @@ def _draw_layers(
 
 
 @lean
-def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float, back: bool) -> None:
+def _settle(
+    thermal: ThermalElements, state: ThermalState, link: int, gap_c: float, mass: float, back: bool
+) -> None:
     """Give a cut body what its emission missed, so that nothing is lost."""
-    act, slot, c = bodies.act[link], bodies.slot[link], bodies.specific[link]
+    act, slot, c = thermal.act[link], thermal.slot[link], thermal.specific[link]
     if act == LAYERED:
-        mouth = _mouth(bodies.vessel, slot, back)
-        state.layers[mouth] += gap_c * mass * c / bodies.vessel[slot, LAYER_J]
+        mouth = _mouth(thermal.vessel, slot, back)
+        state.layers[mouth] += gap_c * mass * c / thermal.vessel[slot, LAYER_J]
     elif act == STIRRED:
-        state.stirred[slot, TEMP] += gap_c * mass * c / bodies.stirred[slot, B_HEAT_J]
+        state.stirred[slot, TEMP] += gap_c * mass * c / thermal.stirred[slot, B_HEAT_J]
     elif act == HELD:  # it was counted for what it would have given
         state.counted[HELD_HEAT] -= gap_c * mass * c
     elif act == PIPE and gap_c != 0.0:  # more than a pipe holds went through it
-        first, count = int(bodies.pipe[slot, P_FIRST]), int(bodies.pipe[slot, P_CELLS])
-        spread = gap_c * mass / (bodies.pipe[slot, P_CELL_KG] * count)
+        first, count = int(thermal.pipe[slot, P_FIRST]), int(thermal.pipe[slot, P_CELLS])
+        spread = gap_c * mass / (thermal.pipe[slot, P_CELL_KG] * count)
         for cell in range(first, first + count):
             state.water[cell] += spread
         state.ring[slot, RING_C] += spread
@@ -299,15 +313,22 @@ def _settle(bodies: Bodies, state: State, link: int, gap_c: float, mass: float, 
 
 @lean
 def flow_step(
-    ways: Net, bodies: Bodies, state: State, flow: Floats, given_c: Floats, work: Work,
-    total: int, clock_s: float, step_s: float,
-) -> None:  # fmt: skip
+    thermal_net: Net,
+    thermal: ThermalElements,
+    state: ThermalState,
+    flow: Floats,
+    given_c: Floats,
+    work: Work,
+    total: int,
+    clock_s: float,
+    step_s: float,
+) -> None:
     """Move everything on by one step at the flows there are; `total` links of the order run."""
-    starts, ends, node_given = ways.start, ways.end, ways.given
-    act, slots, specifics, pipe = bodies.act, bodies.slot, bodies.specific, bodies.pipe
+    starts, ends, node_given = thermal_net.start, thermal_net.end, thermal_net.given
+    act, slots, specifics, pipe = thermal.act, thermal.slot, thermal.specific, thermal.pipe
     vessel, source, loss_w, coil, plate, air, pool, stirred, reuse = (
-        bodies.vessel, bodies.source, bodies.loss_w, bodies.coil, bodies.plate, bodies.air,
-        bodies.pool, bodies.stirred, bodies.reuse,
+        thermal.vessel, thermal.source, thermal.loss_w, thermal.coil, thermal.plate, thermal.air,
+        thermal.pool, thermal.stirred, thermal.reuse,
     )  # fmt: skip
     water, wall, ring, rested, layers = (
         state.water, state.wall, state.ring, state.rested, state.layers,
@@ -328,10 +349,10 @@ def flow_step(
     for at in range(total):
         link = order[at]
         if act[link] == PIPE and rested[slots[link]] < clock_s:
-            catch_up(bodies, state, slots[link], clock_s)
+            catch_up(thermal, state, slots[link], clock_s)
         if cut[link] == 1:
             mass = abs(flow[link]) * step_s
-            out = _peek(bodies, state, link, mass, flow[link] < 0.0, step_s)
+            out = _peek(thermal, state, link, mass, flow[link] < 0.0, step_s)
             out_c[link] = out
             to = ends[link] if flow[link] > 0.0 else starts[link]
             mass_at[to] += mass
@@ -368,10 +389,12 @@ def flow_step(
             out = _draw_layers(vessel, layers, room, slot, c, mass, enters, back)
             vessel[slot, DRAWN] = 1.0
         elif kind == STIRRED:
-            litres = abs(flow[link]) / 995.0
-            out = heat_body(stirred, now_stirred, counted, slot, rate, enters, litres, step_s)
+            flow_m3_per_s = abs(flow[link]) / 995.0
+            out = heat_body(
+                stirred, now_stirred, counted, slot, rate, enters, flow_m3_per_s, step_s
+            )
         elif kind == HELD:
-            out = _held(bodies, link, mass * c, enters, step_s)
+            out = _held(thermal, link, mass * c, enters, step_s)
             counted[HELD_HEAT] += mass * c * (out - enters)
         elif kind == AIR_COIL:
             gain = (air[slot, A_C] - enters) * (1.0 - exp(-air[slot, A_W] / rate))
@@ -391,7 +414,7 @@ def flow_step(
             )
             now_pool[slot, POOL_KG] += mass
         if cut[link] == 1:
-            _settle(bodies, state, link, out - out_c[link], mass, back)
+            _settle(thermal, state, link, out - out_c[link], mass, back)
         else:
             out_c[link] = out
             mass_at[to] += mass
@@ -420,4 +443,4 @@ def flow_step(
         state.drawn, counted, coil_w, room, step_s,
     )  # fmt: skip
     if pool.shape[0] > 0:
-        pools(bodies, state, step_s)
+        pools(thermal, state, step_s)

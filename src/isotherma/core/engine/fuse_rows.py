@@ -30,7 +30,7 @@ class FuseRows:
     def __init__(self, fuses: Fuses) -> None:
         self.fuses = fuses
         self.ids, self.loads, self.bears = fuses.ids, fuses.loads, fuses.bears
-        self.alone, self.others, self.stands = fuses.alone, fuses.others, fuses.stands
+        self.alone, self.others, self.unable = fuses.alone, fuses.others, fuses.unable
         self.takes, self.standing_a = fuses.takes, fuses.standing_a
         self.wires, self.system = fuses.wires, fuses.system
 
@@ -146,7 +146,7 @@ class FuseRows:
                 running[key] = amps
         for key, burns in lit.items():
             part = next(item for item in self.system.parts if item.id == key)
-            if isinstance(part, heat.LiquidHeater) and key not in self.stands:
+            if isinstance(part, heat.LiquidHeater) and key not in self.unable:
                 volts = volts_of(part, self.system, self.wires)
                 running[key] = burning_a(part, volts) if burns else self.takes.get(key, 0.0)
         for row, part in self.others:
@@ -208,8 +208,8 @@ class FuseRows:
             What takes too much alone, and what hangs on a fuse that has blown. [-]
         """
         if not self.ids:
-            return self.stands
+            return self.unable
         behind = [
             part.id for row, part in self.others if rows[row, U_BLOWN] > 0.0
         ]  # fmt: skip
-        return self.stands.union(behind)
+        return self.unable.union(behind)

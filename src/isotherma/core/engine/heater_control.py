@@ -67,8 +67,8 @@ from isotherma.core.engine.columns import (
     U_STANDING,
     WAITS,
     WANTED,
-    Bodies,
-    State,
+    ThermalElements,
+    ThermalState,
 )
 from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, FUSE_BEARS, settle_amps
 
@@ -89,19 +89,19 @@ def may_run(clock_s: float, start_s: float, end_s: float) -> bool:
 
 
 @lean
-def _amps(bodies: Bodies, w: int) -> float:
+def _amps(thermal: ThermalElements, w: int) -> float:
     """Give what a source on a fuse takes [A]."""
-    at = int(bodies.wired[w, D_SOURCE])
-    if bodies.feed[at, F_VOLTS] > 0.0:
-        return float(bodies.feed[at, F_AMPS])
-    return float(bodies.wired[w, D_AMPS_PER_W] * bodies.source[at, S_WATTS])
+    at = int(thermal.wired[w, D_SOURCE])
+    if thermal.feed[at, F_VOLTS] > 0.0:
+        return float(thermal.feed[at, F_AMPS])
+    return float(thermal.wired[w, D_AMPS_PER_W] * thermal.source[at, S_WATTS])
 
 
 @lean
-def feed(bodies: Bodies, relays: Floats) -> None:
+def feed(thermal: ThermalElements, relays: Floats) -> None:
     """Give every source that is on the volts its wires leave it: its amps and its watts."""
-    feeds, rows = bodies.feed, bodies.source
-    if not settle_amps(feeds, bodies.ohm, relays):
+    feeds, rows = thermal.feed, thermal.source
+    if not settle_amps(feeds, thermal.ohm, relays):
         return
     for s in range(rows.shape[0]):
         if feeds[s, F_VOLTS] > 0.0 and relays[s] > 0.0:
@@ -111,9 +111,9 @@ def feed(bodies: Bodies, relays: Floats) -> None:
 
 
 @lean
-def _stands_alone(bodies: Bodies, relays: Floats, s: int) -> bool:
+def _stands_alone(thermal: ThermalElements, relays: Floats, s: int) -> bool:
     """Say whether a fuse whose loads must not run together bears something before a source."""
-    fuse, wired = bodies.fuse, bodies.wired
+    fuse, wired = thermal.fuse, thermal.wired
     for w in range(wired.shape[0]):
         f = int(wired[w, D_FUSE])
         if int(wired[w, D_SOURCE]) != s or fuse[f, U_ALONE] < 0.5:
@@ -128,13 +128,13 @@ def _stands_alone(bodies: Bodies, relays: Floats, s: int) -> bool:
 
 
 @lean
-def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
+def switch(clock_s: float, thermal: ThermalElements, state: ThermalState) -> bool:
     """Let thermostats, hours and cut-outs act; say whether a call for heat changed.
 
     Sources that share a supply are served in their order; who finds too little waits.
     """
-    rows, relays, shared = bodies.source, state.relays, bodies.shared
-    fuse, wired = bodies.fuse, bodies.wired
+    rows, relays, shared = thermal.source, state.relays, thermal.shared
+    fuse, wired = thermal.fuse, thermal.wired
     changed = False
     for s in range(rows.shape[0]):
         before = relays[s]
@@ -159,7 +159,7 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
                 relays[s] = CUT
         if rows[s, S_POOL] >= 0.0:  # a level interlock of an open box
             pool = int(rows[s, S_POOL])
-            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * bodies.pool[pool, O_KG] - 1e-9
+            short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * thermal.pool[pool, O_KG] - 1e-9
             if short and relays[s] > 0.0:
                 relays[s] = WAITS
         share = int(rows[s, S_SHARES])
@@ -174,18 +174,18 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             blown = int(wired[w, D_SOURCE]) == s and fuse[int(wired[w, D_FUSE]), U_BLOWN] > 0.0
             if blown and relays[s] > 0.0:
                 relays[s] = WAITS
-        if relays[s] > 0.0 and _stands_alone(bodies, relays, s):
+        if relays[s] > 0.0 and _stands_alone(thermal, relays, s):
             relays[s] = WAITS
         if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
-    feed(bodies, relays)
+    feed(thermal, relays)
     for f in range(fuse.shape[0]):
         if fuse[f, U_BLOWN] > 0.0:
             continue
         amps = fuse[f, U_OTHERS] + fuse[f, U_STANDING]
         for w in range(wired.shape[0]):
             if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
-                amps += _amps(bodies, w)
+                amps += _amps(thermal, w)
         if amps > fuse[f, U_BEARS] * FUSE_BEARS:
             fuse[f, U_BLOWN] = 1.0
             changed = changed or fuse[f, U_OTHERS] > 0.0  # what stands now changes the flows
@@ -193,23 +193,23 @@ def switch(clock_s: float, bodies: Bodies, state: State) -> bool:
             for w in range(wired.shape[0]):
                 if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
                     relays[int(wired[w, D_SOURCE])] = WAITS
-            feed(bodies, relays)
+            feed(thermal, relays)
     return changed
 
 
 @lean
 def burn(
-    rows: Floats, nows: Floats, slot: int, litres: float, warms_w: float, step_s: float
+    rows: Floats, nows: Floats, slot: int, flow_m3_per_s: float, warms_w: float, step_s: float
 ) -> float:
     """Move a heater through sensing, lighting and burning; give its mean power [W].
 
-    `litres` is the volume flow it feels [m³/s], `warms_w` what would bring the water to
+    `flow_m3_per_s` is the volume flow it feels [m³/s], `warms_w` what would bring the water to
     its setting.
     """
     watts = rows[slot, B_WATTS]
     mean = 0.0
     called = nows[slot, WANTED] > 0.5 and rows[slot, B_KIND] == LOOP_HEATER
-    flows = rows[slot, B_KIND] == THROUGH_FLOW and litres >= (
+    flows = rows[slot, B_KIND] == THROUGH_FLOW and flow_m3_per_s >= (
         rows[slot, B_ON] if nows[slot, PHASE] < LIGHTING else rows[slot, B_OFF]
     )
     over = nows[slot, TEMP] >= rows[slot, B_LIMIT]
@@ -241,7 +241,7 @@ def burn(
 @lean
 def heat_body(
     rows: Floats, nows: Floats, counted: Floats, slot: int, rate: float, enters_c: float,
-    litres: float, step_s: float,
+    flow_m3_per_s: float, step_s: float,
 ) -> float:  # fmt: skip
     """Let a stirred heater take in water in a step; give its mean temperature."""
     loss, air = rows[slot, B_LOSS], rows[slot, B_AIR]
@@ -252,7 +252,7 @@ def heat_body(
     if rows[slot, B_SEES] > 0.5:  # full fire until the outlet is at its setting, then as needed
         wanted = (rows[slot, B_SET] - nows[slot, TEMP] * fade) / (1.0 - fade)
         warms_w = pull * wanted - loss * air - rate * enters_c
-    power = burn(rows, nows, slot, litres, warms_w, step_s)
+    power = burn(rows, nows, slot, flow_m3_per_s, warms_w, step_s)
     goal = (power + loss * air + rate * enters_c) / pull
     gap = nows[slot, TEMP] - goal
     mean = goal + gap * (1.0 - fade) / k

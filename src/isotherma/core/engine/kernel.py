@@ -64,10 +64,10 @@ from isotherma.core.engine.columns import (
     W_STOPS,
     WAITS,
     WARM,
-    Bodies,
-    Flowing,
-    State,
-    Wells,
+    FlowState,
+    Reservoirs,
+    ThermalElements,
+    ThermalState,
     Work,
 )
 from isotherma.core.engine.flow_step import flow_step, longest_step, pass_order
@@ -107,32 +107,32 @@ def _total_given(given: Floats) -> float:
 
 
 @lean
-def _from_wells(wells: Wells, flow: Floats) -> None:
+def _from_wells(reservoirs: Reservoirs, flow: Floats) -> None:
     """Add up what comes out of every tank, bag and can, less what comes back [kg/s]."""
-    for k in range(wells.rate.size):
-        wells.rate[k] = 0.0
+    for k in range(reservoirs.rate.size):
+        reservoirs.rate[k] = 0.0
     for link in range(flow.size):
-        if wells.row[link] >= 0 and flow[link] > 0.0:
-            wells.rate[wells.row[link]] += wells.way[link] * flow[link]
+        if reservoirs.row[link] >= 0 and flow[link] > 0.0:
+            reservoirs.rate[reservoirs.row[link]] += reservoirs.way[link] * flow[link]
 
 
 @lean
-def _lasts(wells: Wells, step: float) -> tuple[float, int]:
+def _lasts(reservoirs: Reservoirs, step: float) -> tuple[float, int]:
     """Shorten a step to what the wells still hold; say which was the first to end, or -1."""
     first = -1
-    for k in range(wells.rate.size):
-        rate = wells.rate[k] + wells.other[k]
-        if wells.rate[k] > 0.0 and step * rate > wells.left[k]:
-            step, first = wells.left[k] / rate, k
+    for k in range(reservoirs.rate.size):
+        rate = reservoirs.rate[k] + reservoirs.other[k]
+        if reservoirs.rate[k] > 0.0 and step * rate > reservoirs.left[k]:
+            step, first = reservoirs.left[k] / rate, k
     return step, first
 
 
 @lean
-def _sort(ways: Net, bodies: Bodies, flow: Floats, work: Work) -> int:
+def _sort(thermal_net: Net, thermal: ThermalElements, flow: Floats, work: Work) -> int:
     """Put links in the order of the flow, and keep which way they run; give how many run."""
     for link in range(flow.size):
         work.sign[link] = np.sign(flow[link])
-    return pass_order(ways, bodies, flow, work.order, work.cut, work.waiting, work.done)
+    return pass_order(thermal_net, thermal, flow, work.order, work.cut, work.waiting, work.done)
 
 
 @lean
@@ -149,7 +149,7 @@ def _copy_table(into: Floats, source: Floats) -> None:
 
 
 @lean
-def _copy(into: State, source: State) -> None:
+def _copy(into: ThermalState, source: ThermalState) -> None:
     """Copy what a rest changes."""
     _copy_line(into.layers, source.layers)
     _copy_line(into.aside, source.aside)
@@ -164,7 +164,7 @@ def _copy(into: State, source: State) -> None:
 
 
 @lean
-def _copy_flown(into: State, source: State) -> None:
+def _copy_flown(into: ThermalState, source: ThermalState) -> None:
     """Copy what only flow changes."""
     _copy_line(into.water, source.water)
     _copy_line(into.wall, source.wall)
@@ -204,10 +204,24 @@ def _moved(taps: Ints, flow: Floats, out_c: Floats, now_reuse: Floats, work: Wor
 
 @lean
 def _run(
-    net: Net, ways: Net, bodies: Bodies, state: State, flowing: Flowing, taps: Ints,
-    windows: Floats, shown: Ints, clock_s: float, until: float, wells: Wells, fine_s: float,
-    log: Floats, rows: int, follows: int, work: Work, back: State,
-) -> tuple[int, int, float, int]:  # fmt: skip
+    net: Net,
+    thermal_net: Net,
+    thermal: ThermalElements,
+    state: ThermalState,
+    flowing: FlowState,
+    taps: Ints,
+    windows: Floats,
+    shown: Ints,
+    clock_s: float,
+    until: float,
+    reservoirs: Reservoirs,
+    fine_s: float,
+    log: Floats,
+    rows: int,
+    follows: int,
+    work: Work,
+    back: ThermalState,
+) -> tuple[int, int, float, int]:
     """Step from a first solution, as `run_flow` says; `follows` is the one valve that does.
 
     With somebody at an outlet a step in which too much moves is taken back to `back` and done
@@ -217,21 +231,25 @@ def _run(
     flow, shut, opening, out_c = flowing.flow, flowing.shut, state.opening, state.out_c
     layers, given, now_stirred = state.layers, state.given, state.stirred
     reuse, now_reuse, swing, before, sign = (
-        bodies.reuse, state.reuse, work.swing, work.before, work.sign,
-    )  # fmt: skip
+        thermal.reuse,
+        state.reuse,
+        work.swing,
+        work.before,
+        work.sign,
+    )
     legs, mixer, lag, given_c = flowing.legs, flowing.mixer, flowing.lag, flowing.given_c
     mixers, width = legs.shape[0], log.shape[1]
     every_s = SOLVED_EVERY_S if people > 0 else UNWATCHED_EVERY_S
     last = opening[follows] if follows >= 0 else 0.0
     keep(work, flow, shut)
-    total = _sort(ways, bodies, flow, work)
-    most_s = longest_step(bodies, flow, work.order, work.cut, total)
+    total = _sort(thermal_net, thermal, flow, work)
+    most_s = longest_step(thermal, flow, work.order, work.cut, total)
     event = clock_s
     moving, began = True, True
     least = LEAST * fine_s
     free = least
     since = 0.0
-    _from_wells(wells, flow)
+    _from_wells(reservoirs, flow)
     while clock_s < until - 1e-9:
         if rows + people > log.shape[0]:
             return LOG_FULL, -1, clock_s, rows
@@ -242,10 +260,10 @@ def _run(
             longest = min(longest, free)
         step = min(longest, until - clock_s, most_s)
         if people > 0:
-            step, empty = _lasts(wells, step)
+            step, empty = _lasts(reservoirs, step)
             if empty >= 0 and step < 1e-4:
                 return DRY, empty, clock_s, rows
-        if switch(clock_s, bodies, state):
+        if switch(clock_s, thermal, state):
             return CALLED, -1, clock_s, rows
         given_before = _total_given(given)
         if people > 0 and step > least:
@@ -257,8 +275,8 @@ def _run(
         half = opening[follows] if follows >= 0 else 0.0
         if half != stood and not _follow(flow, swing, sign, half - stood):
             half = stood
-        _from_wells(wells, flow)  # as it flows in this very step
-        flow_step(ways, bodies, state, flow, given_c, work, total, clock_s, step)
+        _from_wells(reservoirs, flow)  # as it flows in this very step
+        flow_step(thermal_net, thermal, state, flow, given_c, work, total, clock_s, step)
         if people > 0:
             moved = 0.0 if began else _moved(taps, flow, out_c, now_reuse, work)
             if moved > MOVES_K and step > least:
@@ -272,10 +290,10 @@ def _run(
             began = False
             _copy_line(work.last_c, out_c)
         clock_s += step
-        for k in range(wells.rate.size):
-            rate = wells.rate[k]
-            wells.left[k] = max(0.0, wells.left[k] - (rate + wells.other[k]) * step)
-            wells.took[k] += rate * step
+        for k in range(reservoirs.rate.size):
+            rate = reservoirs.rate[k]
+            reservoirs.left[k] = max(0.0, reservoirs.left[k] - (rate + reservoirs.other[k]) * step)
+            reservoirs.took[k] += rate * step
         since += step
         found = 0.0
         if mixers > 0:
@@ -356,51 +374,88 @@ def _run(
                 if np.sign(flow[link]) != sign[link]:
                     turned = True
             if turned:
-                total = _sort(ways, bodies, flow, work)
-                most_s = longest_step(bodies, flow, work.order, work.cut, total)
+                total = _sort(thermal_net, thermal, flow, work)
+                most_s = longest_step(thermal, flow, work.order, work.cut, total)
     return TIME_OVER, -1, clock_s, rows
 
 
 @compiled
 def run_flow(
-    net: Net, ways: Net, bodies: Bodies, state: State, trial: State, flowing: Flowing,
-    taps: Ints, windows: Floats, shown: Ints, clock_s: float, until_s: float, wells: Wells,
-    fine_s: float, log: Floats, rows: int,
-) -> tuple[int, int, float, int]:  # fmt: skip
+    net: Net,
+    thermal_net: Net,
+    thermal: ThermalElements,
+    state: ThermalState,
+    trial: ThermalState,
+    flowing: FlowState,
+    taps: Ints,
+    windows: Floats,
+    shown: Ints,
+    clock_s: float,
+    until_s: float,
+    reservoirs: Reservoirs,
+    fine_s: float,
+    log: Floats,
+    rows: int,
+) -> tuple[int, int, float, int]:
     """Run until the time is over, water is warm, a tank is dry or heat is called for.
 
-    `ways` is the network as heat goes through it, with a reducer's two sides joined. `taps`
+    `thermal_net` is the network as heat goes through it, with a reducer's two sides joined. `taps`
     and `windows` have a row for everybody who is washing, as their columns say; a tap on water
     that goes round names its row. `shown`: first layer and layers of the store shown.
     Gives why it ended, at which tap or well, the clock and rows of the log; `windows` and what
-    is left in `wells` are written back and `trial` is room to take a step back in.
+    is left in `reservoirs` are written back and `trial` is room to take a step back in.
     """
-    links, nodes, people = net.law.size, ways.given.size, taps.shape[0]
+    links, nodes, people = net.law.size, thermal_net.given.size, taps.shape[0]
     layers = state.layers.size
     work = Work(
-        order=np.empty(links, np.int64), cut=np.empty(links, np.int64),
-        waiting=np.empty(nodes, np.int64), done=np.empty(links, np.bool_), rho=np.empty(links),
-        mu=np.empty(links), mass_at=np.zeros(nodes), heat_at=np.zeros(nodes),
-        coil_w=np.zeros(layers), room=np.empty((2, layers)), swing=np.zeros(links),
-        last_flow=np.empty(links), last_shut=np.empty(links, np.int64), sign=np.empty(links),
-        before=np.zeros((people, 2)), last_c=np.empty(links),
-    )  # fmt: skip
+        order=np.empty(links, np.int64),
+        cut=np.empty(links, np.int64),
+        waiting=np.empty(nodes, np.int64),
+        done=np.empty(links, np.bool_),
+        rho=np.empty(links),
+        mu=np.empty(links),
+        mass_at=np.zeros(nodes),
+        heat_at=np.zeros(nodes),
+        coil_w=np.zeros(layers),
+        room=np.empty((2, layers)),
+        swing=np.zeros(links),
+        last_flow=np.empty(links),
+        last_shut=np.empty(links, np.int64),
+        sign=np.empty(links),
+        before=np.zeros((people, 2)),
+        last_c=np.empty(links),
+    )
     solve_again(net, flowing, state, work.rho, work.mu)
     follows = follower(flowing)
     if follows >= 0:
         learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
     return _run(
-        net, ways, bodies, state, flowing, taps, windows, shown, clock_s, until_s, wells, fine_s,
-        log, rows, follows, work, trial,
-    )  # fmt: skip
+        net,
+        thermal_net,
+        thermal,
+        state,
+        flowing,
+        taps,
+        windows,
+        shown,
+        clock_s,
+        until_s,
+        reservoirs,
+        fine_s,
+        log,
+        rows,
+        follows,
+        work,
+        trial,
+    )
 
 
 @lean
-def _edge(clock_s: float, bodies: Bodies) -> float:
+def _edge(clock_s: float, thermal: ThermalElements) -> float:
     """Seconds until a source's hours begin or end."""
     nearest = 86400.0
-    for s in range(bodies.source.shape[0]):
-        row = bodies.source[s]
+    for s in range(thermal.source.shape[0]):
+        row = thermal.source[s]
         if row[S_FROM] != row[S_UNTIL]:
             for column in (S_FROM, S_UNTIL):
                 ahead = (row[column] - clock_s) % 86400.0
@@ -411,44 +466,61 @@ def _edge(clock_s: float, bodies: Bodies) -> float:
 
 @lean
 def _rest(
-    bodies: Bodies, state: State, trial: State, still: Floats, shown: Ints, clock_s: float,
-    until_s: float, log: Floats, rows: int, draw: int, phase: int, nothing: Floats, room: Floats,
-) -> tuple[int, float, int]:  # fmt: skip
+    thermal: ThermalElements,
+    state: ThermalState,
+    trial: ThermalState,
+    still: Floats,
+    shown: Ints,
+    clock_s: float,
+    until_s: float,
+    log: Floats,
+    rows: int,
+    draw: int,
+    phase: int,
+    nothing: Floats,
+    room: Floats,
+) -> tuple[int, float, int]:
     """Do what `run_rest` says; `nothing` and `room` are to work in."""
     while clock_s < until_s - 1e-9:
         if rows >= log.shape[0]:
             return LOG_FULL, clock_s, rows
-        if switch(clock_s, bodies, state):
+        if switch(clock_s, thermal, state):
             return CALLED, clock_s, rows
-        step = min(REST_STEP_S, until_s - clock_s, _edge(clock_s, bodies))
-        for b in range(bodies.stirred.shape[0]):  # a heater that cools or burns moves in minutes
-            if abs(state.stirred[b, TEMP] - bodies.stirred[b, B_AIR]) > 1.0:
+        step = min(REST_STEP_S, until_s - clock_s, _edge(clock_s, thermal))
+        for b in range(thermal.stirred.shape[0]):  # a heater that cools or burns moves in minutes
+            if abs(state.stirred[b, TEMP] - thermal.stirred[b, B_AIR]) > 1.0:
                 step = min(step, 60.0)
         low, high = 0.0, step
         for _ in range(24):
             _copy(trial, state)
-            stand(bodies, trial, nothing, room, high)
-            if high <= 0.05 or not _crosses(clock_s, high, bodies, state, trial):
+            stand(thermal, trial, nothing, room, high)
+            if high <= 0.05 or not _crosses(clock_s, high, thermal, state, trial):
                 break
             # the first crossing lies between: halve until it is within a twentieth of a second
             top = high
             while top - low > 0.05:
                 middle = 0.5 * (low + top)
                 _copy(trial, state)
-                stand(bodies, trial, nothing, room, middle)
-                if _crosses(clock_s, middle, bodies, state, trial):
+                stand(thermal, trial, nothing, room, middle)
+                if _crosses(clock_s, middle, thermal, state, trial):
                     top = middle
                 else:
                     low = middle
             high = top
             _copy(trial, state)
-            stand(bodies, trial, nothing, room, high)
+            stand(thermal, trial, nothing, room, high)
             break
         before = _total_given(state.given)
         _copy(state, trial)
-        if bodies.stirred.shape[0] > 0:
+        if thermal.stirred.shape[0] > 0:
             rest_bodies(
-                bodies.act, bodies.slot, bodies.stirred, state.stirred, state.counted, still, high
+                thermal.act,
+                thermal.slot,
+                thermal.stirred,
+                state.stirred,
+                state.counted,
+                still,
+                high,
             )
         clock_s += high
         for column in range(LOG_COLUMNS):
@@ -464,22 +536,37 @@ def _rest(
 
 @compiled
 def run_rest(
-    bodies: Bodies, state: State, trial: State, still: Floats, shown: Ints, clock_s: float,
-    until_s: float, log: Floats, rows: int, draw: int, phase: int,
-) -> tuple[int, float, int]:  # fmt: skip
+    thermal: ThermalElements,
+    state: ThermalState,
+    trial: ThermalState,
+    still: Floats,
+    shown: Ints,
+    clock_s: float,
+    until_s: float,
+    log: Floats,
+    rows: int,
+    draw: int,
+    phase: int,
+) -> tuple[int, float, int]:
     """Let everything stand until a time, or until heat is called for; thermostats found inside."""
     nothing, room = np.zeros(state.layers.size), np.empty((2, state.layers.size))
     return _rest(
-        bodies, state, trial, still, shown, clock_s, until_s, log, rows, draw, phase, nothing,
+        thermal, state, trial, still, shown, clock_s, until_s, log, rows, draw, phase, nothing,
         room,
     )  # fmt: skip
 
 
 @lean
-def _crosses(clock_s: float, after_s: float, bodies: Bodies, state: State, trial: State) -> bool:
+def _crosses(
+    clock_s: float,
+    after_s: float,
+    thermal: ThermalElements,
+    state: ThermalState,
+    trial: ThermalState,
+) -> bool:
     """Say whether a thermostat would switch by the end of a trial."""
-    for s in range(bodies.source.shape[0]):
-        row = bodies.source[s]
+    for s in range(thermal.source.shape[0]):
+        row = thermal.source[s]
         if state.relays[s] > 0.0:
             if trial.sensors[s] >= row[S_SET] + 1e-9:
                 return True

@@ -9,9 +9,9 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.engine.columns import Flowing
+from isotherma.core.engine.columns import FlowState
 from isotherma.core.flows.kernel import DIFFERENCE, HOLDS, SET_C
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import Net
@@ -28,7 +28,7 @@ STILL_LAG_S: Final = 2.0  # of a valve nobody turns
 
 @dataclass(frozen=True, slots=True)
 class _Lasting:
-    """What of a circuit does not change while it runs."""
+    """What of a network does not change while it runs."""
 
     lag: Floats
     mixer: Floats
@@ -37,7 +37,7 @@ class _Lasting:
     tanks: tuple[tuple[moved.FreshTank, int], ...]
 
 
-class Flows:
+class NetworkFlows:
     """Networks of a system as the kernels take them.
 
     Parameters
@@ -48,7 +48,7 @@ class Flows:
 
     def __init__(self, networks: Networks) -> None:
         self._networks = networks
-        self._lasting: dict[Circuit, _Lasting] = {}
+        self._lasting: dict[CompiledNetwork, _Lasting] = {}
         self._kettle = any(isinstance(part, heat.Kettle) for part in networks.system.parts)
 
     def flowing(
@@ -56,7 +56,7 @@ class Flows:
         point: Point,
         shift_k: Callable[[moved.FreshTank], float],
         nudged_c: Mapping[str, float] | None = None,
-    ) -> Flowing:
+    ) -> FlowState:
         """Give the kernel a network with its flows, to write on.
 
         Parameters
@@ -70,63 +70,63 @@ class Flows:
 
         Returns
         -------
-        Flowing
+        FlowState
             Arrays of its own where they change. [see columns]
         """
-        solved, circuit = point.solved, point.solved.circuit
-        kept = self._lasting.get(circuit)
+        solved, network = point.solved, point.solved.network
+        kept = self._lasting.get(network)
         if kept is None:
-            kept = self._lasting[circuit] = self._last(circuit)
+            kept = self._lasting[network] = self._last(network)
         lag, mixer, given = kept.lag.copy(), kept.mixer, kept.given_c.copy()
         if nudged_c:
             mixer = mixer.copy()
         for outlet, celsius in (nudged_c or {}).items():  # a hand is slower than a valve
             for at in np.flatnonzero(mixer[:, HOLDS] == 0.0).tolist():
-                if mixes_for(circuit, circuit.mixers[at], outlet):
+                if mixes_for(network, network.mixers[at], outlet):
                     mixer[at, SET_C], mixer[at, DIFFERENCE] = celsius, 0.5
                     mixer[at, HOLDS], lag[at] = 1.0, HAND_LAG_S
         for tank, node in kept.tanks:
             given[node] += shift_k(tank)
-        return Flowing(
+        return FlowState(
             shut=solved.shut.copy(), flow=solved.mass.copy(), pressure=solved.state.pressure.copy(),
             parameters=solved.state.parameters.copy(),
             fixed=kept.fixed_pa, outflow=solved.state.outflow.copy(),
-            fluid=circuit.heat.fluid, tables=circuit.heat.tables, given_c=given,
-            legs=circuit.valves.legs, mixer=mixer, lag=lag, reducer=circuit.valves.reducer,
+            fluid=network.heat.fluid, tables=network.heat.tables, given_c=given,
+            legs=network.valves.legs, mixer=mixer, lag=lag, reducer=network.valves.reducer,
         )  # fmt: skip
 
-    def _last(self, circuit: Circuit) -> _Lasting:
-        """Gather what of a circuit stays the same from one stretch of flow to the next."""
-        count = len(circuit.mixers)
+    def _last(self, network: CompiledNetwork) -> _Lasting:
+        """Gather what of a network stays the same from one stretch of flow to the next."""
+        count = len(network.mixers)
         lag = np.ones(2 * count)
-        for row, part_id in enumerate(circuit.mixers):
-            valve = circuit.parts[part_id]
+        for row, part_id in enumerate(network.mixers):
+            valve = network.parts[part_id]
             thermostatic = isinstance(valve, temperature.ThermostaticMixer)
             lag[row] = figure(valve, "lag_s") if thermostatic else STILL_LAG_S
-        given = np.array(circuit.heat.given_c, dtype=np.float64)
-        for link in circuit.links:
-            part = circuit.parts.get(link.item)
+        given = np.array(network.heat.given_c, dtype=np.float64)
+        for link in network.links:
+            part = network.parts.get(link.item)
             if isinstance(part, moved.GravityBag) and self._kettle:
                 given[link.start] = max(BAG_C, self._networks.conditions.fresh_c)
         tanks = []
-        for part in circuit.parts.values():
-            node = circuit.node.get((part.id, "outlet"))
-            if isinstance(part, moved.FreshTank) and node is not None and circuit.net.given[node]:
+        for part in network.parts.values():
+            node = network.node.get((part.id, "outlet"))
+            if isinstance(part, moved.FreshTank) and node is not None and network.net.given[node]:
                 tanks.append((part, node))
         return _Lasting(
-            lag, circuit.valves.mixer, given,
-            np.array(circuit.fixed, dtype=np.float64), tuple(tanks),
+            lag, network.valves.mixer, given,
+            np.array(network.fixed, dtype=np.float64), tuple(tanks),
         )  # fmt: skip
 
 
-def held_back(point: Point, flowing: Flowing, limits: Mapping[str, float]) -> Net:
+def held_back(point: Point, flowing: FlowState, limits: Mapping[str, float]) -> Net:
     """Give the network of draws; a hand keeps each flow where it is wanted.
 
     Parameters
     ----------
     point : Point
         Where flows settle. [-]
-    flowing : Flowing
+    flowing : FlowState
         Of that point; its parameters are written to. [see columns]
     limits : mapping of str to float
         Wanted flows by outlet. [m³/s]
@@ -136,24 +136,24 @@ def held_back(point: Point, flowing: Flowing, limits: Mapping[str, float]) -> Ne
     Net
         With limits in the place of those outlets. [-]
     """
-    net = point.solved.circuit.net
+    net = point.solved.network.net
     if not limits:
         return net
     law = net.law.copy()
     for outlet, wanted in limits.items():
-        link = point.solved.circuit.ends[outlet]
+        link = point.solved.network.ends[outlet]
         law[link] = laws.LIMIT
         flowing.parameters[link, laws.RESISTANCE] = net.parameters[link, laws.RESISTANCE]
         flowing.parameters[link, laws.MOST] = wanted
     return net._replace(law=law)
 
 
-def heat_ways(circuit: Circuit, net: Net) -> Net:
+def make_thermal_net(network: CompiledNetwork, net: Net) -> Net:
     """Join the two sides of reducers: their water passes, though their pressures do not.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         Whose reducers. [-]
     net : Net
         Its network, limits and all. [-]
@@ -164,6 +164,6 @@ def heat_ways(circuit: Circuit, net: Net) -> Net:
         As heat goes through it. [-]
     """
     start = net.start.copy()
-    for wide, regulated in circuit.valves.reducer:
+    for wide, regulated in network.valves.reducer:
         start[regulated] = net.start[wide]
     return net._replace(start=start)

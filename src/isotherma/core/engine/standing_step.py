@@ -1,4 +1,4 @@
-"""Bodies while time passes: stores and open boxes, water that goes round, pipes at rest."""
+"""Thermal elements while time passes: stores, open boxes, water that goes round, pipes at rest."""
 
 from __future__ import annotations
 
@@ -61,8 +61,8 @@ from isotherma.core.engine.columns import (
     STILL_KG_PER_S,
     STIRRED,
     TEMP,
-    Bodies,
-    State,
+    ThermalElements,
+    ThermalState,
 )
 from isotherma.core.engine.heater_control import burn
 from isotherma.core.thermal import exchanger
@@ -140,12 +140,12 @@ def _creep(
 
 
 @lean
-def pools(bodies: Bodies, state: State, step_s: float) -> None:
+def pools(thermal: ThermalElements, state: ThermalState, step_s: float) -> None:
     """Heat and cool every open box for a while."""
-    source, relays, sensors = bodies.source, state.relays, state.sensors
+    source, relays, sensors = thermal.source, state.relays, state.sensors
     given, counted = state.given, state.counted
-    for p in range(bodies.pool.shape[0]):
-        row, now = bodies.pool[p], state.pool[p]
+    for p in range(thermal.pool.shape[0]):
+        row, now = thermal.pool[p], state.pool[p]
         power = 0.0
         for s in range(source.shape[0]):
             if int(source[s, S_POOL]) == p:
@@ -163,14 +163,16 @@ def pools(bodies: Bodies, state: State, step_s: float) -> None:
 
 
 @lean
-def stand(bodies: Bodies, state: State, heat_w: Floats, room: Floats, step_s: float) -> None:
+def stand(
+    thermal: ThermalElements, state: ThermalState, heat_w: Floats, room: Floats, step_s: float
+) -> None:
     """Let every vessel and box stand for a while."""
     vessels(
-        bodies.vessel, bodies.source, bodies.loss_w, state.layers, state.aside, state.sensors,
+        thermal.vessel, thermal.source, thermal.loss_w, state.layers, state.aside, state.sensors,
         state.relays, state.given, state.drawn, state.counted, heat_w, room, step_s,
     )  # fmt: skip
-    if bodies.pool.shape[0] > 0:
-        pools(bodies, state, step_s)
+    if thermal.pool.shape[0] > 0:
+        pools(thermal, state, step_s)
 
 
 @lean
@@ -202,12 +204,12 @@ def go_round(rows: Floats, nows: Floats, counted: Floats, step_s: float) -> None
 
 
 @lean
-def catch_up(bodies: Bodies, state: State, p: int, until_s: float) -> None:
+def catch_up(thermal: ThermalElements, state: ThermalState, p: int, until_s: float) -> None:
     """Let a pipe that stood cool until now."""
     span = until_s - state.rested[p]
     if span > 0.0:
-        row = bodies.pipe[p]
-        c = bodies.specific[int(row[P_LINK])]
+        row = thermal.pipe[p]
+        c = thermal.specific[int(row[P_LINK])]
         state.counted[LOST_PIPE] += _cool(
             state.water, state.wall, int(row[P_FIRST]), int(row[P_CELLS]), row[P_CELL_KG],
             state.ring, p, c, row[P_WALL_J], row[P_TO_AIR_W], row[P_AIR_C], span,
@@ -239,39 +241,39 @@ def rest_bodies(
 
 
 @lean
-def catch_up_all(bodies: Bodies, state: State, until_s: float) -> None:
+def catch_up_all(thermal: ThermalElements, state: ThermalState, until_s: float) -> None:
     """Let every pipe cool until now."""
-    for p in range(bodies.pipe.shape[0]):
-        catch_up(bodies, state, p, until_s)
+    for p in range(thermal.pipe.shape[0]):
+        catch_up(thermal, state, p, until_s)
 
 
 @lean
-def total_heat(bodies: Bodies, state: State) -> float:
+def total_heat(thermal: ThermalElements, state: ThermalState) -> float:
     """Add up all heat held, above 0 °C [J]."""
     heat = 0.0
-    for v in range(bodies.vessel.shape[0]):
-        row = bodies.vessel[v]
+    for v in range(thermal.vessel.shape[0]):
+        row = thermal.vessel[v]
         for layer in range(int(row[FIRST]), int(row[FIRST] + row[COUNT])):
             heat += row[LAYER_J] * state.layers[layer] + row[ASIDE_J] * state.aside[layer]
-    for p in range(bodies.pipe.shape[0]):
-        row = bodies.pipe[p]
+    for p in range(thermal.pipe.shape[0]):
+        row = thermal.pipe[p]
         heat += _pipe_heat(
             state.water, state.wall, int(row[P_FIRST]), int(row[P_CELLS]), row[P_CELL_KG],
-            state.ring, p, bodies.specific[int(row[P_LINK])], row[P_WALL_J],
+            state.ring, p, thermal.specific[int(row[P_LINK])], row[P_WALL_J],
         )  # fmt: skip
-    for b in range(bodies.stirred.shape[0]):
-        heat += bodies.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
-    for r in range(bodies.reuse.shape[0]):
-        heat += state.reuse[r, ROUND_THERE] * bodies.reuse[r, R_HEAT_J] * state.reuse[r, ROUND_C]
-    for p in range(bodies.pool.shape[0]):
+    for b in range(thermal.stirred.shape[0]):
+        heat += thermal.stirred[b, B_HEAT_J] * state.stirred[b, TEMP]
+    for r in range(thermal.reuse.shape[0]):
+        heat += state.reuse[r, ROUND_THERE] * thermal.reuse[r, R_HEAT_J] * state.reuse[r, ROUND_C]
+    for p in range(thermal.pool.shape[0]):
         heat += (
-            state.pool[p, POOL_KG] * bodies.pool[p, O_SPECIFIC] + bodies.pool[p, O_BODY_J]
+            state.pool[p, POOL_KG] * thermal.pool[p, O_SPECIFIC] + thermal.pool[p, O_BODY_J]
         ) * state.pool[p, POOL_C]
     return float(heat)
 
 
 @lean
-def held_mass(state: State) -> float:
+def held_mass(state: ThermalState) -> float:
     """Water in open pools, which alone may change [kg]; what goes round is counted by itself."""
     mass = 0.0
     for p in range(state.pool.shape[0]):

@@ -19,25 +19,25 @@ from isotherma.core.engine.columns import (
     CALLED,
     LOG_FULL,
     LOOP_HEATER,
-    Flowing,
+    FlowState,
 )
 from isotherma.core.engine.fuse_rows import FuseRows
 from isotherma.core.engine.inventory import Supplies
 from isotherma.core.engine.loops import loops_running
-from isotherma.core.engine.network_state import Flows, heat_ways, held_back
+from isotherma.core.engine.network_state import NetworkFlows, held_back, make_thermal_net
 from isotherma.core.engine.state_transfer import (
     Holder,
     copied,
     filled,
     hand_over,
 )
-from isotherma.core.engine.thermal_elements import Named, make_bodies
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.engine.thermal_elements import Named, make_thermal_elements
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.setup import Setup
 from isotherma.core.setup.networks import Mode
-from isotherma.core.setup.reservoirs import fresh_wells, rows_of
+from isotherma.core.setup.reservoirs import fresh_reservoirs, rows_of
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.nominal import figure
@@ -66,35 +66,35 @@ class StateSimulation:
         brief, system, climate = setup.brief, setup.system, setup.climate
         self.brief, self.system, self.standing = brief, system, setup.standing
         self.networks, self.conditions = setup.networks, setup.conditions
-        self.flows = Flows(setup.networks)
+        self.flows = NetworkFlows(setup.networks)
         self.fuses = FuseRows(setup.fuses)
-        self.mode = Mode(stopped=setup.fuses.stands)
+        self.mode = Mode(stopped=setup.fuses.unable)
         self.loops = [part for part in system.parts if isinstance(part, temperature.LoopPump)]
-        self.circuit, self.space_of = setup.circuit, setup.space_of
+        self.network, self.space_of = setup.network, setup.space_of
         self.hours = copy(setup.hours)  # its battery runs down
         self.watched = (0.0, 0.0)
         self.home = setup.home
-        self.wells = fresh_wells(setup.wells.wells, brief, self.home)
-        self._well_rows: dict[Circuit, tuple[NDArray[np.int64], Floats]] = {}
+        self.reservoirs = fresh_reservoirs(setup.reservoirs.reservoirs, brief, self.home)
+        self._reservoir_rows: dict[CompiledNetwork, tuple[NDArray[np.int64], Floats]] = {}
         self.supplies = Supplies(setup)
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         self.named = self._bodies()
-        bodies = self.named.bodies
+        thermal = self.named.thermal
         self.hourly = Hourly(
-            brief, climate, setup.computed, system, self.circuit, self.named, self.space_of,
+            brief, climate, setup.computed, system, self.network, self.named, self.space_of,
             self.hours, setup.wires.dead,
         )  # fmt: skip
-        self._coiled = len(bodies.coil) > 0
-        self._fed = bool(bodies.feed.any())
+        self._coiled = len(thermal.coil) > 0
+        self._fed = bool(thermal.feed.any())
         self._shares = self._sharing()
         self._always = any(
             isinstance(part, primary.CirculationPump) and part.runs == "always"
-            for part in self.circuit.parts.values()
+            for part in self.network.parts.values()
         )
-        self.state = filled(self.circuit, self.named, self.conditions.fresh_c)
+        self.state = filled(self.network, self.named, self.conditions.fresh_c)
         self.trial = copied(self.state)
         self.shown = self._shown(self._largest() if shows is None else shows)
-        self._still = np.zeros(len(self.circuit.links))
+        self._still = np.zeros(len(self.network.links))
         self.clock = 0.0
         self.log: list[Floats] = []
         self.pumped: dict[str, float] = {}
@@ -109,23 +109,23 @@ class StateSimulation:
         self.mode.called = self.mode.engine = True  # heaters of loops as they burn
         lit = self.networks.of(self.mode)
         self.mode.called = self.mode.engine = False
-        assert [link.item for link in lit.links] == [link.item for link in self.circuit.links]
-        named = make_bodies(
+        assert [link.item for link in lit.links] == [link.item for link in self.network.links]
+        named = make_thermal_elements(
             lit, air_c=self.air, usual_c=max(brief.inside_c, climate.air_c), hot_c=hot_c
         )
-        sources, parts = named.sources, self.circuit.parts
-        watts = named.bodies.source[:, columns.S_WATTS]
+        sources, parts = named.sources, self.network.parts
+        watts = named.thermal.source[:, columns.S_WATTS]
         feed, ohm = self.fuses.feed(sources, parts)
-        bodies = named.bodies._replace(
+        thermal = named.thermal._replace(
             fuse=self.fuses.rows(), wired=self.fuses.wired(sources, watts, parts), feed=feed,
             ohm=ohm,
         )  # fmt: skip
-        return replace(named, bodies=bodies)
+        return replace(named, thermal=thermal)
 
     @property
     def blown(self) -> tuple[str, ...]:
         """Fuses that have blown, as far as was run."""
-        return self.fuses.blown(self.named.bodies.fuse)
+        return self.fuses.blown(self.named.thermal.fuse)
 
     @property
     def tripped(self) -> tuple[str, ...]:
@@ -138,13 +138,13 @@ class StateSimulation:
 
     def heed_fuses(self) -> None:
         """Let what hangs on a blown fuse stand."""
-        self.mode.stopped = self.fuses.stopped(self.named.bodies.fuse)
+        self.mode.stopped = self.fuses.stopped(self.named.thermal.fuse)
 
-    def _load_fuses(self, circuit: Circuit, flowing: Flowing) -> None:
+    def _load_fuses(self, network: CompiledNetwork, flowing: FlowState) -> None:
         """Say what runs on the fuses beside elements while water moves so."""
         pumping = frozenset(
             pump
-            for pump, link in circuit.pumps.items()
+            for pump, link in network.pumps.items()
             if abs(flowing.flow[link]) > columns.STILL_KG_PER_S
         )
         lit = {
@@ -156,9 +156,9 @@ class StateSimulation:
             key for key, now in zip(self.named.rounds, self.state.reuse, strict=True)
             if now[columns.ROUND_RUNS] > 0.5
         }  # fmt: skip
-        bodies = self.named.bodies
+        thermal = self.named.thermal
         self.fuses.carry(
-            bodies.fuse, bodies.feed, self.named.sources, pumping, lit, blowing=self.mode.called
+            thermal.fuse, thermal.feed, self.named.sources, pumping, lit, blowing=self.mode.called
         )
         for waits in self.fuses.waits(pumping, lit):
             self.state.stirred[self.named.stirred.index(waits), columns.WANTED] = 0.0
@@ -166,7 +166,7 @@ class StateSimulation:
     def _sharing(self) -> frozenset[str]:
         """Name elements that share wires with a pump: while they are on it is slower."""
         wires = self.setup.wires
-        pumps = [row for key in self.circuit.pumps if (row := wires.row(key)) is not None]
+        pumps = [row for key in self.network.pumps if (row := wires.row(key)) is not None]
         return frozenset(
             key for key in self.named.sources
             if (row := wires.row(key)) is not None and pumps and wires.ohm[row, pumps].any()
@@ -184,13 +184,13 @@ class StateSimulation:
     def _settings(self) -> list[float]:
         return [
             float(part.set_c)
-            for part in self.circuit.parts.values()
+            for part in self.network.parts.values()
             if isinstance(part, heat.Element | heat.Burner | heat.Combi | heat.Thermostat)
-        ] + [60.0 for part in self.circuit.parts.values() if isinstance(part, heat.Coil)]
+        ] + [60.0 for part in self.network.parts.values() if isinstance(part, heat.Coil)]
 
     def _largest(self) -> str:
         """Choose the vessel the pages show: the largest."""
-        rows = self.named.bodies.vessel
+        rows = self.named.thermal.vessel
         masses = {key: row[1] * row[2] for key, row in zip(self.named.vessels, rows, strict=True)}
         return max(masses, key=lambda key: masses[key]) if masses else ""
 
@@ -198,7 +198,7 @@ class StateSimulation:
         """Give a vessel with its first layer and how many it has; nothing if it is not there."""
         if vessel not in self.named.vessels:
             return "", 0, 0
-        row = self.named.bodies.vessel[self.named.vessels.index(vessel)]
+        row = self.named.thermal.vessel[self.named.vessels.index(vessel)]
         return vessel, int(row[0]), int(row[1])
 
     @property
@@ -219,7 +219,7 @@ class StateSimulation:
 
     def held_back(
         self, point: Point, limits: Mapping[str, float], nudged_c: Mapping[str, float]
-    ) -> tuple[Flowing, Net]:
+    ) -> tuple[FlowState, Net]:
         """Give the network of draws: wanted flows by outlet [m³/s], what hands steer to [°C]."""
         flowing = self.flows.flowing(point, self._shift_k, nudged_c)
         return flowing, held_back(point, flowing, limits)
@@ -227,55 +227,68 @@ class StateSimulation:
     def wants(self) -> bool:
         """Set heaters of loops to what thermostats call for; say whether heat is called for."""
         called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
-        for row in range(len(self.named.bodies.stirred)):
-            if self.named.bodies.stirred[row, B_KIND] == LOOP_HEATER:
+        for row in range(len(self.named.thermal.stirred)):
+            if self.named.thermal.stirred[row, B_KIND] == LOOP_HEATER:
                 self.state.stirred[row, columns.WANTED] = float(called)
         return called
 
     # --- time ---
 
     def run(
-        self, until_s: float, flowing: Flowing, net: Net, taps: NDArray[np.int64],
+        self, until_s: float, flowing: FlowState, net: Net, taps: NDArray[np.int64],
         windows: Floats,
     ) -> tuple[int, int]:  # fmt: skip
         """Run water until a time; give why it ended, and at which tap or well."""
-        circuit, people = self.networks.of(self.mode), len(taps)
+        network, people = self.networks.of(self.mode), len(taps)
         # a loop's water is felt at the head, a primary's by nobody: its slugs may be longer
         felt = people or self.mode.loops
         fine = self.fine_s if felt else max(1.0, 4.0 * self.fine_s)
-        ways = heat_ways(self.circuit, net)
+        thermal_net = make_thermal_net(self.network, net)
         if self.fuses.ids or self._fed:
-            self._load_fuses(circuit, flowing)
-        wells, before = self._draw_from(circuit), self.wells.now_kg()
+            self._load_fuses(network, flowing)
+        reservoirs, before = self._draw_from(network), self.reservoirs.now_kg()
         while True:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
             log = np.empty((max(1, rows), columns.LOG_COLUMNS + self.shown[2]))
             why, who, clock, written = kernel.run_flow(
-                net, ways, self.named.bodies, self.state, self.trial, flowing, taps, windows,
-                self.layers_shown, self.clock, until_s, wells, fine, log, 0,
-            )  # fmt: skip
+                net,
+                thermal_net,
+                self.named.thermal,
+                self.state,
+                self.trial,
+                flowing,
+                taps,
+                windows,
+                self.layers_shown,
+                self.clock,
+                until_s,
+                reservoirs,
+                fine,
+                log,
+                0,
+            )
             if people:
                 self.log.append(log[:written])
-            for pump, link in circuit.pumps.items():
+            for pump, link in network.pumps.items():
                 if abs(flowing.flow[link]) > columns.STILL_KG_PER_S:
                     self.pumped[pump] = self.pumped.get(pump, 0.0) + clock - self.clock
             self.clock = clock
             if why != LOG_FULL:
                 if why == CALLED:
                     self.heed_fuses()
-                self.wells.ran(before, wells.left, self.clock)
+                self.reservoirs.ran(before, reservoirs.left, self.clock)
                 return why, who
 
-    def _draw_from(self, circuit: Circuit) -> columns.Wells:
+    def _draw_from(self, network: CompiledNetwork) -> columns.Reservoirs:
         """Give the kernel what is left to draw from."""
-        if circuit not in self._well_rows:
-            self._well_rows[circuit] = rows_of(circuit, self.wells.wells)
-        row, way = self._well_rows[circuit]
-        wells = self.wells
-        wells.pass_time(self.clock)
-        return columns.Wells(
-            row, way, wells.now_kg(), wells.other_kg_per_s, wells.took_kg,
-            np.zeros(len(wells.wells)),
+        if network not in self._reservoir_rows:
+            self._reservoir_rows[network] = rows_of(network, self.reservoirs.reservoirs)
+        row, way = self._reservoir_rows[network]
+        reservoirs = self.reservoirs
+        reservoirs.pass_time(self.clock)
+        return columns.Reservoirs(
+            row, way, reservoirs.now_kg(), reservoirs.other_kg_per_s, reservoirs.took_kg,
+            np.zeros(len(reservoirs.reservoirs)),
         )  # fmt: skip
 
     def pass_time(self, until_s: float, draw: int = -1, phase: int = REST) -> None:
@@ -313,7 +326,7 @@ class StateSimulation:
 
     def _close(self) -> None:
         """Close a stretch of the day, and carry the battery over it."""
-        start, given, drawn, bodies, pumped, air_j = self._began
+        start, given, drawn, thermal, pumped, air_j = self._began
         self._began = self._marks()
         end, given_now, drawn_now, bodies_now, pumped_now, air_now_j = self._began
         span = end - start
@@ -324,7 +337,7 @@ class StateSimulation:
             if joules > 0.0:
                 sources[part_id] = sources.get(part_id, 0.0) + joules
         took = drawn_for(self.named.sources, given_now - given, drawn_now - drawn)
-        made = tuple(zip(self.named.stirred, (bodies_now - bodies).tolist(), strict=True))
+        made = tuple(zip(self.named.stirred, (bodies_now - thermal).tolist(), strict=True))
         charge, standing, air_c, bottle_c = self.hourly.over(self.hours, start, end)
         stretch = Stretch(
             start_s=start, span_s=span, sources_j=sources, drawn_j=took,
@@ -353,7 +366,7 @@ class StateSimulation:
 
     def round_m3(self, part_id: str) -> float:
         """Give the water that goes round in a loop of its own [m³]."""
-        return figure(self.circuit.parts[part_id], "holds_m3")
+        return figure(self.network.parts[part_id], "holds_m3")
 
     def turn(self) -> None:
         """Let the clock act where an edge of the hours has come, or levels are watched."""
@@ -377,8 +390,8 @@ class StateSimulation:
     def _hour(self) -> None:
         """Let the clock act: air around things, what sources may do, the engine's coolant."""
         self._close()
-        bodies, now = self.named.bodies, self.clock
-        standing_step.catch_up_all(bodies, self.state, now)
+        thermal, now = self.named.thermal, self.clock
+        standing_step.catch_up_all(thermal, self.state, now)
         slot = self.hourly.slot(self.hours, now)
         self._edge = slot.edge_s
         if self._looks(now):
@@ -386,7 +399,7 @@ class StateSimulation:
         elif now < self.watched[0]:
             self._edge = min(self._edge, self.watched[0])
         middle = 0.5 * (now + self._edge)
-        self.mode.engine = self.hourly.act(self.hours, bodies, slot, middle, self.mode.out)
+        self.mode.engine = self.hourly.act(self.hours, thermal, slot, middle, self.mode.out)
 
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
@@ -397,7 +410,7 @@ class StateSimulation:
         flowing = self.flows.flowing(point, self._shift_k)
         body = float(self.state.counted[columns.BODIES] + self.state.counted[columns.HELD_HEAT])
         nobody = np.empty((0, 6), np.int64), np.empty((0, 7))
-        self.run(until_s, flowing, point.solved.circuit.net, *nobody)
+        self.run(until_s, flowing, point.solved.network.net, *nobody)
         span = self.clock - began
         if span <= 0.0:
             return
@@ -413,12 +426,12 @@ class StateSimulation:
 
     def _rest(self, until_s: float, draw: int, phase: int) -> None:
         still = self._still
-        self.named.bodies.fuse[:, columns.U_OTHERS] = 0.0
+        self.named.thermal.fuse[:, columns.U_OTHERS] = 0.0
         while self.clock < until_s - 1e-9:
             rows = int((until_s - self.clock) / kernel.REST_STEP_S) + 24
             log = np.empty((rows, columns.LOG_COLUMNS + self.shown[2]))
             why, self.clock, written = kernel.run_rest(
-                self.named.bodies, self.state, self.trial, still, self.layers_shown,
+                self.named.thermal, self.state, self.trial, still, self.layers_shown,
                 self.clock, until_s, log, 0, draw, phase,
             )  # fmt: skip
             self.log.append(log[:written])
@@ -429,18 +442,18 @@ class StateSimulation:
         """Say whether a run leads to an outlet, or water goes round to it."""
         if outlet in self.named.rounds:
             return True
-        if outlet not in self.circuit.ends:
+        if outlet not in self.network.ends:
             return False
-        node = self.circuit.links[self.circuit.ends[outlet]].start
-        return any(link.is_run and node in (link.start, link.end) for link in self.circuit.links)
+        node = self.network.links[self.network.ends[outlet]].start
+        return any(link.is_run and node in (link.start, link.end) for link in self.network.links)
 
     def fitted(self, part_id: str) -> bool:
         """Say whether a part is joined and holds water in this state."""
-        return part_id in self.circuit.ways and part_id not in self.circuit.dry
+        return part_id in self.network.part_links and part_id not in self.network.dry
 
     def begin(self) -> tuple[float, float]:
         """Count anew from here; give the heat and the open water there are."""
-        state, bodies = self.state, self.named.bodies
+        state, thermal = self.state, self.named.thermal
         self._edge = self.clock
         state.rested[:] = self.clock
         for counted in (state.counted, state.given, state.drawn, state.taken):
@@ -450,18 +463,18 @@ class StateSimulation:
             state.stirred[:, columns.STARTS] = 0.0
             state.stirred[:, columns.FIRED_S] = 0.0
         self._began = self._marks()
-        return standing_step.total_heat(bodies, state), standing_step.held_mass(state)
+        return standing_step.total_heat(thermal, state), standing_step.held_mass(state)
 
     def end(
         self, begun: tuple[float, float], starts: dict[str, float], fired: dict[str, float]
     ) -> Balance:
         """Close the books of what ran in this state."""
         self._close()
-        standing_step.catch_up_all(self.named.bodies, self.state, self.clock)
+        standing_step.catch_up_all(self.named.thermal, self.state, self.clock)
         for part_id, row in zip(self.named.stirred, self.state.stirred, strict=True):
             starts[part_id] = starts.get(part_id, 0.0) + float(row[columns.STARTS])
             fired[part_id] = fired.get(part_id, 0.0) + float(row[columns.FIRED_S])
-        return balance(self.circuit, self.named, self.state, *begun)
+        return balance(self.network, self.named, self.state, *begun)
 
     # --- other states within a day ---
 
@@ -473,15 +486,15 @@ class StateSimulation:
         self.clock, self.log, self.pumped = other.clock, other.log, other.pumped
         self.stretches, self.hours.battery_j = other.stretches, other.hours.battery_j
         self.supplies.go_on(other.supplies)
-        self.wells = other.wells
+        self.reservoirs = other.reservoirs
         self.mode.out, self.watched = other.mode.out, other.watched
-        self.named.bodies.fuse[:] = other.named.bodies.fuse  # of one system: the same fuses
+        self.named.thermal.fuse[:] = other.named.thermal.fuse  # of one system: the same fuses
         self.heed_fuses()
-        held_j = standing_step.total_heat(other.named.bodies, other.state)
-        standing_step.catch_up_all(self.named.bodies, self.state, self.clock)
+        held_j = standing_step.total_heat(other.named.thermal, other.state)
+        standing_step.catch_up_all(self.named.thermal, self.state, self.clock)
         hand_over(self.holder(), other.holder())
-        return float(held_j - standing_step.total_heat(self.named.bodies, self.state))
+        return float(held_j - standing_step.total_heat(self.named.thermal, self.state))
 
     def holder(self) -> Holder:
         """Give its state with the names of what it holds."""
-        return Holder(self.state, self.named, self.hourly.runs, tuple(self.circuit.mixers))
+        return Holder(self.state, self.named, self.hourly.runs, tuple(self.network.mixers))

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.engine import columns
-from isotherma.core.engine.columns import State
+from isotherma.core.engine.columns import ThermalState
 from isotherma.core.engine.thermal_elements import Named
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.system.kinds import temperature
 from isotherma.core.thermal.mixer import HOT_STOP
 
@@ -20,39 +20,39 @@ Floats = NDArray[np.float64]
 class Holder(NamedTuple):
     """A state with the names of what it holds: bodies, runs by the pipe's row, mixers."""
 
-    state: State
+    state: ThermalState
     named: Named
     runs: list[str]
     mixers: tuple[str, ...]
 
 
-def copied(state: State) -> State:
+def copied(state: ThermalState) -> ThermalState:
     """Give a copy that shares nothing.
 
     Parameters
     ----------
-    state : State
+    state : ThermalState
         Any. [see columns]
 
     Returns
     -------
-    State
+    ThermalState
         With arrays of its own. [see columns]
     """
-    return State(*(array.copy() for array in state))
+    return ThermalState(*(array.copy() for array in state))
 
 
-def overwrite(mine: State, theirs: State) -> State:
+def overwrite(mine: ThermalState, theirs: ThermalState) -> ThermalState:
     """Let a state stand as another of the same network.
 
     Parameters
     ----------
-    mine, theirs : State
+    mine, theirs : ThermalState
         The first is written to. [see columns]
 
     Returns
     -------
-    State
+    ThermalState
         The first. [see columns]
     """
     for into, source in zip(mine, theirs, strict=True):
@@ -60,12 +60,12 @@ def overwrite(mine: State, theirs: State) -> State:
     return mine
 
 
-def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
+def filled(network: CompiledNetwork, named: Named, fresh_c: float) -> ThermalState:
     """Give the state just filled: fresh water everywhere, walls at their surroundings.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network. [-]
     named : Named
         Its bodies. [-]
@@ -74,38 +74,38 @@ def filled(circuit: Circuit, named: Named, fresh_c: float) -> State:
 
     Returns
     -------
-    State
+    ThermalState
         Nothing heats, nothing has been counted. [see columns]
     """
-    bodies, links = named.bodies, len(circuit.links)
+    thermal, links = named.thermal, len(network.links)
     wall = np.empty(named.cells)
-    for row in bodies.pipe:
+    for row in thermal.pipe:
         first = int(row[columns.P_FIRST])
         wall[first : first + int(row[columns.P_CELLS])] = row[columns.P_AIR_C]
-    stirred = np.zeros((len(bodies.stirred), 8))
-    stirred[:, columns.TEMP] = bodies.stirred[:, columns.B_AIR] if len(bodies.stirred) else 0.0
-    pool = np.zeros((len(bodies.pool), 3))
-    if len(bodies.pool):
-        pool[:, columns.POOL_KG], pool[:, columns.POOL_C] = bodies.pool[:, columns.O_KG], fresh_c
-    opening = np.full(len(circuit.mixers), HOT_STOP)
-    for at, part_id in enumerate(circuit.mixers):
-        part = circuit.parts[part_id]
+    stirred = np.zeros((len(thermal.stirred), 8))
+    stirred[:, columns.TEMP] = thermal.stirred[:, columns.B_AIR] if len(thermal.stirred) else 0.0
+    pool = np.zeros((len(thermal.pool), 3))
+    if len(thermal.pool):
+        pool[:, columns.POOL_KG], pool[:, columns.POOL_C] = thermal.pool[:, columns.O_KG], fresh_c
+    opening = np.full(len(network.mixers), HOT_STOP)
+    for at, part_id in enumerate(network.mixers):
+        part = network.parts[part_id]
         if isinstance(part, temperature.ManualMixer):
             opening[at] = min(0.999, max(0.001, part.hot_share))
-    return State(
-        water=np.full(named.cells, fresh_c), wall=wall, ring=np.zeros((len(bodies.pipe), 3)),
-        rested=np.zeros(len(bodies.pipe)), layers=np.full(named.layers, fresh_c),
+    return ThermalState(
+        water=np.full(named.cells, fresh_c), wall=wall, ring=np.zeros((len(thermal.pipe), 3)),
+        rested=np.zeros(len(thermal.pipe)), layers=np.full(named.layers, fresh_c),
         aside=np.full(named.layers, fresh_c),
-        sensors=np.full(len(bodies.source), fresh_c), relays=np.zeros(len(bodies.source)),
-        given=np.zeros(len(bodies.source)), drawn=np.zeros(len(bodies.source)), stirred=stirred,
+        sensors=np.full(len(thermal.source), fresh_c), relays=np.zeros(len(thermal.source)),
+        given=np.zeros(len(thermal.source)), drawn=np.zeros(len(thermal.source)), stirred=stirred,
         pool=pool,
-        plate=np.zeros((len(bodies.plate), 6)), reuse=np.zeros((len(bodies.reuse), 5)),
+        plate=np.zeros((len(thermal.plate), 6)), reuse=np.zeros((len(thermal.reuse), 5)),
         opening=opening, in_c=np.full(links, fresh_c),
         out_c=np.full(links, fresh_c), counted=np.zeros(columns.COUNTED), taken=np.zeros(links),
     )  # fmt: skip
 
 
-def hand_over(here: Holder, there: Holder) -> State:
+def hand_over(here: Holder, there: Holder) -> ThermalState:
     """Go on from another network of the same system.
 
     What both have keeps its heat; what only one has stands as it was left, or is empty.
@@ -119,15 +119,15 @@ def hand_over(here: Holder, there: Holder) -> State:
 
     Returns
     -------
-    State
+    ThermalState
         The first's, as it goes on. [see columns]
     """
     mine, theirs = here.state, there.state
-    bodies, others = here.named.bodies, there.named.bodies
+    thermal, others = here.named.thermal, there.named.thermal
     for at, run in enumerate(here.runs):
         if run in there.runs:
             frm = there.runs.index(run)
-            one, two = bodies.pipe[at], others.pipe[frm]
+            one, two = thermal.pipe[at], others.pipe[frm]
             a, b, cells = int(one[0]), int(two[0]), int(min(one[1], two[1]))
             mine.water[a : a + cells] = theirs.water[b : b + cells]
             mine.wall[a : a + cells] = theirs.wall[b : b + cells]
@@ -135,7 +135,7 @@ def hand_over(here: Holder, there: Holder) -> State:
     for at, vessel in enumerate(here.named.vessels):
         if vessel in there.named.vessels:
             frm = there.named.vessels.index(vessel)
-            one, two = bodies.vessel[at], others.vessel[frm]
+            one, two = thermal.vessel[at], others.vessel[frm]
             a, b, layers = int(one[0]), int(two[0]), int(one[1])
             mine.layers[a : a + layers] = theirs.layers[b : b + layers]
             mine.aside[a : a + layers] = theirs.aside[b : b + layers]

@@ -1,4 +1,4 @@
-"""A circuit's parts as bodies with heat: pipes, vessels, heaters, coils, as plain arrays."""
+"""A network's parts as bodies with heat: pipes, vessels, heaters, coils, as plain arrays."""
 
 from __future__ import annotations
 
@@ -30,13 +30,13 @@ from isotherma.core.engine.columns import (
     THROUGH_FLOW,
     X_COLD,
     X_HOT,
-    Bodies,
     Floats,
+    ThermalElements,
 )
 from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel as flow_kernel
 from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
@@ -74,7 +74,7 @@ ROUND_KG_PER_M3: Final = water.WARM_KG_PER_M3
 class Named:
     """Who is who in the arrays."""
 
-    bodies: Bodies
+    thermal: ThermalElements
     vessels: tuple[str, ...]
     sources: tuple[str, ...]
     calls: Mapping[int, str]
@@ -104,18 +104,18 @@ class _Rows:
     plates: dict[str, int] = field(default_factory=dict)
     sources: list[str] = field(default_factory=list)
     calls: dict[int, str] = field(default_factory=dict)
-    bodies: list[str] = field(default_factory=list)
+    thermal: list[str] = field(default_factory=list)
     cells: int = 0
 
 
-def make_bodies(
-    circuit: Circuit, *, air_c: Mapping[str, float], usual_c: float, hot_c: float
+def make_thermal_elements(
+    network: CompiledNetwork, *, air_c: Mapping[str, float], usual_c: float, hot_c: float
 ) -> Named:
-    """Turn a circuit's parts into bodies.
+    """Turn a network's parts into bodies.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     air_c : mapping of str to float
         Temperature around parts and runs, by id. [°C]
@@ -129,44 +129,44 @@ def make_bodies(
     Named
         Arrays, and the names of their rows. [-]
     """
-    make = _Maker(circuit, air_c, usual_c, hot_c)
+    make = _Maker(network, air_c, usual_c, hot_c)
     return make.build()
 
 
 class _Maker:
     def __init__(
-        self, circuit: Circuit, air_c: Mapping[str, float], usual_c: float, hot_c: float
+        self, network: CompiledNetwork, air_c: Mapping[str, float], usual_c: float, hot_c: float
     ) -> None:
-        self.circuit, self.air_c, self.usual_c, self.hot_c = circuit, air_c, usual_c, hot_c
+        self.network, self.air_c, self.usual_c, self.hot_c = network, air_c, usual_c, hot_c
         self.rows = _Rows()
         self.inside: dict[str, list[AnyKind]] = {}
-        for part in circuit.parts.values():
+        for part in network.parts.values():
             if part.fitted_in is not None:
                 self.inside.setdefault(part.fitted_in, []).append(part)
-        cold = circuit.conditions.fresh_c
+        cold = network.conditions.fresh_c
         self.water_j = water.mean_specific_heat_j_per_kg_k(cold, max(hot_c, cold + 1.0))
 
     def around(self, item_id: str) -> float:
         return self.air_c.get(item_id, self.usual_c)
 
     def specific(self, link: int) -> float:
-        kind = int(self.circuit.heat.fluid[link])
+        kind = int(self.network.heat.fluid[link])
         if kind == 0:
             return self.water_j
-        return fluids.look_up(self.circuit.heat.tables[kind], fluids.SPECIFIC, PRIMARY_C)
+        return fluids.look_up(self.network.heat.tables[kind], fluids.SPECIFIC, PRIMARY_C)
 
     def build(self) -> Named:
-        circuit, rows = self.circuit, self.rows
-        count = len(circuit.links)
+        network, rows = self.network, self.rows
+        count = len(network.links)
         act, slot = np.zeros(count, np.int64), np.zeros(count, np.int64)
-        for part in circuit.parts.values():
-            if part.id not in circuit.dry:
+        for part in network.parts.values():
+            if part.id not in network.dry:
                 self._vessel(part)
-        for index, link in enumerate(circuit.links):
+        for index, link in enumerate(network.links):
             act[index], slot[index] = (
-                self._run(index) if link.is_run else self._way(index, circuit.parts[link.item])
+                self._run(index) if link.is_run else self._way(index, network.parts[link.item])
             )
-        bodies = Bodies(
+        thermal = ThermalElements(
             act=act, slot=slot,
             specific=np.array([self.specific(index) for index in range(count)]),
             pipe=_table(rows.pipe, 8), vessel=_table(rows.vessel, 14),
@@ -179,21 +179,21 @@ class _Maker:
             reuse=_table(rows.reuse, 6),
         )  # fmt: skip
         return Named(
-            bodies=bodies, vessels=tuple(rows.vessels), sources=tuple(rows.sources),
-            calls=rows.calls, stirred=tuple(rows.bodies), pools=tuple(rows.pools),
+            thermal=thermal, vessels=tuple(rows.vessels), sources=tuple(rows.sources),
+            calls=rows.calls, stirred=tuple(rows.thermal), pools=tuple(rows.pools),
             plates=tuple(rows.plates), rounds=tuple(rows.rounds), cells=rows.cells,
             layers=len(rows.loss),
         )  # fmt: skip
 
     def _run(self, index: int) -> tuple[int, int]:
-        link = self.circuit.links[index]
-        run = self.circuit.runs[link.item]
-        length, bore = float(link.way.figures[0]), link.bore_m  # as laid, should it be unsure
+        link = self.network.links[index]
+        run = self.network.runs[link.item]
+        length, bore = float(link.element.figures[0]), link.bore_m  # as laid, should it be unsure
         wall = known_or(run.wall_m, UNSURE_WALL * bore)
-        fine = CELL_M if self.circuit.heat.fluid[index] == 0 else PRIMARY_CELL_M
+        fine = CELL_M if self.network.heat.fluid[index] == 0 else PRIMARY_CELL_M
         cells = int(min(MOST_CELLS, max(2, ceil(length / fine))))
         step = length / cells
-        warm = 0.5 * (self.circuit.conditions.fresh_c + self.hot_c)
+        warm = 0.5 * (self.network.conditions.fresh_c + self.hot_c)
         film = inner_film_w_per_m2_k(flow_m3_per_s=4 / 6e4, bore_m=bore, celsius=warm)
         size = {"bore_m": bore, "wall_m": wall}
         inner = water_to_wall_w_per_m_k(**size, material=run.material, film_w_per_m2_k=film)
@@ -201,9 +201,9 @@ class _Maker:
             **size, material=run.material, insulation_m=figure(run, "insulation_m"),
             insulation_w_per_m_k=figure(run, "insulation_w_per_m_k"),
         )  # fmt: skip
-        kind = int(self.circuit.heat.fluid[index])
+        kind = int(self.network.heat.fluid[index])
         density = water.density_kg_per_m3(warm) if kind == 0 else fluids.look_up(
-            self.circuit.heat.tables[kind], fluids.DENSITY, PRIMARY_C
+            self.network.heat.tables[kind], fluids.DENSITY, PRIMARY_C
         )  # fmt: skip
         row = [self.rows.cells, cells, pi / 4 * bore**2 * step * density,
                wall_heat_j_per_m_k(**size, material=run.material) * step, inner * step,
@@ -213,14 +213,14 @@ class _Maker:
         return PIPE, len(self.rows.pipe) - 1
 
     def _way(self, index: int, part: AnyKind) -> tuple[int, int]:
-        rows, link = self.rows, self.circuit.links[index]
-        way = link.way
-        if part.id in rows.vessels and {way.start, way.end} == {"inlet", "outlet"}:
+        rows, link = self.rows, self.network.links[index]
+        element = link.element
+        if part.id in rows.vessels and {element.start, element.end} == {"inlet", "outlet"}:
             return LAYERED, rows.vessels[part.id]
         if part.id in rows.pools:
-            if way.start == "inlet":
+            if element.start == "inlet":
                 return POOL_IN, rows.pools[part.id]
-            return (POOL_OUT, rows.pools[part.id]) if way.end == "outlet" else (PASS, 0)
+            return (POOL_OUT, rows.pools[part.id]) if element.end == "outlet" else (PASS, 0)
         if isinstance(part, heat.ThroughFlow):
             return STIRRED, self._through_flow(part, index)
         if isinstance(part, heat.LiquidHeater):
@@ -230,12 +230,12 @@ class _Maker:
         if isinstance(part, waste.ReuseLoop):
             return REUSE, self._reuse(part)
         if isinstance(part, heat.PlateExchanger):
-            return PLATE, self._plate(part, index, way.role)
-        if way.heat in (flow_kernel.BODY, flow_kernel.IN_STORE):
-            rows.air.append([way.warmth[0], way.warmth[1]])
+            return PLATE, self._plate(part, index, element.role)
+        if element.heat in (flow_kernel.BODY, flow_kernel.IN_STORE):
+            rows.air.append([element.warmth[0], element.warmth[1]])
             return AIR_COIL, len(rows.air) - 1
-        if way.heat == flow_kernel.HELD_AT:
-            rows.air.append([way.warmth[0], 0.0])  # no cap, unless somebody entered one
+        if element.heat == flow_kernel.HELD_AT:
+            rows.air.append([element.warmth[0], 0.0])  # no cap, unless somebody entered one
             return HELD, len(rows.air) - 1
         return PASS, 0
 
@@ -246,11 +246,11 @@ class _Maker:
         volume = part.volume_m3
         if volume is None:
             return
-        if (part.id, "inlet") not in self.circuit.node and (part.id, "outlet") not in (
-            self.circuit.node
+        if (part.id, "inlet") not in self.network.node and (part.id, "outlet") not in (
+            self.network.node
         ):
             return
-        mass = volume * water.density_kg_per_m3(self.circuit.conditions.fresh_c)
+        mass = volume * water.density_kg_per_m3(self.network.conditions.fresh_c)
         body = 0.0 if isinstance(part, heat.SunContainer) else figure(part, "body_j_per_k")
         if isinstance(part, heat.Store) and part.nature == "open vented":
             loss = sum(self._store_loss(part, volume, 1))
@@ -305,7 +305,7 @@ class _Maker:
         return losses
 
     def _sources(self, host: AnyKind, vessel: int, count: int, pool: int = NOWHERE) -> None:
-        rows, circuit = self.rows, self.circuit
+        rows, network = self.rows, self.network
         first = len(rows.loss) - count if pool == NOWHERE else 0
         inside = self.inside.get(host.id, [])
         limits = {item.guards: figure(item, "opens_c") for item in inside
@@ -339,14 +339,14 @@ class _Maker:
             share = figure(item, "height_share") if isinstance(item, heat.Element) else 0.0
             add(item.id, watts, item.set_c, figure(item, "hysteresis_k"),
                 figure(item, "sensor_share"), figure(item, "sensor_lag_s"),
-                (item.window_start_s, item.window_end_s), circuit.at.get(item.id) != "off",
+                (item.window_start_s, item.window_end_s), network.at.get(item.id) != "off",
                 min(count - 1, int(share * count)))  # fmt: skip
         if isinstance(host, heat.Combi):
             capacity = figure(host, "volume_m3") * 4.14e6 + figure(host, "body_j_per_k")
             rise = figure(host, "to_c") - figure(host, "from_c")
             watts = capacity * rise / figure(host, "heats_in_s")
             add(host.id, watts, host.set_c, 6.0, 0.4, 20.0, (0.0, 0.0),
-                circuit.at.get(host.id) != "off", 0)  # fmt: skip
+                network.at.get(host.id) != "off", 0)  # fmt: skip
         if isinstance(host, heat.SunContainer):  # the sun's watts come with the hours
             add(host.id, 1e-9, 99.0, 1.0, 0.5, 1.0, (0.0, 0.0), False, 0)
         if coiled and pool == NOWHERE:
@@ -359,8 +359,8 @@ class _Maker:
             add(f"{host.id}", 0.0, set_c, hysteresis, sensor, lag, (0.0, 0.0), True, 0)
 
     def _through_flow(self, part: heat.ThroughFlow, index: int) -> int:
-        way = self.circuit.links[index].way
-        figures, off = way.warmth, way.heat != flow_kernel.THROUGH
+        element = self.network.links[index].element
+        figures, off = element.warmth, element.heat != flow_kernel.THROUGH
         set_c, watts, least, on, out = figures[:5] if not off else (40.0, 0.0, 0.0, 1.0, 1.0)
         if isinstance(part, heat.ThroughFlowGas):
             sense, light, ramp = (figure(part, name) for name in ("sense_s", "light_s", "ramp_s"))
@@ -372,18 +372,18 @@ class _Maker:
             sense, light, ramp, THROUGH_FLOW, limit_of(part),
             float(part.control_by == "outlet sensor"),
         ])  # fmt: skip
-        self.rows.bodies.append(part.id)
+        self.rows.thermal.append(part.id)
         return len(self.rows.stirred) - 1
 
     def _loop_heater(self, part: heat.LiquidHeater) -> int:
         least = figure(part, "least_share") * figure(part, "heat_w")
-        off = self.circuit.at.get(part.id) == "off"
+        off = self.network.at.get(part.id) == "off"
         self.rows.stirred.append([
             LOOP_BODY_J_PER_K, LOOP_LOSS_W_PER_K, self.around(part.id), part.set_c,
             0.0 if off else figure(part, "heat_w"), least, 0.0, 0.0, 0.0,
             figure(part, "flame_s"), 10.0, LOOP_HEATER, part.set_c + 8.0, 0.0,
         ])  # fmt: skip
-        self.rows.bodies.append(part.id)
+        self.rows.thermal.append(part.id)
         return len(self.rows.stirred) - 1
 
     def _coil(self, part: heat.Coil, vessel: int) -> int:
@@ -396,7 +396,7 @@ class _Maker:
     def _reuse(self, part: waste.ReuseLoop) -> int:
         """Describe water that goes round; without litres nothing does."""
         rows = self.rows
-        heads = [item for item in self.circuit.parts.values() if isinstance(item, use.ShowerHead)]
+        heads = [item for item in self.network.parts.values() if isinstance(item, use.ShowerHead)]
         fine = any(item.fine_drops() for item in heads)
         air_c = self.around(part.id)
         fall = fall_share(air_c, fine_holes=fine)

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from isotherma.core.compiled import compiled, lean
 from isotherma.core.engine.columns import (
     STILL_KG_PER_S,
-    Flowing,
-    State,
+    FlowState,
+    ThermalState,
     Work,
 )
 from isotherma.core.flows.kernel import (
@@ -43,7 +43,7 @@ LEARNS_BY: Final = 0.004
 
 
 @lean
-def _open_legs(flowing: Flowing, state: State, m: int) -> None:
+def _open_legs(flowing: FlowState, state: ThermalState, m: int) -> None:
     factor, now = flowing.mixer[m, FACTOR_SI], state.opening[m]
     flowing.parameters[flowing.legs[m, HOT_LEG], laws.RESISTANCE] = (
         1.0 / (factor * max(now, 1e-4)) ** 2
@@ -80,7 +80,9 @@ def move_mixers(
 
 
 @lean
-def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Floats) -> float:
+def solve_again(
+    net: Net, flowing: FlowState, state: ThermalState, rho: Floats, mu: Floats
+) -> float:
     """Find the flows for the openings and temperatures of now; give what is left [Pa]."""
     for m in range(flowing.legs.shape[0]):
         _open_legs(flowing, state, m)
@@ -113,7 +115,7 @@ def solve_again(net: Net, flowing: Flowing, state: State, rho: Floats, mu: Float
 
 
 @lean
-def follower(flowing: Flowing) -> int:
+def follower(flowing: FlowState) -> int:
     """Give the one mixing valve that follows by itself; -1 without, or with several."""
     found = -1
     for m in range(flowing.legs.shape[0]):
@@ -129,7 +131,13 @@ def follower(flowing: Flowing) -> int:
 
 @compiled
 def learn(
-    net: Net, flowing: Flowing, state: State, rho: Floats, mu: Floats, m: int, swing: Floats
+    net: Net,
+    flowing: FlowState,
+    state: ThermalState,
+    rho: Floats,
+    mu: Floats,
+    m: int,
+    swing: Floats,
 ) -> None:
     """Find how every flow changes with the opening of a valve: by solving beside it.
 

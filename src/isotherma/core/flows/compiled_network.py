@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from isotherma.core.flows.fittings import (
     Conditions,
-    Way,
+    NetworkElement,
 )
 from isotherma.core.flows.kernel import Heat, Valves
 from isotherma.core.hydraulics.network import Net
@@ -23,18 +23,18 @@ class Link:
     is_run: bool
     start: int
     end: int
-    way: Way
+    element: NetworkElement
     rise_m: float
     bore_m: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)  # each is itself: what hangs on one is kept by it
-class Circuit:
+class CompiledNetwork:
     """A network ready to be solved for any set of open outlets.
 
     `node` finds a port's node, `links` names them in the order of the arrays, `run` and
-    `ways` find a run's link and a part's. `ends` are outlets and drains that may be
-    opened, `diverted` finds the ways to the tank that open in their stead, `mixers` and `pumps`
+    `part_links` find a run's link and a part's. `ends` are outlets and drains that may be
+    opened, `diverted` finds the links to the tank that open in their stead, `mixers` and `pumps`
     parts in the order of their arrays. `shut` says of every
     link whether it starts shut, `fixed` is the pressure of nodes that have one.
     """
@@ -46,7 +46,7 @@ class Circuit:
     node: Mapping[tuple[str, str], int]
     links: tuple[Link, ...]
     run: Mapping[str, int]
-    ways: Mapping[str, tuple[int, ...]]
+    part_links: Mapping[str, tuple[int, ...]]
     ends: Mapping[str, int]
     diverted: Mapping[str, tuple[int, ...]]
     mixers: tuple[str, ...]
@@ -65,4 +65,4 @@ class Circuit:
     conditions: Conditions
 
 
-Laid = dict[tuple[str, str, bool, float], list[Way]]
+Laid = dict[tuple[str, str, bool, float], list[NetworkElement]]

@@ -15,8 +15,8 @@ from heapq import heappop, heappush
 from math import inf, pi, radians, tan
 from typing import Final
 
-from isotherma.core.flows.fittings import IDLE_OPENING_PA, WELL
-from isotherma.core.flows.network_compiler import Circuit, Link
+from isotherma.core.flows.fittings import IDLE_OPENING_PA, RESERVOIR
+from isotherma.core.flows.network_compiler import CompiledNetwork, Link
 from isotherma.core.graph import reach, reaches
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2
@@ -55,7 +55,7 @@ class Why(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class HeldWater:
     """One run or part: what it holds filled, what stays in it, and why.
 
     `drain` is the drain or outlet the rest leaves by, empty if none; `why` is None for one that
@@ -81,7 +81,7 @@ class Opening:
     label: str
     is_drain: bool
     height_m: float
-    litres_m3: float
+    volume_m3: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,30 +93,30 @@ class DrainDown:
 
     off: tuple[str, ...]
     openings: tuple[Opening, ...]
-    kept: tuple[Kept, ...]
+    kept: tuple[HeldWater, ...]
     holds_m3: float
     stays_m3: float
     heights_said: bool
     unknown: tuple[str, ...] = ()
 
     @property
-    def trapped(self) -> tuple[Kept, ...]:
+    def trapped(self) -> tuple[HeldWater, ...]:
         """What keeps water, the most first."""
         return tuple(
             sorted((item for item in self.kept if item.stays_m3 > 1e-6), key=lambda k: -k.stays_m3)
         )
 
 
-def _sill_m(link: Link, ahead: bool) -> float | None:
+def _crest_m(link: Link, ahead: bool) -> float | None:
     """Height water needs above a link to pass it by gravity; None if it never does."""
-    law = link.way.law
-    if link.way.role in {"regulated", "relief"}:
+    law = link.element.law
+    if link.element.role in {"regulated", "relief"}:
         return None
     if law in (laws.PUMP, laws.STROKE):
         return IDLE_OPENING_PA / WATER_PA_PER_M if ahead else None
     if law == laws.CHECK:
-        return link.way.figures[1] / WATER_PA_PER_M if ahead else None
-    if link.way.one_way and not ahead:
+        return link.element.figures[1] / WATER_PA_PER_M if ahead else None
+    if link.element.one_way and not ahead:
         return None
     return 0.0
 
@@ -124,32 +124,32 @@ def _sill_m(link: Link, ahead: bool) -> float | None:
 class _Hills:
     """The network as ground for water to run over: heights of nodes, ways between them."""
 
-    def __init__(self, circuit: Circuit, vehicle: Vehicle) -> None:
-        self.circuit = circuit
-        self.height = list(circuit.height_m)
+    def __init__(self, network: CompiledNetwork, vehicle: Vehicle) -> None:
+        self.network = network
+        self.height = list(network.height_m)
         lean_x, lean_y = (-tan(radians(angle)) for angle in vehicle.stands_deg)
-        for (part_id, _), node in circuit.node.items():
-            part = circuit.parts[part_id]
+        for (part_id, _), node in network.node.items():
+            part = network.parts[part_id]
             if part.x_m is not None and part.y_m is not None:
                 self.height[node] += lean_x * part.x_m + lean_y * part.y_m
         self.near: dict[int, list[int]] = {}
-        for index, link in enumerate(circuit.links):
+        for index, link in enumerate(network.links):
             self.near.setdefault(link.start, []).append(index)
             self.near.setdefault(link.end, []).append(index)
-        self._hang_hoses()
+        self._attach_hoses()
         self.level, self.by = self._flood()
         self.airy = self._air()
 
-    def _hang_hoses(self) -> None:
+    def _attach_hoses(self) -> None:
         """Let heads and taps on a soft hose hang down to where their hose begins."""
         self.hung: set[int] = set()
-        for link in self.circuit.ends.values():
-            node = self.circuit.links[link].start
-            runs = [at for at in self.near[node] if self.circuit.links[at].is_run]
+        for link in self.network.ends.values():
+            node = self.network.links[link].start
+            runs = [at for at in self.near[node] if self.network.links[at].is_run]
             if len(runs) != 1:
                 continue
-            item = self.circuit.links[runs[0]]
-            if self.circuit.runs[item.item].material != "hose":
+            item = self.network.links[runs[0]]
+            if self.network.runs[item.item].material != "hose":
                 continue
             other = item.start if item.end == node else item.end
             self.height[node] = min(self.height[node], self.height[other])
@@ -157,22 +157,24 @@ class _Hills:
 
     def shuts(self, link: Link) -> bool:
         """Say whether a link stands shut and nobody will open it when draining."""
-        return link.way.start == WELL and self.circuit.parts[link.item].kind != "fresh_tank"
+        return (
+            link.element.start == RESERVOIR and self.network.parts[link.item].kind != "fresh_tank"
+        )
 
     def _ends(self) -> list[tuple[int, str, int]]:
         """List nodes where water may leave when all is opened: drains, outlets, tanks."""
-        circuit = self.circuit
+        network = self.network
         found = []
-        for part_id, link in circuit.ends.items():
-            rank = 0 if circuit.parts[part_id].kind == "drain" else 1
-            found.append((circuit.links[link].start, part_id, rank))
-        open_to_air = set(circuit.net.given.nonzero()[0].tolist())
-        for item in circuit.links:
-            if item.is_run or item.way.role in {"end", "relief", "regulated", "mains"}:
+        for part_id, link in network.ends.items():
+            rank = 0 if network.parts[part_id].kind == "drain" else 1
+            found.append((network.links[link].start, part_id, rank))
+        open_to_air = set(network.net.given.nonzero()[0].tolist())
+        for item in network.links:
+            if item.is_run or item.element.role in {"end", "relief", "regulated", "mains"}:
                 continue
             if item.end in open_to_air:
                 found.append((item.start, item.item, 2))
-            elif item.way.start == WELL and circuit.parts[item.item].kind == "fresh_tank":
+            elif item.element.start == RESERVOIR and network.parts[item.item].kind == "fresh_tank":
                 found.append((item.end, item.item, 2))  # back into the tank, once that is empty
         return found
 
@@ -189,27 +191,27 @@ class _Hills:
                 continue
             level[node], by[node] = now, part_id
             for index in self.near.get(node, ()):
-                link = self.circuit.links[index]
-                if link.way.role == "end" or self.shuts(link):
+                link = self.network.links[index]
+                if link.element.role == "end" or self.shuts(link):
                     continue
                 other = link.start if link.end == node else link.end
-                sill = _sill_m(link, ahead=link.end == node)
-                if sill is None or other in level:
+                crest = _crest_m(link, ahead=link.end == node)
+                if crest is None or other in level:
                     continue
-                heappush(heap, (max(now, self.height[other], now + sill), rank, other, part_id))
+                heappush(heap, (max(now, self.height[other], now + crest), rank, other, part_id))
         return level, by
 
     def _air(self) -> set[int]:
         """Find the links above whose upper end air can follow from an open end."""
         found = set()
         sources = {node for node, _, _ in self._ends()}
-        sources |= {link.end for link in self.circuit.links if link.way.start == WELL}
+        sources |= {link.end for link in self.network.links if link.element.start == RESERVOIR}
         sources |= {
             node
-            for (part_id, _), node in self.circuit.node.items()
-            if self.circuit.parts[part_id].kind in {"air_vent", "bleed", "relief"}
+            for (part_id, _), node in self.network.node.items()
+            if self.network.parts[part_id].kind in {"air_vent", "bleed", "relief"}
         }  # fmt: skip
-        for index, link in enumerate(self.circuit.links):
+        for index, link in enumerate(self.network.links):
             high, low = link.start, link.end
             if self.height[high] < self.height[low]:
                 high, low = low, high
@@ -223,10 +225,10 @@ class _Hills:
     def _reaches(self, start: int, without: int, wanted: set[int]) -> bool:
         def near(node: int) -> Iterator[int]:
             for index in self.near.get(node, ()):
-                link = self.circuit.links[index]
-                if index == without or link.way.role == "end":
+                link = self.network.links[index]
+                if index == without or link.element.role == "end":
                     continue
-                if _sill_m(link, ahead=link.end == node) is not None:  # air comes towards the node
+                if _crest_m(link, ahead=link.end == node) is not None:  # air comes towards the node
                     yield link.start if link.end == node else link.end
 
         return reaches([start], near, wanted.__contains__)
@@ -235,7 +237,7 @@ class _Hills:
 def _volume(part: AnyKind, link: Link) -> float | None:
     """Water inside a part that drains with the pipes; open tanks and cans have none here."""
     if isinstance(part, heat.Coil):
-        bore = float(link.way.figures[1])
+        bore = float(link.element.figures[1])
         return pi / 4 * bore**2 * figure(part, "length_m")
     if isinstance(part, heat.Store | heat.Combi | heat.Canister | heat.SunContainer):
         return part.volume_m3
@@ -257,10 +259,10 @@ def _span(low: float, high: float, level: float) -> float:
     return min(1.0, max(0.0, (level - low) / (high - low)))
 
 
-def _run(hills: _Hills, index: int) -> Kept:
-    circuit = hills.circuit
-    link = circuit.links[index]
-    run = circuit.runs[link.item]
+def _run(hills: _Hills, index: int) -> HeldWater:
+    network = hills.network
+    link = network.links[index]
+    run = network.runs[link.item]
     holds = pi / 4 * link.bore_m**2 * figure(run, "length_m")
     low, high = sorted((link.start, link.end), key=lambda node: hills.height[node])
     levels = [hills.level.get(node, inf) for node in (low, high)]
@@ -272,8 +274,8 @@ def _run(hills: _Hills, index: int) -> Kept:
 def _kept(
     hills: _Hills, index: int, holds: float, ends: tuple[int, int], level: float, drain: str,
     tall: float = 0.0,
-) -> Kept:  # fmt: skip
-    link = hills.circuit.links[index]
+) -> HeldWater:  # fmt: skip
+    link = hills.network.links[index]
     low, high = (hills.height[node] for node in ends)
     high = max(high, low + tall)
     share = _span(low, high, level)
@@ -290,7 +292,7 @@ def _kept(
         why = Why.LEVEL
     elif share > 0.0:
         why = Why.END_LOW
-    return Kept(
+    return HeldWater(
         id=link.item,
         label=link.label,
         is_run=link.is_run,
@@ -305,32 +307,32 @@ def _kept(
 
 def _in_the_way(hills: _Hills, ends: tuple[int, int]) -> str:
     """Name a part at the edge of a piece that is cut off: a shut valve, a check, a pump."""
-    circuit = hills.circuit
+    network = hills.network
     seen, waiting = set(ends), list(ends)
-    nodes = {node: part_id for (part_id, _), node in circuit.node.items()}
+    nodes = {node: part_id for (part_id, _), node in network.node.items()}
     while waiting:
         node = waiting.pop()
         for index in hills.near.get(node, ()):
-            link = circuit.links[index]
+            link = network.links[index]
             other = link.start if link.end == node else link.end
-            if _sill_m(link, ahead=link.start == node) is None:
+            if _crest_m(link, ahead=link.start == node) is None:
                 return link.item
             if other not in seen:
                 seen.add(other)
                 waiting.append(other)
         part_id = nodes.get(node, "")
-        part = circuit.parts.get(part_id)
-        if part is not None and part.positions and not part.ways(circuit.at.get(part_id, "")):
+        part = network.parts.get(part_id)
+        if part is not None and part.positions and not part.ways(network.at.get(part_id, "")):
             return part_id
     return ""
 
 
-def drain_down(circuit: Circuit, vehicle: Vehicle) -> DrainDown:
+def drain_down(network: CompiledNetwork, vehicle: Vehicle) -> DrainDown:
     """Drain a network by its drains and outlets as it stands, pumps off.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state: its shut valves stay shut. [-]
     vehicle : Vehicle
         Pitch and roll count for parts whose place is known. [-]
@@ -341,7 +343,7 @@ def drain_down(circuit: Circuit, vehicle: Vehicle) -> DrainDown:
         What leaves where, in the order that lets air follow: outlets from the highest down,
         then drains from the highest down. [m³]
     """
-    hills = _Hills(circuit, vehicle)
+    hills = _Hills(network, vehicle)
     kept, unknown = _everything(hills)
     leaves: dict[str, float] = {}
     for item in kept:
@@ -350,48 +352,48 @@ def drain_down(circuit: Circuit, vehicle: Vehicle) -> DrainDown:
     openings = [
         Opening(
             id=part_id,
-            label=circuit.parts[part_id].label,
-            is_drain=circuit.parts[part_id].kind == "drain",
-            height_m=hills.height[circuit.links[link].start],
-            litres_m3=leaves.get(part_id, 0.0),
+            label=network.parts[part_id].label,
+            is_drain=network.parts[part_id].kind == "drain",
+            height_m=hills.height[network.links[link].start],
+            volume_m3=leaves.get(part_id, 0.0),
         )
-        for part_id, link in circuit.ends.items()
+        for part_id, link in network.ends.items()
     ]
     openings += [
-        Opening(part.id, part.label, False, hills.height[circuit.node[part.id, "inlet"]], 0.0)
-        for part in circuit.parts.values()
-        if part.kind == "relief" and (part.id, "inlet") in circuit.node
+        Opening(part.id, part.label, False, hills.height[network.node[part.id, "inlet"]], 0.0)
+        for part in network.parts.values()
+        if part.kind == "relief" and (part.id, "inlet") in network.node
     ]
     openings.sort(key=lambda item: (item.is_drain, -item.height_m, item.id))
     return DrainDown(
-        off=_off(circuit),
+        off=_off(network),
         openings=tuple(openings),
         kept=tuple(kept),
         holds_m3=sum(item.holds_m3 for item in kept),
         stays_m3=sum(item.stays_m3 for item in kept),
-        heights_said=any(abs(run.rise_m) > 0 for run in circuit.runs.values()),
+        heights_said=any(abs(run.rise_m) > 0 for run in network.runs.values()),
         unknown=tuple(unknown),
     )
 
 
-def _everything(hills: _Hills) -> tuple[list[Kept], list[str]]:
+def _everything(hills: _Hills) -> tuple[list[HeldWater], list[str]]:
     """Give what every run and part keeps, and those whose water nobody can know."""
-    kept: list[Kept] = []
+    kept: list[HeldWater] = []
     unknown: list[str] = []
     done: set[str] = set()
-    circuit = hills.circuit
-    apart = _antifreeze(circuit)
-    for index, link in enumerate(circuit.links):
+    network = hills.network
+    apart = _antifreeze(network)
+    for index, link in enumerate(network.links):
         if index in apart:
             continue
         if link.is_run:
-            if index in circuit.unsure:
+            if index in network.unsure:
                 unknown.append(link.item)
             else:
                 kept.append(_run(hills, index))
             continue
-        part = circuit.parts[link.item]
-        if link.item in done or link.way.role == "end":
+        part = network.parts[link.item]
+        if link.item in done or link.element.role == "end":
             continue
         holds = _volume(part, link)
         if holds is None:
@@ -411,29 +413,29 @@ def _everything(hills: _Hills) -> tuple[list[Kept], list[str]]:
     return kept, unknown
 
 
-def _antifreeze(circuit: Circuit) -> set[int]:
+def _antifreeze(network: CompiledNetwork) -> set[int]:
     """Find the links of circuits that stay filled: antifreeze, or an engine's coolant."""
-    found = {index for index in range(len(circuit.links)) if circuit.heat.fluid[index] != 0}
+    found = {index for index in range(len(network.links)) if network.heat.fluid[index] != 0}
     waiting = [
         index
-        for index, link in enumerate(circuit.links)
-        if circuit.links[index].item in circuit.parts
-        and isinstance(circuit.parts[link.item], heat.EngineCoolant)
+        for index, link in enumerate(network.links)
+        if network.links[index].item in network.parts
+        and isinstance(network.parts[link.item], heat.EngineCoolant)
     ]
     at: dict[int, list[int]] = {}
-    for index, link in enumerate(circuit.links):
+    for index, link in enumerate(network.links):
         at.setdefault(link.start, []).append(index)
         at.setdefault(link.end, []).append(index)
     return found | set(reach(waiting, lambda index: (
-        *at[circuit.links[index].start], *at[circuit.links[index].end]
+        *at[network.links[index].start], *at[network.links[index].end]
     )))  # fmt: skip
 
 
-def _off(circuit: Circuit) -> tuple[str, ...]:
+def _off(network: CompiledNetwork) -> tuple[str, ...]:
     """List what is switched off or shut first: heat, then pumps, then water under pressure."""
     first: list[str] = []
     then: list[str] = []
-    for part in circuit.parts.values():
+    for part in network.parts.values():
         if isinstance(
             part,
             heat.Element | heat.Burner | heat.ThroughFlowGas | heat.ThroughFlowElectric

@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.report import FAST_M_PER_S, FlowReport
 
 PUSHES_PA = 1e5  # above it another pump holds a switch open
 AS_IT_SHOULD = frozenset({"holds", "burns"})
 
 
-def flow_findings(report: FlowReport, circuit: Circuit) -> tuple[Finding, ...]:
+def flow_findings(report: FlowReport, network: CompiledNetwork) -> tuple[Finding, ...]:
     """Find what is wrong or worth knowing at an operating point.
 
     Parameters
     ----------
     report : FlowReport
         The operating point. [-]
-    circuit : Circuit
+    network : CompiledNetwork
         Its network. [-]
 
     Returns
@@ -41,9 +41,9 @@ def flow_findings(report: FlowReport, circuit: Circuit) -> tuple[Finding, ...]:
         if pump.doing != "rests":
             continue
         others = [other for other in running if other.cycle is None and other.outlet_pa > PUSHES_PA]
-        if others and circuit.mixers and pump.id in circuit.pumps and pump.outlet_pa > PUSHES_PA:
+        if others and network.mixers and pump.id in network.pumps and pump.outlet_pa > PUSHES_PA:
             found.append(Finding("pump_kept_shut", (pump.id, others[0].id)))
-    if circuit.loop_miss_m:
-        miss = Quantity(circuit.loop_miss_m, "length")
+    if network.loop_miss_m:
+        miss = Quantity(network.loop_miss_m, "length")
         found.append(Finding("rises_do_not_add_up", (), {"miss_m": miss}))
     return tuple(found)

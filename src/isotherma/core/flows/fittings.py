@@ -19,7 +19,7 @@ from isotherma.core.system.nominal import figure, known_figure
 from isotherma.core.system.pieces import BAR, FACTOR, LITRE_PER_MIN
 from isotherma.core.thermal.losses import default_layers
 
-AIR, WELL = "@air", "@well"
+AIR, RESERVOIR = "@air", "@well"
 FIVE: Final = 5 * LITRE_PER_MIN
 PUSHED_BY_FOOT_PA: Final = 1.0 * BAR  # about what a foot keeps up on a small bellows
 LOOP_HEAD_PA: Final = 0.3 * BAR  # small circulators; their flow is what the document gives
@@ -52,7 +52,7 @@ class Conditions:
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class NetworkElement:
     """One way through a part; `rise_m` above its start, `unknown` properties it needs."""
 
     start: str
@@ -91,11 +91,11 @@ class Place:
     moved: bool = False  # whether the state itself says how it stands
 
 
-def _by_factor(start: str, end: str, factor: float | None, **more: Unpack[More]) -> Way:
+def _by_factor(start: str, end: str, factor: float | None, **more: Unpack[More]) -> NetworkElement:
     if factor is None:
-        return Way(start, end, **more)
+        return NetworkElement(start, end, **more)
     factor = max(factor, BLOCKED)
-    return Way(start, end, laws.FACTOR, (laws.resistance(factor),), **more)
+    return NetworkElement(start, end, laws.FACTOR, (laws.resistance(factor),), **more)
 
 
 def _shared(factor: float | None, share: float) -> float | None:
@@ -103,17 +103,19 @@ def _shared(factor: float | None, share: float) -> float | None:
     return None if factor is None else factor * share
 
 
-def _by_loss(start: str, end: str, loss_k: float, bore_m: float, **more: Unpack[More]) -> Way:
-    return Way(start, end, laws.PIPE, (0.0, bore_m, loss_k, 1.5e-6, 1.0), **more)
+def _by_loss(
+    start: str, end: str, loss_k: float, bore_m: float, **more: Unpack[More]
+) -> NetworkElement:
+    return NetworkElement(start, end, laws.PIPE, (0.0, bore_m, loss_k, 1.5e-6, 1.0), **more)
 
 
-def _at_five(start: str, end: str, loss_pa: float, **more: Unpack[More]) -> Way:
-    return Way(start, end, laws.FACTOR, (loss_pa / FIVE**2,), **more)
+def _at_five(start: str, end: str, loss_pa: float, **more: Unpack[More]) -> NetworkElement:
+    return NetworkElement(start, end, laws.FACTOR, (loss_pa / FIVE**2,), **more)
 
 
-def _well(port: str, head_m: float = 0.0, **more: Unpack[More]) -> Way:
+def _well(port: str, head_m: float = 0.0, **more: Unpack[More]) -> NetworkElement:
     """Water standing in the air, its surface above the port."""
-    return Way(WELL, port, rise_m=-head_m, **more)
+    return NetworkElement(RESERVOIR, port, rise_m=-head_m, **more)
 
 
 def held_c(part: AnyKind, fitted: tuple[AnyKind, ...], conditions: Conditions) -> float:
@@ -150,15 +152,17 @@ def held_c(part: AnyKind, fitted: tuple[AnyKind, ...], conditions: Conditions) -
     return 60.0 if any(isinstance(item, heat.Coil) for item in fitted) else conditions.fresh_c
 
 
-def _pump(part: moved.Pump, place: Place) -> list[Way]:
+def _pump(part: moved.Pump, place: Place) -> list[NetworkElement]:
     flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
     if not flow or not head:
         missing = [name for name in part.needs if not getattr(part, name)]
-        return [Way("inlet", "outlet", one_way=True, unknown=tuple(missing), role="pump")]
+        return [
+            NetworkElement("inlet", "outlet", one_way=True, unknown=tuple(missing), role="pump")
+        ]
     if place.at == "off":
         figures = (IDLE_LOSS_PA / flow**2, IDLE_OPENING_PA)
-        return [Way("inlet", "outlet", laws.CHECK, figures, True, role="idle")]
-    return [Way("inlet", "outlet", laws.PUMP, (0.0, 0.0, inf), True, role="pump")]
+        return [NetworkElement("inlet", "outlet", laws.CHECK, figures, True, role="idle")]
+    return [NetworkElement("inlet", "outlet", laws.PUMP, (0.0, 0.0, inf), True, role="pump")]
 
 
 def pump_points(part: moved.Pump, speed: float = 1.0) -> tuple[tuple[float, float], ...]:
@@ -188,144 +192,160 @@ def pump_points(part: moved.Pump, speed: float = 1.0) -> tuple[tuple[float, floa
     return tuple((q * speed, p) for q, p in points)
 
 
-def _submersible(part: moved.Submersible, place: Place) -> list[Way]:
+def _submersible(part: moved.Submersible, place: Place) -> list[NetworkElement]:
     flow, head = part.open_flow_m3_per_s, part.shut_pressure_pa
     level = place.conditions.level_m.get(place.host.id, 0.0) if place.host else 0.0
     ways = [_well("inlet", level)]
     if not flow or not head:
-        return [*ways, Way("inlet", "outlet", unknown=("open_flow_m3_per_s",), role="pump")]
+        return [
+            *ways,
+            NetworkElement("inlet", "outlet", unknown=("open_flow_m3_per_s",), role="pump"),
+        ]
     if place.at == "off":
-        return [*ways, Way("inlet", "outlet", laws.FACTOR, (0.1 * BAR / flow**2,), role="idle")]
+        return [
+            *ways,
+            NetworkElement("inlet", "outlet", laws.FACTOR, (0.1 * BAR / flow**2,), role="idle"),
+        ]
     figures = (flow * place.speed, head)
-    return [*ways, Way("inlet", "outlet", laws.ROUND, figures, role="pump")]
+    return [*ways, NetworkElement("inlet", "outlet", laws.ROUND, figures, role="pump")]
 
 
-def _stroked(part: moved.FootPump | moved.HandPump, place: Place) -> list[Way]:
+def _stroked(part: moved.FootPump | moved.HandPump, place: Place) -> list[NetworkElement]:
     if not part.flow_m3_per_s:
-        return [Way("inlet", "outlet", one_way=True, unknown=("flow_m3_per_s",), role="pump")]
+        return [
+            NetworkElement("inlet", "outlet", one_way=True, unknown=("flow_m3_per_s",), role="pump")
+        ]
     figures = (part.flow_m3_per_s, PUSHED_BY_FOOT_PA)
-    return [Way("inlet", "outlet", laws.STROKE, figures, True, role="pump")]
+    return [NetworkElement("inlet", "outlet", laws.STROKE, figures, True, role="pump")]
 
 
-def _fresh_tank(part: moved.FreshTank, place: Place) -> list[Way]:
+def _fresh_tank(part: moved.FreshTank, place: Place) -> list[NetworkElement]:
     level = place.conditions.level_m.get(part.id, 0.0)
-    falls = [Way(port, AIR, one_way=True) for port in ("fill", "returns")]
+    falls = [NetworkElement(port, AIR, one_way=True) for port in ("fill", "returns")]
     return [_well("outlet", level), _well("second_outlet", level), *falls]
 
 
-def _container(part: moved.LooseContainer, place: Place) -> list[Way]:
+def _container(part: moved.LooseContainer, place: Place) -> list[NetworkElement]:
     return [_well("outlet", place.conditions.level_m.get(part.id, 0.0))]
 
 
-def _outside(part: moved.OutsideSource, place: Place) -> list[Way]:
+def _outside(part: moved.OutsideSource, place: Place) -> list[NetworkElement]:
     return [_well("outlet", role="lift")]
 
 
-def _bag(part: moved.GravityBag, place: Place) -> list[Way]:
+def _bag(part: moved.GravityBag, place: Place) -> list[NetworkElement]:
     return [_well("outlet", role="hung")]
 
 
-def _inlet(part: moved.PressurisedInlet, place: Place) -> list[Way]:
+def _inlet(part: moved.PressurisedInlet, place: Place) -> list[NetworkElement]:
     rest, flow = figure(part, "pressure_pa"), figure(part, "flow_m3_per_s")
-    return [Way(WELL, "outlet", laws.SUPPLY, (rest / flow**2, rest), True, role="mains")]
-
-
-def _check(part: moved.CheckValve, place: Place) -> list[Way]:
-    factor = figure(part, "flow_factor_si")
-    figures = (laws.resistance(factor), figure(part, "opening_pa"))
-    return [Way("inlet", "outlet", laws.CHECK, figures, True)]
-
-
-def _reducer(part: moved.Reducer, place: Place) -> list[Way]:
-    factor = figure(part, "flow_factor_si")
     return [
-        Way("inlet", "outlet", laws.CHECK, (laws.resistance(factor), 0.0), True, role="wide"),
-        Way(WELL, "outlet", one_way=True, role="regulated"),
+        NetworkElement(RESERVOIR, "outlet", laws.SUPPLY, (rest / flow**2, rest), True, role="mains")
     ]
 
 
-def _limiter(part: moved.FlowLimiter, place: Place) -> list[Way]:
+def _check(part: moved.CheckValve, place: Place) -> list[NetworkElement]:
+    factor = figure(part, "flow_factor_si")
+    figures = (laws.resistance(factor), figure(part, "opening_pa"))
+    return [NetworkElement("inlet", "outlet", laws.CHECK, figures, True)]
+
+
+def _reducer(part: moved.Reducer, place: Place) -> list[NetworkElement]:
+    factor = figure(part, "flow_factor_si")
+    return [
+        NetworkElement(
+            "inlet", "outlet", laws.CHECK, (laws.resistance(factor), 0.0), True, role="wide"
+        ),
+        NetworkElement(RESERVOIR, "outlet", one_way=True, role="regulated"),
+    ]
+
+
+def _limiter(part: moved.FlowLimiter, place: Place) -> list[NetworkElement]:
     most = part.flow_m3_per_s
     if not most:
-        return [Way("inlet", "outlet", unknown=("flow_m3_per_s",))]
-    return [Way("inlet", "outlet", laws.LIMIT, (LIMITER_PA / most**2, most))]
+        return [NetworkElement("inlet", "outlet", unknown=("flow_m3_per_s",))]
+    return [NetworkElement("inlet", "outlet", laws.LIMIT, (LIMITER_PA / most**2, most))]
 
 
-def _strainer(part: moved.Strainer, place: Place) -> list[Way]:
+def _strainer(part: moved.Strainer, place: Place) -> list[NetworkElement]:
     share = DIRTY_STRAINER if place.conditions.dirty else 1.0
     return [_by_factor("inlet", "outlet", _shared(part.flow_factor_si, share))]
 
 
-def _filter(part: moved.Filter, place: Place) -> list[Way]:
+def _filter(part: moved.Filter, place: Place) -> list[NetworkElement]:
     share = figure(part, "dirty_share") if place.conditions.dirty else 1.0
     return [_by_factor("inlet", "outlet", _shared(part.flow_factor_si, share))]
 
 
-def _relief(part: moved.Relief, place: Place) -> list[Way]:
+def _relief(part: moved.Relief, place: Place) -> list[NetworkElement]:
     figures = (laws.resistance(RELIEF_FACTOR), figure(part, "set_pa"))
-    return [Way("inlet", AIR, laws.CHECK, figures, True, role="relief")]
+    return [NetworkElement("inlet", AIR, laws.CHECK, figures, True, role="relief")]
 
 
-def _drain(part: moved.Drain, place: Place) -> list[Way]:
+def _drain(part: moved.Drain, place: Place) -> list[NetworkElement]:
     factor = laws.orifice_factor(figure(part, "bore_m"))
-    return [Way("inlet", AIR, laws.FACTOR, (laws.resistance(factor),), True, role="end")]
+    return [NetworkElement("inlet", AIR, laws.FACTOR, (laws.resistance(factor),), True, role="end")]
 
 
-def _outlet(part: use.Outlet, place: Place) -> list[Way]:
+def _outlet(part: use.Outlet, place: Place) -> list[NetworkElement]:
     if not part.flow_factor_si:
-        return [Way("inlet", AIR, one_way=True, unknown=("flow_factor_si",), role="end")]
+        return [NetworkElement("inlet", AIR, one_way=True, unknown=("flow_factor_si",), role="end")]
     figures = (laws.resistance(part.flow_factor_si),)
     if isinstance(part, use.Appliance) and part.flow_most_m3_per_s:
         most = part.flow_most_m3_per_s
-        return [Way("inlet", AIR, laws.LIMIT, (*figures, most), True, role="end")]
-    return [Way("inlet", AIR, laws.FACTOR, figures, True, role="end")]
+        return [NetworkElement("inlet", AIR, laws.LIMIT, (*figures, most), True, role="end")]
+    return [NetworkElement("inlet", AIR, laws.FACTOR, figures, True, role="end")]
 
 
 def _mixer(
     part: temperature.ThermostaticMixer | temperature.ManualMixer, place: Place
-) -> list[Way]:
+) -> list[NetworkElement]:
     one_way = part.checks == "both legs"
     leg = (laws.resistance(figure(part, "flow_factor_si") / 2),)
     return [
-        Way("hot", "outlet", laws.FACTOR, leg, one_way, role="hot"),
-        Way("cold", "outlet", laws.FACTOR, leg, one_way, role="cold"),
+        NetworkElement("hot", "outlet", laws.FACTOR, leg, one_way, role="hot"),
+        NetworkElement("cold", "outlet", laws.FACTOR, leg, one_way, role="cold"),
     ]
 
 
-def _loop_pump(part: temperature.LoopPump, place: Place) -> list[Way]:
+def _loop_pump(part: temperature.LoopPump, place: Place) -> list[NetworkElement]:
     flow = part.flow_m3_per_s
     if not flow:
-        return [Way("inlet", "outlet", unknown=("flow_m3_per_s",), role="pump")]
+        return [NetworkElement("inlet", "outlet", unknown=("flow_m3_per_s",), role="pump")]
     if place.at == "off" or (part.rule != "continuous" and not place.moved):
-        return [Way("inlet", "outlet", laws.FACTOR, (0.05 * BAR / flow**2,), role="idle")]
-    return [Way("inlet", "outlet", laws.STROKE, (flow, LOOP_HEAD_PA), True, role="pump")]
+        return [
+            NetworkElement("inlet", "outlet", laws.FACTOR, (0.05 * BAR / flow**2,), role="idle")
+        ]
+    return [NetworkElement("inlet", "outlet", laws.STROKE, (flow, LOOP_HEAD_PA), True, role="pump")]
 
 
-def _circulator(part: primary.CirculationPump, place: Place) -> list[Way]:
+def _circulator(part: primary.CirculationPump, place: Place) -> list[NetworkElement]:
     flow, head = figure(part, "flow_m3_per_s"), figure(part, "shut_pressure_pa")
     if place.at == "off":
-        return [Way("inlet", "outlet", laws.FACTOR, (head / flow**2,), role="idle")]
-    return [Way("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
+        return [NetworkElement("inlet", "outlet", laws.FACTOR, (head / flow**2,), role="idle")]
+    return [NetworkElement("inlet", "outlet", laws.ROUND, (flow, head), role="pump")]
 
 
-def _header(part: primary.ExpansionVessel, place: Place) -> list[Way]:
+def _header(part: primary.ExpansionVessel, place: Place) -> list[NetworkElement]:
     return [_well("inlet")] if part.open_header else []
 
 
-def _store(part: heat.Store, place: Place) -> list[Way]:
+def _store(part: heat.Store, place: Place) -> list[NetworkElement]:
     at_c = held_c(part, place.fitted, place.conditions)
     if part.nature == "open vented":
         level = place.conditions.level_m.get(part.id, 0.0)
         out = _well("outlet", level, heat=kernel.HELD_AT, warmth=(at_c,))
-        return [Way("inlet", AIR, one_way=True), out]
-    return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
+        return [NetworkElement("inlet", AIR, one_way=True), out]
+    return [NetworkElement("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
 
 
-def _body(part: heat.Combi | heat.Canister | heat.SunContainer, place: Place) -> list[Way]:
+def _body(
+    part: heat.Combi | heat.Canister | heat.SunContainer, place: Place
+) -> list[NetworkElement]:
     at_c = held_c(part, place.fitted, place.conditions)
     if place.at == "off" and part.id not in place.conditions.at_c:
-        return [Way("inlet", "outlet")]
-    return [Way("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
+        return [NetworkElement("inlet", "outlet")]
+    return [NetworkElement("inlet", "outlet", heat=kernel.HELD_AT, warmth=(at_c,))]
 
 
 def limit_of(part: heat.ThroughFlow) -> float:
@@ -344,7 +364,7 @@ def limit_of(part: heat.ThroughFlow) -> float:
     return figure(part, "limit_c") if isinstance(part, heat.ThroughFlowGas) else ELECTRIC_LIMIT_C
 
 
-def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
+def _through_flow(part: heat.ThroughFlow, place: Place) -> list[NetworkElement]:
     unknown = () if place.at == "off" else ("heat_w",)
     loss_pa = figure(part, "pressure_loss_pa_at_5")
     if part.heat_w is None:
@@ -370,30 +390,30 @@ def _through_flow(part: heat.ThroughFlow, place: Place) -> list[Way]:
     return [_at_five("inlet", "outlet", loss_pa, heat=kind, warmth=figures)]
 
 
-def _own_pump(flow: float, head: float, **more: Unpack[More]) -> Way:
+def _own_pump(flow: float, head: float, **more: Unpack[More]) -> NetworkElement:
     """A heater that moves its coolant itself, unless the circuit has a pump."""
     more["role"] = "own"
-    return Way("inlet", "outlet", laws.ROUND, (flow, head), **more)
+    return NetworkElement("inlet", "outlet", laws.ROUND, (flow, head), **more)
 
 
-def passive(way: Way) -> Way:
+def passive(element: NetworkElement) -> NetworkElement:
     """Give a way with a pump of its own as it is once another pump drives the circuit.
 
     Parameters
     ----------
-    way : Way
+    element : NetworkElement
         Of role "own". [-]
 
     Returns
     -------
-    Way
+    NetworkElement
         A mere resistance: what its own pump could push, taken at the flow it could move. [-]
     """
-    flow, head = way.figures
-    return replace(way, law=laws.FACTOR, figures=(head / flow**2,), role="idle")
+    flow, head = element.figures
+    return replace(element, law=laws.FACTOR, figures=(head / flow**2,), role="idle")
 
 
-def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
+def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[NetworkElement]:
     own = _own_pump(*OWN_PUMP)
     if place.at == "off":
         return [passive(own)]
@@ -402,7 +422,7 @@ def _liquid_heater(part: heat.LiquidHeater, place: Place) -> list[Way]:
     return [replace(own, heat=kernel.POWER, warmth=(part.set_c, part.heat_w, 0.0, 0.0, 0.0))]
 
 
-def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
+def _engine(part: heat.EngineCoolant, place: Place) -> list[NetworkElement]:
     flow = figure(part, "flow_m3_per_s")
     if place.at == "off":  # nobody drives, and its tail is over
         return [passive(_own_pump(1.5 * flow, ENGINE_HEAD_PA))]
@@ -410,7 +430,7 @@ def _engine(part: heat.EngineCoolant, place: Place) -> list[Way]:
     return [_own_pump(1.5 * flow, ENGINE_HEAD_PA, heat=kernel.HELD_AT, warmth=(at_c,))]
 
 
-def _coil(part: heat.Coil, place: Place) -> list[Way]:
+def _coil(part: heat.Coil, place: Place) -> list[NetworkElement]:
     outside = figure(part, "outside_m")
     bore = max(0.5 * outside, outside - 2 * COIL_WALL_M)
     at_c = place.conditions.fresh_c
@@ -422,7 +442,9 @@ def _coil(part: heat.Coil, place: Place) -> list[Way]:
         one, other = coil_layers(part, layers_of(place.host, place.host.volume_m3))
         pieces = abs(one - other) + 1
     warmth = (at_c, figure(part, "conductance_w_per_k"), float(pieces))
-    return [Way("inlet", "outlet", laws.PIPE, figures, heat=kernel.IN_STORE, warmth=warmth)]
+    return [
+        NetworkElement("inlet", "outlet", laws.PIPE, figures, heat=kernel.IN_STORE, warmth=warmth)
+    ]
 
 
 def layers_of(part: heat.Store, volume_m3: float) -> int:
@@ -464,7 +486,7 @@ def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
     return min(count - 1, int(high * count)), min(count - 1, int(low * count))
 
 
-def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
+def _plate(part: heat.PlateExchanger, place: Place) -> list[NetworkElement]:
     ways, conductance = [], figure(part, "conductance_w_per_k")
     loss_pa = figure(part, "pressure_loss_pa_at_5")
     for side in ("hot", "cold"):
@@ -474,33 +496,33 @@ def _plate(part: heat.PlateExchanger, place: Place) -> list[Way]:
     return ways
 
 
-def _air_coil(part: heat.AirCoil, place: Place) -> list[Way]:
+def _air_coil(part: heat.AirCoil, place: Place) -> list[NetworkElement]:
     warmth = (place.conditions.at_c.get(part.id, 80.0), figure(part, "conductance_w_per_k"))
     loss_pa = figure(part, "pressure_loss_pa_at_5")
     return [_at_five("inlet", "outlet", loss_pa, heat=kernel.BODY, warmth=warmth)]
 
 
-def _reuse(part: waste.ReuseLoop, place: Place) -> list[Way]:
+def _reuse(part: waste.ReuseLoop, place: Place) -> list[NetworkElement]:
     if place.at != "on":
         return []
     warmth = (38.0, figure(part, "conductance_w_per_k"))
     return [_at_five("hot_in", "hot_out", 5e3, heat=kernel.BODY, warmth=warmth)]
 
 
-def _hose(part: moved.LooseHose, place: Place) -> list[Way]:
+def _hose(part: moved.LooseHose, place: Place) -> list[NetworkElement]:
     if not part.length_m:
-        return [Way("inlet", "outlet", unknown=("length_m",))]
+        return [NetworkElement("inlet", "outlet", unknown=("length_m",))]
     figures = (part.length_m, figure(part, "bore_m"), 0.0, 1.5e-6, 1.0)
-    return [Way("inlet", "outlet", laws.PIPE, figures)]
+    return [NetworkElement("inlet", "outlet", laws.PIPE, figures)]
 
 
-def _lossy(part: moved.ShutOff | moved.Selector, place: Place) -> list[Way]:
+def _lossy(part: moved.ShutOff | moved.Selector, place: Place) -> list[NetworkElement]:
     """A valve whose loss counts on the bore of the run before it."""
     loss_k = figure(part, "loss_k")
     return [_by_loss(one, other, loss_k, place.bore_m) for one, other in part.ways(place.at)]
 
 
-def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[Way]:
+def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[NetworkElement]:
     """Open to the outlet; what goes to the tank runs only while somebody opens an outlet."""
     back, loss_k = place.at == "to the tank", figure(part, "loss_k")
     return [
@@ -509,24 +531,24 @@ def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[Way]:
     ]
 
 
-def _split(part: moved.Split, place: Place) -> list[Way]:
+def _split(part: moved.Split, place: Place) -> list[NetworkElement]:
     into = _by_loss("inlet", "outlet", figure(part, "loss_k"), place.bore_m)
-    return [into, Way("outlet", "branch")]
+    return [into, NetworkElement("outlet", "branch")]
 
 
-def _factored(part: moved.Coupling | moved.Solenoid, place: Place) -> list[Way]:
+def _factored(part: moved.Coupling | moved.Solenoid, place: Place) -> list[NetworkElement]:
     return [_by_factor(one, other, part.flow_factor_si) for one, other in part.ways(place.at)]
 
 
-def _free(part: AnyKind, place: Place) -> list[Way]:
-    return [Way(one, other) for one, other in part.ways(place.at)]
+def _free(part: AnyKind, place: Place) -> list[NetworkElement]:
+    return [NetworkElement(one, other) for one, other in part.ways(place.at)]
 
 
-def _sink(part: AnyKind, place: Place) -> list[Way]:
-    return [Way("inlet", AIR, one_way=True)]
+def _sink(part: AnyKind, place: Place) -> list[NetworkElement]:
+    return [NetworkElement("inlet", AIR, one_way=True)]
 
 
-WAYS: Final[dict[type, Callable[[Any, Place], list[Way]]]] = {
+ELEMENTS: Final[dict[type, Callable[[Any, Place], list[NetworkElement]]]] = {
     moved.FreshTank: _fresh_tank,
     moved.LooseContainer: _container,
     moved.OutsideSource: _outside,
@@ -591,7 +613,7 @@ ALIASES: Final[Mapping[type, Mapping[str, str]]] = {
 }
 
 
-def ways_of(part: AnyKind, place: Place) -> list[Way]:
+def elements_of(part: AnyKind, place: Place) -> list[NetworkElement]:
     """List the ways water can take through a part as it stands.
 
     Parameters
@@ -603,10 +625,10 @@ def ways_of(part: AnyKind, place: Place) -> list[Way]:
 
     Returns
     -------
-    list of Way
+    list of NetworkElement
         None for caps, vents and whatever no water passes. [-]
     """
-    make = WAYS.get(type(part))
+    make = ELEMENTS.get(type(part))
     return make(part, place) if make is not None else []
 
 

@@ -202,10 +202,10 @@ def _light(heat: Heat, flow: Flow, rho: Floats, flips: Ints) -> bool:
     for link in range(heat.kind.size):
         if heat.kind[link] != THROUGH or flips[link] > FLIPS:
             continue
-        litres = abs(flow.flow[link]) / rho[link]
-        if flow.lit[link] == 0 and litres >= heat.figures[link, ON]:
+        flow_m3_per_s = abs(flow.flow[link]) / rho[link]
+        if flow.lit[link] == 0 and flow_m3_per_s >= heat.figures[link, ON]:
             flow.lit[link] = 1
-        elif flow.lit[link] == 1 and litres < heat.figures[link, OFF]:
+        elif flow.lit[link] == 1 and flow_m3_per_s < heat.figures[link, OFF]:
             flow.lit[link] = 0
         else:
             continue
@@ -316,8 +316,11 @@ def _regulate(
                 most = max(most, 1.0)
             continue
         passing = max(0.0, flow.flow[regulated])
-        litres = passing / rho[wide]
-        left = flow.pressure[before] - flow.parameters[wide, laws.RESISTANCE] * litres * litres
+        flow_m3_per_s = passing / rho[wide]
+        left = (
+            flow.pressure[before]
+            - flow.parameters[wide, laws.RESISTANCE] * flow_m3_per_s * flow_m3_per_s
+        )
         miss = abs(passing - flow.outflow[before])
         if miss > 1e-10 * passing:
             flow.outflow[before] = passing

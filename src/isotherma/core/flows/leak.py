@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from isotherma.core.errors import NoKicks
+from isotherma.core.errors import NoPumpStarts
 from isotherma.core.flows.fittings import held_c
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import accumulators_of, switch_pumps
 from isotherma.core.hydraulics import pulsing
 from isotherma.core.system import System
@@ -16,7 +16,7 @@ from isotherma.core.system.pieces import Band
 
 
 @dataclass(frozen=True, slots=True)
-class Kicking:
+class PumpStarts:
     """A pump with its switch and everything shut: the water between two kicks.
 
     `kept` is that water, low, likely and high [m³]; `accumulators` the parts that hold
@@ -48,7 +48,7 @@ class Kicking:
 
         Raises
         ------
-        NoKicks
+        NoPumpStarts
             If no time passed.
         """
         shrunk = self.shrinks_m3_per_k * cooled_k
@@ -71,13 +71,13 @@ class Kicking:
 
         Raises
         ------
-        NoKicks
+        NoPumpStarts
             If nothing leaks.
         """
         if leak_m3_per_s <= 0.0:
-            raise NoKicks(interval_s=None, leak_m3_per_s=leak_m3_per_s)
+            raise NoPumpStarts(interval_s=None, leak_m3_per_s=leak_m3_per_s)
         times = [
-            pulsing.kick_interval_s(kept_m3=value, leak_m3_per_s=leak_m3_per_s)
+            pulsing.pump_start_interval_s(kept_m3=value, leak_m3_per_s=leak_m3_per_s)
             for value in self._sizes()
         ]
         return Band(times[0], times[1], times[2], self.kept.because)
@@ -86,19 +86,19 @@ class Kicking:
         return self.kept.low, self.kept.likely, self.kept.high
 
 
-def kicking(system: System, circuit: Circuit) -> tuple[Kicking, ...]:
+def pump_starts(system: System, network: CompiledNetwork) -> tuple[PumpStarts, ...]:
     """Describe what each pump with a switch does with everything shut.
 
     Parameters
     ----------
     system : System
         As entered, for the doubt of its figures. [-]
-    circuit : Circuit
+    network : CompiledNetwork
         Its network in a state. [-]
 
     Returns
     -------
-    tuple of Kicking
+    tuple of PumpStarts
         One per pump that runs by a pressure switch. [-]
 
     Notes
@@ -106,9 +106,9 @@ def kicking(system: System, circuit: Circuit) -> tuple[Kicking, ...]:
     Likely figures, then each low and high one at a time; their effects are added by sign.
     """
     found = []
-    for pump, part in switch_pumps(circuit):
+    for pump, part in switch_pumps(network):
         assert part.cut_in_pa is not None and part.cut_out_pa is not None
-        vessels = accumulators_of(circuit, pump)
+        vessels = accumulators_of(network, pump)
         ids = tuple(vessels)
         base = _Sizes(part.cut_in_pa, part.cut_out_pa, tuple(vessels.values()), 1.0)
         likely = base.kept()
@@ -130,14 +130,14 @@ def kicking(system: System, circuit: Circuit) -> tuple[Kicking, ...]:
         if not ids:
             because = "no accumulator: only tubes that give, which nobody knows within three times"
         found.append(
-            Kicking(
+            PumpStarts(
                 pump=pump,
                 label=part.label,
                 cut_in_pa=part.cut_in_pa,
                 cut_out_pa=part.cut_out_pa,
                 kept=Band(max(low, 0.1 * likely), likely, high, because),
                 accumulators=ids,
-                shrinks_m3_per_k=_shrinks(circuit),
+                shrinks_m3_per_k=_shrinks(network),
             )
         )
     return tuple(found)
@@ -169,16 +169,16 @@ class _Sizes:
         return _Sizes(self.low_pa, self.high_pa, tuple(vessels), self.tubes)
 
 
-def _shrinks(circuit: Circuit) -> float:
+def _shrinks(network: CompiledNetwork) -> float:
     """Add up what closed hot stores shrink by per kelvin, near their set temperature [m³/K]."""
     total = 0.0
-    for part in circuit.parts.values():
-        if not isinstance(part, Store | Combi | Canister) or part.id in circuit.dry:
+    for part in network.parts.values():
+        if not isinstance(part, Store | Combi | Canister) or part.id in network.dry:
             continue
         volume = part.volume_m3
         if not volume or getattr(part, "nature", "closed") != "closed":
             continue
-        inside = tuple(other for other in circuit.parts.values() if other.fitted_in == part.id)
-        hot = held_c(part, inside, circuit.conditions)
+        inside = tuple(other for other in network.parts.values() if other.fitted_in == part.id)
+        hot = held_c(part, inside, network.conditions)
         total += pulsing.shrinkage_m3(volume_m3=volume, from_c=hot, to_c=hot - 1.0)
     return total

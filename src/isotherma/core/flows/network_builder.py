@@ -10,12 +10,12 @@ from isotherma.core.flows.compiled_network import Laid, Link
 from isotherma.core.flows.fittings import (
     AIR,
     ALIASES,
-    WELL,
+    RESERVOIR,
     Conditions,
+    NetworkElement,
     Place,
-    Way,
+    elements_of,
     passive,
-    ways_of,
 )
 from isotherma.core.flows.loads import pump_speed, volts_of_pumps
 from isotherma.core.graph import both_ways, components, reach
@@ -122,7 +122,7 @@ class Builder:
             inside = self.fitted.get(part.fitted_in or "" if host else part.id, [])
             for alias, port in ALIASES.get(type(part), {}).items():
                 if (part.id, alias) in self.joined:
-                    self.add(part, Way(alias, port), 0.0)
+                    self.add(part, NetworkElement(alias, port), 0.0)
             at, moved = self.at.get(part.id, ""), part.id in self.moved
             speed = self.speed_of(part)
             key = (part.id, at, moved, speed)
@@ -137,22 +137,24 @@ class Builder:
                     sparks=part.id not in self.sparkless,
                     moved=moved,
                 )
-                self.laid[key] = ways_of(part, stands)
-            for way in self.laid[key]:
-                self.add(part, way, way.rise_m)
+                self.laid[key] = elements_of(part, stands)
+            for element in self.laid[key]:
+                self.add(part, element, element.rise_m)
 
-    def add(self, part: AnyKind, way: Way, rise_m: float) -> None:
+    def add(self, part: AnyKind, element: NetworkElement, rise_m: float) -> None:
         """Lay one way through a part, if its ports are joined to the water."""
-        tag = f"{way.role or len(self.links)}"
-        start = self.place(part.id, way.start if way.start != WELL else f"{WELL}{tag}")
-        end = self.place(part.id, way.end if way.end != AIR else f"{AIR}{tag}")
-        if way.start == WELL:
+        tag = f"{element.role or len(self.links)}"
+        start = self.place(
+            part.id, element.start if element.start != RESERVOIR else f"{RESERVOIR}{tag}"
+        )
+        end = self.place(part.id, element.end if element.end != AIR else f"{AIR}{tag}")
+        if element.start == RESERVOIR:
             self.given[start] = 0.0
-        if way.end == AIR:
+        if element.end == AIR:
             self.given[end] = 0.0
-        if way.role == "regulated" and isinstance(part, Reducer):
+        if element.role == "regulated" and isinstance(part, Reducer):
             self.given[start] = figure(part, "set_pa")
-        self.links.append(Link(part.id, part.label, False, start, end, way, rise_m))
+        self.links.append(Link(part.id, part.label, False, start, end, element, rise_m))
 
     def add_runs(self) -> None:
         """Lay every run of the water and primary sides."""
@@ -165,22 +167,22 @@ class Builder:
             length, bore = STAND_IN if unknown else (run.length_m, run.bore_m)
             assert length is not None and bore is not None
             figures = (length, bore, figure(run, "loss_k"), ROUGHNESS_M[run.material], 1.0)
-            way = Way("", "", laws.PIPE, figures, unknown=unknown)
+            element = NetworkElement("", "", laws.PIPE, figures, unknown=unknown)
             rise = run.rise_m or self._by_places(run)
-            self.links.append(Link(run.id, run.label, True, start, end, way, rise, bore))
+            self.links.append(Link(run.id, run.label, True, start, end, element, rise, bore))
 
     def _by_places(self, run: Pipe) -> float:
         """Take a rise nobody entered from where both ends are, should both be placed."""
         low, high = self.parts[run.start.part].z_m, self.parts[run.end.part].z_m
         return high - low if low is not None and high is not None else 0.0
 
-    def hang(self) -> None:
+    def set_hung_rises(self) -> None:
         """Give bags and outside sources the height that is said but not in the runs' rises."""
         for index, link in enumerate(self.links):
-            if link.is_run or link.way.role not in {"hung", "lift"}:
+            if link.is_run or link.element.role not in {"hung", "lift"}:
                 continue
             part = self.parts[link.item]
-            rises = self._rises_to(link.end, "end" if link.way.role == "hung" else "pump")
+            rises = self._rises_to(link.end, "end" if link.element.role == "hung" else "pump")
             original = self.system_part(part.id)
             if isinstance(part, GravityBag):
                 said = original.hung_m if isinstance(original, GravityBag) else None
@@ -195,16 +197,16 @@ class Builder:
 
     def rest_own_pumps(self) -> None:
         """Let heaters' own pumps stand where another pump drives the circuit."""
-        home = circuit_numbers(self.links, len(self.node))
+        home = network_numbers(self.links, len(self.node))
         driven = {
             home[link.start]
             for link in self.links
-            if link.way.role == "pump" and isinstance(self.parts[link.item], CirculationPump)
+            if link.element.role == "pump" and isinstance(self.parts[link.item], CirculationPump)
         }
         for index, link in enumerate(self.links):
-            if link.way.role == "own":
-                way = passive(link.way) if home[link.start] in driven else link.way
-                self.links[index] = replace(link, way=way)
+            if link.element.role == "own":
+                element = passive(link.element) if home[link.start] in driven else link.element
+                self.links[index] = replace(link, element=element)
 
     def speed_of(self, part: AnyKind | None) -> float:
         """Say how fast a pump runs on the volts its wires leave it, against its label."""
@@ -228,7 +230,7 @@ class Builder:
         while waiting:
             at, risen = waiting.pop(0)
             for other, rise, link in near.get(at, ()):
-                if not link.is_run and link.way.role == role:
+                if not link.is_run and link.element.role == role:
                     return risen
                 if other not in seen and other not in self.given:
                     seen.add(other)
@@ -236,7 +238,7 @@ class Builder:
         return None
 
 
-def circuit_numbers(
+def network_numbers(
     links: list[Link], nodes: int, also: Iterable[tuple[int, int]] = ()
 ) -> list[int]:
     """Number the circuits: nodes joined by links, whatever stands open, and what else is.

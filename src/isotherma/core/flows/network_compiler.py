@@ -12,15 +12,15 @@ from numpy.typing import NDArray
 from isotherma.core.cache import remembered
 from isotherma.core.errors import MissingValue
 from isotherma.core.flows import kernel
-from isotherma.core.flows.compiled_network import Circuit, Laid, Link
+from isotherma.core.flows.compiled_network import CompiledNetwork, Laid, Link
 from isotherma.core.flows.fittings import (
-    WELL,
+    RESERVOIR,
     Conditions,
     pump_points,
 )
 from isotherma.core.flows.heights import heights
 from isotherma.core.flows.kernel import Heat, Valves
-from isotherma.core.flows.network_builder import Builder, circuit_numbers
+from isotherma.core.flows.network_builder import Builder, network_numbers
 from isotherma.core.graph import both_ways, reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
@@ -38,12 +38,12 @@ from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.system.states import State
 from isotherma.core.water.fluids import fluid_table
 
-__all__ = ["Circuit", "Laid", "Link", "make_circuit", "refuse_unknown"]
+__all__ = ["CompiledNetwork", "Laid", "Link", "compile_network", "refuse_unknown"]
 
 _LOOSE_LOOP_M: Final = 0.15  # a loop whose rises miss by more is worth a word: 15 mbar
 
 
-def make_circuit(
+def compile_network(
     system: System,
     state: State | None,
     conditions: Conditions | None = None,
@@ -51,7 +51,7 @@ def make_circuit(
     known: ComputedSystem | None = None,
     laid: Laid | None = None,
     pump_v: Mapping[str, float] | None = None,
-) -> Circuit:
+) -> CompiledNetwork:
     """Compile the network of a state.
 
     Parameters
@@ -72,7 +72,7 @@ def make_circuit(
 
     Returns
     -------
-    Circuit
+    CompiledNetwork
         Ready for any set of open outlets. What is unknown is carried along and only
         refused if water would pass it. [-]
     """
@@ -81,7 +81,7 @@ def make_circuit(
     build.entered = {part.id: part for part in system.parts}
     build.add_parts()
     build.add_runs()
-    build.hang()
+    build.set_hung_rises()
     build.rest_own_pumps()
     return _arrays(build)
 
@@ -93,7 +93,7 @@ _heights = remembered("heights", lambda _: SHAPE_BYTES)(heights)
 _structure = remembered("structure", lambda _: SHAPE_BYTES)(structure)
 
 
-def _arrays(build: Builder) -> Circuit:
+def _arrays(build: Builder) -> CompiledNetwork:
     links = build.links
     nodes = len(build.node)
     level, miss = _heights(
@@ -103,16 +103,16 @@ def _arrays(build: Builder) -> Circuit:
     net = _net(build, level, given)
     heat, names = _heat(build, nodes)
     valves, mixers = _valves(build)
-    ways: dict[str, list[int]] = {}
+    part_links: dict[str, list[int]] = {}
     for index, link in enumerate(links):
         if not link.is_run:
-            ways.setdefault(link.item, []).append(index)
-    ends = {link.item: i for i, link in enumerate(links) if link.way.role == "end"}
-    shut = [SHUT if link.way.role in {"end", "regulated", "divert"} else OPEN for link in links]
+            part_links.setdefault(link.item, []).append(index)
+    ends = {link.item: i for i, link in enumerate(links) if link.element.role == "end"}
+    shut = [SHUT if link.element.role in {"end", "regulated", "divert"} else OPEN for link in links]
     for part_id, index in ends.items():
         if build.at.get(part_id) == "open" and build.parts[part_id].kind == "drain":
             shut[index] = OPEN
-    return Circuit(
+    return CompiledNetwork(
         parts=build.parts,
         runs=build.runs,
         at=build.at,
@@ -120,11 +120,13 @@ def _arrays(build: Builder) -> Circuit:
         node=build.node,
         links=tuple(links),
         run={link.item: i for i, link in enumerate(links) if link.is_run},
-        ways={key: tuple(rows) for key, rows in ways.items()},
+        part_links={key: tuple(rows) for key, rows in part_links.items()},
         ends=ends,
         diverted=_diverted(build, ends),
         mixers=mixers,
-        pumps={link.item: i for i, link in enumerate(links) if link.way.role in {"pump", "own"}},
+        pumps={
+            link.item: i for i, link in enumerate(links) if link.element.role in {"pump", "own"}
+        },
         net=net,
         heat=heat,
         valves=valves,
@@ -134,7 +136,7 @@ def _arrays(build: Builder) -> Circuit:
         reference=_references(build),
         fluids=names,
         height_m=tuple(float(value) for value in level),
-        unsure=tuple(index for index, link in enumerate(links) if link.way.unknown),
+        unsure=tuple(index for index, link in enumerate(links) if link.element.unknown),
         loop_miss_m=miss if miss > _LOOSE_LOOP_M else 0.0,
         conditions=build.conditions,
     )
@@ -147,18 +149,18 @@ def _net(build: Builder, level: NDArray[np.float64], given: tuple[bool, ...]) ->
     parameters = np.zeros((max(count, 1), laws.PARAMETERS))[:count]
     points: list[tuple[float, float]] = []
     for index, link in enumerate(links):
-        figures = list(link.way.figures)
+        figures = list(link.element.figures)
         part = build.parts.get(link.item)
-        if link.way.law == laws.PUMP and isinstance(part, Pump):
+        if link.element.law == laws.PUMP and isinstance(part, Pump):
             curve = pump_points(part, build.speed_of(part))
             figures[:2] = [float(len(points)), float(len(curve))]
             points += curve
         parameters[index, : len(figures)] = figures
     return Net(
-        law=np.array([link.way.law for link in links], dtype=np.int64),
+        law=np.array([link.element.law for link in links], dtype=np.int64),
         start=np.array([link.start for link in links], dtype=np.int64),
         end=np.array([link.end for link in links], dtype=np.int64),
-        one_way=np.array([link.way.one_way for link in links], dtype=np.bool_),
+        one_way=np.array([link.element.one_way for link in links], dtype=np.bool_),
         rise=np.array([level[link.end] - level[link.start] for link in links], dtype=np.float64),
         parameters=parameters,
         curves=np.array(points or [(0.0, 0.0), (1.0, -1.0)]).T.copy(),
@@ -176,7 +178,7 @@ def _trust(link: Link) -> float:
     """
     if not link.is_run:
         return 1e6
-    return (1.0 if link.rise_m else 0.1) / max(0.05, link.way.figures[0])
+    return (1.0 if link.rise_m else 0.1) / max(0.05, link.element.figures[0])
 
 
 def _diverted(build: Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, ...]]:
@@ -184,7 +186,7 @@ def _diverted(build: Builder, ends: Mapping[str, int]) -> dict[str, tuple[int, .
     near = both_ways((link.start, link.end) for link in build.links)
     found: dict[str, tuple[int, ...]] = {}
     for index, link in enumerate(build.links):
-        if link.way.role != "divert":
+        if link.element.role != "divert":
             continue
         first = build.node.get((link.item, "outlet"))
         if first is None:
@@ -214,13 +216,13 @@ def _heat(build: Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
     figures = np.zeros((max(count, 1), 6))[:count]
     sides: dict[tuple[str, str], int] = {}
     for index, link in enumerate(links):
-        figures[index, : len(link.way.warmth)] = link.way.warmth
-        if link.way.heat == kernel.EXCHANGE:
-            sides[link.item, link.way.role] = index
+        figures[index, : len(link.element.warmth)] = link.element.warmth
+        if link.element.heat == kernel.EXCHANGE:
+            sides[link.item, link.element.role] = index
     for (part_id, side), index in sides.items():
         other = sides[part_id, "cold" if side == "hot" else "hot"]
         figures[index, kernel.PARTNER] = other
-    home = circuit_numbers(links, nodes, _in_any_position(build))
+    home = network_numbers(links, nodes, _in_any_position(build))
     tables = [fluid_table("water", 0.0)]
     names = ["water"]
     fluid_of: dict[int, int] = {}
@@ -246,11 +248,11 @@ def _heat(build: Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
         if isinstance(source, OutsideSource) and source.water_c is not None:
             given_c[link.start] = source.water_c
         said = build.conditions.at_c.get(link.item)
-        if said is not None and link.way.start == WELL:
+        if said is not None and link.element.start == RESERVOIR:
             given_c[link.start] = said
     heat = Heat(
         fluid=np.array([fluid_of.get(home[link.start], 0) for link in links], dtype=np.int64),
-        kind=np.array([link.way.heat for link in links], dtype=np.int64),
+        kind=np.array([link.element.heat for link in links], dtype=np.int64),
         figures=figures,
         given_c=given_c,
         first=first,
@@ -279,14 +281,14 @@ def _valves(build: Builder) -> tuple[Valves, tuple[str, ...]]:
     for index, link in enumerate(build.links):
         part = build.parts.get(link.item)
         if isinstance(part, ThermostaticMixer | ManualMixer) and not link.is_run:
-            legs.setdefault(link.item, {})[link.way.role] = index
-        elif link.way.role in {"wide", "regulated"}:
-            wide.setdefault(link.item, {})[link.way.role] = index
-        elif link.way.law == laws.PUMP and isinstance(part, Pump):
+            legs.setdefault(link.item, {})[link.element.role] = index
+        elif link.element.role in {"wide", "regulated"}:
+            wide.setdefault(link.item, {})[link.element.role] = index
+        elif link.element.law == laws.PUMP and isinstance(part, Pump):
             cap = part.cut_out_pa if part.control == "constant pressure" else None
             capped.append((index, cap if cap is not None else inf))
-        elif link.way.law == laws.STROKE and isinstance(part, FootPump | HandPump):
-            stroked.append((index, link.way.figures[0]))
+        elif link.element.law == laws.STROKE and isinstance(part, FootPump | HandPump):
+            stroked.append((index, link.element.figures[0]))
     rows = []
     for part_id in legs:
         valve = build.parts[part_id]
@@ -312,12 +314,14 @@ def _valves(build: Builder) -> tuple[Valves, tuple[str, ...]]:
     return valves, tuple(legs)
 
 
-def refuse_unknown(circuit: Circuit, flows: np.ndarray[tuple[int], np.dtype[np.float64]]) -> None:
+def refuse_unknown(
+    network: CompiledNetwork, flows: np.ndarray[tuple[int], np.dtype[np.float64]]
+) -> None:
     """Refuse to give figures that hang on a value nobody knows.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         Its links know what they lack. [-]
     flows : numpy.ndarray
         Mass flow of each of the links. [kg/s]
@@ -332,11 +336,11 @@ def refuse_unknown(circuit: Circuit, flows: np.ndarray[tuple[int], np.dtype[np.f
     MissingValue
         Naming the first value that water would pass by.
     """
-    for index in circuit.unsure:
-        link = circuit.links[index]
+    for index in network.unsure:
+        link = network.links[index]
         if abs(flows[index]) > 1e-7:
-            name = link.way.unknown[0]
-            piece = circuit.runs[link.item] if link.is_run else circuit.parts[link.item]
+            name = link.element.unknown[0]
+            piece = network.runs[link.item] if link.is_run else network.parts[link.item]
             title = type(piece).model_fields[name].title or name
             group = "runs" if link.is_run else "parts"
             raise MissingValue(

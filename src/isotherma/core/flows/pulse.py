@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.cache import remembered
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.solving import Solved, solve
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws, pulsing
@@ -102,12 +102,12 @@ class Point:
     held_pa: Mapping[str, float]
 
 
-def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
+def switch_pumps(network: CompiledNetwork) -> tuple[tuple[str, Pump], ...]:
     """List the pumps that run by a pressure switch and are on.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
 
     Returns
@@ -116,8 +116,8 @@ def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
         Id and part; both switch pressures known. [-]
     """
     found = []
-    for part_id in circuit.pumps:
-        part = circuit.parts[part_id]
+    for part_id in network.pumps:
+        part = network.parts[part_id]
         if (
             isinstance(part, Pump)
             and part.control == "switch"
@@ -128,12 +128,12 @@ def switch_pumps(circuit: Circuit) -> tuple[tuple[str, Pump], ...]:
     return tuple(found)
 
 
-def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float]]:
+def accumulators_of(network: CompiledNetwork, pump: str) -> dict[str, tuple[float, float]]:
     """Find the accumulators that a pump fills.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     pump : str
         Part id. [-]
@@ -144,35 +144,35 @@ def accumulators_of(circuit: Circuit, pump: str) -> dict[str, tuple[float, float
         Gas volume and pre-charge by part id of each behind it, before another pump, a
         check valve that faces it or a reducer. [m³, Pa]
     """
-    start = circuit.links[circuit.pumps[pump]].end
-    near = circuit.heat
+    start = network.links[network.pumps[pump]].end
+    near = network.heat
     found: dict[str, tuple[float, float]] = {}
 
     def beside(node: int) -> Iterator[int]:
         for at in range(near.first[node], near.first[node + 1]):
             index = int(near.touching[at])
-            link = circuit.links[index]
-            if circuit.shut[index] == SHUT or link.way.role in {"pump", "own", "idle", "wide"}:
+            link = network.links[index]
+            if network.shut[index] == SHUT or link.element.role in {"pump", "own", "idle", "wide"}:
                 continue
-            if link.way.one_way and link.end == node:
+            if link.element.one_way and link.end == node:
                 continue  # a check: its water cannot come back to the switch
-            part = circuit.parts.get(link.item)
+            part = network.parts.get(link.item)
             if isinstance(part, Accumulator) and not link.is_run and part.volume_m3:
                 found[link.item] = (part.volume_m3, figure(part, "precharge_pa"))
             other = link.end if link.start == node else link.start
-            if not circuit.net.given[other]:
+            if not network.net.given[other]:
                 yield other
 
     reach([start], beside)
     return found
 
 
-def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
+def switched(network: CompiledNetwork, pump: str, inlet_pa: float) -> Switched:
     """Describe a pump with its switch and what keeps pressure behind it.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     pump : str
         Part id of one of `switch_pumps`. [-]
@@ -184,14 +184,14 @@ def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
     Switched
         Ready to time cycles. [-]
     """
-    part = circuit.parts[pump]
+    part = network.parts[pump]
     assert isinstance(part, Pump) and part.cut_in_pa and part.cut_out_pa
     low, high = part.cut_in_pa, part.cut_out_pa
     at_pa = np.linspace(low, high, FINE)
-    store = tuple(accumulators_of(circuit, pump).values())
-    parameters = circuit.net.parameters[circuit.pumps[pump]]
+    store = tuple(accumulators_of(network, pump).values())
+    parameters = network.net.parameters[network.pumps[pump]]
     pumped = np.array(
-        [laws.flow_at_head(float(p) - inlet_pa, parameters, circuit.net.curves) for p in at_pa]
+        [laws.flow_at_head(float(p) - inlet_pa, parameters, network.net.curves) for p in at_pa]
     )
     full = pulsing.kept_water_m3(
         accumulators=store, low_pa=low, high_pa=high, exponent=pulsing.CYCLE_EXPONENT
@@ -210,17 +210,19 @@ def switched(circuit: Circuit, pump: str, inlet_pa: float) -> Switched:
     return Switched(pump, low, high, at_pa, pumped, kept, store)
 
 
-def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None = None) -> Point:
+def operate(
+    network: CompiledNetwork, opens: Mapping[str, float], *, near: Solved | None = None
+) -> Point:
     """Solve a state with some outlets open, the pumps' switches obeyed.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     opens : mapping of str to float
         Openings of outlets and drains, see `solve`. [-]
     near : Solved or None
-        A solved point of the same circuit to start from. [-]
+        A solved point of the same network to start from. [-]
 
     Returns
     -------
@@ -232,43 +234,43 @@ def operate(circuit: Circuit, opens: Mapping[str, float], *, near: Solved | None
     NoSuchOutlet, MissingValue, FlowNotSolved
         As `solve`.
     """
-    solved = solve(circuit, opens, near=near)
-    pumps = switch_pumps(circuit)
+    solved = solve(network, opens, near=near)
+    pumps = switch_pumps(network)
     held = {  # all that would pass their cut-out stand there at first, so that none pushes the rest
         pump: part.cut_out_pa
         for pump, part in pumps
-        if part.cut_out_pa is not None and _after(circuit, pump, solved) > part.cut_out_pa
+        if part.cut_out_pa is not None and _after(network, pump, solved) > part.cut_out_pa
     }
     if held:
-        solved = solve(circuit, opens, near=solved, held_pa=held)
+        solved = solve(network, opens, near=solved, held_pa=held)
     running: dict[str, Running] = {}
     for _ in range(TURNS):  # what one pump does changes what another pushes against
         changed = False
         for pump, part in pumps:
             others = {key: value for key, value in held.items() if key != pump}
-            running[pump], hold = _switch(circuit, opens, (pump, part), solved, others)
+            running[pump], hold = _switch(network, opens, (pump, part), solved, others)
             before = held.pop(pump, None)
             if hold is not None:
                 held[pump] = hold
             if not _same(before, hold):
                 changed = True
-                solved = solve(circuit, opens, near=solved, held_pa=held)
+                solved = solve(network, opens, near=solved, held_pa=held)
         if not changed or len(pumps) == 1:
             break
     return Point(solved, tuple(running.values()), held)
 
 
 class _Question:
-    """A circuit and what is open, told from others by all that its answer hangs on."""
+    """A network and what is open, told from others by all that its answer hangs on."""
 
-    __slots__ = ("_key", "circuit", "opens")
+    __slots__ = ("_key", "network", "opens")
 
-    def __init__(self, circuit: Circuit, opens: Mapping[str, float]) -> None:
-        self.circuit, self.opens = circuit, opens
-        net, heat, valves = circuit.net, circuit.heat, circuit.valves
+    def __init__(self, network: CompiledNetwork, opens: Mapping[str, float]) -> None:
+        self.network, self.opens = network, opens
+        net, heat, valves = network.net, network.heat, network.valves
         moving = tuple(
-            part.model_dump_json() for part in circuit.parts.values()
-            if isinstance(part, Pump | Accumulator) or part.id in circuit.mixers
+            part.model_dump_json() for part in network.parts.values()
+            if isinstance(part, Pump | Accumulator) or part.id in network.mixers
         )  # fmt: skip
         arrays = (
             net.law, net.rise, net.parameters, net.curves, net.given, net.one_way, heat.fluid,
@@ -276,8 +278,8 @@ class _Question:
             valves.capped, valves.cap_pa, valves.reducer, valves.set_pa,
         )  # fmt: skip
         self._key = (
-            circuit.links, circuit.shut, circuit.fixed, circuit.start_c, circuit.mixers,
-            tuple(circuit.reference.items()), tuple(circuit.diverted.items()), moving,
+            network.links, network.shut, network.fixed, network.start_c, network.mixers,
+            tuple(network.reference.items()), tuple(network.diverted.items()), moving,
             tuple(opens.items()), *(array.tobytes() for array in arrays),
         )  # fmt: skip
 
@@ -288,20 +290,20 @@ class _Question:
         return isinstance(other, _Question) and self._key == other._key
 
 
-POINT_BYTES: Final = 60_000  # with its circuit; measured on Folio
+POINT_BYTES: Final = 60_000  # with its network; measured on Folio
 
 
 @remembered("operating point", lambda _: POINT_BYTES)
 def _answer(question: _Question) -> Point:
-    return operate(question.circuit, question.opens)
+    return operate(question.network, question.opens)
 
 
-def operate_once(circuit: Circuit, opens: Mapping[str, float]) -> Point:
+def operate_once(network: CompiledNetwork, opens: Mapping[str, float]) -> Point:
     """Solve a state as `operate` does, or remember it: most edits leave the water as it was.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     opens : mapping of str to float
         Openings of outlets and drains, see `solve`. [-]
@@ -309,22 +311,22 @@ def operate_once(circuit: Circuit, opens: Mapping[str, float]) -> Point:
     Returns
     -------
     Point
-        Shared with others who asked the same, so it is only read; it names this circuit. [-]
+        Shared with others who asked the same, so it is only read; it names this network. [-]
 
     Raises
     ------
     NoSuchOutlet, MissingValue, FlowNotSolved
         As `operate`.
     """
-    point = _answer(_Question(circuit, dict(opens)))
-    if point.solved.circuit is circuit:
+    point = _answer(_Question(network, dict(opens)))
+    if point.solved.network is network:
         return point
-    return replace(point, solved=replace(point.solved, circuit=circuit))
+    return replace(point, solved=replace(point.solved, network=network))
 
 
-def _after(circuit: Circuit, pump: str, solved: Solved) -> float:
+def _after(network: CompiledNetwork, pump: str, solved: Solved) -> float:
     """Pressure behind a pump [Pa]."""
-    return float(solved.pressure_pa[circuit.net.end[circuit.pumps[pump]]])
+    return float(solved.pressure_pa[network.net.end[network.pumps[pump]]])
 
 
 def _same(before_pa: float | None, now_pa: float | None) -> bool:
@@ -335,7 +337,7 @@ def _same(before_pa: float | None, now_pa: float | None) -> bool:
 
 
 def _switch(
-    circuit: Circuit,
+    network: CompiledNetwork,
     opens: Mapping[str, float],
     pump: tuple[str, Pump],
     near: Solved,
@@ -344,17 +346,17 @@ def _switch(
     """Say how one pump fares beside the others, and the pressure that stands for its cycle."""
     part_id, part = pump
     assert part.cut_in_pa is not None and part.cut_out_pa is not None
-    link = circuit.pumps[part_id]
-    start, end = circuit.net.start[link], circuit.net.end[link]
-    free = solve(circuit, opens, near=near, held_pa=others)
-    describe = switched(circuit, part_id, float(free.pressure_pa[start]))
-    if free.litres[link] > REST_M3_PER_S and free.pressure_pa[end] <= part.cut_out_pa:
+    link = network.pumps[part_id]
+    start, end = network.net.start[link], network.net.end[link]
+    free = solve(network, opens, near=near, held_pa=others)
+    describe = switched(network, part_id, float(free.pressure_pa[start]))
+    if free.flow_m3_per_s[link] > REST_M3_PER_S and free.pressure_pa[end] <= part.cut_out_pa:
         return Running(describe, None, False), None
     top = {**others, part_id: part.cut_out_pa}
-    at_top = solve(circuit, opens, near=free, held_pa=top)
-    if at_top.litres[link] <= REST_M3_PER_S or at_top.pressure_pa[start] >= part.cut_in_pa:
+    at_top = solve(network, opens, near=free, held_pa=top)
+    if at_top.flow_m3_per_s[link] <= REST_M3_PER_S or at_top.pressure_pa[start] >= part.cut_in_pa:
         return Running(describe, None, True), part.cut_out_pa
-    found = _cycle(circuit, opens, describe, at_top, others)
+    found = _cycle(network, opens, describe, at_top, others)
     if found is None:  # at its cut-in the others still keep it shut: it never starts again
         return Running(describe, None, True), part.cut_out_pa
     if found.off_s == 0.0:  # nothing lets it reach cut-out: it runs on
@@ -363,7 +365,7 @@ def _switch(
 
 
 def _cycle(
-    circuit: Circuit,
+    network: CompiledNetwork,
     opens: Mapping[str, float],
     describe: Switched,
     at_top: Solved,
@@ -373,13 +375,13 @@ def _cycle(
 
     None if at cut-in it takes nothing.
     """
-    link = circuit.pumps[describe.pump]
+    link = network.pumps[describe.pump]
     pressures = np.linspace(describe.cut_out_pa, describe.cut_in_pa, POINTS)
-    taken = [float(at_top.litres[link])]
+    taken = [float(at_top.flow_m3_per_s[link])]
     last = at_top
     for pressure in pressures[1:]:
-        last = solve(circuit, opens, near=last, held_pa={**held, describe.pump: float(pressure)})
-        taken.append(float(last.litres[link]))
+        last = solve(network, opens, near=last, held_pa={**held, describe.pump: float(pressure)})
+        taken.append(float(last.flow_m3_per_s[link]))
     if taken[-1] <= REST_M3_PER_S:
         return None
     out = np.interp(describe.at_pa, pressures[::-1], np.array(taken)[::-1])

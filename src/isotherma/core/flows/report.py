@@ -11,9 +11,9 @@ import numpy as np
 
 from isotherma.core.findings import Finding, Quantity
 from isotherma.core.flows import kernel
-from isotherma.core.flows.fittings import WELL
+from isotherma.core.flows.fittings import RESERVOIR
 from isotherma.core.flows.loads import pump_current_a
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point, Running
 from isotherma.core.flows.solving import MIXER_DOES, Solved
 from isotherma.core.hydraulics import laws
@@ -32,14 +32,14 @@ HEATER_DOES: Final = ("too_little_to_light", "burns", "lights_by_turns")  # by t
 
 @dataclass(frozen=True, slots=True)
 class RunFlow:
-    """One run: `drop_pa` is friction and fittings, `lift_pa` what its rise takes."""
+    """One run: `drop_pa` is friction and fittings, `static_head_pa` what its rise takes."""
 
     id: str
     label: str
     flow_m3_per_s: float
     velocity_m_per_s: float
     drop_pa: float
-    lift_pa: float
+    static_head_pa: float
     start_pa: float
     end_pa: float
     temperature_c: float
@@ -109,7 +109,7 @@ class ProfileStep:
     start_pa: float
     end_pa: float
     drop_pa: float
-    lift_pa: float
+    static_head_pa: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,37 +163,37 @@ def _still(flow: float) -> float:
     return 0.0 if abs(flow) < NOTHING_M3_PER_S else flow
 
 
-def _lift_pa(solved: Solved, link: int) -> float:
-    return float(solved.density[link] * GRAVITY_M_PER_S2 * solved.circuit.net.rise[link])
+def _static_head_pa(solved: Solved, link: int) -> float:
+    return float(solved.density[link] * GRAVITY_M_PER_S2 * solved.network.net.rise[link])
 
 
 def _drop_pa(solved: Solved, link: int) -> float:
     """What a link itself takes of the pressure in its direction of flow, rise left out [Pa]."""
-    if _still(float(solved.litres[link])) == 0.0:
+    if _still(float(solved.flow_m3_per_s[link])) == 0.0:
         return 0.0
-    net = solved.circuit.net
+    net = solved.network.net
     taken = solved.pressure_pa[net.start[link]] - solved.pressure_pa[net.end[link]]
-    taken -= _lift_pa(solved, link)
-    return float(taken if solved.litres[link] > 0 else -taken)
+    taken -= _static_head_pa(solved, link)
+    return float(taken if solved.flow_m3_per_s[link] > 0 else -taken)
 
 
 def _enters_c(solved: Solved, link: int) -> float:
-    net = solved.circuit.net
+    net = solved.network.net
     at = net.start[link] if solved.mass[link] >= 0 else net.end[link]
     return float(solved.node_c[at])
 
 
 def _run(solved: Solved, link: int) -> RunFlow:
-    circuit = solved.circuit
-    item = circuit.links[link]
-    flow = _still(float(solved.litres[link]))
+    network = solved.network
+    item = network.links[link]
+    flow = _still(float(solved.flow_m3_per_s[link]))
     return RunFlow(
         id=item.item,
         label=item.label,
         flow_m3_per_s=flow,
         velocity_m_per_s=abs(flow) / (pi / 4 * item.bore_m**2),
         drop_pa=_drop_pa(solved, link),
-        lift_pa=_lift_pa(solved, link),
+        static_head_pa=_static_head_pa(solved, link),
         start_pa=float(solved.pressure_pa[item.start]),
         end_pa=float(solved.pressure_pa[item.end]),
         temperature_c=_enters_c(solved, link),
@@ -202,30 +202,30 @@ def _run(solved: Solved, link: int) -> RunFlow:
 
 def _part_does(solved: Solved, part_id: str) -> Finding | None:
     """Find what a part that moves by itself does; None of all others."""
-    circuit = solved.circuit
-    if part_id in circuit.mixers:
-        row = circuit.mixers.index(part_id)
-        hot, cold = (solved.litres[link] for link in circuit.valves.legs[row])
+    network = solved.network
+    if part_id in network.mixers:
+        row = network.mixers.index(part_id)
+        hot, cold = (solved.flow_m3_per_s[link] for link in network.valves.legs[row])
         if min(hot, cold) < -NOTHING_M3_PER_S:
             back = "hot" if hot < cold else "cold"
             return Finding("runs_back", (part_id,), {"leg": back})
         doing = int(solved.doing[row])
-        runs = bool(circuit.valves.mixer[row, kernel.HOLDS]) and max(hot, cold) > NOTHING_M3_PER_S
+        runs = bool(network.valves.mixer[row, kernel.HOLDS]) and max(hot, cold) > NOTHING_M3_PER_S
         beyond = _beyond(solved, part_id, float(hot + cold)) if runs else None
         if beyond is not None:
             return beyond
         seen = runs or doing == kernel.COLD_LOST
         return Finding(MIXER_DOES[doing], (part_id,)) if seen else None
-    for link in circuit.ways[part_id]:
-        kind, lit = circuit.heat.kind[link], int(solved.lit[link])
-        if kind == kernel.THROUGH and _still(float(solved.litres[link])) != 0.0:
+    for link in network.part_links[part_id]:
+        kind, lit = network.heat.kind[link], int(solved.lit[link])
+        if kind == kernel.THROUGH and _still(float(solved.flow_m3_per_s[link])) != 0.0:
             return Finding(HEATER_DOES[lit], (part_id,))
     return None
 
 
 def _beyond(solved: Solved, mixer: str, flow: float) -> Finding | None:
     """Find what a thermostatic valve stands that is more than it is made for."""
-    part = solved.circuit.parts[mixer]
+    part = solved.network.parts[mixer]
     if not isinstance(part, ThermostaticMixer):
         return None
     hot_pa, cold_pa = (max(1.0, solved.port_pa(mixer, port)) for port in ("hot", "cold"))
@@ -238,20 +238,23 @@ def _beyond(solved: Solved, mixer: str, flow: float) -> Finding | None:
 
 
 def _part(solved: Solved, part_id: str) -> PartFlow:
-    circuit = solved.circuit
-    part = circuit.parts[part_id]
-    ways = circuit.ways[part_id]
-    main = max(ways, key=lambda link: (abs(float(solved.litres[link])), -link))
-    way = circuit.links[main].way
-    ahead = solved.litres[main] >= 0
-    leaves = circuit.net.end[main] if ahead else circuit.net.start[main]
-    if way.role == "end":  # what counts of an outlet is the pressure before it
-        leaves = circuit.net.start[main]
-    pumping = way.role in {"pump", "own"}
-    flow, celsius = abs(float(solved.litres[main])), float(solved.out_c[main])
-    if part_id in circuit.mixers:  # both legs leave as one
-        leaves = circuit.net.end[main]
-        flow, celsius = abs(float(solved.litres[list(ways)].sum())), float(solved.node_c[leaves])
+    network = solved.network
+    part = network.parts[part_id]
+    links = network.part_links[part_id]
+    main = max(links, key=lambda link: (abs(float(solved.flow_m3_per_s[link])), -link))
+    element = network.links[main].element
+    ahead = solved.flow_m3_per_s[main] >= 0
+    leaves = network.net.end[main] if ahead else network.net.start[main]
+    if element.role == "end":  # what counts of an outlet is the pressure before it
+        leaves = network.net.start[main]
+    pumping = element.role in {"pump", "own"}
+    flow, celsius = abs(float(solved.flow_m3_per_s[main])), float(solved.out_c[main])
+    if part_id in network.mixers:  # both legs leave as one
+        leaves = network.net.end[main]
+        flow, celsius = (
+            abs(float(solved.flow_m3_per_s[list(links)].sum())),
+            float(solved.node_c[leaves]),
+        )
     return PartFlow(
         id=part_id,
         label=part.label,
@@ -280,18 +283,18 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
         From the source to the outlet, along the strongest inflow at each meeting; the
         outlet itself is the last. [m, Pa]
     """
-    circuit = solved.circuit
-    back = [circuit.ends[outlet], *circuit.diverted.get(outlet, ())]
-    link = next((at for at in back if _still(float(solved.litres[at])) != 0.0), back[0])
+    network = solved.network
+    back = [network.ends[outlet], *network.diverted.get(outlet, ())]
+    link = next((at for at in back if _still(float(solved.flow_m3_per_s[at])) != 0.0), back[0])
     path = [link]
-    net, heat = circuit.net, circuit.heat
+    net, heat = network.net, network.heat
     node = net.start[link] if solved.mass[link] >= 0 else net.end[link]
     seen = {int(node)}
     while not net.given[node]:
         arriving = []
         for at in range(heat.first[node], heat.first[node + 1]):
             other = int(heat.touching[at])
-            if _still(float(solved.litres[other])) == 0.0:
+            if _still(float(solved.flow_m3_per_s[other])) == 0.0:
                 continue
             into = net.end[other] if solved.mass[other] > 0 else net.start[other]
             if into == node:
@@ -307,11 +310,11 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
     steps: list[ProfileStep] = []
     along = 0.0
     for link in reversed(path):
-        item = circuit.links[link]
+        item = network.links[link]
         ahead = solved.mass[link] >= 0
         ends = (item.start, item.end) if ahead else (item.end, item.start)
         length = float(net.parameters[link, laws.LENGTH_M]) if item.is_run else 0.0
-        lift = _lift_pa(solved, link)
+        lift = _static_head_pa(solved, link)
         step = ProfileStep(
             id=item.item,
             label=item.label,
@@ -320,8 +323,8 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
             to_m=along + length,
             start_pa=float(solved.pressure_pa[ends[0]]),
             end_pa=float(solved.pressure_pa[ends[1]]),
-            drop_pa=0.0 if item.way.role in {"pump", "own"} else _drop_pa(solved, link),
-            lift_pa=lift if ahead else -lift,
+            drop_pa=0.0 if item.element.role in {"pump", "own"} else _drop_pa(solved, link),
+            static_head_pa=lift if ahead else -lift,
         )
         if steps and steps[-1].id == step.id:  # two ways through one part are one step
             before = steps.pop()
@@ -329,19 +332,21 @@ def profile(solved: Solved, outlet: str) -> tuple[ProfileStep, ...]:
                 step,
                 start_pa=before.start_pa,
                 drop_pa=before.drop_pa + step.drop_pa,
-                lift_pa=before.lift_pa + step.lift_pa,
+                static_head_pa=before.static_head_pa + step.static_head_pa,
             )
         steps.append(step)
         along += length
     return tuple(steps)
 
 
-def standing_m3(circuit: Circuit, way: Sequence[ProfileStep], hot: Collection[str]) -> float:
+def standing_m3(
+    network: CompiledNetwork, way: Sequence[ProfileStep], hot: Collection[str]
+) -> float:
     """Give the water in the runs between the last heat and an outlet.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network. [-]
     way : sequence of ProfileStep
         The strongest way to the outlet, see `profile`. [-]
@@ -358,17 +363,17 @@ def standing_m3(circuit: Circuit, way: Sequence[ProfileStep], hot: Collection[st
         if step.id in hot:
             break
         if step.is_run:
-            bore = circuit.links[circuit.run[step.id]].bore_m
+            bore = network.links[network.run[step.id]].bore_m
             volume += pi / 4 * bore**2 * (step.to_m - step.from_m)
     return volume
 
 
-def static_lift_m(circuit: Circuit, pump: str, solved: Solved) -> float | None:
+def static_head_m(network: CompiledNetwork, pump: str, solved: Solved) -> float | None:
     """Height of a pump's inlet above the water it draws.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     pump : str
         Part id. [-]
@@ -380,19 +385,19 @@ def static_lift_m(circuit: Circuit, pump: str, solved: Solved) -> float | None:
     float or None
         Negative below the water; None if nothing open to the air feeds it. [m]
     """
-    net, heat = circuit.net, circuit.heat
-    start = circuit.links[circuit.pumps[pump]].start
+    net, heat = network.net, network.heat
+    start = network.links[network.pumps[pump]].start
     seen, waiting = {start: 0.0}, [start]
     while waiting:
         node = waiting.pop(0)
         for at in range(heat.first[node], heat.first[node + 1]):
             link = int(heat.touching[at])
-            item = circuit.links[link]
-            if solved.shut[link] == SHUT or item.way.role in {"pump", "own", "end"}:
+            item = network.links[link]
+            if solved.shut[link] == SHUT or item.element.role in {"pump", "own", "end"}:
                 continue
             other = item.start if item.end == node else item.end
             rise = float(net.rise[link]) * (1 if item.end == node else -1)
-            if item.way.start == WELL and other == item.start:
+            if item.element.start == RESERVOIR and other == item.start:
                 return seen[node] + rise
             if other not in seen:
                 seen[other] = seen[node] + rise
@@ -401,11 +406,11 @@ def static_lift_m(circuit: Circuit, pump: str, solved: Solved) -> float | None:
 
 
 def _pump(solved: Solved, part_id: str, running: Mapping[str, Running]) -> PumpFlow:
-    circuit = solved.circuit
-    link = circuit.pumps[part_id]
-    part = circuit.parts[part_id]
-    item = circuit.links[link]
-    flow = _still(float(solved.litres[link]))
+    network = solved.network
+    link = network.pumps[part_id]
+    part = network.parts[part_id]
+    item = network.links[link]
+    flow = _still(float(solved.flow_m3_per_s[link]))
     inlet = float(solved.pressure_pa[item.start])
     outlet = float(solved.pressure_pa[item.end])
     how = running.get(part_id)
@@ -431,7 +436,7 @@ def _pump(solved: Solved, part_id: str, running: Mapping[str, Running]) -> PumpF
         inlet_pa=inlet,
         outlet_pa=outlet,
         current_a=current,
-        lift_m=static_lift_m(circuit, part_id, solved) if isinstance(part, Pump) else None,
+        lift_m=static_head_m(network, part_id, solved) if isinstance(part, Pump) else None,
         primes_m=primes,
         over_boiling_pa=inlet + ATMOSPHERE_PA - vapour_pa(_enters_c(solved, link)),
         cycle=cycle,
@@ -455,29 +460,29 @@ def flow_report(point: Point) -> FlowReport:
         In the order of the document. [SI]
     """
     solved = point.solved
-    circuit = solved.circuit
+    network = solved.network
     running = {how.switched.pump: how for how in point.running}
     outlets = []
     for part_id in solved.opens:
-        link = circuit.ends[part_id]
-        before = float(solved.pressure_pa[circuit.net.start[link]])
-        flow = _still(float(solved.litres[link]))
+        link = network.ends[part_id]
+        before = float(solved.pressure_pa[network.net.start[link]])
+        flow = _still(float(solved.flow_m3_per_s[link]))
         outlets.append(
             OutletFlow(
                 id=part_id,
-                label=circuit.parts[part_id].label,
+                label=network.parts[part_id].label,
                 opening=solved.opens[part_id],
                 flow_m3_per_s=flow,
                 pressure_pa=before if flow and np.isfinite(before) else 0.0,
                 temperature_c=float(solved.out_c[link]),
-                drain=isinstance(circuit.parts[part_id], Drain),
+                drain=isinstance(network.parts[part_id], Drain),
             )
         )
     return FlowReport(
-        runs=tuple(_run(solved, link) for link in circuit.run.values()),
-        parts=tuple(_part(solved, part_id) for part_id in circuit.ways),
+        runs=tuple(_run(solved, link) for link in network.run.values()),
+        parts=tuple(_part(solved, part_id) for part_id in network.part_links),
         outlets=tuple(outlets),
-        pumps=tuple(_pump(solved, part_id, running) for part_id in circuit.pumps),
+        pumps=tuple(_pump(solved, part_id, running) for part_id in network.pumps),
         profiles={part_id: profile(solved, part_id) for part_id in solved.opens},
         rounds=solved.rounds,
         steps=solved.steps,

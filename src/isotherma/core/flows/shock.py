@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from isotherma.core.errors import CoreError
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.solving import Solved, solve
 from isotherma.core.system.kinds.water import Drain
@@ -36,17 +36,17 @@ class Shock:
 
 
 def _felt(solved: Solved, outlet: str) -> Felt:
-    link = solved.circuit.ends[outlet]
-    flow = float(solved.litres[link])
+    link = solved.network.ends[outlet]
+    flow = float(solved.flow_m3_per_s[link])
     return Felt(max(0.0, flow), float(solved.out_c[link]))
 
 
-def shocks(circuit: Circuit, point: Point) -> tuple[Shock, ...]:
+def shocks(network: CompiledNetwork, point: Point) -> tuple[Shock, ...]:
     """Open every other outlet in turn, shut every second one, and tell what is felt.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     point : Point
         The operating point before. [-]
@@ -59,10 +59,10 @@ def shocks(circuit: Circuit, point: Point) -> tuple[Shock, ...]:
     """
     opens = point.solved.opens
     running = [key for key in opens if _felt(point.solved, key).flow_m3_per_s > 1e-8]
-    running = [key for key in running if not isinstance(circuit.parts[key], Drain)]
+    running = [key for key in running if not isinstance(network.parts[key], Drain)]
     found = []
-    for other in circuit.ends:
-        if isinstance(circuit.parts[other], Drain):
+    for other in network.ends:
+        if isinstance(network.parts[other], Drain):
             continue
         watched = [key for key in running if key != other]
         if not watched:
@@ -73,9 +73,9 @@ def shocks(circuit: Circuit, point: Point) -> tuple[Shock, ...]:
             changed = {**opens, other: 1.0}
         try:
             at_once = solve(
-                circuit, changed, near=point.solved, held_pa=point.held_pa, at_once=True
+                network, changed, near=point.solved, held_pa=point.held_pa, at_once=True
             )
-            after = operate(circuit, changed, near=point.solved).solved
+            after = operate(network, changed, near=point.solved).solved
         except CoreError:
             continue
         found += [

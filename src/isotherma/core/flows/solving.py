@@ -1,4 +1,4 @@
-"""One operating point: a circuit with some of its outlets open, solved."""
+"""One operating point: a network with some of its outlets open, solved."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from isotherma.core.errors import FlowNotSolved, NoSuchOutlet
 from isotherma.core.flows import kernel
 from isotherma.core.flows.kernel import Flow
-from isotherma.core.flows.network_compiler import Circuit, refuse_unknown
+from isotherma.core.flows.network_compiler import CompiledNetwork, refuse_unknown
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import GRAVITY_M_PER_S2, HELD, OPEN, SHUT, islands
@@ -26,18 +26,18 @@ MIXER_DOES = ("holds", "hot_stop", "cold_stop", "cold_lost")  # by the kernel's 
 
 @dataclass(frozen=True, slots=True)
 class Solved:
-    """A solved operating point; arrays by link and node of its circuit.
+    """A solved operating point; arrays by link and node of its network.
 
-    `shut` says of links OPEN, SHUT or HELD; `litres` volume flow [m³/s] from start to
+    `shut` says of links OPEN, SHUT or HELD; `flow_m3_per_s` volume flow [m³/s] from start to
     end; `taken` what each takes, rise included [Pa]; `pressure_pa` gauge, nan where
     nothing says what it is; `node_c`, `out_c` [°C]; `held_pa` what pumps were held at.
     """
 
-    circuit: Circuit
+    network: CompiledNetwork
     opens: Mapping[str, float]
     shut: NDArray[np.int64]
     mass: Floats
-    litres: Floats
+    flow_m3_per_s: Floats
     pressure_pa: Floats
     node_c: Floats
     out_c: Floats
@@ -53,15 +53,15 @@ class Solved:
 
     def port_pa(self, part: str, port: str) -> float:
         """Give the gauge pressure at a port [Pa]."""
-        return float(self.pressure_pa[self.circuit.node[part, port]])
+        return float(self.pressure_pa[self.network.node[part, port]])
 
     def through(self, link: int) -> float:
         """Give the volume flow of a link [m³/s]."""
-        return float(self.litres[link])
+        return float(self.flow_m3_per_s[link])
 
 
 def solve(
-    circuit: Circuit,
+    network: CompiledNetwork,
     opens: Mapping[str, float],
     *,
     near: Solved | None = None,
@@ -72,12 +72,12 @@ def solve(
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     opens : mapping of str to float
         How far each open outlet is open, above 0 to 1 of its flow factor; drains too. [-]
     near : Solved or None
-        A solved point of the same circuit to start from. [-]
+        A solved point of the same network to start from. [-]
     held_pa : mapping of str to float or None
         Pumps held at a mean gauge pressure, by part id; see `pulse`. [Pa]
     at_once : bool
@@ -97,65 +97,65 @@ def solve(
     FlowNotSolved
         If the equations could not be met; names the part that is furthest off.
     """
-    flow, fixed = _prepare(circuit, opens, near)
-    valves = circuit.valves
+    flow, fixed = _prepare(network, opens, near)
+    valves = network.valves
     if held_pa:
         caps = valves.cap_pa.copy()
         for index, link in enumerate(valves.capped):
-            caps[index] = held_pa.get(circuit.links[int(link)].item, caps[index])
+            caps[index] = held_pa.get(network.links[int(link)].item, caps[index])
         valves = valves._replace(cap_pa=caps)
     if at_once:
         stiff = valves.mixer.copy()
         stiff[:, kernel.HOLDS] = 0.0
         valves = valves._replace(mixer=stiff)
     rounds, steps, residual, moved = kernel.operate(
-        circuit.net, circuit.heat, valves, flow, fixed, near is not None
+        network.net, network.heat, valves, flow, fixed, near is not None
     )
     if not residual <= LEFT_PA and near is not None:  # a poor start: once more from nothing
         if at_once:
-            raise _unsolved(circuit, opens, flow, (rounds, steps, residual))
-        return solve(circuit, opens, held_pa=held_pa)
-    refuse_unknown(circuit, flow.flow)
-    found = _gather(circuit, opens, flow, rounds, steps, residual)
+            raise _unsolved(network, opens, flow, (rounds, steps, residual))
+        return solve(network, opens, held_pa=held_pa)
+    refuse_unknown(network, flow.flow)
+    found = _gather(network, opens, flow, rounds, steps, residual)
     if not residual <= LEFT_PA or moved > 1.0:
-        raise _unsolved(circuit, opens, flow, (rounds, steps, residual))
+        raise _unsolved(network, opens, flow, (rounds, steps, residual))
     return found
 
 
 def _unsolved(
-    circuit: Circuit, opens: Mapping[str, float], flow: Flow, met: tuple[int, int, float]
+    network: CompiledNetwork, opens: Mapping[str, float], flow: Flow, met: tuple[int, int, float]
 ) -> FlowNotSolved:
     rounds, steps, residual = met
-    link = circuit.links[_worst(circuit, _gather(circuit, opens, flow, rounds, steps, residual))]
+    link = network.links[_worst(network, _gather(network, opens, flow, rounds, steps, residual))]
     return FlowNotSolved(
         part_id=link.item, part_name=link.label, residual_pa=float(residual), rounds=rounds
     )
 
 
 def _prepare(
-    circuit: Circuit, opens: Mapping[str, float], near: Solved | None
+    network: CompiledNetwork, opens: Mapping[str, float], near: Solved | None
 ) -> tuple[Flow, Floats]:
-    links, nodes = len(circuit.links), len(circuit.fixed)
-    shut = np.array(circuit.shut, dtype=np.int64)
-    parameters = circuit.net.parameters.copy()
+    links, nodes = len(network.links), len(network.fixed)
+    shut = np.array(network.shut, dtype=np.int64)
+    parameters = network.net.parameters.copy()
     for part_id, opening in opens.items():
-        if part_id not in circuit.ends or not SMALLEST_OPENING <= opening <= 1.0:
-            raise NoSuchOutlet(part_id=part_id, opening=opening, known=tuple(circuit.ends))
-        index = circuit.ends[part_id]
+        if part_id not in network.ends or not SMALLEST_OPENING <= opening <= 1.0:
+            raise NoSuchOutlet(part_id=part_id, opening=opening, known=tuple(network.ends))
+        index = network.ends[part_id]
         shut[index] = OPEN
         parameters[index, laws.RESISTANCE] /= opening**2
-        for back in circuit.diverted.get(part_id, ()):
+        for back in network.diverted.get(part_id, ()):
             shut[back] = OPEN
             parameters[back, laws.LOSS_K] += 1.0 / opening**2 - 1.0  # the same hand holds it back
-    for row, part_id in enumerate(circuit.mixers):
-        if not _wanted(circuit, part_id, shut):
-            shut[circuit.valves.legs[row]] = SHUT
+    for row, part_id in enumerate(network.mixers):
+        if not _wanted(network, part_id, shut):
+            shut[network.valves.legs[row]] = SHUT
     if near is not None:
         earlier = near.state
         kept = (earlier.shut == HELD) & (shut == OPEN)
         shut[kept] = HELD
-        moved = [int(wide) for wide, _ in circuit.valves.reducer if earlier.shut[wide] == SHUT]
-        for wide, regulated in circuit.valves.reducer:
+        moved = [int(wide) for wide, _ in network.valves.reducer if earlier.shut[wide] == SHUT]
+        for wide, regulated in network.valves.reducer:
             if int(wide) in moved:
                 shut[wide], shut[regulated] = SHUT, OPEN
         flow = Flow(
@@ -163,51 +163,54 @@ def _prepare(
             earlier.out_c.copy(), earlier.opening.copy(), np.zeros_like(earlier.doing),
             np.minimum(earlier.lit, 1), parameters, earlier.outflow.copy(),
         )  # fmt: skip
-        for index in circuit.valves.capped:
+        for index in network.valves.capped:
             parameters[index, laws.CAP_PA] = earlier.parameters[index, laws.CAP_PA]
-        return flow, np.array(circuit.fixed, dtype=np.float64)
-    stands = np.full(len(circuit.mixers), 0.5)
-    for row, part_id in enumerate(circuit.mixers):
-        share = getattr(circuit.parts[part_id], "hot_share", None)
+        return flow, np.array(network.fixed, dtype=np.float64)
+    stands = np.full(len(network.mixers), 0.5)
+    for row, part_id in enumerate(network.mixers):
+        share = getattr(network.parts[part_id], "hot_share", None)
         if share is not None:
             stands[row] = share
-            legs = circuit.valves.legs[row]
+            legs = network.valves.legs[row]
             if share <= 1e-3:
                 shut[legs[kernel.HOT_LEG]] = SHUT
             elif share >= 1 - 1e-3:
                 shut[legs[kernel.COLD_LEG]] = SHUT
-    start_c = np.array(circuit.start_c, dtype=np.float64)
+    start_c = np.array(network.start_c, dtype=np.float64)
     # POWER heaters burn whatever the flow; others are lit by it
-    lit = np.array([1 if kind == kernel.POWER else 0 for kind in circuit.heat.kind], dtype=np.int64)
+    lit = np.array([1 if kind == kernel.POWER else 0 for kind in network.heat.kind], dtype=np.int64)
     return Flow(
-        shut, np.zeros(links), np.zeros(nodes), start_c, start_c[circuit.net.start],
-        stands, np.zeros(len(circuit.mixers), dtype=np.int64), lit, parameters, np.zeros(nodes),
-    ), np.array(circuit.fixed, dtype=np.float64)  # fmt: skip
+        shut, np.zeros(links), np.zeros(nodes), start_c, start_c[network.net.start],
+        stands, np.zeros(len(network.mixers), dtype=np.int64), lit, parameters, np.zeros(nodes),
+    ), np.array(network.fixed, dtype=np.float64)  # fmt: skip
 
 
-def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
+def _wanted(network: CompiledNetwork, mixer: str, shut: NDArray[np.int64]) -> bool:
     """Say whether anything behind a mixer is open or pumped; else its fixture is shut."""
-    start = circuit.node.get((mixer, "outlet"))
+    start = network.node.get((mixer, "outlet"))
     if start is None:
         return False
-    legs = set(circuit.ways[mixer])
-    near = circuit.heat
+    legs = set(network.part_links[mixer])
+    near = network.heat
     met = False
 
     def beside(node: int) -> Iterator[int]:
         nonlocal met
         for at in range(near.first[node], near.first[node + 1]):
             index = int(near.touching[at])
-            link = circuit.links[index]
+            link = network.links[index]
             if index in legs or shut[index] == SHUT:
                 continue
-            if link.way.role in {"end", "divert"} or link.way.law in (laws.STROKE, laws.ROUND):
+            if link.element.role in {"end", "divert"} or link.element.law in (
+                laws.STROKE,
+                laws.ROUND,
+            ):
                 met = True
                 return
-            if link.way.role == "pump" and node != link.start:
+            if link.element.role == "pump" and node != link.start:
                 continue  # nothing is drawn out of a pump backwards; into one, it is
             other = link.end if link.start == node else link.start
-            if not circuit.net.given[other]:
+            if not network.net.given[other]:
                 yield other
 
     reach([start], beside)
@@ -215,21 +218,21 @@ def _wanted(circuit: Circuit, mixer: str, shut: NDArray[np.int64]) -> bool:
 
 
 def _gather(
-    circuit: Circuit,
+    network: CompiledNetwork,
     opens: Mapping[str, float],
     flow: Flow,
     rounds: int,
     steps: int,
     residual: float,
 ) -> Solved:
-    density, off, whole = kernel.finish(circuit.net, circuit.heat, flow)
+    density, off, whole = kernel.finish(network.net, network.heat, flow)
     return Solved(
-        circuit=circuit,
+        network=network,
         opens=dict(opens),
         shut=flow.shut,
         mass=flow.flow,
-        litres=flow.flow / density,
-        pressure_pa=flow.pressure.copy() if whole else _levelled(circuit, flow),
+        flow_m3_per_s=flow.flow / density,
+        pressure_pa=flow.pressure.copy() if whole else _levelled(network, flow),
         node_c=flow.node_c,
         out_c=flow.out_c,
         density=density,
@@ -244,28 +247,28 @@ def _gather(
     )
 
 
-def _levelled(circuit: Circuit, flow: Flow) -> Floats:
+def _levelled(network: CompiledNetwork, flow: Flow) -> Floats:
     """Set the pressure of what is shut in: by its vessel, by what feeds it, or unknown."""
-    net = circuit.net
+    net = network.net
     pressure = flow.pressure.copy()
     home = islands(net, flow.shut)
     grounded = set(home[net.given].tolist())
     level: dict[int, float] = {}
-    for node, reference in circuit.reference.items():
+    for node, reference in network.reference.items():
         if int(home[node]) not in grounded:
             level[int(home[node])] = reference - pressure[node]
     # fed through something that shut itself: the pressure on the other side got in
-    for _ in range(len(circuit.links)):
+    for _ in range(len(network.links)):
         changed = False
         for index in np.flatnonzero(flow.shut == HELD):
             one, other = int(net.start[index]), int(net.end[index])
             here, there = int(home[one]), int(home[other])
             if there in grounded or there in level or (here not in grounded and here not in level):
                 continue
-            if circuit.links[index].way.law == laws.PUMP:
+            if network.links[index].element.law == laws.PUMP:
                 continue
             fed = pressure[one] + level.get(here, 0.0)
-            fed -= float(_density(circuit, int(index))) * GRAVITY_M_PER_S2 * net.rise[index]
+            fed -= float(_density(network, int(index))) * GRAVITY_M_PER_S2 * net.rise[index]
             level[there] = fed - pressure[other]
             changed = True
         if not changed:
@@ -279,23 +282,23 @@ def _levelled(circuit: Circuit, flow: Flow) -> Floats:
     return pressure
 
 
-def _density(circuit: Circuit, link: int) -> float:
-    table = circuit.heat.tables[circuit.heat.fluid[link]]
-    return fluids.look_up(table, fluids.DENSITY, circuit.conditions.fresh_c)
+def _density(network: CompiledNetwork, link: int) -> float:
+    table = network.heat.tables[network.heat.fluid[link]]
+    return fluids.look_up(table, fluids.DENSITY, network.conditions.fresh_c)
 
 
-def _worst(circuit: Circuit, found: Solved) -> int:
+def _worst(network: CompiledNetwork, found: Solved) -> int:
     """Find the link whose ends disagree most with its law."""
     worst, most = 0, -1.0
-    for index in range(len(circuit.links)):
+    for index in range(len(network.links)):
         if found.shut[index] != OPEN:
             continue
         taken = laws.drop(
-            int(circuit.net.law[index]), float(found.litres[index]),
-            found.state.parameters[index], circuit.net.curves, float(found.density[index]),
-            1e-3, bool(circuit.net.one_way[index]),
+            int(network.net.law[index]), float(found.flow_m3_per_s[index]),
+            found.state.parameters[index], network.net.curves, float(found.density[index]),
+            1e-3, bool(network.net.one_way[index]),
         )[0]  # fmt: skip
-        net = circuit.net
+        net = network.net
         taken += found.density[index] * GRAVITY_M_PER_S2 * net.rise[index]
         miss = abs(found.pressure_pa[net.start[index]] - found.pressure_pa[net.end[index]] - taken)
         if not miss <= most:

@@ -77,7 +77,7 @@ def surroundings(
     Returns
     -------
     Conditions
-        For `make_circuit`. [-]
+        For `compile_network`. [-]
     """
     tanks = [part.id for part in system.parts if isinstance(part, FreshTank)]
     main = tanks[0] if tanks else None

@@ -11,7 +11,7 @@ from isotherma.core.findings import Finding, Quantity
 from isotherma.core.hydraulics import gravity
 from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
-from isotherma.core.hydraulics.gravity import Stretch
+from isotherma.core.hydraulics.gravity import FallingLeg
 from isotherma.core.system import AnyKind, Pipe, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.use import Outlet, OutsideOutlet
@@ -33,7 +33,7 @@ from isotherma.core.system.vehicle import Vehicle
 
 TRAP_K: Final = 2.5  # two bends and a dip; common tables
 GATE_K: Final = 0.3
-HOSE: Final = Stretch(bore_m=0.04, length_m=1.0, loss_k=0.5)  # hung on for emptying, not drawn
+HOSE: Final = FallingLeg(bore_m=0.04, length_m=1.0, loss_k=0.5)  # hung on for emptying, not drawn
 HOSE_BELOW_M: Final = 0.2  # its end below the tank's floor
 TANK_DEPTH_M: Final = 0.25  # of a tank nobody measured
 FLAT_M_PER_M: Final = 0.01  # less fall than this leaves hair and soap behind; common practice
@@ -182,8 +182,8 @@ class _Side:
             at = (part.id, through[0])
 
 
-def _stretch(run: Pipe, loss_k: float) -> Stretch:
-    return Stretch(
+def _stretch(run: Pipe, loss_k: float) -> FallingLeg:
+    return FallingLeg(
         bore_m=figure(run, "bore_m"),
         length_m=figure(run, "length_m"),
         loss_k=figure(run, "loss_k") + loss_k,
@@ -209,7 +209,7 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
             roll_deg=side.roll,
         )
     runs: list[WasteRun] = []
-    stretches: list[Stretch] = []
+    stretches: list[FallingLeg] = []
     ends_in, blocked, trapped_by = "", "", ""
     unvented = False
     unplaced = 0.0
@@ -270,7 +270,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
     if not depth:
         depth = TANK_DEPTH_M
         assumed.append(Finding("depth_assumed", (tank.id,), {"depth_m": Quantity(depth, "bore")}))
-    stretches: list[Stretch] = []
+    stretches: list[FallingLeg] = []
     below = 0.0
     pump: DumpPump | None = None
     blocked = ""
@@ -290,7 +290,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
         return TankEmpties(tank.id, tank.label, tank.volume_m3, "", None, tank.id, ())
     if not isinstance(before, OpenDrain | DumpPump):
         bore = tank.outlet_bore_m or (stretches[-1].bore_m if stretches else HOSE.bore_m)
-        hose = Stretch(bore, HOSE.length_m, HOSE.loss_k)
+        hose = FallingLeg(bore, HOSE.length_m, HOSE.loss_k)
         stretches.append(hose)
         below += HOSE_BELOW_M
         assumed.append(Finding("hose_hung_on", (tank.id,), {
@@ -320,7 +320,7 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
 
 def _fills(side: _Side, tank: FreshTank) -> TankFills:
     assumed: list[Finding] = []
-    stretches: list[Stretch] = []
+    stretches: list[FallingLeg] = []
     fall = 0.0
     pushed, hose = False, HOSE_M3_PER_S
     for run, ahead, part in side.way(tank.id, "fill"):

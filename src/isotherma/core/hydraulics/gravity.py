@@ -20,7 +20,7 @@ SLICES: Final = 60
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class FallingLeg:
     """One stretch of pipe: bore, length, sum of loss coefficients, roughness."""
 
     bore_m: float
@@ -32,7 +32,7 @@ class Stretch:
 def gravity_flow_m3_per_s(
     *,
     head_m: float,
-    stretches: Sequence[Stretch],
+    stretches: Sequence[FallingLeg],
     vent_bore_m: float | None = None,
     celsius: float = 20.0,
 ) -> float:
@@ -42,7 +42,7 @@ def gravity_flow_m3_per_s(
     ----------
     head_m : float
         Height from surface to outlet; none or less drives nothing. [m]
-    stretches : sequence of Stretch
+    stretches : sequence of FallingLeg
         The pipes; at least one. [-]
     vent_bore_m : float or None
         Where the tank filled breathes out through this hole, its bore. [m]
@@ -64,11 +64,11 @@ def gravity_flow_m3_per_s(
 
     Examples
     --------
-    >>> wide = gravity_flow_m3_per_s(head_m=0.5, stretches=[Stretch(0.025, 0.001)])
+    >>> wide = gravity_flow_m3_per_s(head_m=0.5, stretches=[FallingLeg(0.025, 0.001)])
     >>> speed = wide / (pi / 4 * 0.025**2)
     >>> 0.97 < speed / sqrt(2 * GRAVITY_M_PER_S2 * 0.5 / (ENTRANCE_K + EXIT_K)) < 1.0
     True
-    >>> gravity_flow_m3_per_s(head_m=0.0, stretches=[Stretch(0.025, 1.0)])
+    >>> gravity_flow_m3_per_s(head_m=0.0, stretches=[FallingLeg(0.025, 1.0)])
     0.0
     """
     if head_m <= 0.0:
@@ -104,7 +104,7 @@ def emptying_s(
     volume_m3: float,
     depth_m: float,
     below_m: float,
-    stretches: Sequence[Stretch],
+    stretches: Sequence[FallingLeg],
     taper: float = 1.0,
 ) -> float | None:
     """Time a tank takes to run empty by its own height.
@@ -117,7 +117,7 @@ def emptying_s(
         How deep that stands, > 0. [m]
     below_m : float
         From the tank's floor down to where the pipe ends; less than none lies higher. [m]
-    stretches : sequence of Stretch
+    stretches : sequence of FallingLeg
         The pipes. [-]
     taper : float
         Floor area over the area at the surface, > 0. [-]

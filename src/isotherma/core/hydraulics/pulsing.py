@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.errors import NoKicks
+from isotherma.core.errors import NoPumpStarts
 
 Floats = NDArray[np.float64]
 
@@ -142,7 +142,7 @@ class Cycle:
         return (self.most_m3_per_s - self.least_m3_per_s) / mean if mean > 0.0 else 0.0
 
     @property
-    def flutters(self) -> bool:
+    def short_cycles(self) -> bool:
         """Whether it is too quick to be told from pulses."""
         return self.period_s < FLUTTERS_BELOW_S
 
@@ -223,7 +223,7 @@ def leak_m3_per_s(*, kept_m3: float, interval_s: float) -> float:
 
     Raises
     ------
-    NoKicks
+    NoPumpStarts
         If no time passed.
 
     Examples
@@ -232,11 +232,11 @@ def leak_m3_per_s(*, kept_m3: float, interval_s: float) -> float:
     0.00864
     """
     if interval_s <= 0.0:
-        raise NoKicks(interval_s=interval_s, leak_m3_per_s=None)
+        raise NoPumpStarts(interval_s=interval_s, leak_m3_per_s=None)
     return kept_m3 / interval_s
 
 
-def kick_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
+def pump_start_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
     """Work out how often a pump kicks for a leak.
 
     Parameters
@@ -253,16 +253,16 @@ def kick_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
 
     Raises
     ------
-    NoKicks
+    NoPumpStarts
         If nothing leaks: the pump stays silent.
 
     Examples
     --------
-    >>> round(kick_interval_s(kept_m3=1e-4, leak_m3_per_s=1e-7), 6)
+    >>> round(pump_start_interval_s(kept_m3=1e-4, leak_m3_per_s=1e-7), 6)
     1000.0
     """
     if leak_m3_per_s <= 0.0:
-        raise NoKicks(interval_s=None, leak_m3_per_s=leak_m3_per_s)
+        raise NoPumpStarts(interval_s=None, leak_m3_per_s=leak_m3_per_s)
     return kept_m3 / leak_m3_per_s
 
 

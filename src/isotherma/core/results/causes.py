@@ -117,7 +117,7 @@ def _fuses(setup: Setup, day: Day) -> list[Cause]:
         takes = max(alone) if alone else sum(loads.values())
         figures = {"takes_a": takes, "bears_a": bears}
         found.append(Cause(Broke.FUSE, fuse_id, figures, tuple(loads)))
-    for key in sorted(setup.fuses.stands - setup.fuses.wires.dead - set(setup.fuses.faint)):
+    for key in sorted(setup.fuses.unable - setup.fuses.wires.dead - set(setup.fuses.faint)):
         for fuse_id, loads in setup.fuses.loads.items():
             if key in loads and fuse_id not in day.blown:
                 figures = {"takes_a": loads[key], "bears_a": setup.fuses.bears[fuse_id]}

@@ -15,7 +15,7 @@ from isotherma.core.brief import Draw
 from isotherma.core.results.scald import Scald, scald_of
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import Pump, Submersible
-from isotherma.core.timeline.record import Carried, Day, Drawn
+from isotherma.core.timeline.record import Carried, Day, DrawRecord
 from isotherma.core.timeline.rows import Rows
 from isotherma.core.water.arrays import densities_kg_per_m3
 
@@ -149,13 +149,13 @@ def _switched_off(setup: Setup) -> frozenset[str]:
     return setup.fuses.wires.dead | frozenset(setup.fuses.faint)
 
 
-def _pump_off(setup: Setup, drawn: Drawn, dead: frozenset[str]) -> bool:
+def _pump_off(setup: Setup, drawn: DrawRecord, dead: frozenset[str]) -> bool:
     """Say whether every pump there is is off, or cut off, as it stands."""
     pumps = [key for key, part in setup.parts.items() if isinstance(part, Pump | Submersible)]
     return bool(pumps) and all(key in drawn.off or key in dead for key in pumps)
 
 
-def _fuse_stopped(setup: Setup, drawn: Drawn, dead: frozenset[str], *, flowing: bool) -> bool:
+def _fuse_stopped(setup: Setup, drawn: DrawRecord, dead: frozenset[str], *, flowing: bool) -> bool:
     """Say whether a fuse took the pump away: before the draw, or from water that flowed."""
     if not flowing:
         return any(
@@ -230,7 +230,7 @@ def draw_results(setup: Setup, timeline: Day, longest_wait_s: float) -> tuple[Dr
 class _Felt:
     """The steps of a draw in which water flowed, sorted by what was felt."""
 
-    def __init__(self, drawn: Drawn, rows: Rows) -> None:
+    def __init__(self, drawn: DrawRecord, rows: Rows) -> None:
         self.drawn, self.rows = drawn, rows
         draw, head = drawn.draw, rows.head_c
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s

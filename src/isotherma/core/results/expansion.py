@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core import water
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.graph import reach
 from isotherma.core.hydraulics.network import OPEN
 from isotherma.core.setup import Setup
@@ -83,15 +83,15 @@ def expansions(setup: Setup, day: Day) -> tuple[Expansion, ...]:
     isothermal: p (V_g − ΔV) = p_out V_g.
     """
     found = []
-    circuit = setup.circuit
+    network = setup.network
     for place, vessel in enumerate(day.vessels):
         part_id = vessel.id
-        part = circuit.parts[part_id]
+        part = network.parts[part_id]
         opens = isinstance(part, heat.Store | heat.Canister) and part.nature != "closed"
         if opens or isinstance(part, heat.SunContainer):
             continue
-        back, accumulators, reliefs = _reached(circuit, part_id)
-        kept_pa = _kept_pa(circuit)
+        back, accumulators, reliefs = _reached(network, part_id)
+        kept_pa = _kept_pa(network)
         gas_m3 = sum(_gas_m3(item, kept_pa) for item in accumulators)
         # one of unknown setting is taken to open at the pressure the pump leaves
         set_pa = min(
@@ -161,49 +161,49 @@ def followed(
 
 
 def _reached(
-    circuit: Circuit, part_id: str
+    network: CompiledNetwork, part_id: str
 ) -> tuple[bool, tuple[Accumulator, ...], tuple[Relief, ...]]:
     """Walk from a store to where its water can push, with every outlet shut."""
-    own = {node for (key, _), node in circuit.node.items() if key == part_id}
+    own = {node for (key, _), node in network.node.items() if key == part_id}
     reliefs, back = {}, False
 
     def beside(at: int) -> Iterator[int]:
         nonlocal back
-        for index, link in enumerate(circuit.links):
-            if at not in (link.start, link.end) or link.way.role == "end":
+        for index, link in enumerate(network.links):
+            if at not in (link.start, link.end) or link.element.role == "end":
                 continue
-            if circuit.shut[index] != OPEN:
+            if network.shut[index] != OPEN:
                 continue
-            if link.way.role == "relief":
-                part = circuit.parts[link.item]
+            if link.element.role == "relief":
+                part = network.parts[link.item]
                 if isinstance(part, Relief):
                     reliefs[part.id] = part
                 continue
-            one_way = link.way.one_way or bool(circuit.net.one_way[index])
+            one_way = link.element.one_way or bool(network.net.one_way[index])
             if at == link.end and one_way:
                 continue
             other = link.end if at == link.start else link.start
-            if circuit.net.given[other]:
+            if network.net.given[other]:
                 back = True
             else:
                 yield other
 
     nodes = reach(own, beside)
     kept = tuple(
-        part for part in circuit.parts.values()
+        part for part in network.parts.values()
         if isinstance(part, Accumulator) and part.volume_m3
-        and circuit.node.get((part.id, "inlet")) in nodes
+        and network.node.get((part.id, "inlet")) in nodes
     )  # fmt: skip
     return back, kept, tuple(reliefs.values())
 
 
-def _kept_pa(circuit: Circuit) -> float:
+def _kept_pa(network: CompiledNetwork) -> float:
     """Give the pressure pumps leave when they stop, over the air's [Pa]."""
     return max(
         (
             part.cut_out_pa or figure(part, "shut_pressure_pa")
-            for part in circuit.parts.values()
-            if isinstance(part, Pump) and circuit.at.get(part.id) != "off"
+            for part in network.parts.values()
+            if isinstance(part, Pump) and network.at.get(part.id) != "off"
         ),
         default=0.0,
     )

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import log, pi
 from typing import Final
 
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.graph import reach, reaches
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat, primary, temperature, use
@@ -69,17 +69,19 @@ def _may_shut(part: AnyKind) -> bool:
 
 
 class _Walk:
-    """Where water can go from and come to in a circuit."""
+    """Where water can go from and come to in a network."""
 
-    def __init__(self, circuit: Circuit, gone: frozenset[str], shut: frozenset[str]) -> None:
-        self.circuit = circuit
+    def __init__(
+        self, network: CompiledNetwork, gone: frozenset[str], shut: frozenset[str]
+    ) -> None:
+        self.network = network
         self.gone, self.closed = gone, shut
         self.before: dict[int, list[tuple[int, int]]] = {}
-        for index, link in enumerate(circuit.links):
-            if link.item in gone or link.item in shut or circuit.shut[index] == 1:
+        for index, link in enumerate(network.links):
+            if link.item in gone or link.item in shut or network.shut[index] == 1:
                 continue
             self.before.setdefault(link.end, []).append((link.start, index))
-            if not link.way.one_way:
+            if not link.element.one_way:
                 self.before.setdefault(link.start, []).append((link.end, index))
 
     def upstream(self, nodes: set[int], stop: frozenset[str]) -> tuple[set[int], set[int]]:
@@ -87,18 +89,18 @@ class _Walk:
         links = set()
 
         def before(node: int) -> Iterator[int]:
-            if self.circuit.net.given[node] and node not in nodes:
+            if self.network.net.given[node] and node not in nodes:
                 return
             for other, index in self.before.get(node, ()):
-                if self.circuit.links[index].item not in stop:
+                if self.network.links[index].item not in stop:
                     links.add(index)
                     yield other
 
         return set(reach(nodes, before)), links
 
 
-def _nodes_of(circuit: Circuit, part_id: str) -> set[int]:
-    return {node for (owner, _), node in circuit.node.items() if owner == part_id}
+def _nodes_of(network: CompiledNetwork, part_id: str) -> set[int]:
+    return {node for (owner, _), node in network.node.items() if owner == part_id}
 
 
 def _stopped(system: System, part: AnyKind) -> tuple[str, ...]:
@@ -133,14 +135,14 @@ def _reaches(
     )
 
 
-def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
+def if_fails(system: System, network: CompiledNetwork, part_id: str) -> Outage:
     """Say what a failed part means: it leaks, or feeds nothing any more.
 
     Parameters
     ----------
     system : System
         The network. [-]
-    circuit : Circuit
+    network : CompiledNetwork
         It in a state. [-]
     part_id : str
         The part. [-]
@@ -157,35 +159,35 @@ def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
     water when a source still leads to it through neither, and warm water when a heater that
     still runs lies on the way.
     """
-    part = circuit.parts[part_id]
+    part = network.parts[part_id]
     stopped = frozenset(_stopped(system, part))
     if isinstance(part, _HEATERS) and part.side == "heat":
         stopped |= {part_id}
-    nodes = _nodes_of(circuit, part_id)
+    nodes = _nodes_of(network, part_id)
     leaks = bool(nodes) and not isinstance(part, electric.ElectricPart)
     gone = frozenset({part_id}) if leaks else frozenset()
     closers = frozenset(
-        item.id for item in circuit.parts.values() if _may_shut(item) and item.id != part_id
+        item.id for item in network.parts.values() if _may_shut(item) and item.id != part_id
     )
     close: tuple[str, ...] = ()
     spilt, all_of, unknown = 0.0, list[str](), list[str]()
     if leaks:
-        whole = _Walk(circuit, frozenset(), frozenset())
+        whole = _Walk(network, frozenset(), frozenset())
         region, links = whole.upstream(nodes, closers)
         edge = set()
-        for index, link in enumerate(circuit.links):
+        for index, link in enumerate(network.links):
             if link.item in closers and (link.start in region or link.end in region):
-                reach = link.end in region or not link.way.one_way
-                if reach and not _is_outlet(circuit, link.item):
+                reach = link.end in region or not link.element.one_way
+                if reach and not _is_outlet(network, link.item):
                     edge.add(link.item)
             if index in links and link.is_run:
-                if index in circuit.unsure:
+                if index in network.unsure:
                     unknown.append(link.item)
                 else:
-                    length = figure(circuit.runs[link.item], "length_m")
+                    length = figure(network.runs[link.item], "length_m")
                     spilt += pi / 4 * link.bore_m**2 * length
-        for item in circuit.parts.values():
-            mine = _nodes_of(circuit, item.id)
+        for item in network.parts.values():
+            mine = _nodes_of(network, item.id)
             tank = isinstance(item, moved.FreshTank | moved.GravityBag | moved.LooseContainer)
             if not mine & region or not (tank or isinstance(item, _VESSELS)):
                 continue
@@ -196,10 +198,10 @@ def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
                 unknown.append(item.id)
             else:
                 spilt += volume
-        close = tuple(key for key in circuit.parts if key in edge)
-    lost_pumps = {key for key in stopped if key in circuit.pumps}
+        close = tuple(key for key in network.parts if key in edge)
+    lost_pumps = {key for key in stopped if key in network.pumps}
     blocked = gone | frozenset(close) | frozenset(lost_pumps)
-    left = tuple(_left(circuit, end, blocked, stopped) for end in _outlets(circuit))
+    left = tuple(_left(network, end, blocked, stopped) for end in _outlets(network))
     heaters = isinstance(part, (*_HEATERS, *_VESSELS))
     return Outage(
         part_id=part_id, label=part.label, close=close, spilt_m3=spilt, unknown=tuple(unknown),
@@ -209,31 +211,33 @@ def if_fails(system: System, circuit: Circuit, part_id: str) -> Outage:
     )  # fmt: skip
 
 
-def _is_outlet(circuit: Circuit, part_id: str) -> bool:
-    return isinstance(circuit.parts.get(part_id), use.Outlet)
+def _is_outlet(network: CompiledNetwork, part_id: str) -> bool:
+    return isinstance(network.parts.get(part_id), use.Outlet)
 
 
-def _outlets(circuit: Circuit) -> tuple[str, ...]:
-    return tuple(key for key in circuit.ends if _is_outlet(circuit, key))
+def _outlets(network: CompiledNetwork) -> tuple[str, ...]:
+    return tuple(key for key in network.ends if _is_outlet(network, key))
 
 
-def _left(circuit: Circuit, outlet: str, blocked: frozenset[str], stopped: frozenset[str]) -> Left:
+def _left(
+    network: CompiledNetwork, outlet: str, blocked: frozenset[str], stopped: frozenset[str]
+) -> Left:
     """Say whether an outlet still has water, and whether a heater that runs is on its way."""
-    end = circuit.links[circuit.ends[outlet]]
-    walk = _Walk(circuit, blocked, frozenset())
+    end = network.links[network.ends[outlet]]
+    walk = _Walk(network, blocked, frozenset())
     seen, links = walk.upstream({end.start}, frozenset())
     water = outlet not in blocked and any(
-        circuit.net.given[node] and node != end.end for node in seen
+        network.net.given[node] and node != end.end for node in seen
     )
-    warm = water and any(_warms(circuit, circuit.links[index].item, stopped) for index in links)
-    return Left(outlet, circuit.parts[outlet].label, water, warm)
+    warm = water and any(_warms(network, network.links[index].item, stopped) for index in links)
+    return Left(outlet, network.parts[outlet].label, water, warm)
 
 
-def _warms(circuit: Circuit, item: str, stopped: frozenset[str]) -> bool:
-    part = circuit.parts.get(item)
+def _warms(network: CompiledNetwork, item: str, stopped: frozenset[str]) -> bool:
+    part = network.parts.get(item)
     if part is None or item in stopped:
         return False
-    inside = [other for other in circuit.parts.values() if other.fitted_in == item]
+    inside = [other for other in network.parts.values() if other.fitted_in == item]
     running = [
         other for other in inside
         if isinstance(other, heat.Element | heat.Burner) and other.id not in stopped
@@ -241,7 +245,7 @@ def _warms(circuit: Circuit, item: str, stopped: frozenset[str]) -> bool:
     coiled = any(isinstance(other, heat.Coil) for other in inside) and any(
         isinstance(other, heat.LiquidHeater | heat.EngineCoolant | heat.AirHeater)
         and other.id not in stopped
-        for other in circuit.parts.values()
+        for other in network.parts.values()
     )
     if isinstance(part, heat.Store | heat.Canister):
         return bool(running) or coiled
@@ -249,7 +253,7 @@ def _warms(circuit: Circuit, item: str, stopped: frozenset[str]) -> bool:
         return any(
             isinstance(other, heat.LiquidHeater | heat.EngineCoolant | heat.Element | heat.Burner)
             and other.id not in stopped
-            for other in circuit.parts.values()
+            for other in network.parts.values()
         )
     return isinstance(part, heat.Combi | heat.ThroughFlow | heat.SunContainer | heat.AirCoil)
 
@@ -275,12 +279,12 @@ TANK_BODY_J_PER_K: Final = 1000.0  # little, so that the time until it is hot is
 HOTTEST_C: Final = 700.0  # a sheath glows and fails about here; more is not computed
 
 
-def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
+def dry_fires(network: CompiledNetwork, air_c: float) -> tuple[DryFire, ...]:
     """Find elements and burners that could run with their vessel empty.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network in a state. [-]
     air_c : float
         Around them. [°C]
@@ -300,10 +304,10 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
     Incropera et al., ch. 5 (lumped capacitance with a source).
     """
     found = []
-    for part in circuit.parts.values():
+    for part in network.parts.values():
         if not isinstance(part, heat.Element | heat.Burner) or part.fitted_in is None:
             continue
-        host = circuit.parts.get(part.fitted_in)
+        host = network.parts.get(part.fitted_in)
         if host is None:
             continue
         if isinstance(part, heat.Element):
@@ -314,12 +318,12 @@ def dry_fires(circuit: Circuit, air_c: float) -> tuple[DryFire, ...]:
         if isinstance(host, heat.Insulated):
             loss, body = figure(host, "loss_w_per_k"), figure(host, "body_j_per_k")
         guard = next(
-            (item for item in circuit.parts.values()
+            (item for item in network.parts.values()
              if isinstance(item, heat.Interlock) and item.guards == part.id
              and item.senses == "level"), None,
         )  # fmt: skip
         limit = next(
-            (item for item in circuit.parts.values()
+            (item for item in network.parts.values()
              if isinstance(item, heat.HighLimit) and item.guards == part.id), None,
         )  # fmt: skip
         top = air_c + watts / loss

@@ -58,7 +58,7 @@ def placed_loop(system: System, way: tuple[Pipe, ...], rule: str) -> System | No
     system : System
         The network; a loop that is there is taken out. [-]
     way : tuple of Pipe
-        From the outlet back to the heat, as `hot_way` gives it. [-]
+        From the outlet back to the heat, as `hot_route` gives it. [-]
     rule : str
         "button", "timed" or "continuous". [-]
 

@@ -31,7 +31,7 @@ LOOP_TIMED_SHARE: Final = 0.1  # a timer that runs a loop six minutes an hour
 
 
 @dataclass(frozen=True, slots=True)
-class Cure:
+class Remedy:
     """One way with the cold slug, for one draw after a pause.
 
     `needs` says by a code what has to be got, `needs_m` how much of it where it is measured;
@@ -55,7 +55,7 @@ class Cure:
 
 
 @dataclass(frozen=True, slots=True)
-class School:
+class MixingStrategy:
     """One way to make the temperature, on the same draw.
 
     `warm_m3` inside the window; `sag_k` the largest fall; `scalds` over the limit.
@@ -71,7 +71,7 @@ class School:
     met: bool
 
 
-def hot_way(system: System, outlet: str) -> tuple[Pipe, ...]:
+def hot_route(system: System, outlet: str) -> tuple[Pipe, ...]:
     """Give the runs between an outlet and the heat before it, from the outlet back.
 
     Parameters
@@ -131,7 +131,7 @@ def _trial(brief: Brief, draw: Draw, pause_s: float) -> Brief:
     return brief.model_copy(update={"draws": (first, second)})
 
 
-def _slug(outcome: Outcome) -> tuple[DrawResult, float]:
+def _dead_leg(outcome: Outcome) -> tuple[DrawResult, float]:
     """Give the second draw and the heat that ran away before it was warm [J]."""
     draw = outcome.draws[-1]
     rows = draw_rows(outcome.timeline, len(outcome.draws) - 1)
@@ -196,9 +196,9 @@ def _trials(
     return trials
 
 
-def cold_slug(
+def dead_leg(
     brief: Brief, system: System, known: ComputedSystem, draw: Draw, pause_s: float, run: Run
-) -> tuple[Cure, ...]:
+) -> tuple[Remedy, ...]:
     """Compare the cures of the cold slug on one draw after a pause.
 
     Parameters
@@ -216,7 +216,7 @@ def cold_slug(
 
     Returns
     -------
-    tuple of Cure
+    tuple of Remedy
         As it is first; cures that cannot be tried are left out. [SI]
 
     Notes
@@ -228,19 +228,19 @@ def cold_slug(
     in for the trial; where the heat is no vessel they are estimated from the loss of twice the
     way.
     """
-    way = hot_way(known, draw.outlet or "")
+    way = hot_route(known, draw.outlet or "")
     asked = _trial(brief, draw, pause_s)
     pump = next((part for part in system.parts if isinstance(part, temperature.LoopPump)), None)
-    found: list[Cure] = []
+    found: list[Remedy] = []
     base: Outcome | None = None
     for key, needs, joints, changed in _trials(system, known, way):
         try:
             outcome = run(asked, changed)
         except CoreError:
             continue
-        result, lost_j = _slug(outcome)
+        result, lost_j = _dead_leg(outcome)
         base = base or outcome
-        found.append(Cure(
+        found.append(Remedy(
             key, needs, joints, result.wait_s, result.cold_m3, lost_j,
             _dips(outcome) if key in LOOPS else "",
             _standing_j(outcome) - _standing_j(base), result.flow_m3_per_s, True,
@@ -250,18 +250,18 @@ def cold_slug(
         return ()
     first = found[0]
     kept = [
-        Cure("jug", "jug", 0, first.wait_s, 0.0, first.lost_j, "water_kept", 0.0,
+        Remedy("jug", "jug", 0, first.wait_s, 0.0, first.lost_j, "water_kept", 0.0,
              first.flow_m3_per_s, True),
-        Cure("diverter", "diverter", 5, first.wait_s, 0.0, 0.0, "all_kept", 0.0,
+        Remedy("diverter", "diverter", 5, first.wait_s, 0.0, 0.0, "all_kept", 0.0,
              first.flow_m3_per_s, True),
     ]  # fmt: skip
-    simulated = {cure.id for cure in found}
+    simulated = {remedy.id for remedy in found}
     if pump is None and base is not None and not simulated & {"timed", "continuous"}:
         kept += _loops(base, way)
     return (*found, *kept)
 
 
-def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
+def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Remedy]:
     """Estimate loops that are not there: a pipe there and back, warm as long as it runs."""
     peak_c = base.draws[-1].peak_c
     if peak_c is None:  # nothing came out: nothing is known of how warm a loop would be
@@ -281,14 +281,14 @@ def _loops(base: Outcome, way: tuple[Pipe, ...]) -> list[Cure]:
     flow = base.draws[-1].flow_m3_per_s
     wait = 1.0 if flow <= 0 else max(1.0, 0.05 * volume / flow)
     return [
-        Cure(key, "loop", 6, wait, flow * wait, 0.0, "estimated", share * watts * 86400.0, flow,
+        Remedy(key, "loop", 6, wait, flow * wait, 0.0, "estimated", share * watts * 86400.0, flow,
              False)
         for key, share in (("timed", LOOP_TIMED_SHARE), ("continuous", 1.0))
     ]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
-class SchoolTrial:
+class StrategyTrial:
     """One way to make the temperature: its brief and its system."""
 
     id: str
@@ -296,9 +296,9 @@ class SchoolTrial:
     system: System
 
 
-def school_trials(
+def strategy_trials(
     brief: Brief, system: System, known: ComputedSystem, draw: Draw, fresh_c: float
-) -> tuple[SchoolTrial, ...]:
+) -> tuple[StrategyTrial, ...]:
     """Change brief and system for every school of mixing.
 
     Parameters
@@ -314,7 +314,7 @@ def school_trials(
 
     Returns
     -------
-    tuple of SchoolTrial
+    tuple of StrategyTrial
         As it is first; without a mixer before the outlet none. [-]
 
     Notes
@@ -324,7 +324,7 @@ def school_trials(
     the store is set; nudged, a hand follows. With the set point as the mixer the store is kept
     at the middle of the window, and all of it passes.
     """
-    way = hot_way(known, draw.outlet or "")
+    way = hot_route(known, draw.outlet or "")
     parts = {part.id: part for part in system.parts}
     mixer = next(
         (parts[item.start.part] for item in way
@@ -337,7 +337,7 @@ def school_trials(
     middle = 0.5 * (low + high)
     settings = [part.set_c for part in system.parts if isinstance(part, _SET)]
     hot_c = max([*settings, middle + 5.0])
-    trials = [SchoolTrial("as-is", brief, system)]
+    trials = [StrategyTrial("as-is", brief, system)]
     mixed = [item for item in way if item.start.part == mixer.id or _after(way, item, mixer.id)]
     before = [item for item in way if item not in mixed]
     spare = sum(figure(item, "length_m") for item in mixed) - 0.3
@@ -347,7 +347,7 @@ def school_trials(
         }
         changes[before[0].id] = {"length_m": figure(before[0], "length_m") + spare}
         at_fixture = _with_runs(system, changes)
-        trials.append(SchoolTrial("fixture", brief, at_fixture))
+        trials.append(StrategyTrial("fixture", brief, at_fixture))
     share = min(0.95, max(0.1, (middle - fresh_c) / (hot_c - fresh_c)))
     hand = temperature.ManualMixer(
         id=mixer.id, name=mixer.name, space=mixer.space, phase=mixer.phase, hot_share=share
@@ -366,15 +366,15 @@ def school_trials(
             kept = _with_part(kept, part.id, set_c=min(part.set_c, high - 0.5))
     return (
         *trials,
-        SchoolTrial("nudged", nudged, by_hand),
-        SchoolTrial("left", left, by_hand),
-        SchoolTrial("set-point", left, kept),
+        StrategyTrial("nudged", nudged, by_hand),
+        StrategyTrial("left", left, by_hand),
+        StrategyTrial("set-point", left, kept),
     )
 
 
-def mixing_schools(
+def mixing_strategies(
     brief: Brief, system: System, known: ComputedSystem, draw: Draw, fresh_c: float, run: Run
-) -> tuple[School, ...]:
+) -> tuple[MixingStrategy, ...]:
     """Make the temperature in every way, on the same draws.
 
     Parameters
@@ -392,17 +392,17 @@ def mixing_schools(
 
     Returns
     -------
-    tuple of School
+    tuple of MixingStrategy
         As it is first; without a mixer before the outlet nothing is compared. [SI]
     """
     found = []
-    for trial in school_trials(brief, system, known, draw, fresh_c):
+    for trial in strategy_trials(brief, system, known, draw, fresh_c):
         try:
             outcome = run(trial.brief, trial.system)
         except CoreError:
             continue
         result = next(item for item in outcome.draws if item.draw.id == draw.id)
-        found.append(School(
+        found.append(MixingStrategy(
             trial.id, result.comfort_m3, result.comfort_s, result.wait_s,
             result.largest_drop_k, result.peak_c, result.scald.severity is not Severity.NONE,
             result.met,

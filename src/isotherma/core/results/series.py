@@ -58,7 +58,7 @@ def day_series(setup: Setup, day: Day) -> dict[str, Floats]:
         if total > 0.0 and day.drawn[index].round_m3 is None:
             masses[of_draw] *= sum(draw.took_m3.values()) * density / total
     share = times / 86400.0
-    other = float(setup.wells.other_kg_per_s.sum()) * 86400.0 / FRESH_KG_PER_M3
+    other = float(setup.reservoirs.other_kg_per_s.sum()) * 86400.0 / FRESH_KG_PER_M3
     edges, gas, diesel, mains = [0.0], [0.0], [0.0], [0.0]
     for row in day.stretches:
         took = setup.consumers.taken_in(row)

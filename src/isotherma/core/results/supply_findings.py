@@ -181,7 +181,7 @@ def _rules(setup: Setup) -> list[Finding]:
 
 
 def _dry(setup: Setup) -> list[Finding]:
-    bare = [fire for fire in dry_fires(setup.circuit, setup.brief.inside_c)
+    bare = [fire for fire in dry_fires(setup.network, setup.brief.inside_c)
             if not fire.stopped_by]  # fmt: skip
     if not bare:
         return []

@@ -9,10 +9,10 @@ from isotherma.core.results.spending import spent
 from isotherma.core.results.traced import Input, Trace
 from isotherma.core.setup import Setup
 from isotherma.core.system.nominal import figure
-from isotherma.core.timeline.record import Day, Drawn
+from isotherma.core.timeline.record import Day, DrawRecord
 
 
-def _flow_round(setup: Setup, drawn: Drawn, round_m3: float, key: str) -> Trace:
+def _flow_round(setup: Setup, drawn: DrawRecord, round_m3: float, key: str) -> Trace:
     part = setup.parts[drawn.outlet]
     path = f"parts.{part.id}"
     inputs = (
@@ -24,19 +24,19 @@ def _flow_round(setup: Setup, drawn: Drawn, round_m3: float, key: str) -> Trace:
     return Trace(key, "flow_round", drawn.flow_m3_per_s, "flow", inputs, _whose(drawn, key))
 
 
-def _whose(drawn: Drawn, key: str) -> str:
+def _whose(drawn: DrawRecord, key: str) -> str:
     """Give the draw's name; the first draw's flow and wait are those of the day."""
     return drawn.draw.name if "." in key else ""
 
 
-def _flow(setup: Setup, drawn: Drawn, key: str) -> Trace:
+def _flow(setup: Setup, drawn: DrawRecord, key: str) -> Trace:
     if drawn.round_m3 is not None:
         return _flow_round(setup, drawn, drawn.round_m3, key)
     outlet = setup.parts[drawn.outlet]
     factor = figure(outlet, "flow_factor_si")
     steps = drawn.way
     before = steps[-1].start_pa if steps else 0.0
-    lift = sum(step.lift_pa for step in steps)
+    lift = sum(step.static_head_pa for step in steps)
     top = max((step.end_pa for step in steps), default=0.0)
     opening = drawn.opening
     inputs = [
@@ -58,7 +58,7 @@ def _flow(setup: Setup, drawn: Drawn, key: str) -> Trace:
     return Trace(key, code, drawn.flow_m3_per_s, "flow", tuple(inputs), _whose(drawn, key))
 
 
-def _wait(setup: Setup, drawn: Drawn, draw: DrawResult, key: str) -> Trace:
+def _wait(setup: Setup, drawn: DrawRecord, draw: DrawResult, key: str) -> Trace:
     path = f"brief.draws.{draw.draw.id}"
     warm = () if draw.wait_s is None else (
         Input("t₁", "inside_from", draw.start_s + draw.wait_s, "seconds"),

@@ -40,7 +40,7 @@ Progress = Callable[[int, int], None]
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class UncertainInput:
     """One uncertain figure: where it is, what it may be, why.
 
     `each` are the runs that share it, each with its own low and high.
@@ -82,7 +82,7 @@ class Doubt:
 
 
 @dataclass(frozen=True, slots=True)
-class Reach:
+class Sensitivity:
     """A result with how low and high it may be; None where there is none.
 
     `moved_by` names the doubts that moved it most, the strongest first.
@@ -101,18 +101,18 @@ class Reach:
 class Range:
     """The band of a day: the doubts it carries of those that were tried, and what they did."""
 
-    doubts: tuple[Doubt, ...]
-    reaches: tuple[Reach, ...]
+    inputs: tuple[UncertainInput, ...]
+    sensitivities: tuple[Sensitivity, ...]
     runs: int
     decides: tuple[str, ...]
     tried: int = 0
 
-    def reach(self, reach_id: str) -> Reach | None:
+    def sensitivity(self, reach_id: str) -> Sensitivity | None:
         """Find the reach of a result by its id."""
-        return next((item for item in self.reaches if item.id == reach_id), None)
+        return next((item for item in self.sensitivities if item.id == reach_id), None)
 
 
-def doubts_of(brief: Brief, system: System, fresh_c: float) -> tuple[Doubt, ...]:
+def uncertain_inputs(brief: Brief, system: System, fresh_c: float) -> tuple[UncertainInput, ...]:
     """List every figure of a design that nobody gave and that is not sure.
 
     Parameters
@@ -124,26 +124,28 @@ def doubts_of(brief: Brief, system: System, fresh_c: float) -> tuple[Doubt, ...]
 
     Returns
     -------
-    tuple of Doubt
+    tuple of UncertainInput
         Of the brief, then part by part and run by run; given figures are certain. [-]
     """
-    found: list[Doubt] = []
+    found: list[UncertainInput] = []
     if brief.cold_water_c is None and brief.draws:
         low = max(min(LEAST_COLD_C, fresh_c), fresh_c - COLD_BAND_K)
-        found.append(Doubt(
+        found.append(UncertainInput(
             "brief.cold_water_c", "", "Cold water", "Cold water", "cold_water_c", "temperature",
             low, fresh_c, fresh_c + COLD_BAND_K, "estimated, not measured",
         ))  # fmt: skip
     for part in system.parts:
         found += _uncertain(part, "parts", part.label, system.around(part))
-    runs: list[Doubt] = []
+    runs: list[UncertainInput] = []
     for run in system.runs:
         runs += _uncertain(run, "runs", run.label, system.between(run))
     found += _alike(runs)
     return tuple(found)
 
 
-def _uncertain(piece: AnyKind | AnyRun, group: str, label: str, around: Around) -> Iterator[Doubt]:
+def _uncertain(
+    piece: AnyKind | AnyRun, group: str, label: str, around: Around
+) -> Iterator[UncertainInput]:
     figures = understand(piece, around)
     derived = {item.name: item.likely for item in figures if item.origin == "derived"}
     for figure in figures:
@@ -152,8 +154,18 @@ def _uncertain(piece: AnyKind | AnyRun, group: str, label: str, around: Around) 
         ends = _ends(figure)
         if ends is not None and not _counted(piece, around, figure.name, ends[0], derived):
             low, likely, high = ends
-            yield Doubt(f"{group}.{piece.id}.{figure.name}", piece.id, label, figure.title,
-                        figure.name, figure.style, low, likely, high, figure.because)  # fmt: skip
+            yield UncertainInput(
+                f"{group}.{piece.id}.{figure.name}",
+                piece.id,
+                label,
+                figure.title,
+                figure.name,
+                figure.style,
+                low,
+                likely,
+                high,
+                figure.because,
+            )
 
 
 def _counted(
@@ -168,13 +180,13 @@ def _counted(
     )
 
 
-def _alike(doubts: list[Doubt]) -> Iterator[Doubt]:
+def _alike(inputs: list[UncertainInput]) -> Iterator[UncertainInput]:
     """Join the same doubt of several runs: tubes of a family err together, so do lugs."""
-    sets: dict[tuple[str, float, float], list[Doubt]] = {}
-    for doubt in doubts:
-        scale = abs(doubt.likely) if doubt.likely else 1.0
-        key = (doubt.name, round(doubt.low / scale, 2), round(doubt.high / scale, 2))
-        sets.setdefault(key, []).append(doubt)
+    sets: dict[tuple[str, float, float], list[UncertainInput]] = {}
+    for uncertain in inputs:
+        scale = abs(uncertain.likely) if uncertain.likely else 1.0
+        key = (uncertain.name, round(uncertain.low / scale, 2), round(uncertain.high / scale, 2))
+        sets.setdefault(key, []).append(uncertain)
     for first, *more in sets.values():
         each = tuple((item.part_id, item.low, item.high) for item in (first, *more))
         label = f"{first.label} and {len(more)} more" if more else first.label
@@ -191,26 +203,28 @@ def _ends(figure: Figure) -> tuple[float, float, float] | None:
     return low, likely, high
 
 
-def _with(brief: Brief, system: System, doubt: Doubt, value: float) -> tuple[Brief, System]:
+def _with(
+    brief: Brief, system: System, uncertain: UncertainInput, value: float
+) -> tuple[Brief, System]:
     """Give the documents with one figure changed."""
-    if not doubt.part_id:
+    if not uncertain.part_id:
         return brief.model_copy(update={"cold_water_c": value}), system
-    if doubt.each:
-        at = {run: low if value == doubt.low else high for run, low, high in doubt.each}
+    if uncertain.each:
+        at = {run: low if value == uncertain.low else high for run, low, high in uncertain.each}
         runs = tuple(
-            run.model_copy(update={doubt.name: at[run.id]}) if run.id in at else run
+            run.model_copy(update={uncertain.name: at[run.id]}) if run.id in at else run
             for run in system.runs
         )
         return brief, system.model_copy(update={"runs": runs})
     parts = tuple(
-        part.model_copy(update={doubt.name: value}) if part.id == doubt.part_id else part
+        part.model_copy(update={uncertain.name: value}) if part.id == uncertain.part_id else part
         for part in system.parts
     )
     return brief, system.model_copy(update={"parts": parts})
 
 
-def _piece(system: System, doubt: Doubt) -> AnyKind | None:
-    return next((part for part in system.parts if part.id == doubt.part_id), None)
+def _piece(system: System, uncertain: UncertainInput) -> AnyKind | None:
+    return next((part for part in system.parts if part.id == uncertain.part_id), None)
 
 
 def _figures(outcome: Outcome) -> dict[str, tuple[str, str, float | None]]:
@@ -292,7 +306,7 @@ class _Moved:
                     return True
         return False
 
-    def take(self, doubt: Doubt, ends: list[_After]) -> None:
+    def take(self, uncertain: UncertainInput, ends: list[_After]) -> None:
         """Add what one doubt does at its ends."""
         changes: dict[str, list[float]] = {}
         for after in ends:
@@ -303,15 +317,15 @@ class _Moved:
                     changes.setdefault(key, []).append(now - before)
                 elif now is None and before is not None:
                     self.lost.add(key)
-                    self.by[key].append((float("inf"), doubt.words))
+                    self.by[key].append((float("inf"), uncertain.words))
         for key, ways in changes.items():
             self.falls[key] += min(0.0, *ways, 0.0)
             self.rises[key] += max(0.0, *ways, 0.0)
             most = max(abs(change) for change in ways)
             if most > 1e-9:
-                self.by[key].append((most, doubt.words))
+                self.by[key].append((most, uncertain.words))
 
-    def reach(self, key: str) -> Reach:
+    def sensitivity(self, key: str) -> Sensitivity:
         title, style, here = self.base[key]
         by = sorted(self.by[key], key=lambda item: -item[0])
         names = tuple(dict.fromkeys(name for _, name in by))
@@ -322,7 +336,7 @@ class _Moved:
                 low = max(0.0, low)
             if key in self.lost:
                 high = None  # it may never come
-        return Reach(key, title, style, low, here, high, names[:3])
+        return Sensitivity(key, title, style, low, here, high, names[:3])
 
 
 def make_band(
@@ -366,29 +380,29 @@ def make_band(
     (2008), Global Sensitivity Analysis, ch. 2; sequential bifurcation after Bettonvil and
     Kleijnen (1997).
     """
-    doubts = doubts_of(brief, system, likely.fresh_c)
+    inputs = uncertain_inputs(brief, system, likely.fresh_c)
     # the likely day as `run` makes it, so that nothing counts but what a doubt changes
     moved = _Moved(likely, run(brief, system))
-    carried: list[Doubt] = []
+    carried: list[UncertainInput] = []
     runs, done = 2, 0
 
-    def changed(those: Sequence[tuple[Doubt, float]]) -> _After | None:
+    def changed(those: Sequence[tuple[UncertainInput, float]]) -> _After | None:
         nonlocal runs
         runs += 1
         asked, built = brief, system
-        for doubt, value in those:
-            asked, built = _with(asked, built, doubt, value)
+        for uncertain, value in those:
+            asked, built = _with(asked, built, uncertain, value)
         try:
             other = run(asked, built)
         except CoreError:
             return None  # at this end there is no answer; the other end still counts
         return moved.after(other)
 
-    def screen(those: Sequence[Doubt]) -> None:
+    def screen(those: Sequence[UncertainInput]) -> None:
         nonlocal done
         if progress is not None:
-            progress(done, len(doubts))
-        first = changed([(doubt, doubt.first) for doubt in those])
+            progress(done, len(inputs))
+        first = changed([(uncertain, uncertain.first) for uncertain in those])
         share = MOVES if len(those) == 1 else MOVES / 2  # two that work against each other
         if first is not None and not moved.does(first, share):
             done += len(those)
@@ -396,33 +410,40 @@ def make_band(
             screen(those[: len(those) // 2])
             screen(those[len(those) // 2 :])
         else:
-            doubt = those[0]
-            others = [first, changed([(doubt, doubt.other)]) if doubt.two_sided else None]
-            moved.take(doubt, [item for item in others if item is not None])
-            carried.append(doubt)
+            uncertain = those[0]
+            others = [
+                first,
+                changed([(uncertain, uncertain.other)]) if uncertain.two_sided else None,
+            ]
+            moved.take(uncertain, [item for item in others if item is not None])
+            carried.append(uncertain)
             done += 1
 
     rest = []
-    for doubt in doubts:
-        passed = doubt.name == "flow_factor_si" and isinstance(_piece(system, doubt), PASSED)
-        if doubt.name in OFTEN or passed:
-            screen([doubt])
+    for uncertain in inputs:
+        passed = uncertain.name == "flow_factor_si" and isinstance(
+            _piece(system, uncertain), PASSED
+        )
+        if uncertain.name in OFTEN or passed:
+            screen([uncertain])
         else:
-            rest.append(doubt)
+            rest.append(uncertain)
     for start in range(0, len(rest), SET):
         screen(rest[start : start + SET])
     if progress is not None:
-        progress(len(doubts), len(doubts))
-    reaches = tuple(moved.reach(key) for key in moved.base)
-    strongest = sorted(carried, key=lambda doubt: (-_weight(moved, doubt), doubt.path))
-    return Range(tuple(strongest), reaches, runs, tuple(sorted(moved.decides)), tried=len(doubts))
+        progress(len(inputs), len(inputs))
+    sensitivities = tuple(moved.sensitivity(key) for key in moved.base)
+    strongest = sorted(carried, key=lambda uncertain: (-_weight(moved, uncertain), uncertain.path))
+    return Range(
+        tuple(strongest), sensitivities, runs, tuple(sorted(moved.decides)), tried=len(inputs)
+    )
 
 
-def _weight(moved: _Moved, doubt: Doubt) -> float:
+def _weight(moved: _Moved, uncertain: UncertainInput) -> float:
     """Say how strongly a doubt moved what it moved most, as a share of the figure."""
     found = 0.0
     for key, (_, _, before) in moved.base.items():
         for change, words in moved.by[key]:
-            if words == doubt.words and before is not None:
+            if words == uncertain.words and before is not None:
                 found = max(found, min(change / max(abs(before), 1e-12), 10.0))
     return found

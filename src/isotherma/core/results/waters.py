@@ -54,12 +54,16 @@ def fresh_shares(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple
         what a river, a bucket or a pitch gives is taken from none of them. [m³]
     """
     density = water.density_kg_per_m3(setup.conditions.fresh_c)
-    wells, found = setup.wells, []
-    for well, other in zip(wells.wells, wells.other_kg_per_s.tolist(), strict=True):
-        washed = day.washed_kg.get(well.id, 0.0)
-        washed += sum(draw.missing_kg for draw in draws if draw.empty == well.id)
+    reservoirs, found = setup.reservoirs, []
+    for reservoir, other in zip(
+        reservoirs.reservoirs, reservoirs.other_kg_per_s.tolist(), strict=True
+    ):
+        washed = day.washed_kg.get(reservoir.id, 0.0)
+        washed += sum(draw.missing_kg for draw in draws if draw.empty == reservoir.id)
         taken = max(0.0, washed) / density + other * 86400.0 / FRESH_KG_PER_M3
-        found.append(Share(well.id, well.label, taken, well.full_kg / FRESH_KG_PER_M3))
+        found.append(
+            Share(reservoir.id, reservoir.label, taken, reservoir.full_kg / FRESH_KG_PER_M3)
+        )
     return tuple(found)
 
 

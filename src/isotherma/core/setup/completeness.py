@@ -5,18 +5,18 @@ from __future__ import annotations
 from typing import NoReturn
 
 from isotherma.core.errors import MissingValue
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, use
 from isotherma.core.system.kinds import water as moved
 
 
-def refuse_missing(circuit: Circuit) -> None:
+def refuse_missing(network: CompiledNetwork) -> None:
     """Refuse a day that hangs on litres nobody knows, or on a store nothing heats.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
 
     Returns
@@ -29,13 +29,13 @@ def refuse_missing(circuit: Circuit) -> None:
     MissingValue
         Naming the first of them.
     """
-    joined = {part_id for part_id, _ in circuit.node}
+    joined = {part_id for part_id, _ in network.node}
     heats = {
-        part.fitted_in for part in circuit.parts.values()
+        part.fitted_in for part in network.parts.values()
         if isinstance(part, heat.Element | heat.Burner | heat.Coil)
     }  # fmt: skip
-    for part in circuit.parts.values():
-        if part.id not in joined or part.id in circuit.dry:
+    for part in network.parts.values():
+        if part.id not in joined or part.id in network.dry:
             continue
         held = isinstance(
             part,
@@ -48,7 +48,7 @@ def refuse_missing(circuit: Circuit) -> None:
             raise MissingValue(
                 path=f"parts.{part.id}", part_name=part.label, label="element or burner in it"
             )
-    for part in circuit.parts.values():
+    for part in network.parts.values():
         if isinstance(part, heat.Element) and part.power_w is None:
             _missing(part, "power_w")
         if isinstance(part, heat.Burner) and part.input_w is None:

@@ -57,7 +57,7 @@ class Term:
         return self.amount / self.efficiency / self.worth
 
 
-class _Way(NamedTuple):
+class _Source(NamedTuple):
     """A way a part takes from a budget: with its heat, with the seconds it runs, by the start."""
 
     by: Literal["heat", "seconds", "starts"]
@@ -81,7 +81,7 @@ class Consumers:
     def __init__(self, parts: Mapping[str, AnyKind], system: ComputedSystem) -> None:
         self.parts, self.system = parts, system
         self._pump_w = {key: running_w(part, system.nominal_v) for key, part in parts.items()}
-        self._ways: dict[str, tuple[_Way, ...]] = {}
+        self._ways: dict[str, tuple[_Source, ...]] = {}
         self._blower = next(
             (part.id for part in system.parts if isinstance(part, heat.AirHeater)), None
         )
@@ -218,44 +218,46 @@ class Consumers:
             return figure(part, "rated_w") / COMBI_SHARE / NET_J_PER_KG[part.fuel]
         return 0.0
 
-    def _ways_of(self, part_id: str) -> tuple[_Way, ...]:
+    def _ways_of(self, part_id: str) -> tuple[_Source, ...]:
         """Give how a part takes; its cables are followed once."""
         if part_id not in self._ways:
             self._ways[part_id] = self._find_ways(self.parts[part_id])
         return self._ways[part_id]
 
-    def _find_ways(self, part: AnyKind) -> tuple[_Way, ...]:
+    def _find_ways(self, part: AnyKind) -> tuple[_Source, ...]:
         if isinstance(part, heat.Burner):
-            return (_Way("heat", "gas", figure(part, "efficiency"), NET_J_PER_KG[part.fuel]),)
+            return (_Source("heat", "gas", figure(part, "efficiency"), NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.ThroughFlowGas):
             share = figure(part, "efficiency")
-            return (_Way("heat", "gas", share, NET_J_PER_KG[part.fuel]),)
+            return (_Source("heat", "gas", share, NET_J_PER_KG[part.fuel]),)
         if isinstance(part, heat.Combi):
             if part.fuel in NET_J_PER_KG:
-                return (_Way("heat", "gas", COMBI_SHARE, NET_J_PER_KG[part.fuel]),)
-            return (_Way("heat", "diesel", COMBI_SHARE, DIESEL_J_PER_M3),)
+                return (_Source("heat", "gas", COMBI_SHARE, NET_J_PER_KG[part.fuel]),)
+            return (_Source("heat", "diesel", COMBI_SHARE, DIESEL_J_PER_M3),)
         if isinstance(part, heat.ThroughFlowElectric):
-            return (_Way("heat", "mains", 1.0, 1.0),)
+            return (_Source("heat", "mains", 1.0, 1.0),)
         if isinstance(part, heat.Element):
             return self._element(part)
         if isinstance(part, heat.AirHeater):
-            running = _Way(
+            running = _Source(
                 "seconds", "battery", 1.0, figure(part, "running_w"), figure(part, "heat_w")
             )
             if part.fuel == "propane":
-                return (_Way("heat", "gas", AIR_SHARE, NET_J_PER_KG["propane"]), running)
-            return (_Way("heat", "diesel", AIR_SHARE, _worth_of(part.fuel)), running)
+                return (_Source("heat", "gas", AIR_SHARE, NET_J_PER_KG["propane"]), running)
+            return (_Source("heat", "diesel", AIR_SHARE, _worth_of(part.fuel)), running)
         if isinstance(part, heat.LiquidHeater):
             return (
-                _Way("heat", "diesel", figure(part, "efficiency"), _worth_of(part.fuel)),
-                _Way("seconds", "battery", 1.0, figure(part, "running_w"), figure(part, "heat_w")),
-                *((_Way("starts", "battery", 1.0, part.firing_j),) if part.firing_j else ()),
+                _Source("heat", "diesel", figure(part, "efficiency"), _worth_of(part.fuel)),
+                _Source(
+                    "seconds", "battery", 1.0, figure(part, "running_w"), figure(part, "heat_w")
+                ),
+                *((_Source("starts", "battery", 1.0, part.firing_j),) if part.firing_j else ()),
             )
         return ()
 
-    def _element(self, part: heat.Element) -> tuple[_Way, ...]:
+    def _element(self, part: heat.Element) -> tuple[_Source, ...]:
         if battery_side(self.system, part):
-            return (_Way("heat", "battery", 1.0, 1.0),)
+            return (_Source("heat", "battery", 1.0, 1.0),)
         if direct_panel(self.system, part) is not None:
             return ()
         fed = feeds_of(self.system, part.id).sources
@@ -264,8 +266,8 @@ class Consumers:
             if isinstance(item, electric.Inverter) and item.id in fed
         ]  # fmt: skip
         if inverters and part.rule != "on hook-up":
-            return (_Way("heat", "battery", inverters[0], 1.0),)
-        return (_Way("heat", "mains", 1.0, 1.0),)
+            return (_Source("heat", "battery", inverters[0], 1.0),)
+        return (_Source("heat", "mains", 1.0, 1.0),)
 
 
 def _worth_of(fuel: str) -> float:

@@ -105,7 +105,7 @@ class Fuses:
 
     Only fuses that could blow are kept: with an element on them, or with more in all than they
     bear. `ids` are theirs; `loads` what hangs on each fuse of the system by what it takes [A];
-    `stands` what takes more than its fuse bears alone, is cut off by an open switch or gets too
+    `unable` what takes more than its fuse bears alone, is cut off by an open switch or gets too
     few volts to light, and so never runs; `faint` are the last, by the volts that reach them [V].
 
     Parameters
@@ -152,7 +152,7 @@ class Fuses:
             and key not in wires.dead
         }  # fmt: skip
         self.faint = self._faint(parts)
-        self.stands = (
+        self.unable = (
             frozenset(
                 load
                 for key, loads in self.loads.items()
@@ -173,7 +173,7 @@ class Fuses:
             (row, parts[load])
             for row, key in enumerate(self.ids)
             for load in self.loads[key]
-            if load not in self.stands and not isinstance(parts[load], (*FANNED, *STANDING))
+            if load not in self.unable and not isinstance(parts[load], (*FANNED, *STANDING))
         ]
 
     def _faint(self, parts: Mapping[str, AnyKind]) -> dict[str, float]:

@@ -12,7 +12,7 @@ from isotherma.core.cache import CORE, Cache
 from isotherma.core.climate import Climate
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.flows.loads import volts_of_pumps
-from isotherma.core.flows.network_compiler import Circuit, Laid, make_circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork, Laid, compile_network
 from isotherma.core.flows.pulse import Point, operate_once
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.graph import both_ways
@@ -76,13 +76,13 @@ class Networks:
         self.computed = computed(system)
         self.wires = wires_of(self.computed, positions(self.computed, standing))
         self.whole = wires_of(self.computed, {})
-        self._by_mode: dict[tuple[object, ...], Circuit] = {}
+        self._by_mode: dict[tuple[object, ...], CompiledNetwork] = {}
         self._laid: Laid = {}
-        self._by_positions: dict[tuple[object, ...], Circuit] = {}
+        self._by_positions: dict[tuple[object, ...], CompiledNetwork] = {}
         self._points: dict[tuple[object, ...], Point] = {}
-        self._seen: dict[tuple[Circuit, str], tuple[int, int, int, int]] = {}
+        self._seen: dict[tuple[CompiledNetwork, str], tuple[int, int, int, int]] = {}
 
-    def of(self, mode: Mode) -> Circuit:
+    def of(self, mode: Mode) -> CompiledNetwork:
         """Give the network as it runs in a mode.
 
         Parameters
@@ -92,7 +92,7 @@ class Networks:
 
         Returns
         -------
-        Circuit
+        CompiledNetwork
             The same for modes that run alike. [-]
         """
         key = mode.key()
@@ -109,7 +109,7 @@ class Networks:
             if stands not in self._by_positions:
                 stood = tuple(Position(part=key, at=at) for key, at in stands[0])
                 state = base.model_copy(update={"positions": stood})
-                self._by_positions[stands] = make_circuit(
+                self._by_positions[stands] = compile_network(
                     self.system, state, self.conditions, known=self.computed, laid=self._laid,
                     pump_v=self._volts(mode.beside),
                 )  # fmt: skip
@@ -144,10 +144,10 @@ class Networks:
         Point
             Flows and pressures. [-]
         """
-        circuit = self.of(mode)
-        key = (circuit, tuple(opens.items()))
+        network = self.of(mode)
+        key = (network, tuple(opens.items()))
         if key not in self._points:
-            self._points[key] = operate_once(circuit, opens)
+            self._points[key] = operate_once(network, opens)
         return self._points[key]
 
     def throttled(self, mode: Mode, draw: Draw, outlet: str) -> tuple[float, float | None]:
@@ -168,26 +168,26 @@ class Networks:
             The opening, and the flow wanted; None where all there is is wanted. [-, m³/s]
         """
         point = self.point(mode, {outlet: 1.0})
-        link = point.solved.circuit.ends[outlet]
-        full = float(point.solved.litres[link])
+        link = point.solved.network.ends[outlet]
+        full = float(point.solved.flow_m3_per_s[link])
         wanted = draw.flow_m3_per_s
         if wanted is None or full <= wanted:
             return 1.0, None
         opening = wanted / full
         for _ in range(6):
             point = self.point(mode, {outlet: min(1.0, max(0.01, opening))})
-            now = float(point.solved.litres[link])
+            now = float(point.solved.flow_m3_per_s[link])
             if abs(now - wanted) < 0.003 * wanted:
                 break
             opening *= wanted / max(now, 0.1 * wanted)
         return min(1.0, max(0.01, opening)), wanted
 
-    def sees(self, circuit: Circuit, outlet: str) -> tuple[int, int, int, int]:
+    def sees(self, network: CompiledNetwork, outlet: str) -> tuple[int, int, int, int]:
         """Give the links of an outlet and of its mixer's legs, and the mixer.
 
         Parameters
         ----------
-        circuit : Circuit
+        network : CompiledNetwork
             One of these. [-]
         outlet : str
             Part id. [-]
@@ -197,13 +197,13 @@ class Networks:
         tuple of int
             Links of head, hot and cold leg, row of the mixer; -1 where none is. [-]
         """
-        key = (circuit, outlet)
+        key = (network, outlet)
         if key not in self._seen:
-            head = circuit.ends[outlet]
+            head = network.ends[outlet]
             self._seen[key] = head, -1, -1, -1
-            for row, part_id in enumerate(circuit.mixers):
-                if mixes_for(circuit, part_id, outlet):
-                    hot, cold = circuit.valves.legs[row]
+            for row, part_id in enumerate(network.mixers):
+                if mixes_for(network, part_id, outlet):
+                    hot, cold = network.valves.legs[row]
                     self._seen[key] = head, int(hot), int(cold), row
                     break
         return self._seen[key]
@@ -257,12 +257,12 @@ def _position(part: AnyKind, mode: Mode) -> str | None:
     return None
 
 
-def mixes_for(circuit: Circuit, mixer: str, outlet: str) -> bool:
+def mixes_for(network: CompiledNetwork, mixer: str, outlet: str) -> bool:
     """Say whether a mixer's water gets to an outlet.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     mixer, outlet : str
         Part ids. [-]
@@ -272,14 +272,14 @@ def mixes_for(circuit: Circuit, mixer: str, outlet: str) -> bool:
     bool
         Whether a way leads there that does not go back through the mixer. [-]
     """
-    start = circuit.node.get((mixer, "outlet"))
-    goal = circuit.links[circuit.ends[outlet]].start
-    legs = set(circuit.ways[mixer])
+    start = network.node.get((mixer, "outlet"))
+    goal = network.links[network.ends[outlet]].start
+    legs = set(network.part_links[mixer])
     near = both_ways(
-        (link.start, link.end) for index, link in enumerate(circuit.links) if index not in legs
+        (link.start, link.end) for index, link in enumerate(network.links) if index not in legs
     )
     return start is not None and graph.reaches(
         [start],
-        lambda node: (other for other in near.get(node, ()) if not circuit.net.given[other]),
+        lambda node: (other for other in near.get(node, ()) if not network.net.given[other]),
         lambda node: node == goal,
     )

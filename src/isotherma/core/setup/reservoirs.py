@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.brief import Brief
-from isotherma.core.flows.network_compiler import Circuit
+from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.graph import reach_nearest
 from isotherma.core.hydraulics.network import SHUT
 from isotherma.core.system import AnyKind
@@ -36,7 +36,7 @@ _SOURCES: Final = (FreshTank, GravityBag, LooseContainer, OutsideSource, Pressur
 
 
 @dataclass(frozen=True, slots=True)
-class Well:
+class Reservoir:
     """Something carried that water is drawn from.
 
     `size_kg` of it, `waiting` portions beside it of `portion_kg`: spares to join in its place, or
@@ -57,14 +57,14 @@ class Well:
 
 
 @dataclass(slots=True)
-class Wells:
+class Reservoirs:
     """What is carried and what is left of it, through a day.
 
     `left_kg` counts spares too; `took_kg` is what draws took, `other_kg_per_s` what else is
-    taken evenly, by row of `wells`; `since_s` until when that has been taken off.
+    taken evenly, by row of `reservoirs`; `since_s` until when that has been taken off.
     """
 
-    wells: tuple[Well, ...]
+    reservoirs: tuple[Reservoir, ...]
     left_kg: Floats
     other_kg_per_s: Floats
     took_kg: Floats
@@ -73,8 +73,8 @@ class Wells:
 
     def now_kg(self) -> Floats:
         """Give what is in the tank, bag or can that is joined now [kg], shape (n_wells,)."""
-        rows = zip(self.wells, self.left_kg.tolist(), strict=True)
-        return np.array([_joined(well, left) for well, left in rows]).reshape(-1)
+        rows = zip(self.reservoirs, self.left_kg.tolist(), strict=True)
+        return np.array([_joined(reservoir, left) for reservoir, left in rows]).reshape(-1)
 
     def pass_time(self, clock_s: float) -> None:
         """Take off what is taken evenly, until now."""
@@ -95,32 +95,37 @@ class Wells:
 
     def swap(self, row: int, clock_s: float) -> float | None:
         """Give how long it takes until a spare is joined; None where none is left [s]."""
-        well = self.wells[row]
-        waiting = _waiting_kg(well, max(0.0, float(self.left_kg[row]) - _LEFT_KG))
+        reservoir = self.reservoirs[row]
+        waiting = _waiting_kg(reservoir, max(0.0, float(self.left_kg[row]) - _LEFT_KG))
         waiting = max(waiting, float(self.left_kg[row]))
         self.left_kg[row] = waiting if waiting > 10.0 * _LEFT_KG else 0.0
         if not self.left_kg[row]:
             return None
-        self.swaps.append((clock_s, well.id))
-        return well.swap_s
+        self.swaps.append((clock_s, reservoir.id))
+        return reservoir.swap_s
 
     def washed_kg(self) -> dict[str, float]:
         """Give what draws took, by part [kg]."""
-        return {well.id: float(took) for well, took in zip(self.wells, self.took_kg, strict=True)}
+        return {
+            reservoir.id: float(took)
+            for reservoir, took in zip(self.reservoirs, self.took_kg, strict=True)
+        }
 
 
-def _waiting_kg(well: Well, left_kg: float) -> float:
+def _waiting_kg(reservoir: Reservoir, left_kg: float) -> float:
     """Give what of all that is left still waits beside it [kg]."""
-    if left_kg <= well.size_kg or well.portion_kg <= 0.0:
+    if left_kg <= reservoir.size_kg or reservoir.portion_kg <= 0.0:
         return 0.0
-    return well.portion_kg * ceil((left_kg - well.size_kg) / well.portion_kg - 1e-9)
+    return reservoir.portion_kg * ceil((left_kg - reservoir.size_kg) / reservoir.portion_kg - 1e-9)
 
 
-def _joined(well: Well, left_kg: float) -> float:
-    return left_kg - _waiting_kg(well, left_kg)
+def _joined(reservoir: Reservoir, left_kg: float) -> float:
+    return left_kg - _waiting_kg(reservoir, left_kg)
 
 
-def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) -> tuple[Well, ...]:
+def reservoirs_of(
+    parts: Iterable[AnyKind], joined: Collection[str], reserve: float
+) -> tuple[Reservoir, ...]:
     """List what is carried that water can be drawn from.
 
     Parameters
@@ -134,7 +139,7 @@ def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) 
 
     Returns
     -------
-    tuple of Well
+    tuple of Reservoir
         In the order of the document; with spares and loose cans. [kg]
     """
     parts = tuple(parts)
@@ -157,7 +162,7 @@ def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) 
         size, waiting, portion, swap_s = litres[part.id], 0, 0.0, 0.0
         if isinstance(part, LooseContainer):
             waiting, portion, swap_s = part.spare_count, size, part.swap_s
-        found.append(Well(part.id, part.label, size, waiting, portion, swap_s))
+        found.append(Reservoir(part.id, part.label, size, waiting, portion, swap_s))
     if loose and found:  # poured into the first there is
         first, size = found[0], litres[loose[0].id]
         portion = min(size, first.size_kg)
@@ -169,14 +174,14 @@ def wells_of(parts: Iterable[AnyKind], joined: Collection[str], reserve: float) 
     return tuple(found)
 
 
-def rows_of(circuit: Circuit, wells: tuple[Well, ...]) -> tuple[Ints, Floats]:
+def rows_of(network: CompiledNetwork, reservoirs: tuple[Reservoir, ...]) -> tuple[Ints, Floats]:
     """Say for every link from which well it takes, or to which it gives back.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
-    wells : tuple of Well
+    reservoirs : tuple of Reservoir
         What is carried. [-]
 
     Returns
@@ -185,32 +190,32 @@ def rows_of(circuit: Circuit, wells: tuple[Well, ...]) -> tuple[Ints, Floats]:
         The well's row, -1 for none, and 1 or, for water that comes back, -1.
         [-], shape (n_links,)
     """
-    places = {well.id: row for row, well in enumerate(wells)}
-    rows = np.full(len(circuit.links), ENDLESS, dtype=np.int64)
-    ways = np.ones(len(circuit.links))
-    for index, link in enumerate(circuit.links):
-        row = None if link.is_run else places.get(_holder(circuit, link.item))
+    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    rows = np.full(len(network.links), ENDLESS, dtype=np.int64)
+    ways = np.ones(len(network.links))
+    for index, link in enumerate(network.links):
+        row = None if link.is_run else places.get(_holder(network, link.item))
         if row is None:
             continue
-        if circuit.net.given[link.start]:
+        if network.net.given[link.start]:
             rows[index] = row
-        elif circuit.net.given[link.end]:
+        elif network.net.given[link.end]:
             rows[index], ways[index] = row, -1.0
     return rows, ways
 
 
-def _holder(circuit: Circuit, part_id: str) -> str:
+def _holder(network: CompiledNetwork, part_id: str) -> str:
     """Give what a pump hangs in; anything else itself."""
-    part = circuit.parts.get(part_id)
+    part = network.parts.get(part_id)
     return part.fitted_in or part_id if isinstance(part, Submersible) else part_id
 
 
-def feeding(circuit: Circuit, outlet: str) -> tuple[str, ...]:
+def feeding(network: CompiledNetwork, outlet: str) -> tuple[str, ...]:
     """Name the sources that water can come from to an outlet, as everything stands.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     outlet : str
         Part id. [-]
@@ -220,40 +225,40 @@ def feeding(circuit: Circuit, outlet: str) -> tuple[str, ...]:
     tuple of str
         Tanks, bags, cans, outside sources, mains; nearest first. [-]
     """
-    if outlet not in circuit.ends:
+    if outlet not in network.ends:
         return ()
     near: dict[int, list[tuple[int, str]]] = {}
-    for index, link in enumerate(circuit.links):
-        if circuit.shut[index] == SHUT and link.way.role == "end":
+    for index, link in enumerate(network.links):
+        if network.shut[index] == SHUT and link.element.role == "end":
             continue
         near.setdefault(link.start, []).append((link.end, link.item))
         near.setdefault(link.end, []).append((link.start, link.item))
-    start = circuit.links[circuit.ends[outlet]].start
+    start = network.links[network.ends[outlet]].start
     found: list[str] = []
 
     def beside(node: int) -> Iterator[int]:
         for other, item in near.get(node, ()):
-            holder = _holder(circuit, item)
-            part = circuit.parts.get(holder)
-            if isinstance(part, _SOURCES) and circuit.net.given[other] and holder not in found:
+            holder = _holder(network, item)
+            part = network.parts.get(holder)
+            if isinstance(part, _SOURCES) and network.net.given[other] and holder not in found:
                 found.append(holder)
-            if not circuit.net.given[other]:
+            if not network.net.given[other]:
                 yield other
 
     reach_nearest([start], beside)
     return tuple(found)
 
 
-def home_of(circuit: Circuit, outlet: str, wells: tuple[Well, ...]) -> int:
+def home_of(network: CompiledNetwork, outlet: str, reservoirs: tuple[Reservoir, ...]) -> int:
     """Say from which well the state's water comes.
 
     Parameters
     ----------
-    circuit : Circuit
+    network : CompiledNetwork
         The network of a state. [-]
     outlet : str
         Part id; one that people wash at. [-]
-    wells : tuple of Well
+    reservoirs : tuple of Reservoir
         What is carried. [-]
 
     Returns
@@ -261,23 +266,26 @@ def home_of(circuit: Circuit, outlet: str, wells: tuple[Well, ...]) -> int:
     int
         The row of the nearest; -1 where the nearest has no end, or nothing is carried. [-]
     """
-    places = {well.id: row for row, well in enumerate(wells)}
-    sources = feeding(circuit, outlet)
+    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    sources = feeding(network, outlet)
     if sources:
         return places.get(sources[0], ENDLESS)
-    tanks = [row for row, well in enumerate(wells)
-             if isinstance(circuit.parts.get(well.id), FreshTank)]  # fmt: skip
-    return tanks[0] if tanks else (0 if wells else ENDLESS)
+    tanks = [row for row, reservoir in enumerate(reservoirs)
+             if isinstance(network.parts.get(reservoir.id), FreshTank)]  # fmt: skip
+    return tanks[0] if tanks else (0 if reservoirs else ENDLESS)
 
 
-def fresh_wells(
-    wells: tuple[Well, ...], brief: Brief, home: int, used_kg: Mapping[str, float] | None = None
-) -> Wells:
+def fresh_reservoirs(
+    reservoirs: tuple[Reservoir, ...],
+    brief: Brief,
+    home: int,
+    used_kg: Mapping[str, float] | None = None,
+) -> Reservoirs:
     """Give what is carried at midnight.
 
     Parameters
     ----------
-    wells : tuple of Well
+    reservoirs : tuple of Reservoir
         What there is. [-]
     brief : Brief
         What else takes water, and from where. [-]
@@ -288,15 +296,17 @@ def fresh_wells(
 
     Returns
     -------
-    Wells
+    Reservoirs
         To be run down. [kg]
     """
     gone = used_kg or {}
-    places = {well.id: row for row, well in enumerate(wells)}
-    other = np.zeros(len(wells))
+    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    other = np.zeros(len(reservoirs))
     for use in brief.uses:
         row = home if use.source is None else places.get(use.source, ENDLESS)
         if row != ENDLESS:
             other[row] += use.day_m3 * FRESH_KG_PER_M3 / DAY_S
-    left = np.array([max(0.0, well.full_kg - gone.get(well.id, 0.0)) for well in wells])
-    return Wells(wells, left.reshape(-1), other, np.zeros(len(wells)))
+    left = np.array(
+        [max(0.0, reservoir.full_kg - gone.get(reservoir.id, 0.0)) for reservoir in reservoirs]
+    )
+    return Reservoirs(reservoirs, left.reshape(-1), other, np.zeros(len(reservoirs)))

@@ -18,7 +18,13 @@ from isotherma.core.setup.inventory import (
     swap_s_of,
 )
 from isotherma.core.setup.networks import Mode, networks_of
-from isotherma.core.setup.reservoirs import Well, Wells, fresh_wells, home_of, wells_of
+from isotherma.core.setup.reservoirs import (
+    Reservoir,
+    Reservoirs,
+    fresh_reservoirs,
+    home_of,
+    reservoirs_of,
+)
 from isotherma.core.supply.schedule import Hours
 from isotherma.core.system import System
 from isotherma.core.system.configuration import positions
@@ -32,7 +38,7 @@ class Setup:
     """All that follows from the documents alone; each piece is worked out when first asked for.
 
     `system` is as it was entered, `computed` with its nominal values written in; `parts` are
-    those by id, `at` how they stand while nobody washes, `circuit` that network. Only what has no
+    those by id, `at` how they stand while nobody washes, `network` that network. Only what has no
     doubt of its own is here: it is the same for the same documents.
 
     Parameters
@@ -60,9 +66,9 @@ class Setup:
         stands = positions(self.computed, standing)
         clock = Hours.of(brief, self.computed, climate, stands)
         self.fuses = Fuses(self.computed, self.wires, self.networks.whole, stands, clock.ever_warms)
-        self.circuit = self.networks.of(Mode(stopped=self.fuses.stands))
-        refuse_missing(self.circuit)
-        self.parts, self.at = self.circuit.parts, self.circuit.at
+        self.network = self.networks.of(Mode(stopped=self.fuses.unable))
+        refuse_missing(self.network)
+        self.parts, self.at = self.network.parts, self.network.at
 
     @cached_property
     def not_known(self) -> tuple[Missing, ...]:
@@ -121,19 +127,19 @@ class Setup:
         return swap_s_of(self.computed.parts)
 
     @cached_property
-    def wells(self) -> Wells:
+    def reservoirs(self) -> Reservoirs:
         """What is carried to draw water from, full; only read [kg]."""
-        return fresh_wells(self._wells, self.brief, self.home)
+        return fresh_reservoirs(self._wells, self.brief, self.home)
 
     @cached_property
     def home(self) -> int:
         """The row of the wells from which this state's water comes; -1: from none [-]."""
-        return home_of(self.circuit, main_outlet(self.system), self._wells)
+        return home_of(self.network, main_outlet(self.system), self._wells)
 
     @cached_property
-    def _wells(self) -> tuple[Well, ...]:
+    def _wells(self) -> tuple[Reservoir, ...]:
         joined = {end.part for run in self.system.pipes for end in (run.start, run.end)}
-        return wells_of(self.computed.parts, joined, self.brief.reserve)
+        return reservoirs_of(self.computed.parts, joined, self.brief.reserve)
 
     def label(self, part_id: str) -> str:
         """Give a part's name."""

@@ -29,7 +29,7 @@ class Ended:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class DrawRecord:
     """One draw as it ran.
 
     `opening` is how far its outlet was open, `way` what took the pressure on the strongest way to
@@ -229,7 +229,7 @@ class Day:
     """
 
     log: Floats
-    drawn: tuple[Drawn, ...]
+    drawn: tuple[DrawRecord, ...]
     balance: Balance
     pumped_s: Mapping[str, float]
     starts: Mapping[str, float]

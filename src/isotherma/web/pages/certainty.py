@@ -9,7 +9,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.uncertainty import Range, Reach
+from isotherma.core.results.uncertainty import Range, Sensitivity
 from isotherma.services.comparisons import Comparing
 from isotherma.services.computing import Computing
 from isotherma.services.turns import Stopped, never
@@ -21,7 +21,7 @@ _SAME = 1e-3  # a reach that moves by less than a thousandth is not worth a line
 
 
 @dataclass(frozen=True, slots=True)
-class DoubtRow:
+class UncertainInputRow:
     """One uncertain figure: where it is entered, what it may be, why."""
 
     key: str
@@ -33,7 +33,7 @@ class DoubtRow:
 
 
 @dataclass(frozen=True, slots=True)
-class ReachRow:
+class SensitivityRow:
     """One result with its band."""
 
     title: str
@@ -52,8 +52,8 @@ class CertaintyPage:
     vehicle_id: int
     variant_id: str
     sentences: tuple[str, ...]
-    doubts: tuple[DoubtRow, ...]
-    reaches: tuple[ReachRow, ...]
+    uncertain: tuple[UncertainInputRow, ...]
+    sensitivities: tuple[SensitivityRow, ...]
     runs: int
     error: str
     tried: int = 0
@@ -67,33 +67,41 @@ def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
         kind, _, item = key.partition(".")
         if kind == "draw" and item in names:
             draw = names[item]
-            reach = band.reach(f"warm.{item}")
-            by = reach.moved_by[0] if reach and reach.moved_by else "one of the figures below"
+            sensitivity = band.sensitivity(f"warm.{item}")
+            by = (
+                sensitivity.moved_by[0]
+                if sensitivity and sensitivity.moved_by
+                else "one of the figures below"
+            )
             turn = "may not be as asked" if draw.met else "may be as asked after all"
             found.append(f"“{draw.draw.name}” {turn}; most by {by}.")
         elif kind == "budget":
             entry = next((row for row in outcome.ledger if row.budget == item), None)
             title = TITLES[entry.budget] if entry is not None else item
             turn = "may last after all" if entry and entry.ends_on_day else "may run out"
-            reach = band.reach(f"used.{item}")
-            by = reach.moved_by[0] if reach and reach.moved_by else "one of the figures below"
+            sensitivity = band.sensitivity(f"used.{item}")
+            by = (
+                sensitivity.moved_by[0]
+                if sensitivity and sensitivity.moved_by
+                else "one of the figures below"
+            )
             found.append(f"{title} {turn}; most by {by}.")
     return tuple(found)
 
 
-def _reach_row(reach: Reach, units: UnitSystem) -> ReachRow | None:
-    if reach.likely is None or not reach.moved_by:
+def _sensitivity_row(sensitivity: Sensitivity, units: UnitSystem) -> SensitivityRow | None:
+    if sensitivity.likely is None or not sensitivity.moved_by:
         return None
-    low, high = reach.low or 0.0, reach.high
-    if high is not None and high - low <= _SAME * max(abs(reach.likely), 1e-12):
+    low, high = sensitivity.low or 0.0, sensitivity.high
+    if high is not None and high - low <= _SAME * max(abs(sensitivity.likely), 1e-12):
         return None
 
     def words(value: float) -> str:
-        return with_unit(value, reach.style, units, 3)
+        return with_unit(value, sensitivity.style, units, 3)
 
-    return ReachRow(
-        reach.title, words(low), words(reach.likely),
-        "never" if high is None else words(high), reach.moved_by[0],
+    return SensitivityRow(
+        sensitivity.title, words(low), words(sensitivity.likely),
+        "never" if high is None else words(high), sensitivity.moved_by[0],
     )  # fmt: skip
 
 
@@ -110,14 +118,14 @@ def certainty_page(
             error_words(outcome, units),
         )  # fmt: skip
     band = comparing.band(opened.project, variant, outcome, stopped)
-    rows = (_reach_row(reach, units) for reach in band.reaches)
+    rows = (_sensitivity_row(sensitivity, units) for sensitivity in band.sensitivities)
     return CertaintyPage(
         vehicle=opened.project.name,
         vehicle_id=opened.vehicle_id,
         variant_id=variant_id,
         sentences=_sentences(outcome, band),
-        doubts=tuple(
-            DoubtRow(
+        uncertain=tuple(
+            UncertainInputRow(
                 key=f"part-{item.part_id}" if item.part_id else "",
                 words=f"{item.label}: {item.title.lower()}" if item.part_id else item.label,
                 low=with_unit(item.low, item.style, units),
@@ -125,9 +133,9 @@ def certainty_page(
                 high=with_unit(item.high, item.style, units),
                 because=item.because,
             )
-            for item in band.doubts
+            for item in band.inputs
         ),
-        reaches=tuple(row for row in rows if row is not None),
+        sensitivities=tuple(row for row in rows if row is not None),
         runs=band.runs,
         tried=band.tried,
         error="",

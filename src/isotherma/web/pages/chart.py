@@ -262,9 +262,9 @@ def _areas(
     for row in range(1, len(kinds) + 1):
         if row < len(kinds) and kinds[row] == kinds[first]:
             continue
-        litres = float(volume[first:row].sum())
+        swept_m3 = float(volume[first:row].sum())
         x0, x1 = x_of(starts[first]), x_of(ends[row - 1])
-        words = with_unit(litres, "volume", units, 2)
+        words = with_unit(swept_m3, "volume", units, 2)
         leading = first == 0 and x1 - x0 <= 66  # the cold slug is short, and the main complaint
         if x1 - x0 > 3.0:
             areas.append(
@@ -329,7 +329,7 @@ def _readouts(
 ) -> tuple[Readout, ...]:
     """Say what everything is at moments along the draw."""
     picks = _moments(rows)
-    litres = np.cumsum(volume)
+    swept_m3 = np.cumsum(volume)
     found = []
     for pick in picks.tolist():
         power = rows.element_w[pick] + rows.burner_w[pick]
@@ -339,7 +339,7 @@ def _readouts(
                 at=str(pick),
                 x=f"{x_of(middles[pick]):.1f}",
                 y=f"{y_of(rows.head_c[pick]):.1f}",
-                litres=with_unit(float(litres[pick]), "volume", units),
+                litres=with_unit(float(swept_m3[pick]), "volume", units),
                 seconds=_clock(rows.end_s[pick] - draw.start_s),
                 head=with_unit(rows.head_c[pick], "temperature", units),
                 hot=with_unit(rows.hot_c[pick], "temperature", units),
@@ -358,7 +358,7 @@ def _clock(seconds: float) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Panel:
+class ChartPanel:
     """A narrow picture under the chart on the same axis: one figure through the draw."""
 
     key: str
@@ -374,7 +374,7 @@ PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
 
 def make_panels(
     outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE
-) -> tuple[Panel, ...]:
+) -> tuple[ChartPanel, ...]:
     """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis."""
     rows = draw_rows(outcome.timeline, index)
     if len(rows) < 2:
@@ -414,7 +414,7 @@ def make_panels(
             f"{'L' if place else 'M'}{x:.1f},{y:.1f}"
             for place, (x, y) in enumerate(zip(at, places, strict=True))
         )
-        found.append(Panel(
+        found.append(ChartPanel(
             key=key, title=title, line=line,
             low=with_unit(float(values[0]), style, units, 3),
             high=with_unit(float(values[-1]), style, units, 3),

@@ -22,9 +22,9 @@ from isotherma.services.vehicles import Opened
 from isotherma.web.pages.chart import (
     NARROW,
     Chart,
+    ChartPanel,
     Glance,
     Layer,
-    Panel,
     make_chart,
     make_glance,
     make_panels,
@@ -216,8 +216,8 @@ class ShowerPage:
     traces: tuple[tuple[str, str, str], ...]
     name: str
     readouts_json: str
-    panels: tuple[Panel, ...] = ()
-    narrow_panels: tuple[Panel, ...] = ()
+    panels: tuple[ChartPanel, ...] = ()
+    narrow_panels: tuple[ChartPanel, ...] = ()
     beside: Beside | None = None
     last_day: LastDayView | None = None
     heat: HeatView | None = None
@@ -242,7 +242,7 @@ def _last_day(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> Last
 
 
 def _readouts_json(
-    chart: Chart | None, narrow: Chart | None, panels: tuple[Panel, ...] = ()
+    chart: Chart | None, narrow: Chart | None, panels: tuple[ChartPanel, ...] = ()
 ) -> str:
     """Give the readouts to the script as data; nothing a person typed is in it."""
     rows = [
@@ -291,8 +291,8 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, units: Un
             ("mean at the tray", degrees(falls.tray_c)),
             *figures[at:],
         )
-    circuit = outcome.setup.circuit
-    if draw.draw.state is None and circuit.diverted.get(draw.outlet):
+    network = outcome.setup.network
+    if draw.draw.state is None and network.diverted.get(draw.outlet):
         figures = (*figures, ("back to the tank", duration_words(draw.end_s - draw.start_s)))
     return Card(
         index=index,
@@ -325,8 +325,8 @@ def shower_page(
     frame, outcome = make_frame(opened, variant_id, "shower", units, computing, notice, typed)
     cards: tuple[Card, ...] = ()
     chart = narrow = None
-    panels: tuple[Panel, ...] = ()
-    narrow_panels: tuple[Panel, ...] = ()
+    panels: tuple[ChartPanel, ...] = ()
+    narrow_panels: tuple[ChartPanel, ...] = ()
     side: Beside | None = None
     traces: tuple[tuple[str, str, str], ...] = ()
     name = ""

@@ -9,7 +9,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.computing import Computing
-from isotherma.services.flows import Asked, Flowing
+from isotherma.services.flows import Asked, FlowService
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.flow import FlowAsked, opens_of, state_of
 from isotherma.web.pages.frame import find_variant
@@ -27,7 +27,7 @@ class EffectPage:
 
 def effect_page(
     opened: Opened, changed: Project, variant_id: str, units: UnitSystem, computing: Computing,
-    flowing: Flowing, asked: FlowAsked,
+    flowing: FlowService, asked: FlowAsked,
 ) -> EffectPage:  # fmt: skip
     """Compare a variant with itself changed: flow at what is open, waiting, fuel, joints."""
     sentences: list[str] = []

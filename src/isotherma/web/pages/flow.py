@@ -10,7 +10,7 @@ from typing import ClassVar, Final
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.findings import flow_findings
-from isotherma.core.flows.leak import Kicking
+from isotherma.core.flows.leak import PumpStarts
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem, duration_words, parse, shown, with_unit
@@ -21,8 +21,8 @@ from isotherma.files.flow_json import INTERVALS_S
 from isotherma.services.computing import Computing
 from isotherma.services.flows import (
     Asked,
-    Flowing,
-    Flows,
+    FlowService,
+    SolvedFlows,
     drained,
     leaks,
     outlets_of,
@@ -45,9 +45,9 @@ from isotherma.wording import (
     error_words,
     fills_sentence,
     flow_warning,
-    kick_sentences,
     outlet_sentence,
     pump_sentences,
+    pump_start_sentences,
     shock_sentence,
     trapped_sentence,
     tray_sentences,
@@ -118,7 +118,7 @@ class PartLine:
 
 
 @dataclass(frozen=True, slots=True)
-class Solved:
+class SolvedView:
     """A solved point, ready to show."""
 
     said: tuple[str, ...]
@@ -142,7 +142,7 @@ class Typed:
 
 
 @dataclass(frozen=True, slots=True)
-class KickPanel:
+class PumpStartPanel:
     """One pump's leak arithmetic."""
 
     label: str
@@ -188,8 +188,8 @@ class FlowPage:
     notice: str
     error: str
     mend: str
-    solved: Solved | None
-    kicks: tuple[KickPanel, ...]
+    solved: SolvedView | None
+    starts: tuple[PumpStartPanel, ...]
     every: Typed
     cooled: Typed
     trays: tuple[str, ...]
@@ -256,7 +256,7 @@ def _run_line(run: RunFlow, units: UnitSystem) -> RunLine:
         + (" ←" if run.flow_m3_per_s < 0 else ""),
         speed=shown(run.velocity_m_per_s, "speed", units, 2),
         drop=_bar(run.drop_pa, units),
-        lift=_bar(run.lift_pa, units),
+        lift=_bar(run.static_head_pa, units),
         warm="" if still else with_unit(run.temperature_c, "temperature", units, 3),
         still=still,
     )
@@ -276,7 +276,9 @@ def _part_line(part: PartFlow, units: UnitSystem) -> PartLine:
     )
 
 
-def _solved(found: Flows, way: str, labels: Mapping[str, str], units: UnitSystem) -> Solved:
+def _solved(
+    found: SolvedFlows, way: str, labels: Mapping[str, str], units: UnitSystem
+) -> SolvedView:
     report: FlowReport = found.report
     running = [outlet.id for outlet in report.outlets if outlet.flow_m3_per_s > 0.0]
     chosen = way if way in running else (running[0] if running else "")
@@ -291,9 +293,9 @@ def _solved(found: Flows, way: str, labels: Mapping[str, str], units: UnitSystem
         f"equations is {report.residual_pa:.1e} Pa at most; flows add up at every joint within "
         f"{report.balance:.0e}."
     )
-    return Solved(
+    return SolvedView(
         said=tuple(said),
-        warnings=tuple(flow_warning(item, reader) for item in flow_findings(report, found.circuit)),
+        warnings=tuple(flow_warning(item, reader) for item in flow_findings(report, found.network)),
         ways=tuple((key, labels[key], key == chosen) for key in running),
         wide=draw_profile(report, chosen, units, WIDE) if chosen else None,
         narrow=draw_profile(report, chosen, units, NARROW) if chosen else None,
@@ -314,7 +316,9 @@ def _typed(text: str, style: str, units: UnitSystem, unit: str) -> tuple[Typed, 
         return Typed(text[:60], unit, error_words(error, units)), None
 
 
-def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, units: UnitSystem) -> KickPanel:
+def _pump_starts(
+    kick: PumpStarts, interval_s: float | None, cooled_k: float, units: UnitSystem
+) -> PumpStartPanel:
     style, per = ("volume", 3600.0)
     unit = with_unit(0.0, style, units).split("\u00a0")[1] + "/h"
 
@@ -336,7 +340,7 @@ def _kick(kick: Kicking, interval_s: float | None, cooled_k: float, units: UnitS
     for each in INTERVALS_S:
         band = kick.leak(each)
         rows.append((duration_words(each), rate(band.low), rate(band.likely), rate(band.high)))
-    return KickPanel(kick.label, kick_sentences(kick, units), answer, tuple(rows), unit)
+    return PumpStartPanel(kick.label, pump_start_sentences(kick, units), answer, tuple(rows), unit)
 
 
 def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> DrainPanel:
@@ -349,7 +353,7 @@ def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> Dra
             DrainLine(
                 item.label,
                 item.is_drain,
-                with_unit(item.litres_m3, "volume", units, 2) if item.litres_m3 > 1e-6
+                with_unit(item.volume_m3, "volume", units, 2) if item.volume_m3 > 1e-6
                 else "lets air in",
             )
             for item in down.openings
@@ -365,7 +369,11 @@ def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> Dra
 
 
 def _waste(
-    project: Project, variant: Variant, state: State | None, found: Flows | None, units: UnitSystem
+    project: Project,
+    variant: Variant,
+    state: State | None,
+    found: SolvedFlows | None,
+    units: UnitSystem,
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     waste = wasted(project, variant, state)
     labels = {part.id: part.label for part in variant.system.parts}
@@ -410,7 +418,7 @@ def flow_page(
     variant_id: str,
     units: UnitSystem,
     computing: Computing,
-    flowing: Flowing,
+    flowing: FlowService,
     asked: FlowAsked,
     notice: str = "",
 ) -> FlowPage:
@@ -430,22 +438,22 @@ def flow_page(
     if interval_s is not None and interval_s <= 0.0:
         every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
     leaning, pitch, roll = _leaning(project, asked, units)
-    solved: Solved | None = None
-    kicks: tuple[KickPanel, ...] = ()
+    solved: SolvedView | None = None
+    starts: tuple[PumpStartPanel, ...] = ()
     trays: tuple[str, ...] = ()
     tanks: tuple[str, ...] = ()
     drain: DrainPanel | None = None
     error, mend = "", ""
     try:
         found = flowing.result(project, variant, state, Asked(opens=opens, dirty=asked.dirty))
-        point = found if isinstance(found, Flows) else None
+        point = found if isinstance(found, SolvedFlows) else None
         if view == "flow":
             if isinstance(found, CoreError):
                 raise found
             solved = _solved(found, asked.way, labels, units)
         elif view == "leak":
-            kicks = tuple(
-                _kick(kick, interval_s, cooled_k or 0.0, units)
+            starts = tuple(
+                _pump_starts(kick, interval_s, cooled_k or 0.0, units)
                 for kick in leaks(project, variant, state)
             )
         elif view == "waste":
@@ -470,7 +478,7 @@ def flow_page(
         error=error,
         mend=mend,
         solved=solved,
-        kicks=kicks,
+        starts=starts,
         every=every,
         cooled=cooled,
         trays=trays,

@@ -22,7 +22,7 @@ from isotherma.core.system.moves import moves
 from isotherma.core.system.pieces import PartBase, joins
 from isotherma.core.system.states import State
 from isotherma.services.computing import Computing
-from isotherma.services.flows import Asked, Flowing, Flows, outlets_of
+from isotherma.services.flows import Asked, FlowService, SolvedFlows, outlets_of
 from isotherma.services.vehicles import Opened
 from isotherma.web.pages.begin import Began, began, owned
 from isotherma.web.pages.flow import FlowAsked, OpenChoice, choice_of, opens_of, query_of, state_of
@@ -143,7 +143,7 @@ def _piece(
     variant_id: str,
     units: UnitSystem,
     typed: Typed | None,
-    flows: Flows | None,
+    flows: SolvedFlows | None,
     outcome: Outcome | None,
     warnings: tuple[Warned, ...] = (),
 ) -> Piece:
@@ -160,7 +160,7 @@ def _piece(
                 ("flow", with_unit(flow, "flow", units, 3)),
                 ("speed", with_unit(now.velocity_m_per_s, "speed", units, 2)),
                 ("takes", pressure_words(now.drop_pa, units)),
-                ("rise takes", pressure_words(now.lift_pa, units)),
+                ("rise takes", pressure_words(now.static_head_pa, units)),
                 ("water", with_unit(now.temperature_c, "temperature", units, 3)),
             ]
     elif report is not None:
@@ -204,7 +204,7 @@ def _piece(
             and not system.fitted(piece.id) and piece.fitted_in is None
         )[:60]  # fmt: skip
         if outcome is not None and piece.id in outcome.setup.parts:
-            out = if_fails(outcome.setup.computed, outcome.setup.circuit, piece.id)
+            out = if_fails(outcome.setup.computed, outcome.setup.network, piece.id)
             fails = _fails_words(out, labels, units)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
@@ -226,7 +226,7 @@ class Warned:
 class Ran:
     """What runs where it is open: flows or why there are none, in words, warnings by part."""
 
-    flows: Flows | None = None
+    flows: SolvedFlows | None = None
     error: str = ""
     mend: str = ""
     said: tuple[str, ...] = ()
@@ -249,7 +249,7 @@ class Ran:
 
 
 def _ran(
-    flowing: Flowing, opened: Opened, variant: Variant, state: State | None,
+    flowing: FlowService, opened: Opened, variant: Variant, state: State | None,
     opens: Mapping[str, float], units: UnitSystem,
 ) -> Ran:  # fmt: skip
     """Solve the flows of what is open and say what they are."""
@@ -263,7 +263,7 @@ def _ran(
     reader = Reader.of(variant.system, units)
     warnings = tuple(
         Warned(item.parts, flow_warning(item, reader))
-        for item in flow_findings(found.report, found.circuit)
+        for item in flow_findings(found.report, found.network)
     )
     return Ran(flows=found, said=tuple(said), warnings=warnings)
 
@@ -286,7 +286,7 @@ def layout_page(
     variant_id: str,
     units: UnitSystem,
     computing: Computing,
-    flowing: Flowing,
+    flowing: FlowService,
     asked: FlowAsked,
     *,
     piece: str = "",

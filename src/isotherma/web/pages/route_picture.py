@@ -71,7 +71,7 @@ class Node:
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class DrawnRoute:
     """One run on the drawing."""
 
     key: str
@@ -95,7 +95,7 @@ class Picture:
     width: float
     height: float
     nodes: tuple[Node, ...]
-    lines: tuple[Drawn, ...]
+    lines: tuple[DrawnRoute, ...]
     cell_width: float
     cell_height: float
 
@@ -219,7 +219,9 @@ def draw(
             lane = ((turn % 5) - 2) * 0.055
         path, (x, y), arrow = _path(plan, line, way, lane)
         if line.id.startswith("falls:"):
-            drawn.append(Drawn("", path, "falls", "", True, False, x, y, "", "Water falls", arrow))
+            drawn.append(
+                DrawnRoute("", path, "falls", "", True, False, x, y, "", "Water falls", arrow)
+            )
             continue
         run = pipes[line.id]
         now = runs.get(line.id)
@@ -234,7 +236,7 @@ def draw(
             label = shown(abs(now.flow_m3_per_s), "flow", units, 2) if arrow in ("0", "180") else ""
             if now.flow_m3_per_s < 0:
                 arrow = str((int(arrow) + 180) % 360) if arrow else ""
-        drawn.append(Drawn(
+        drawn.append(DrawnRoute(
             key=f"run-{run.id}", path=path, carries=medium[run.id],
             ink="" if still or now is None else colour(now.temperature_c), still=still,
             chosen=chosen == f"run-{run.id}", x=x, y=y, label=label, title=title,

@@ -13,15 +13,15 @@ from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.remedies import Cure, FlowWindow, School
+from isotherma.core.results.remedies import FlowWindow, MixingStrategy, Remedy
 from isotherma.services.comparisons import (
     Comparing,
     Knob,
-    in_school,
     knobs_of,
     never,
-    schools_of,
+    strategies_of,
     tried,
+    with_strategy,
 )
 from isotherma.services.computing import Computing
 from isotherma.services.turns import Stopped
@@ -52,7 +52,7 @@ class WhatIfAsked:
     texts: Mapping[str, str] = field(default_factory=dict)
     compare: str = ""
     pause: str = ""
-    school: str = ""
+    strategy: str = ""
     stopped: Stopped = never
 
 
@@ -80,7 +80,7 @@ class Tried:
 
 
 @dataclass(frozen=True, slots=True)
-class CureRow:
+class RemedyRow:
     """One cure, ready to read."""
 
     title: str
@@ -97,7 +97,7 @@ class CureRow:
 
 
 @dataclass(frozen=True, slots=True)
-class SchoolRow:
+class StrategyRow:
     """One way to make the temperature, ready to read."""
 
     title: str
@@ -133,14 +133,14 @@ class Beside:
 
     knobs: tuple[KnobView, ...]
     ways: tuple[tuple[str, str], ...]
-    school: str
+    strategy: str
     error: str
     tried: Tried | None
     compare: str
     pause: str
     pause_error: str
-    cures: tuple[CureRow, ...]
-    schools: tuple[SchoolRow, ...]
+    remedies: tuple[RemedyRow, ...]
+    strategies: tuple[StrategyRow, ...]
     windows: tuple[WindowView, ...]
     mixes: bool
 
@@ -181,31 +181,40 @@ def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[st
     return found
 
 
-def _cure_row(cure: Cure, place: int, times: float, units: UnitSystem) -> CureRow:
+def _remedy_row(remedy: Remedy, place: int, times: float, units: UnitSystem) -> RemedyRow:
     energy = "–"
-    if abs(cure.day_j) > 1800.0:
-        sign = "+" if cure.day_j > 0 else "−"
-        energy = sign + with_unit(abs(cure.day_j), "energy", units, 2)
-    return CureRow(
-        title=CURES[cure.id], needs=needs_words(cure, units),
-        wait="never" if cure.wait_s is None else duration_words(cure.wait_s),
-        litres=with_unit(cure.lost_m3, "volume", units, 2),
-        trip=with_unit(cure.lost_m3 * times, "volume", units, 2),
-        heat=with_unit(max(0.0, cure.lost_j), "battery_energy", units, 2), energy=energy,
-        flow=with_unit(cure.flow_m3_per_s, "flow", units, 2),
-        joints=str(cure.joints) if cure.joints else "–", first=place == 0, note=KEPT[cure.kept],
-    )  # fmt: skip
+    if abs(remedy.day_j) > 1800.0:
+        sign = "+" if remedy.day_j > 0 else "−"
+        energy = sign + with_unit(abs(remedy.day_j), "energy", units, 2)
+    return RemedyRow(
+        title=CURES[remedy.id],
+        needs=needs_words(remedy, units),
+        wait="never" if remedy.wait_s is None else duration_words(remedy.wait_s),
+        litres=with_unit(remedy.lost_m3, "volume", units, 2),
+        trip=with_unit(remedy.lost_m3 * times, "volume", units, 2),
+        heat=with_unit(max(0.0, remedy.lost_j), "battery_energy", units, 2),
+        energy=energy,
+        flow=with_unit(remedy.flow_m3_per_s, "flow", units, 2),
+        joints=str(remedy.joints) if remedy.joints else "–",
+        first=place == 0,
+        note=KEPT[remedy.kept],
+    )
 
 
-def _school_row(school: School, place: int, units: UnitSystem) -> SchoolRow:
-    return SchoolRow(
-        title=SCHOOLS[school.id],
-        warm=f"{with_unit(school.warm_m3, 'volume', units, 3)}, {duration_words(school.warm_s)}",
-        wait="never" if school.wait_s is None else duration_words(school.wait_s),
-        sag=with_unit(school.sag_k, "difference", units, 2),
-        peak="–" if school.peak_c is None else with_unit(school.peak_c, "temperature", units, 3),
-        scalds=school.scalds, met=school.met, first=place == 0,
-    )  # fmt: skip
+def _strategy_row(strategy: MixingStrategy, place: int, units: UnitSystem) -> StrategyRow:
+    return StrategyRow(
+        title=SCHOOLS[strategy.id],
+        warm=f"{with_unit(strategy.warm_m3, 'volume', units, 3)}, "
+        f"{duration_words(strategy.warm_s)}",
+        wait="never" if strategy.wait_s is None else duration_words(strategy.wait_s),
+        sag=with_unit(strategy.sag_k, "difference", units, 2),
+        peak="–"
+        if strategy.peak_c is None
+        else with_unit(strategy.peak_c, "temperature", units, 3),
+        scalds=strategy.scalds,
+        met=strategy.met,
+        first=place == 0,
+    )
 
 
 def _window_view(window: FlowWindow, here_m3_per_s: float, units: UnitSystem) -> WindowView:
@@ -288,17 +297,17 @@ def beside(
     error = ""
     came: Tried | None = None
     placed = draw.model_copy(update={"outlet": result.outlet})
-    ways = schools_of(project, variant, placed)
-    school = asked.school if asked.school in {way.id for way in ways} else ""
-    if (values or school) and not any(view.error for view in views):
+    ways = strategies_of(project, variant, placed)
+    strategy = asked.strategy if asked.strategy in {way.id for way in ways} else ""
+    if (values or strategy) and not any(view.error for view in views):
         try:
             changed = tried(project, knobs, values)
-            if school:
-                changed = in_school(changed, variant_id, placed, school)
+            if strategy:
+                changed = with_strategy(changed, variant_id, placed, strategy)
             after = computing.result(changed, find_variant(changed, variant_id))
             if isinstance(after, CoreError):
                 raise after
-            came = _came(outcome, after, index, by, units, views, school)
+            came = _came(outcome, after, index, by, units, views, strategy)
         except ValidationError as problem:
             error = "That cannot be: " + "; ".join(validation_sentences(problem))
         except CoreError as problem:
@@ -315,28 +324,28 @@ def beside(
                 )  # fmt: skip
         except QuantityError as problem:
             pause_error, pause_s = error_words(problem, units), PAUSE_S
-    cures: tuple[CureRow, ...] = ()
-    schools: tuple[SchoolRow, ...] = ()
+    remedies: tuple[RemedyRow, ...] = ()
+    strategies: tuple[StrategyRow, ...] = ()
     if asked.compare == "slug" and not pause_error:
         times = float(project.brief.days * max(1, len(project.brief.draws)))
-        cures = tuple(
-            _cure_row(cure, place, times, units)
-            for place, cure in enumerate(
-                comparing.slug(project, variant, placed, pause_s, asked.stopped)
+        remedies = tuple(
+            _remedy_row(remedy, place, times, units)
+            for place, remedy in enumerate(
+                comparing.dead_leg(project, variant, placed, pause_s, asked.stopped)
             )
         )
     elif asked.compare == "mixing":
-        schools = tuple(
-            _school_row(school, place, units)
-            for place, school in enumerate(
+        strategies = tuple(
+            _strategy_row(strategy, place, units)
+            for place, strategy in enumerate(
                 comparing.mixing(project, variant, placed, asked.stopped)
             )
         )
     return Beside(
-        knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), school=school,
+        knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
-        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, cures=cures,
-        schools=schools,
+        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
+        strategies=strategies,
         windows=tuple(
             _window_view(window, result.flow_m3_per_s, units)
             for window in comparing.windows(variant, outcome.fresh_c)
@@ -347,7 +356,7 @@ def beside(
 
 def _came(
     before: Outcome, after: Outcome, index: int, by: str, units: UnitSystem,
-    views: tuple[KnobView, ...], school: str,
+    views: tuple[KnobView, ...], strategy: str,
 ) -> Tried:  # fmt: skip
     was = {entry.budget: entry for entry in before.ledger}
     turned = [(view.key, view.text) for view in views if view.text]
@@ -362,6 +371,6 @@ def _came(
         narrow=make_chart(after, index, by, units, NARROW, before=before),
         kept=(
             *((f"w.{key}", text) for key, text in turned),
-            *((("school", school),) if school else ()),
+            *((("school", strategy),) if strategy else ()),
         ),
     )  # fmt: skip

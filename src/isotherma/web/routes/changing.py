@@ -20,7 +20,7 @@ from isotherma.core.quantity import UnitSystem, parse
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import AnyRun, System
 from isotherma.files.run_table import TableRefused, read_runs
-from isotherma.services.comparisons import in_school, knobs_of
+from isotherma.services.comparisons import knobs_of, with_strategy
 from isotherma.services.form_saving import save_form
 from isotherma.services.forms import read_form
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Opened
@@ -126,13 +126,13 @@ def _keep(
             opened = have.vehicles.set_values(
                 vehicle_id, _number(form, "_base"), paths, "Kept what was tried"
             )
-        school = str(form.get("school", ""))[:40]
-        if school:
+        strategy = str(form.get("school", ""))[:40]
+        if strategy:
             outlet = draw.outlet or main_outlet(variant.system)
             placed = draw.model_copy(update={"outlet": outlet})
             opened = have.vehicles.change(
                 vehicle_id,
-                partial(in_school, variant_id=variant_id, draw=placed, school=school),
+                partial(with_strategy, variant_id=variant_id, draw=placed, strategy=strategy),
                 "Temperature made in another way",
             )
     except (QuantityError, ChangeRefused, ValidationError, NewerElsewhere) as error:

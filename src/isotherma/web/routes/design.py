@@ -228,7 +228,7 @@ def _whatif_asked(query: QueryParams, stopped: Stopped) -> WhatIfAsked:
         texts={key[2:]: value for key, value in text.items() if key.startswith("w.")},
         compare=text.get("compare", ""),
         pause=text.get("pause", ""),
-        school=text.get("school", ""),
+        strategy=text.get("school", ""),
         stopped=stopped,
     )
 

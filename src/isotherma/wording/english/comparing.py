@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.core.results.remedies import Cure
+from isotherma.core.results.remedies import Remedy
 
 CURES: Final[Mapping[str, str]] = {
     "as-is": "as it is",
@@ -49,7 +49,7 @@ SCHOOLS: Final[Mapping[str, str]] = {
 }
 
 
-def needs_words(cure: Cure, units: UnitSystem) -> str:
+def needs_words(remedy: Remedy, units: UnitSystem) -> str:
     """Say what a cure takes."""
-    much = "" if cure.needs_m is None else with_unit(cure.needs_m, "length", units, 2)
-    return NEEDS[cure.needs].format(much)
+    much = "" if remedy.needs_m is None else with_unit(remedy.needs_m, "length", units, 2)
+    return NEEDS[remedy.needs].format(much)

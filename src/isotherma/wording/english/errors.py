@@ -139,7 +139,7 @@ def error_words(error: errors.CoreError, units: UnitSystem) -> str:
             )
         case errors.CannotBe():
             return f"That cannot be: {reason_of(error.reason, error.values)}."
-        case errors.NoKicks():
+        case errors.NoPumpStarts():
             return (
                 "That says nothing of a leak: give a time between two kicks above nothing. "
                 "A pump that never kicks has no leak behind it."

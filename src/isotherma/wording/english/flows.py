@@ -94,7 +94,7 @@ def pump_sentences(pump: PumpFlow, units: UnitSystem) -> tuple[str, ...]:
         said.append(f"{name} rests: nothing takes water from it.")
     elif pump.cycle is not None:
         cycle = pump.cycle
-        kind = "pulses" if cycle.flutters else "switches on and off"
+        kind = "pulses" if cycle.short_cycles else "switches on and off"
         mean = f"{current} on average" if current else ""
         said.append(
             f"{name} {kind} {_rate(cycle)}: {cycle.on_s:.1f} s on, {cycle.off_s:.1f} s off; the "
@@ -109,7 +109,7 @@ def pump_sentences(pump: PumpFlow, units: UnitSystem) -> tuple[str, ...]:
     ):  # fmt: skip
         most = pump.fastest
         assert pump.fastest_m3_per_s is not None
-        verb = "pulses" if most.flutters else "switches on and off"
+        verb = "pulses" if most.short_cycles else "switches on and off"
         said.append(
             f"Below {flow_words(pump.steady_above_m3_per_s, units)} it {verb}, at "
             f"{flow_words(pump.fastest_m3_per_s, units)} most often: {_rate(most)}."

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from typing import Final
 
 from isotherma.core.findings import Finding
-from isotherma.core.flows.draining import DrainDown, Kept, Why
-from isotherma.core.flows.leak import Kicking
+from isotherma.core.flows.draining import DrainDown, HeldWater, Why
+from isotherma.core.flows.leak import PumpStarts
 from isotherma.core.flows.waste import FLAT_M_PER_M, TankEmpties, TankFills, TrayDrains, Waste
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.wording.english.flows import flow_words, pressure_words
@@ -51,12 +51,12 @@ def waste_words(finding: Finding, labels: Mapping[str, str], units: UnitSystem) 
     return "no vent"
 
 
-def kick_sentences(kicking: Kicking, units: UnitSystem) -> tuple[str, ...]:
+def pump_start_sentences(kicking: PumpStarts, units: UnitSystem) -> tuple[str, ...]:
     """Say what kicks of a pump tell of a leak.
 
     Parameters
     ----------
-    kicking : Kicking
+    kicking : PumpStarts
         The pump with everything shut. [-]
     units : UnitSystem
         Units to speak in. [-]
@@ -285,12 +285,12 @@ def waste_sentences(
     return tuple(said)
 
 
-def trapped_sentence(kept: Kept, labels: Mapping[str, str], units: UnitSystem) -> str:
+def trapped_sentence(kept: HeldWater, labels: Mapping[str, str], units: UnitSystem) -> str:
     """Say what stays in one run or part, and how to get it out.
 
     Parameters
     ----------
-    kept : Kept
+    kept : HeldWater
         As computed. [-]
     labels : mapping of str to str
         Names of parts by id. [-]
