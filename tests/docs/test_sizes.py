@@ -22,11 +22,11 @@ KERNELS = {
 # to be cut where their pages get rooms of their own; the list only shrinks
 WAITING = {
     "core/drawing/plan.py:lay_out", "core/flows/waste.py:_tray", "files/flow_json.py:flow_object",
-    "web/pages/chart.py:make_chart", "web/pages/design.py:brief_page",
-    "web/pages/design.py:shower_page", "web/pages/flow.py:flow_page",
-    "web/pages/frame.py:make_frame", "web/pages/layout.py:_piece",
-    "web/pages/layout.py:layout_page", "web/pages/route_picture.py:draw",
-    "web/pages/whatif.py:beside",
+    "web/shower/chart.py:make_chart", "web/shower/page.py:brief_page",
+    "web/shower/page.py:shower_page", "web/flow/page.py:flow_page",
+    "web/frame/frame.py:make_frame", "web/layout/page.py:_piece",
+    "web/layout/page.py:layout_page", "web/layout/route_picture.py:draw",
+    "web/shower/alternatives.py:beside",
 }  # fmt: skip
 _EMPTY = {
     tokenize.COMMENT, tokenize.NL, tokenize.NEWLINE, tokenize.INDENT, tokenize.DEDENT,

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from types import SimpleNamespace
+from typing import cast
+
 import pytest
+from starlette.datastructures import QueryParams
 
 from isotherma.catalogue.demo import drover
 from isotherma.core import editing
@@ -12,7 +16,9 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.layouts import usual_route
 from isotherma.services.computing import Computing
 from isotherma.services.vehicles import NotFound, Opened
-from isotherma.web.pages.frame import make_frame
+from isotherma.web.frame.context import PageContext, Services
+from isotherma.web.frame.frame import make_frame
+from isotherma.web.rooms import ROOMS
 
 COMPUTING = Computing(Caches(10**8))
 STORE = "variants.ten-litres.system.parts.store.volume_m3"
@@ -21,7 +27,9 @@ TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 
 def frame(project, previous=None, units=UnitSystem.METRIC, variant="ten-litres"):
     opened = Opened(1, 7, project, previous, "x", None)
-    return make_frame(opened, variant, "parts", units, COMPUTING)[0]
+    services = cast("Services", SimpleNamespace(computing=COMPUTING))
+    context = PageContext(services, ROOMS, opened, variant, units, QueryParams())
+    return make_frame(context, "parts")[0]
 
 
 def cell(made, budget):

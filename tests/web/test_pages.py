@@ -455,7 +455,7 @@ def test_a_mistake_of_ours_shows_a_number_and_no_secret(client, demo, monkeypatc
     def burst(*_):
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("isotherma.web.pages.parts.reading_order", burst)
+    monkeypatch.setattr("isotherma.web.parts.page.reading_order", burst)
     client._transport.raise_server_exceptions = False
     response = client.get(f"{demo}/parts")
     assert response.status_code == 500

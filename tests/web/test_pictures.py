@@ -11,7 +11,8 @@ from isotherma.core.engine import columns
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.results.outcome import Outcome
-from isotherma.web.pages.chart import (
+from isotherma.web.ramp import colour
+from isotherma.web.shower.chart import (
     BOTTOM,
     LEFT,
     NARROW,
@@ -22,7 +23,6 @@ from isotherma.web.pages.chart import (
     make_glance,
     store_layers,
 )
-from isotherma.web.ramp import colour
 from tests.support import brief, changed, run, shower, system
 
 

@@ -469,3 +469,13 @@ def read_edit(name: str, values: Mapping[str, Any]) -> Edit:
     KeyError if there is no such command; pydantic's ValidationError for what it cannot take.
     """
     return EDITS[name].model_validate(dict(values))
+
+
+def tried_edit(name: str, query: Mapping[str, str], project: Project, variant_id: str) -> Project:
+    """Give a project with an edit made that is not kept; its values by the names of its fields.
+
+    KeyError if there is no such command, ValidationError for what it cannot take, ChangeRefused
+    where it cannot be done.
+    """
+    asked = {key: query[key] for key in EDITS[name].model_fields if key in query}
+    return read_edit(name, asked).apply(project, variant_id)

@@ -2,23 +2,48 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from pydantic import ValidationError
 
+from isotherma.core import editing
 from isotherma.core.fields import Document
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.services.forms import Read, field_errors, properties
-from isotherma.services.vehicles import NewerElsewhere, Opened, Vehicles
+from isotherma.services.forms import Read, field_errors, properties, read_form
+from isotherma.services.vehicles import NewerElsewhere, NotFound, Opened, Vehicles
 
 
 @dataclass(slots=True)
 class Saving:
-    """What became of the values of one form: saved as far as possible, the rest explained."""
+    """What became of the values of one form: saved as far as possible, the rest explained.
+
+    `typed` names the fields whose text is shown again as it was typed.
+    """
 
     opened: Opened | None = None
     errors: dict[str, str] = field(default_factory=dict)
     conflict: bool = False
+    typed: tuple[str, ...] = ()
+
+
+def save_typed(
+    vehicles: Vehicles, vehicle_id: int, base_id: int, scope: str,
+    texts: Mapping[str, list[str]], units: UnitSystem,
+) -> Saving:  # fmt: skip
+    """Read what was typed into a form and save it; see `save_form`.
+
+    NotFound if the revision `base_id` has no document at `scope`.
+    """
+    then = editing.value_at(vehicles.at(vehicle_id, base_id), scope)
+    if not isinstance(then, Document):
+        raise NotFound
+    read = read_form(then, list(texts), dict(texts), units)
+    saving = save_form(vehicles, vehicle_id, base_id, scope, then, read, units)
+    # a rule between values holds all of them back: all are shown again
+    held = {*read.values, *read.errors} if "" in saving.errors else set(saving.errors)
+    saving.typed = tuple(name for name in texts if name in held)
+    return saving
 
 
 def save_form(

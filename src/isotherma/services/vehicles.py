@@ -14,7 +14,7 @@ from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, value_at
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.project import FORMAT_VERSION, Project, canonical_json
+from isotherma.core.project import FORMAT_VERSION, Project, Variant, canonical_json
 from isotherma.files.migrations import migrated
 from isotherma.services.edits import Edit
 from isotherma.store import vehicles as queries
@@ -384,3 +384,24 @@ def _value_or_none(project: Project, path: str) -> object:
         return value_at(project, path)
     except ChangeRefused:
         return None
+
+
+def find_variant(project: Project, variant_id: str) -> Variant:
+    """Find a variant of a project; NotFound if it has none such.
+
+    Parameters
+    ----------
+    project : Project
+        As it is. [-]
+    variant_id : str
+        Its id. [-]
+
+    Returns
+    -------
+    Variant
+        The one of that id. [-]
+    """
+    try:
+        return project.variant(variant_id)
+    except KeyError:
+        raise NotFound from None

@@ -24,14 +24,15 @@ from isotherma.services.stored_results import Keeping
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
-from isotherma.web.context import Services
+from isotherma.web.frame.context import Services
+from isotherma.web.frame.message import MessagePage
+from isotherma.web.home.page import summary_of
 from isotherma.web.idle_collection import IdleCollection
 from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.page_cache import Unchanged
-from isotherma.web.pages.home import MessagePage, summary_of
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.rendering import STATIC, render
-from isotherma.web.routes import changing, design, edits, home, sums, versions
+from isotherma.web.rooms import ROOMS, ROUTERS
 from isotherma.web.security import SecurityMiddleware
 
 log = structlog.get_logger()
@@ -65,18 +66,15 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         Comparing(caches),
         Unchanged(caches, vehicles),
     )
+    app.state.rooms = ROOMS
     app.state.engine, app.state.keeping = engine, keeping
     configure()
     app.add_middleware(IdleCollection)
     app.add_middleware(SecurityMiddleware, hosts=hosts)
     app.add_middleware(Logging)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    app.include_router(home.router)
-    app.include_router(sums.router)
-    app.include_router(versions.router)
-    app.include_router(design.router)
-    app.include_router(changing.router)
-    app.include_router(edits.router)
+    for router in ROUTERS:
+        app.include_router(router)
     _errors(app)
     return app
 

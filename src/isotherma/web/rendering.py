@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+import unicodedata
 from dataclasses import fields
 from functools import cache
 from pathlib import Path
@@ -10,11 +12,17 @@ from typing import Any, ClassVar, Protocol
 from fastapi import Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from starlette.datastructures import FormData
 
 from isotherma.core.quantity import UnitSystem
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
+# folders whose templates find each other by name alone; names are unique among them
+ROOMS = (
+    "frame", "home", "brief", "layout", "parts", "spaces", "flow", "shower", "sums", "versions",
+    "reference",
+)  # fmt: skip
 
 
 class PageClass(Protocol):
@@ -28,7 +36,7 @@ class PageClass(Protocol):
 def environment() -> Environment:
     """Make the template environment once."""
     return Environment(
-        loader=FileSystemLoader(HERE / "templates"),
+        loader=FileSystemLoader([HERE / room for room in ROOMS]),
         autoescape=select_autoescape(default=True, default_for_string=True),
         undefined=StrictUndefined,
         trim_blocks=True,
@@ -75,6 +83,24 @@ def go_to(request: Request, path: str) -> Response:
     if is_htmx(request):
         return Response(status_code=204, headers={"HX-Redirect": path})
     return RedirectResponse(path, status_code=303)
+
+
+def file_name(name: str) -> str:
+    """Make a plain file name from a vehicle's name."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
+    return re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower() or "vehicle"
+
+
+def attached(content: str | bytes, media_type: str, name: str) -> Response:
+    """Answer with a file to be kept."""
+    head = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=media_type, headers=head)
+
+
+def form_number(form: FormData, name: str) -> int:
+    """Read a whole number a form carries along; −1 for anything else."""
+    text = str(form.get(name, ""))
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else -1
 
 
 def svg_file(picture: object, vehicle: str) -> bytes:

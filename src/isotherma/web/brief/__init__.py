@@ -1,0 +1,1 @@
+"""Brief: who washes, when and where."""

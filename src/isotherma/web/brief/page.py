@@ -1,0 +1,139 @@
+"""The Brief page: who washes, when and where."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, get_args
+
+from isotherma import catalogue
+from isotherma.core.brief import Draw, Purpose
+from isotherma.core.climate import MONTHS
+from isotherma.core.quantity import duration_words, with_unit
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.forms import FormView, Typed, make_form
+from isotherma.web.frame.frame import Frame, make_frame
+
+TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
+OTHER = ("reserve", "gives_up_s")
+
+# what only some draws need: shown when the rest is opened
+LATER_FIELDS = (
+    "flow_m3_per_s", "stops", "stop_s", "clock", "outlet", "nudged", "child", "gives_up_c",
+    "waits_hot", "state",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class DrawForm:
+    """One draw of the brief."""
+
+    id: str
+    name: str
+    summary: str
+    main: FormView
+    more: FormView
+
+
+@dataclass(frozen=True, slots=True)
+class UseForm:
+    """Water by the litre: one line of the brief."""
+
+    id: str
+    name: str
+    summary: str
+    form: FormView
+
+
+@dataclass(frozen=True, slots=True)
+class BriefPage:
+    """Who washes, when and where."""
+
+    template: ClassVar[str] = "brief.html"
+    frame: Frame
+    trip: FormView
+    other: FormView
+    budgets: FormView
+    refusals: FormView
+    note: FormView
+    draws: tuple[DrawForm, ...]
+    uses: tuple[UseForm, ...]
+    uses_words: str
+    purposes: tuple[tuple[str, str], ...]
+    presets: tuple[tuple[str, str], ...]
+    water_words: str
+
+
+def _edges(draw: Draw, typed: Typed | None) -> tuple[str, ...]:
+    """Name the fields that say how warm, by what is wanted, or was just asked for."""
+    aim: str = draw.aim
+    if typed is not None and typed.scope == f"brief.draws.{draw.id}":
+        aim = typed.texts.get("aim", [aim])[0]
+    return {
+        "window": ("low_c", "high_c"),
+        "at least": ("low_c",),
+        "above the tank": ("rise_k",),
+    }.get(aim, ())
+
+
+def brief_page(context: PageContext) -> BriefPage:
+    """Put the brief page together."""
+    frame, outcome = make_frame(context, "brief")
+    brief, units, typed = context.project.brief, context.units, context.typed
+    words = ""
+    if outcome is not None:
+        given = "as given" if brief.cold_water_c is not None else "estimated"
+        month = MONTHS[brief.month - 1]
+        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", units, 3)
+        water = with_unit(outcome.fresh_c, "temperature", units, 3)
+        words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
+    system = context.variant.system
+    names = {
+        "part": [
+            (part.id, part.label) for part in system.parts
+            if part.side == "use" or part.kind == "reuse_loop"
+        ],
+        "state": [(state.id, state.name) for state in system.states],
+    }  # fmt: skip
+    uses = tuple(
+        UseForm(
+            id=use.id,
+            name=use.name,
+            summary=f"{with_unit(use.day_m3, 'volume', units)} a day",
+            form=make_form(
+                use, f"brief.uses.{use.id}", units, typed, leave_out=("outlet", "source")
+            ),
+        )
+        for use in brief.uses
+    )
+    draws = tuple(
+        DrawForm(
+            id=draw.id,
+            name=draw.name,
+            summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
+            main=make_form(
+                draw, f"brief.draws.{draw.id}", units, typed,
+                only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed)),
+            ),
+            more=make_form(
+                draw, f"brief.draws.{draw.id}", units, typed,
+                only=LATER_FIELDS,
+                names=names,
+            ),
+        )
+        for draw in sorted(brief.draws, key=lambda draw: draw.start_s)
+    )  # fmt: skip
+    return BriefPage(
+        frame=frame,
+        trip=make_form(brief, "brief", units, typed, only=TRIP),
+        other=make_form(brief, "brief", units, typed, only=OTHER),
+        budgets=make_form(brief.budgets, "brief.budgets", units, typed),
+        refusals=make_form(brief, "brief", units, typed, only=("will_not_have",)),
+        note=make_form(brief, "brief", units, typed, only=("note",)),
+        draws=draws,
+        uses=uses,
+        uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', units)} a day, "
+        f"{with_unit(brief.other_grey_m3, 'volume', units)} of it to the grey tank.",
+        purposes=tuple((purpose, purpose.capitalize()) for purpose in get_args(Purpose)),
+        presets=tuple((key, draw.name) for key, draw in catalogue.PRESETS.items()),
+        water_words=words,
+    )

@@ -1,0 +1,1 @@
+"""What changes a design: commands, forms, undo and redo."""

@@ -1,0 +1,1 @@
+"""Flow: what every pipe and valve does."""

@@ -1,0 +1,499 @@
+"""The Flow page: one state with some outlets open; leaks, waste and drain-down beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import isfinite
+from typing import ClassVar, Final
+
+from starlette.datastructures import QueryParams
+
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.flows.draining import DrainDown
+from isotherma.core.flows.findings import flow_findings
+from isotherma.core.flows.leak import PumpStarts
+from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem, duration_words, parse, shown, with_unit
+from isotherma.core.setup.completeness import main_outlet
+from isotherma.core.system import System
+from isotherma.core.system.states import State
+from isotherma.files.flow_json import INTERVALS_S
+from isotherma.services.flows import (
+    Asked,
+    SolvedFlows,
+    drained,
+    leaks,
+    outlets_of,
+    wasted,
+)
+from isotherma.web.flow.profile import (
+    NARROW,
+    WIDE,
+    Eaten,
+    Profile,
+    draw_profile,
+    eaten_rows,
+)
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame, mend_piece
+from isotherma.wording import (
+    doing_words,
+    drain_sentence,
+    empties_sentence,
+    error_words,
+    fills_sentence,
+    flow_warning,
+    outlet_sentence,
+    pump_sentences,
+    pump_start_sentences,
+    shock_sentence,
+    trapped_sentence,
+    tray_sentences,
+)
+from isotherma.wording.reader import Reader
+
+VIEWS: Final = (
+    ("flow", "Flow and pressure"),
+    ("leak", "Leaks"),
+    ("waste", "Waste and filling"),
+    ("drain", "Drain-down"),
+)
+OPENINGS: Final = (("", "shut"), ("0.25", "a quarter"), ("0.5", "half"), ("1", "open"))
+FEW_M3: Final = 1e-5
+
+
+@dataclass(frozen=True, slots=True)
+class FlowAsked:
+    """What the address asks for; everything may be missing or wrong."""
+
+    view: str = "flow"
+    state: str = ""
+    opens: Mapping[str, str] | None = None
+    way: str = ""
+    dirty: bool = False
+    every: str = ""
+    cooled: str = ""
+    pitch: str = ""
+    roll: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class OpenChoice:
+    """One outlet that can be opened."""
+
+    id: str
+    label: str
+    drain: bool
+    choices: tuple[tuple[str, str, bool], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RunLine:
+    """One run in the table."""
+
+    key: str
+    label: str
+    flow: str
+    speed: str
+    drop: str
+    lift: str
+    warm: str
+    still: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PartLine:
+    """One part in the table."""
+
+    key: str
+    label: str
+    flow: str
+    pressure: str
+    drop: str
+    warm: str
+    words: str
+    still: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SolvedView:
+    """A solved point, ready to show."""
+
+    said: tuple[str, ...]
+    warnings: tuple[str, ...]
+    ways: tuple[tuple[str, str, bool], ...]
+    wide: Profile | None
+    narrow: Profile | None
+    eaten: tuple[Eaten, ...]
+    runs: tuple[RunLine, ...]
+    parts: tuple[PartLine, ...]
+    worked: str
+
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """One field of a what-if: as typed, and what is wrong with it."""
+
+    text: str
+    unit: str
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class PumpStartPanel:
+    """One pump's leak arithmetic."""
+
+    label: str
+    said: tuple[str, ...]
+    answer: str
+    rows: tuple[tuple[str, str, str, str], ...]
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class DrainLine:
+    """One thing to open, with its water."""
+
+    label: str
+    is_drain: bool
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class DrainPanel:
+    """A drain-down, ready to read."""
+
+    sentence: str
+    off: tuple[str, ...]
+    steps: tuple[DrainLine, ...]
+    trapped: tuple[str, ...]
+    little: str
+    heights_said: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FlowPage:
+    """Flows of a variant, or why there are none."""
+
+    template: ClassVar[str] = "flow.html"
+    frame: Frame
+    views: tuple[tuple[str, str, bool], ...]
+    view: str
+    states: tuple[tuple[str, str, bool], ...]
+    outlets: tuple[OpenChoice, ...]
+    dirty: bool
+    query: str
+    notice: str
+    error: str
+    mend: str
+    solved: SolvedView | None
+    starts: tuple[PumpStartPanel, ...]
+    every: Typed
+    cooled: Typed
+    trays: tuple[str, ...]
+    tanks: tuple[str, ...]
+    pitch: Typed
+    roll: Typed
+    drain: DrainPanel | None
+    empty: bool
+
+
+def state_of(variant: Variant, wanted: str) -> State | None:
+    """Give the state an address names, else that of the day."""
+    return variant.system.state_or(wanted, variant.standing)
+
+
+def opens_of(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
+    """Read openings of the address; those that are none are named."""
+    known = outlets_of(system)
+    if asked.opens is None:
+        first = main_outlet(system)
+        return ({first: 1.0} if first else {}), []
+    opens, unknown = {}, []
+    for part_id, text in asked.opens.items():
+        if not text:
+            continue
+        if part_id not in known:
+            unknown.append(part_id)
+            continue
+        try:
+            share = float(text)
+        except ValueError:
+            share = float("nan")
+        if not 0.01 <= share <= 1.0:
+            unknown.append(f"{known[part_id]} by “{text[:12]}”")
+            continue
+        opens[part_id] = share
+    return opens, unknown
+
+
+def choice_of(part_id: str, label: str, system: System, opens: Mapping[str, float]) -> OpenChoice:
+    """Offer how far an outlet is open."""
+    now = opens.get(part_id)
+    values = [value for value, _ in OPENINGS]
+    here = "" if now is None else f"{now:g}"
+    choices = [(value, words, value == here) for value, words in OPENINGS]
+    if here not in values:
+        choices.insert(-1, (here, f"{now:.0%}", True))
+    return OpenChoice(part_id, label, system.part(part_id).kind == "drain", tuple(choices))
+
+
+def _bar(pressure_pa: float, units: UnitSystem) -> str:
+    """Write a pressure of a table to a millibar: less is not felt by anybody."""
+    if not isfinite(pressure_pa):
+        return "not known"
+    return shown(round(pressure_pa / 100.0) * 100.0, "pressure", units, 3)
+
+
+def _run_line(run: RunFlow, units: UnitSystem) -> RunLine:
+    still = run.flow_m3_per_s == 0.0
+    return RunLine(
+        key=f"run-{run.id}",
+        label=run.label,
+        flow=shown(abs(run.flow_m3_per_s), "flow", units, 3)
+        + (" ←" if run.flow_m3_per_s < 0 else ""),
+        speed=shown(run.velocity_m_per_s, "speed", units, 2),
+        drop=_bar(run.drop_pa, units),
+        lift=_bar(run.static_head_pa, units),
+        warm="" if still else with_unit(run.temperature_c, "temperature", units, 3),
+        still=still,
+    )
+
+
+def _part_line(part: PartFlow, units: UnitSystem) -> PartLine:
+    still = part.flow_m3_per_s == 0.0
+    return PartLine(
+        key=f"part-{part.id}",
+        label=part.label,
+        flow=shown(part.flow_m3_per_s, "flow", units, 3),
+        pressure=_bar(part.pressure_pa, units),
+        drop=_bar(part.drop_pa, units),
+        warm="" if still else with_unit(part.temperature_c, "temperature", units, 3),
+        words=doing_words(part.doing),
+        still=still,
+    )
+
+
+def _solved(
+    found: SolvedFlows, way: str, labels: Mapping[str, str], units: UnitSystem
+) -> SolvedView:
+    report: FlowReport = found.report
+    running = [outlet.id for outlet in report.outlets if outlet.flow_m3_per_s > 0.0]
+    chosen = way if way in running else (running[0] if running else "")
+    reader = Reader(labels, units)
+    said = [outlet_sentence(outlet, units) for outlet in report.outlets]
+    for pump in report.pumps:
+        if pump.doing != "rests" or len(report.pumps) == 1:
+            said += pump_sentences(pump, units)
+    said += [shock_sentence(shock, labels.__getitem__, units) for shock in found.shocks]
+    worked = (
+        f"Solved in {report.rounds} rounds and {report.steps} steps. What is left of the pressure "
+        f"equations is {report.residual_pa:.1e} Pa at most; flows add up at every joint within "
+        f"{report.balance:.0e}."
+    )
+    return SolvedView(
+        said=tuple(said),
+        warnings=tuple(flow_warning(item, reader) for item in flow_findings(report, found.network)),
+        ways=tuple((key, labels[key], key == chosen) for key in running),
+        wide=draw_profile(report, chosen, units, WIDE) if chosen else None,
+        narrow=draw_profile(report, chosen, units, NARROW) if chosen else None,
+        eaten=eaten_rows(report, chosen, units) if chosen else (),
+        runs=tuple(_run_line(run, units) for run in report.runs),
+        parts=tuple(_part_line(part, units) for part in report.parts),
+        worked=worked,
+    )
+
+
+def _typed(text: str, style: str, units: UnitSystem, unit: str) -> tuple[Typed, float | None]:
+    """Read a what-if; empty is none."""
+    if not text.strip():
+        return Typed("", unit, ""), None
+    try:
+        return Typed(text, unit, ""), parse(text, style, units)
+    except QuantityError as error:
+        return Typed(text[:60], unit, error_words(error, units)), None
+
+
+def _pump_starts(
+    kick: PumpStarts, interval_s: float | None, cooled_k: float, units: UnitSystem
+) -> PumpStartPanel:
+    style, per = ("volume", 3600.0)
+    unit = with_unit(0.0, style, units).split("\u00a0")[1] + "/h"
+
+    def rate(value: float) -> str:
+        return shown(value * per, style, units, 2)
+
+    answer = ""
+    if interval_s is not None and interval_s > 0:
+        band = kick.leak(interval_s, cooled_k)
+        every = duration_words(interval_s)
+        if band.high <= 0.0:
+            answer = f"A kick every {every}: the cooling explains it; nothing needs to leak."
+        else:
+            answer = (
+                f"A kick every {every} is a leak of about {rate(band.likely)} {unit} "
+                f"({rate(band.low)} to {rate(band.high)})."
+            )
+    rows = []
+    for each in INTERVALS_S:
+        band = kick.leak(each)
+        rows.append((duration_words(each), rate(band.low), rate(band.likely), rate(band.high)))
+    return PumpStartPanel(kick.label, pump_start_sentences(kick, units), answer, tuple(rows), unit)
+
+
+def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> DrainPanel:
+    much = [item for item in down.trapped if item.stays_m3 >= FEW_M3]
+    little = sum(item.stays_m3 for item in down.trapped if item.stays_m3 < FEW_M3)
+    return DrainPanel(
+        sentence=drain_sentence(down, labels, units),
+        off=tuple(labels[key] for key in down.off),
+        steps=tuple(
+            DrainLine(
+                item.label,
+                item.is_drain,
+                with_unit(item.volume_m3, "volume", units, 2) if item.volume_m3 > 1e-6
+                else "lets air in",
+            )
+            for item in down.openings
+        ),
+        trapped=tuple(trapped_sentence(item, labels, units) for item in much),
+        little=(
+            f"Smaller puddles come to {with_unit(little, 'millilitres', units, 2)} together."
+            if little > 1e-6
+            else ""
+        ),
+        heights_said=down.heights_said,
+    )  # fmt: skip
+
+
+def _waste(
+    project: Project,
+    variant: Variant,
+    state: State | None,
+    found: SolvedFlows | None,
+    units: UnitSystem,
+) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    waste = wasted(project, variant, state)
+    labels = {part.id: part.label for part in variant.system.parts}
+    coming: dict[str, float] = {}
+    if found is not None:
+        coming = {outlet.id: outlet.flow_m3_per_s for outlet in found.report.outlets}
+    trays: list[str] = []
+    for tray in waste.trays:
+        comes = sum(coming.get(key, 0.0) for key in waste.falls_to.get(tray.id, ()))
+        trays += tray_sentences(tray, comes, labels, units)
+    tanks = [empties_sentence(tank, labels, units) for tank in waste.empties]
+    tanks += [fills_sentence(tank, labels, units) for tank in waste.fills]
+    return tuple(trays), tuple(tanks)
+
+
+def _leaning(project: Project, asked: FlowAsked, units: UnitSystem) -> tuple[Project, Typed, Typed]:
+    """Lean the vehicle as asked; as it is said to stand where nothing is."""
+    vehicle = project.vehicle
+    typed, values = [], []
+    for text, now in ((asked.pitch, vehicle.pitch_deg), (asked.roll, vehicle.roll_deg)):
+        given = text if text.strip() else shown(now or 0.0, "angle", units)
+        field, value = _typed(given, "angle", units, "°")
+        if value is not None and not -20.0 <= value <= 20.0:
+            field, value = Typed(text[:60], "°", "between −20° and 20°."), None
+        typed.append(field)
+        values.append(now if value is None else value)
+    leaning = vehicle.model_copy(update={"pitch_deg": values[0], "roll_deg": values[1]})
+    return project.model_copy(update={"vehicle": leaning}), typed[0], typed[1]
+
+
+def query_of(state: State | None, opens: Mapping[str, float], dirty: bool) -> str:
+    """Write what is chosen as part of an address."""
+    parts: Sequence[str] = [f"state={state.id}"] if state is not None else []
+    parts = [*parts, *(f"o.{key}={value:g}" for key, value in opens.items())]
+    if not opens:
+        parts = [*parts, "o.="]
+    return "&".join([*parts, "dirty=1"] if dirty else parts)
+
+
+def flow_asked(query: QueryParams) -> FlowAsked:
+    """Read the address of the flow page; texts are cut to what a field takes."""
+    text = {key: value[:60] for key, value in query.multi_items()}
+    opens = {key[2:]: value for key, value in text.items() if key.startswith("o.") and key[2:]}
+    chosen = any(key.startswith("o.") for key in text)
+    return FlowAsked(
+        view=text.get("view", "flow"),
+        state=text.get("state", ""),
+        opens=opens if chosen else None,
+        way=text.get("way", ""),
+        dirty=text.get("dirty", "") == "1",
+        every=text.get("every", ""),
+        cooled=text.get("cooled", ""),
+        pitch=text.get("pitch", ""),
+        roll=text.get("roll", ""),
+    )
+
+
+def flow_page(context: PageContext) -> FlowPage:
+    """Put the Flow page together for what the address asks."""
+    frame, _ = make_frame(context, "flow")
+    project, variant, units = context.project, context.variant, context.units
+    asked, flowing, system = flow_asked(context.query), context.services.flowing, variant.system
+    state = state_of(variant, asked.state)
+    opens, unknown = opens_of(system, asked)
+    labels = {part.id: part.label for part in system.parts}
+    view = asked.view if asked.view in {key for key, _ in VIEWS} else "flow"
+    every, interval_s = _typed(asked.every, "minutes", units, "min")
+    cooled, cooled_k = _typed(
+        asked.cooled, "difference", units, "°F" if units is UnitSystem.US else "K"
+    )
+    if interval_s is not None and interval_s <= 0.0:
+        every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
+    leaning, pitch, roll = _leaning(project, asked, units)
+    solved: SolvedView | None = None
+    starts: tuple[PumpStartPanel, ...] = ()
+    trays: tuple[str, ...] = ()
+    tanks: tuple[str, ...] = ()
+    drain: DrainPanel | None = None
+    error, mend = "", ""
+    try:
+        found = flowing.result(project, variant, state, Asked(opens=opens, dirty=asked.dirty))
+        point = found if isinstance(found, SolvedFlows) else None
+        if view == "flow":
+            if isinstance(found, CoreError):
+                raise found
+            solved = _solved(found, asked.way, labels, units)
+        elif view == "leak":
+            starts = tuple(
+                _pump_starts(kick, interval_s, cooled_k or 0.0, units)
+                for kick in leaks(project, variant, state)
+            )
+        elif view == "waste":
+            trays, tanks = _waste(leaning, variant, state, point, units)
+        else:
+            drain = _drain(drained(project, variant, state), labels, units)
+    except CoreError as problem:
+        error, mend = error_words(problem, units), mend_piece(problem)
+    told = f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else ""
+    return FlowPage(
+        frame=frame,
+        views=tuple((key, words, key == view) for key, words in VIEWS),
+        view=view,
+        states=tuple((item.id, item.name, item is state) for item in system.states),
+        outlets=tuple(
+            choice_of(part_id, label, system, opens)
+            for part_id, label in outlets_of(system).items()
+        ),
+        dirty=asked.dirty,
+        query=query_of(state, opens, asked.dirty),
+        notice=told,
+        error=error,
+        mend=mend,
+        solved=solved,
+        starts=starts,
+        every=every,
+        cooled=cooled,
+        trays=trays,
+        tanks=tanks,
+        pitch=pitch,
+        roll=roll,
+        drain=drain,
+        empty=not system.parts,
+    )

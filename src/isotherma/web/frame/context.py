@@ -1,0 +1,149 @@
+"""What every page is made from: the services of this process, and what was asked of a design."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated
+from urllib.parse import urlsplit
+
+from fastapi import Depends, Request
+from starlette.datastructures import QueryParams
+
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem
+from isotherma.services.comparisons import Comparing
+from isotherma.services.computing import Computing
+from isotherma.services.flows import FlowService
+from isotherma.services.turns import Stopped, never
+from isotherma.services.vehicles import Opened, Vehicles, find_variant
+from isotherma.web.frame.forms import Typed
+from isotherma.web.page_cache import Unchanged
+from isotherma.web.rendering import PageClass, units_of
+
+
+@dataclass(frozen=True, slots=True)
+class Services:
+    """The use cases a page can call."""
+
+    vehicles: Vehicles
+    computing: Computing
+    flowing: FlowService
+    comparing: Comparing
+    unchanged: Unchanged
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """A page in the order of work: its key in addresses, its title, its question, its maker."""
+
+    key: str
+    title: str
+    question: str
+    make: Callable[[PageContext], PageClass]
+
+
+@dataclass(frozen=True, slots=True)
+class PageContext:
+    """What a page of a design is made from.
+
+    `query` is what the address asks, after a change what the page asked that it came from;
+    `typed` a form that was refused, `piece` the piece that stands open, `stopped` says whether
+    whoever asked is still there.
+    """
+
+    services: Services
+    rooms: tuple[Room, ...]
+    opened: Opened
+    variant_id: str
+    units: UnitSystem
+    query: QueryParams
+    typed: Typed | None = None
+    notice: str = ""
+    piece: str = ""
+    stopped: Stopped = never
+
+    @property
+    def project(self) -> Project:
+        """The vehicle's document."""
+        return self.opened.project
+
+    @property
+    def variant(self) -> Variant:
+        """The variant that is looked at; NotFound if it is gone."""
+        return find_variant(self.opened.project, self.variant_id)
+
+    def text(self, name: str, most: int = 60) -> str:
+        """Give a text of the address, cut to what a field takes; "" where there is none."""
+        return self.query.get(name, "")[:most]
+
+
+@dataclass(frozen=True, slots=True)
+class DesignRequest:
+    """A request for a page of a design, or to change one."""
+
+    request: Request
+    services: Services
+    vehicle_id: int
+    variant_id: str
+
+    @property
+    def units(self) -> UnitSystem:
+        """The person's units."""
+        return units_of(self.request)
+
+    @property
+    def rooms(self) -> tuple[Room, ...]:
+        """The pages of a design."""
+        rooms: tuple[Room, ...] = self.request.app.state.rooms
+        return rooms
+
+    def open(self) -> Opened:
+        """Open the vehicle as it is now."""
+        return self.services.vehicles.open(self.vehicle_id)
+
+    def context(
+        self, opened: Opened | None = None, *, typed: Typed | None = None, notice: str = "",
+        piece: str = "", stopped: Stopped = never,
+    ) -> PageContext:  # fmt: skip
+        """Gather what a page is made from, of the vehicle as it is now or as it was just opened."""
+        return PageContext(
+            self.services, self.rooms, opened or self.open(), self.variant_id, self.units,
+            _query_of(self.request), typed, notice, piece, stopped,
+        )  # fmt: skip
+
+    def path(self, name: str, variant_id: str | None = None) -> str:
+        """Give the address of a page of this vehicle by its name."""
+        found = self.request.url_for(
+            name, vehicle_id=str(self.vehicle_id), variant_id=variant_id or self.variant_id
+        )
+        return found.path
+
+
+def _query_of(request: Request) -> QueryParams:
+    """Give what the address asks for; after a change, what the page it came from showed."""
+    if request.method == "GET":
+        return request.query_params
+    try:
+        query = urlsplit(request.headers.get("hx-current-url", "")).query
+    except ValueError:  # no address at all: as if nothing had been asked for
+        query = ""
+    return QueryParams(query)
+
+
+async def _services(request: Request) -> Services:
+    services: Services = request.app.state.services
+    return services
+
+
+ServicesDep = Annotated[Services, Depends(_services)]
+
+
+async def _design(
+    request: Request, services: ServicesDep, vehicle_id: int, variant_id: str
+) -> DesignRequest:
+    return DesignRequest(request, services, vehicle_id, variant_id)
+
+
+DesignDep = Annotated[DesignRequest, Depends(_design)]
+DESIGN = "/vehicles/{vehicle_id}/{variant_id}"

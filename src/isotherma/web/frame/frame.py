@@ -1,0 +1,201 @@
+"""What stands on every page of a design: verdict, ledger strip, steps, undo."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core.errors import CoreError, KernelsCompiling, MissingValue, NotComputedYet
+from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.core.results.ledger import TITLES, Entry
+from isotherma.core.results.outcome import Outcome
+from isotherma.web.frame.context import PageContext
+from isotherma.wording import cautions, error_words, verdict
+
+_ALWAYS = frozenset({"fresh", "grey", "warmth", "waiting"})  # others only where there is such
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One budget in the strip."""
+
+    budget: str
+    title: str
+    used: str
+    of: str
+    margin: str
+    short: bool
+    binds: bool
+    fill: str
+    over: bool
+    limit_at: str
+    change: str
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One page in the order of work."""
+
+    key: str
+    title: str
+    current: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """Everything around a design page."""
+
+    vehicle_id: int
+    vehicle: str
+    variant_id: str
+    variant: str
+    variants: tuple[tuple[str, str, bool], ...]
+    head_id: int
+    page: str
+    question: str
+    steps: tuple[Step, ...]
+    verdict: str
+    computed: bool
+    compiling: bool
+    mend_piece: str
+    broke: bool
+    cells: tuple[Cell, ...]
+    cautions: tuple[str, ...]
+    undo: str | None
+    redo: str | None
+    notice: str
+    only_variant: bool
+    rename_error: str
+    rename_text: str
+    states: tuple[tuple[str, str, bool], ...] = ()
+    piece: str = ""
+
+    @property
+    def ids(self) -> dict[str, object]:
+        """What the addresses of this vehicle's edits need."""
+        return {"vehicle_id": self.vehicle_id, "variant_id": self.variant_id}
+
+
+def cell_of(entry: Entry, before: Entry | None, units: UnitSystem) -> Cell:
+    """Write one budget for the strip, with what it was before."""
+
+    def words(value: float, digits: int = 3) -> str:
+        return with_unit(value, entry.style, units, digits)
+
+    shown_used, shown_limit = entry.used, entry.limit
+    of = "no limit set" if shown_limit is None else f"of {words(shown_limit)}"
+    used = words(shown_used)
+    if entry.budget == "warmth" and entry.limit is not None:
+        used, of = words(entry.limit), f"of {words(entry.used)}"
+    margin, short = "", False
+    if entry.margin is not None:
+        slack = 1e-9 * max(1.0, abs(entry.used))
+        if entry.budget == "warmth":
+            slack = 0.02 * entry.used + 1e-9
+        short = entry.margin < -slack
+        if short:
+            margin = f"{words(-entry.margin)} short"
+        elif entry.budget != "warmth":
+            margin = f"{words(entry.margin)} spare"
+        else:
+            margin = "all of it"
+        if entry.ends_on_day is not None:
+            margin += f" · day {entry.ends_on_day}"
+    share = 0.0
+    if entry.limit is not None:
+        top = entry.limit / entry.used if entry.budget == "warmth" and entry.used else None
+        share = top if top is not None else (entry.used / entry.limit if entry.limit else 1.0)
+    change = ""
+    if before is not None:
+        old = before.limit if entry.budget == "warmth" else before.used
+        new = entry.limit if entry.budget == "warmth" else entry.used
+        if old is not None and new is not None and words(old) != words(new):
+            change = f"{words(old)} → {words(new)}"
+        elif before.limit is not None and entry.limit is not None and entry.budget != "warmth":
+            old_limit, new_limit = words(before.limit), words(entry.limit)
+            change = f"limit {old_limit} → {new_limit}" if old_limit != new_limit else ""
+    return Cell(
+        budget=entry.budget,
+        title=TITLES[entry.budget],
+        used=used,
+        of=of,
+        margin=margin,
+        short=short,
+        binds=entry.binds,
+        fill=f"{min(1.0, max(0.0, share)) * 100:.1f}",
+        over=share > 1.0 + 1e-9 and entry.budget != "warmth",
+        limit_at=f"{100 / share:.1f}" if share > 1.0 else "",
+        change=change,
+    )
+
+
+def mend_piece(error: CoreError) -> str:
+    """Give the piece of the Parts page that would mend it; empty for the page itself."""
+    if isinstance(error, MissingValue):
+        group, piece_id = error.path.split(".")[:2]
+        return f"{group.removesuffix('s')}-{piece_id}"
+    if isinstance(error, NotComputedYet) and error.part_id:
+        return f"part-{error.part_id}"
+    return ""
+
+
+def _mends(result: Outcome | CoreError) -> str:
+    """Give the piece that would mend what the verdict begins with."""
+    if isinstance(result, CoreError):
+        return mend_piece(result)
+    return f"part-{result.causes[0].part_id}" if result.causes else ""
+
+
+def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
+    """Put the frame of a design page together; the outcome is None when there is none."""
+    opened, project, variant = context.opened, context.project, context.variant
+    variant_id, units, typed = context.variant_id, context.units, context.typed
+    computing = context.services.computing
+    rename = typed if typed is not None and typed.scope == f"variants.{variant_id}" else None
+    result = computing.result(project, variant)
+    before: Outcome | None = None
+    if opened.previous is not None:
+        for other in opened.previous.variants:
+            if other.id == variant_id:
+                earlier = computing.result(opened.previous, other)
+                before = earlier if isinstance(earlier, Outcome) else None
+    cells: tuple[Cell, ...] = ()
+    outcome = result if isinstance(result, Outcome) else None
+    if outcome is not None:
+        was = {entry.budget: entry for entry in before.ledger} if before else {}
+        cells = tuple(
+            cell_of(entry, was.get(entry.budget), units)
+            for entry in outcome.ledger
+            if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
+        )
+        sentence = verdict(outcome, units)
+    else:
+        assert isinstance(result, CoreError)
+        sentence = error_words(result, units)
+    return Frame(
+        vehicle_id=opened.vehicle_id,
+        vehicle=project.name,
+        variant_id=variant.id,
+        variant=variant.name,
+        variants=tuple((v.id, v.name, v.id == variant.id) for v in project.variants),
+        head_id=opened.head_id,
+        page=page,
+        question=next(room.question for room in context.rooms if room.key == page),
+        steps=tuple(Step(room.key, room.title, room.key == page) for room in context.rooms),
+        verdict=sentence,
+        computed=outcome is not None,
+        compiling=isinstance(result, KernelsCompiling),
+        mend_piece=_mends(result),
+        broke=outcome is not None and bool(outcome.causes),
+        cells=cells,
+        cautions=cautions(outcome, units) if outcome and page == "shower" else (),
+        undo=opened.undo_label,
+        redo=opened.redo_label,
+        notice=context.notice,
+        only_variant=len(project.variants) == 1,
+        rename_error=rename.errors.get("name", "") if rename else "",
+        piece=context.piece,
+        states=tuple(
+            (item.id, item.name, item is variant.standing) for item in variant.system.states
+        ),
+        rename_text=rename.texts.get("name", [variant.name])[0] if rename else variant.name,
+    ), outcome

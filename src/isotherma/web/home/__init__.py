@@ -1,0 +1,1 @@
+"""Home: the vehicles, their variants and verdicts."""

@@ -1,0 +1,228 @@
+"""Home: list, start, import, export, delete, restore; units and light."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi.responses import Response
+from pydantic import ValidationError
+
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.brief import Brief
+from isotherma.core.project import Project, Variant
+from isotherma.core.system import System
+from isotherma.core.system.layouts import usual_route
+from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
+from isotherma.services.turns import Cancelled, Stopped
+from isotherma.services.vehicles import NewerElsewhere
+from isotherma.web.cancellation import while_waited_for
+from isotherma.web.frame.context import DesignDep, ServicesDep
+from isotherma.web.home.page import home_page, variant_page
+from isotherma.web.rendering import attached, file_name, go_to, render, units_of
+from isotherma.wording import problem_words
+
+router = APIRouter()
+
+
+def _show(
+    request: Request,
+    services: ServicesDep,
+    status: int = 200,
+    *,
+    notice: str = "",
+    error: str = "",
+    error_for: str = "",
+    typed_name: str = "",
+    undo_delete: int | None = None,
+    start: str = "usual",
+    search: str = "",
+    number: int = 1,
+) -> Response:
+    page = home_page(
+        services.vehicles.listing(search, number),
+        units_of(request),
+        services.computing,
+        notice=notice,
+        error=error,
+        error_for=error_for,
+        typed_name=typed_name,
+        undo_delete=undo_delete,
+        start=start,
+    )
+    return render(request, page, status)
+
+
+@router.get("/", name="home.show")
+def show(
+    request: Request,
+    services: ServicesDep,
+    deleted: Annotated[int | None, Query()] = None,
+    q: Annotated[str, Query(max_length=80)] = "",
+    page: Annotated[int, Query(ge=1, le=100_000)] = 1,
+) -> Response:
+    """List the vehicles, a page of those whose name fits; after a deletion, offer it back."""
+    notice = "The vehicle was deleted." if deleted is not None else ""
+    search = "".join(letter for letter in q if letter.isprintable()).strip()
+    known: list[bool] = []
+
+    def make() -> Response:
+        found = home_page(
+            services.vehicles.listing(search, page), units_of(request), services.computing,
+            notice=notice, undo_delete=deleted,
+        )  # fmt: skip
+        known.append(all(row.verdict for vehicle in found.vehicles for row in vehicle.variants))
+        return render(request, found)
+
+    # a row that is not known yet fills itself in, and the list is made again until all are
+    return services.unchanged.answer_of(
+        request, lambda: services.vehicles.marks(search, page), make, lambda: known[-1]
+    )
+
+
+@router.get("/vehicles/{vehicle_id}/{variant_id}/verdict", name="home.variant")
+def variant(design: DesignDep) -> Response:
+    """What one variant of the list does; loaded by itself when it comes into sight."""
+    return render(design.request, variant_page(design.context()))
+
+
+@router.post("/vehicles", name="vehicle.create")
+def create(
+    request: Request,
+    services: ServicesDep,
+    name: Annotated[str, Form()] = "",
+    start: Annotated[str, Form()] = "usual",
+) -> Response:
+    """Start a vehicle on a layout, on the usual route with its sizes unknown, or on nothing."""
+    layout = layouts().get(start)
+    system = layout.system if layout else System() if start == "empty" else usual_route()
+    brief = layout.brief if layout else Brief()
+    first = layout.name if layout else "First idea"
+    try:
+        project = Project(
+            name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)
+        )
+    except ValidationError as error:
+        words = problem_words(error.errors()[0], None, units_of(request))
+        return _show(
+            request, services, 422, error=f"The name {words}.", error_for="name", typed_name=name,
+            start=start,
+        )  # fmt: skip
+    number = services.vehicles.create(project, "Started")
+    path = request.url_for("design.brief", vehicle_id=str(number), variant_id="first").path
+    return go_to(request, path)
+
+
+@router.post("/vehicles/import", name="vehicle.import")
+async def import_file(
+    request: Request, services: ServicesDep, file: Annotated[UploadFile | None, File()] = None
+) -> Response:
+    """Keep an uploaded project file as a new vehicle, or say why not."""
+    data = await file.read() if file is not None else b""
+
+    def make(stopped: Stopped) -> Response:
+        if not data:
+            return _show(
+                request, services, 422, error="Choose a project file first.", error_for="file"
+            )
+        try:
+            project = read_project(data, stopped)
+        except FileRefused as error:
+            return _show(request, services, 422, error=error.message, error_for="file")
+        if stopped():
+            raise Cancelled
+        services.vehicles.create(project, "Imported")
+        return _show(request, services, notice=f"“{project.name}” was imported.")
+
+    return await while_waited_for(request, make)
+
+
+@router.get("/vehicles/{vehicle_id}/export", name="vehicle.export")
+def export(services: ServicesDep, vehicle_id: int) -> Response:
+    """Give the vehicle as a project file."""
+    opened = services.vehicles.open(vehicle_id)
+    name = file_name(opened.project.name) + EXTENSION
+    return attached(write_project(opened.project), "application/json", name)
+
+
+@router.post("/vehicles/{vehicle_id}/delete", name="vehicle.delete")
+def delete(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
+    """Hide the vehicle; home offers to bring it back."""
+    services.vehicles.delete(vehicle_id)
+    return go_to(request, f"{request.url_for('home.show').path}?deleted={vehicle_id}")
+
+
+@router.post("/vehicles/{vehicle_id}/restore", name="vehicle.restore")
+def restore(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
+    """Bring a deleted vehicle back."""
+    services.vehicles.restore(vehicle_id)
+    return go_to(request, request.url_for("home.show").path)
+
+
+@router.post("/vehicles/{vehicle_id}/rename", name="vehicle.rename")
+def rename(
+    request: Request, services: ServicesDep, vehicle_id: int, name: Annotated[str, Form()] = "",
+    base: Annotated[int, Form(alias="_base")] = 0,
+) -> Response:  # fmt: skip
+    """Give the vehicle another name, or show home again with what is wrong with it."""
+    try:
+        services.vehicles.set_values(
+            vehicle_id, base or services.vehicles.open(vehicle_id).head_id, {"name": name},
+            "Vehicle renamed",
+        )  # fmt: skip
+    except NewerElsewhere as error:
+        return _show(
+            request, services, 409, error_for=f"rename-{vehicle_id}", typed_name=name,
+            error=f"Another window has meanwhile named it “{error.conflicts['name']}”. Rename it "
+            "again to put yours in its place.",
+        )  # fmt: skip
+    except ValidationError as error:
+        words = problem_words(error.errors()[0], None, units_of(request))
+        return _show(
+            request,
+            services,
+            422,
+            error=f"The name {words}.",
+            error_for=f"rename-{vehicle_id}",
+            typed_name=name,
+        )
+    return go_to(request, request.url_for("home.show").path)
+
+
+@router.post("/vehicles/{vehicle_id}/duplicate", name="vehicle.duplicate")
+def duplicate(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
+    """Copy a whole vehicle."""
+    project = services.vehicles.open(vehicle_id).project
+    copy = project.model_copy(update={"name": f"{project.name[:70]} (copy)"})
+    services.vehicles.create(copy, "Copied")
+    return go_to(request, request.url_for("home.show").path)
+
+
+def _local_path(path: str) -> str:
+    """Keep a return path on this server."""
+    return path if re.fullmatch(r"/(?!/)[^\\\s]*", path) else "/"
+
+
+@router.post("/settings", name="settings.save")
+def settings(
+    request: Request,
+    units: Annotated[str, Form()] = "",
+    scheme: Annotated[str, Form()] = "",
+    back: Annotated[str, Form()] = "/",
+) -> Response:
+    """Keep the person's units or light in a cookie."""
+    answer = go_to(request, _local_path(back))
+    year = 365 * 86400
+    if units in {"metric", "us"}:
+        answer.set_cookie("units", units, max_age=year, httponly=True, samesite="lax")
+    if scheme in {"auto", "light", "dark"}:
+        answer.set_cookie("scheme", scheme, max_age=year, httponly=True, samesite="lax")
+    return answer
+
+
+@router.get("/alive", name="alive")
+def alive(services: ServicesDep) -> Response:
+    """Answer when the database answers; for scripts and tests."""
+    services.vehicles.ping()
+    return Response("alive", media_type="text/plain")

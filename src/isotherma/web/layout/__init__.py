@@ -1,0 +1,1 @@
+"""Layout: the route, drawn and changed where it stands."""

@@ -1,1 +1,0 @@
-"""Page classes: one frozen class per template, with display-ready values."""

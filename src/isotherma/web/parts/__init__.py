@@ -1,0 +1,1 @@
+"""Parts: every piece by its label, and the run table."""

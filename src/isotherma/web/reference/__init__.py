@@ -1,0 +1,1 @@
+"""Pages about Isotherma itself: kinds, elements, kernels."""

@@ -1,0 +1,34 @@
+"""Pages about Isotherma itself: kinds of parts, elements of the interface, kernels."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from isotherma.services.readiness import WARMING
+from isotherma.web.frame.context import ServicesDep
+from isotherma.web.reference.elements import elements_page
+from isotherma.web.reference.kernels import kernels_page
+from isotherma.web.reference.kinds import kinds_page
+from isotherma.web.rendering import is_htmx, render, units_of
+
+router = APIRouter()
+
+
+@router.get("/elements", name="elements.show")
+def elements(request: Request, services: ServicesDep) -> Response:
+    """Show every element of the interface."""
+    return render(request, elements_page(services, request.app.state.rooms, units_of(request)))
+
+
+@router.get("/kinds", name="kinds.show")
+def kinds(request: Request) -> Response:
+    """Show every kind of part with its properties."""
+    return render(request, kinds_page())
+
+
+@router.get("/kernels", name="kernels.show")
+def kernels(request: Request) -> Response:
+    """Say how far the kernels are compiled; a page that waits for them asks again and again."""
+    back = "" if is_htmx(request) else request.url_for("home.show").path  # "": the page that asks
+    return render(request, kernels_page(WARMING.waits(), back, units_of(request)))

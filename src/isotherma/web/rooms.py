@@ -1,0 +1,41 @@
+"""The pages of a design in the order of work: one entry brings a page into the frame."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from fastapi import APIRouter
+
+from isotherma.web.brief import routes as brief
+from isotherma.web.brief.page import brief_page
+from isotherma.web.editing import commands
+from isotherma.web.editing import forms as editing_forms
+from isotherma.web.flow import routes as flow
+from isotherma.web.flow.page import flow_page
+from isotherma.web.frame.context import Room
+from isotherma.web.home import routes as home
+from isotherma.web.layout import routes as layout
+from isotherma.web.layout.page import layout_page
+from isotherma.web.parts import routes as parts
+from isotherma.web.parts.page import parts_page
+from isotherma.web.reference import routes as reference
+from isotherma.web.shower import routes as shower
+from isotherma.web.shower.page import shower_page
+from isotherma.web.spaces import routes as spaces
+from isotherma.web.spaces.page import spaces_page
+from isotherma.web.sums import routes as sums
+from isotherma.web.versions import routes as versions
+
+ROOMS: Final = (
+    Room("brief", "Brief", "Who washes, when and where?", brief_page),
+    Room("layout", "Layout", "Which way does the water go?", layout_page),
+    Room("parts", "Parts", "What does the water pass through?", parts_page),
+    Room("spaces", "Spaces and states", "Where does it live, and how does it stand?", spaces_page),
+    Room("flow", "Flow", "What does every pipe and valve do?", flow_page),
+    Room("shower", "Shower", "What comes out of the head?", shower_page),
+)
+ROUTERS: Final[tuple[APIRouter, ...]] = (
+    home.router, reference.router, sums.router, versions.router, brief.router, layout.router,
+    parts.router, spaces.router, flow.router, shower.router, editing_forms.router,
+    commands.router,
+)  # fmt: skip

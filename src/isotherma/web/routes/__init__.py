@@ -1,1 +1,0 @@
-"""Routes: read the request, call a service, show a page."""

@@ -1,0 +1,1 @@
+"""Shower: what comes out of the head."""

@@ -1,0 +1,371 @@
+"""Beside the shower: what is tried and not kept, remedies of the dead leg, mixing strategies."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Final
+
+from pydantic import ValidationError
+
+from isotherma.core.brief import Draw
+from isotherma.core.editing import value_at
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.project import Project
+from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.remedies import FlowWindow, MixingStrategy, Remedy
+from isotherma.services.comparisons import (
+    Knob,
+    knobs_of,
+    strategies_of,
+    tried,
+    with_strategy,
+)
+from isotherma.services.vehicles import find_variant
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Cell, cell_of
+from isotherma.web.shower.chart import NARROW, Chart, make_chart
+from isotherma.wording import (
+    CURES,
+    KEPT,
+    SCHOOLS,
+    error_words,
+    needs_words,
+    validation_sentences,
+    verdict,
+)
+
+PAUSE_S: Final = 900.0
+BOX: Final = (560.0, 190.0)
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIfAsked:
+    """What the address asks for: knobs as typed, a comparison, the pause before the draw."""
+
+    texts: Mapping[str, str] = field(default_factory=dict)
+    compare: str = ""
+    pause: str = ""
+    strategy: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KnobView:
+    """One knob: as typed, what it is now, what is wrong with it."""
+
+    key: str
+    label: str
+    unit: str
+    text: str
+    now: str
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """What came of the turned knobs."""
+
+    verdict: str
+    cells: tuple[Cell, ...]
+    chart: Chart | None
+    narrow: Chart | None
+    kept: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RemedyRow:
+    """One cure, ready to read."""
+
+    title: str
+    needs: str
+    wait: str
+    litres: str
+    trip: str
+    heat: str
+    energy: str
+    flow: str
+    joints: str
+    first: bool
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class StrategyRow:
+    """One way to make the temperature, ready to read."""
+
+    title: str
+    warm: str
+    wait: str
+    sag: str
+    peak: str
+    scalds: bool
+    met: bool
+    first: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WindowView:
+    """The window of a through-flow heater, drawn."""
+
+    label: str
+    line: str
+    dead_width: str
+    good_x: str
+    good_width: str
+    set_y: str
+    x_ticks: tuple[tuple[str, str], ...]
+    y_ticks: tuple[tuple[str, str], ...]
+    x_unit: str
+    here_x: str
+    sentences: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Alternatives:
+    """Everything beside the chart."""
+
+    knobs: tuple[KnobView, ...]
+    ways: tuple[tuple[str, str], ...]
+    strategy: str
+    error: str
+    tried: Tried | None
+    compare: str
+    pause: str
+    pause_error: str
+    remedies: tuple[RemedyRow, ...]
+    strategies: tuple[StrategyRow, ...]
+    windows: tuple[WindowView, ...]
+    mixes: bool
+
+
+def _knob_views(
+    project: Project, knobs: tuple[Knob, ...], asked: WhatIfAsked, units: UnitSystem,
+    effective: Mapping[str, float],
+) -> tuple[tuple[KnobView, ...], dict[str, float]]:  # fmt: skip
+    views, values = [], {}
+    for knob in knobs:
+        text, error = asked.texts.get(knob.key, "").strip(), ""
+        if text:
+            try:
+                values[knob.key] = parse(text, knob.style, units)
+            except QuantityError as problem:
+                error = error_words(problem, units)
+        now = value_at(project, knob.path)
+        if now is None:
+            now = effective.get(knob.key)
+        words = shown(now, knob.style, units) if isinstance(now, float | int) else "not said"
+        views.append(
+            KnobView(
+                knob.key, knob.title, STYLES[knob.style].symbol(units), text[:40], words, error
+            )
+        )
+    return tuple(views), values
+
+
+def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[str, float]:
+    """Give what stands in the place of what nobody entered."""
+    found = {"flow": outcome.draws[index].flow_m3_per_s, "cold": outcome.fresh_c}
+    for knob in knobs:
+        *_, part_id, name = knob.path.split(".")
+        part = outcome.setup.parts.get(part_id)
+        value = getattr(part, name, None)
+        if isinstance(value, float | int):
+            found[knob.key] = float(value)
+    return found
+
+
+def _remedy_row(remedy: Remedy, place: int, times: float, units: UnitSystem) -> RemedyRow:
+    energy = "–"
+    if abs(remedy.day_j) > 1800.0:
+        sign = "+" if remedy.day_j > 0 else "−"
+        energy = sign + with_unit(abs(remedy.day_j), "energy", units, 2)
+    return RemedyRow(
+        title=CURES[remedy.id],
+        needs=needs_words(remedy, units),
+        wait="never" if remedy.wait_s is None else duration_words(remedy.wait_s),
+        litres=with_unit(remedy.lost_m3, "volume", units, 2),
+        trip=with_unit(remedy.lost_m3 * times, "volume", units, 2),
+        heat=with_unit(max(0.0, remedy.lost_j), "battery_energy", units, 2),
+        energy=energy,
+        flow=with_unit(remedy.flow_m3_per_s, "flow", units, 2),
+        joints=str(remedy.joints) if remedy.joints else "–",
+        first=place == 0,
+        note=KEPT[remedy.kept],
+    )
+
+
+def _strategy_row(strategy: MixingStrategy, place: int, units: UnitSystem) -> StrategyRow:
+    return StrategyRow(
+        title=SCHOOLS[strategy.id],
+        warm=f"{with_unit(strategy.warm_m3, 'volume', units, 3)}, "
+        f"{duration_words(strategy.warm_s)}",
+        wait="never" if strategy.wait_s is None else duration_words(strategy.wait_s),
+        sag=with_unit(strategy.sag_k, "difference", units, 2),
+        peak="–"
+        if strategy.peak_c is None
+        else with_unit(strategy.peak_c, "temperature", units, 3),
+        scalds=strategy.scalds,
+        met=strategy.met,
+        first=place == 0,
+    )
+
+
+def _window_view(window: FlowWindow, here_m3_per_s: float, units: UnitSystem) -> WindowView:
+    width, height = BOX
+    left, right, top, bottom = 44.0, width - 8.0, 10.0, height - 28.0
+    most = window.points[-1][0]
+
+    def x_of(flow: float) -> float:
+        return left + (right - left) * min(1.0, flow / most)
+
+    def y_of(celsius: float) -> float:
+        return bottom - (bottom - top) * min(1.0, max(0.0, celsius / 90.0))
+
+    line, broken = "", True
+    for flow, celsius, burns in window.points:
+        if not burns:
+            broken = True
+            continue
+        line += f"{'M' if broken else 'L'}{x_of(flow):.1f},{y_of(celsius):.1f}"
+        broken = False
+    unit = 6e4 if units is UnitSystem.METRIC else 6e4 / 3.785411784
+    step = 2.0 if units is UnitSystem.METRIC else 0.5
+    ticks = [k * step for k in range(1, int(most * unit / step) + 1)]
+    marks = (20.0, 40.0, 60.0, 80.0)
+    if units is UnitSystem.US:
+        marks = (15.56, 37.78, 60.0, 82.22)  # 60, 100, 140, 180 °F
+
+    def flow_words(value: float) -> str:
+        return with_unit(value, "flow", units, 2)
+
+    sentences = [
+        f"{window.label} lights from {flow_words(window.lights)} and goes out below "
+        f"{flow_words(window.goes_out)}."
+    ]
+    if window.set_c is not None and window.from_m3_per_s < window.to_m3_per_s:
+        sentences.append(
+            f"It holds {with_unit(window.set_c, 'temperature', units)} between "
+            f"{flow_words(window.from_m3_per_s)} and {flow_words(window.to_m3_per_s)}; below it "
+            "surges, above it falls short."
+        )
+    if window.hottest_c > 50.0:
+        sentences.append(
+            f"At little flow it reaches {with_unit(window.hottest_c, 'temperature', units, 3)}: "
+            "feel the water before anyone steps under it."
+        )
+    return WindowView(
+        label=window.label, line=line,
+        dead_width=f"{x_of(window.goes_out) - left:.1f}",
+        good_x=f"{x_of(window.from_m3_per_s):.1f}",
+        good_width=f"{max(0.0, x_of(window.to_m3_per_s) - x_of(window.from_m3_per_s)):.1f}",
+        set_y="" if window.set_c is None else f"{y_of(window.set_c):.1f}",
+        x_ticks=tuple((f"{x_of(value / unit):.1f}", f"{value:g}") for value in ticks),
+        y_ticks=tuple(
+            (f"{y_of(value):.1f}", shown(value, "temperature", units, 3))
+            for value in marks
+        ),
+        x_unit="L/min" if units is UnitSystem.METRIC else "gal/min",
+        here_x=f"{x_of(here_m3_per_s):.1f}", sentences=tuple(sentences),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class DrawShown:
+    """Which draw the chart shows, along litres or time."""
+
+    index: int
+    by: str
+
+
+def alternatives(
+    context: PageContext, outcome: Outcome, at: DrawShown, asked: WhatIfAsked
+) -> Alternatives:
+    """Put together what stands beside the chart of a draw."""
+    project, variant, units = context.project, context.variant, context.units
+    computing, comparing = context.services.computing, context.services.comparing
+    index, by = at.index, at.by
+    result = outcome.draws[index]
+    draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
+    knobs = knobs_of(project.brief, variant, draw)
+    views, values = _knob_views(project, knobs, asked, units, _effective(outcome, knobs, index))
+    error = ""
+    came: Tried | None = None
+    placed = draw.model_copy(update={"outlet": result.outlet})
+    ways = strategies_of(project, variant, placed)
+    strategy = asked.strategy if asked.strategy in {way.id for way in ways} else ""
+    if (values or strategy) and not any(view.error for view in views):
+        try:
+            changed = tried(project, knobs, values)
+            if strategy:
+                changed = with_strategy(changed, variant.id, placed, strategy)
+            after = computing.result(changed, find_variant(changed, variant.id))
+            if isinstance(after, CoreError):
+                raise after
+            came = _came(outcome, after, index, by, units, views, strategy)
+        except ValidationError as problem:
+            error = "That cannot be: " + "; ".join(validation_sentences(problem))
+        except CoreError as problem:
+            error = error_words(problem, units)
+    pause, pause_error = asked.pause.strip(), ""
+    pause_s = PAUSE_S
+    if pause:
+        try:
+            pause_s = parse(pause, "minutes", units)
+            if not 0.0 <= pause_s <= 12 * 3600.0:
+                raise QuantityError(
+                    text=pause, dimension="time", reason="over_twelve_hours",
+                    example="15 min",
+                )  # fmt: skip
+        except QuantityError as problem:
+            pause_error, pause_s = error_words(problem, units), PAUSE_S
+    remedies: tuple[RemedyRow, ...] = ()
+    strategies: tuple[StrategyRow, ...] = ()
+    if asked.compare == "slug" and not pause_error:
+        times = float(project.brief.days * max(1, len(project.brief.draws)))
+        remedies = tuple(
+            _remedy_row(remedy, place, times, units)
+            for place, remedy in enumerate(
+                comparing.dead_leg(project, variant, placed, pause_s, context.stopped)
+            )
+        )
+    elif asked.compare == "mixing":
+        strategies = tuple(
+            _strategy_row(strategy, place, units)
+            for place, strategy in enumerate(
+                comparing.mixing(project, variant, placed, context.stopped)
+            )
+        )
+    return Alternatives(
+        knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), strategy=strategy,
+        error=error, tried=came, compare=asked.compare,
+        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
+        strategies=strategies,
+        windows=tuple(
+            _window_view(window, result.flow_m3_per_s, units)
+            for window in comparing.windows(variant, outcome.fresh_c)
+        ),
+        mixes=any("mixer" in part.kind for part in variant.system.parts),
+    )  # fmt: skip
+
+
+def _came(
+    before: Outcome, after: Outcome, index: int, by: str, units: UnitSystem,
+    views: tuple[KnobView, ...], strategy: str,
+) -> Tried:  # fmt: skip
+    was = {entry.budget: entry for entry in before.ledger}
+    turned = [(view.key, view.text) for view in views if view.text]
+    return Tried(
+        verdict=verdict(after, units),
+        cells=tuple(
+            cell_of(entry, was.get(entry.budget), units)
+            for entry in after.ledger
+            if entry.used > 0.0
+        ),
+        chart=make_chart(after, index, by, units, before=before),
+        narrow=make_chart(after, index, by, units, NARROW, before=before),
+        kept=(
+            *((f"w.{key}", text) for key, text in turned),
+            *((("school", strategy),) if strategy else ()),
+        ),
+    )  # fmt: skip

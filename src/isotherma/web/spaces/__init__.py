@@ -1,0 +1,1 @@
+"""Spaces and states: where things live, how they stand."""

@@ -1,0 +1,1 @@
+"""Bench sums: one question, no vehicle."""

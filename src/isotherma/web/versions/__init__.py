@@ -1,0 +1,1 @@
+"""Versions: what was kept and what differs."""
