@@ -149,9 +149,9 @@ def test_every_layout_in_every_state_is_solved_and_sane(name):
             point = operate(network, dict.fromkeys(opens, 1.0))
             check(point.solved)
             for outlet in flow_report(point).outlets:
-                flow_m3_per_s = outlet.flow_m3_per_s * 6e4
-                flowing += flow_m3_per_s > 0.3
-                assert 0.0 <= flow_m3_per_s < 15.0
+                litres = outlet.flow_m3_per_s * 6e4
+                flowing += litres > 0.3
+                assert 0.0 <= litres < 15.0
                 assert 0.0 <= outlet.temperature_c <= 90.0
     assert flowing
 

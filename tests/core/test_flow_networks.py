@@ -36,7 +36,7 @@ def flows(system, opens, conditions=TEN, state=None):
     return found
 
 
-def flow_m3_per_s(found, run_id):
+def litres_per_min(found, run_id):
     return found.flow_m3_per_s[found.network.run[run_id]] / LITRE_PER_MIN
 
 
@@ -79,7 +79,7 @@ def test_a_tank_and_a_pipe_by_the_library_friction_factor():
         return G * head - (f * length / bore + loss) * speed**2 / 2
 
     speed = brentq(left, 0.1, 20)
-    found = flow_m3_per_s(flows(system, {"tap": 1.0}), "tank-tap")
+    found = litres_per_min(flows(system, {"tap": 1.0}), "tank-tap")
     assert found == pytest.approx(speed * pi / 4 * bore**2 / LITRE_PER_MIN, rel=0.002)
 
 
@@ -97,7 +97,7 @@ def test_pump_and_square_resistance_meet_where_the_quadratic_says():
     system = network([tank(), pump(), tap()], [pipe("tank", "pump", 0.01, 0.05),
                                               pipe("pump", "tap", 0.01, 0.05)])  # fmt: skip
     expected = (-0.3 + sqrt(0.09 + 4 * 3 / 25)) * 25 / 2
-    assert flow_m3_per_s(flows(system, {"tap": 1.0}), "pump-tap") == pytest.approx(
+    assert litres_per_min(flows(system, {"tap": 1.0}), "pump-tap") == pytest.approx(
         expected, rel=1e-3
     )
 
@@ -113,12 +113,12 @@ def test_series_and_parallel_of_square_resistances():
     behind = 120 / sqrt(2)  # the inlet gives 120 L/min wide open, from 2 bar
     both = 1 / sqrt(1 / behind**2 + 1 / 10**2 + 1 / (4 + 6) ** 2) * sqrt(2)
     found = flows(system, {"a": 1.0, "b": 1.0})
-    assert flow_m3_per_s(found, "in-strainer") == pytest.approx(both, rel=2e-3)
-    assert flow_m3_per_s(found, "split-a") / flow_m3_per_s(
+    assert litres_per_min(found, "in-strainer") == pytest.approx(both, rel=2e-3)
+    assert litres_per_min(found, "split-a") / litres_per_min(
         found, "split-branch-b"
     ) == pytest.approx(4 / 6, rel=2e-3)
     half = 1 / sqrt(1 / behind**2 + 1 / 10**2 + 1 / 2**2) * sqrt(2)
-    assert flow_m3_per_s(flows(system, {"a": 0.5}), "split-a") == pytest.approx(half, rel=2e-3)
+    assert litres_per_min(flows(system, {"a": 0.5}), "split-a") == pytest.approx(half, rel=2e-3)
 
 
 def test_three_reservoirs_like_the_textbook_problem():
@@ -150,7 +150,7 @@ def test_three_reservoirs_like_the_textbook_problem():
     p = brentq(balance, -3e4, 3e4)
     found = flows(network(parts, runs), {"mid": 1.0, "low": 1.0})
     expected = flow_of(p + rho * G * 0.6, 5.0, 0.010) / LITRE_PER_MIN
-    assert flow_m3_per_s(found, "split-mid") == pytest.approx(expected, rel=0.01)
+    assert litres_per_min(found, "split-mid") == pytest.approx(expected, rel=0.01)
     assert found.port_pa("split", "outlet") == pytest.approx(p, abs=60)
     assert set(legs) == set(found.network.run)
 
@@ -159,10 +159,10 @@ def test_a_siphon_runs_below_air_pressure_and_a_higher_outlet_does_not():
     over = [tank(), part("bend", "coupling", flow_factor_si=9e-5), tap(factor=1800)]
     runs = [pipe("tank", "bend", 1.0, 0.01, 0.8), pipe("bend", "tap", 2.0, 0.01, -1.5)]
     found = flows(network(over, runs), {"tap": 1.0})
-    assert flow_m3_per_s(found, "tank-bend") > 3
+    assert litres_per_min(found, "tank-bend") > 3
     assert found.port_pa("bend", "inlet") < -0.8 * 9790
     up = [pipe("tank", "bend", 1.0, 0.01, 0.8), pipe("bend", "tap", 2.0, 0.01, 0.1)]
-    assert flow_m3_per_s(flows(network(over, up), {"tap": 1.0}), "tank-bend") == pytest.approx(
+    assert litres_per_min(flows(network(over, up), {"tap": 1.0}), "tank-bend") == pytest.approx(
         0, abs=1e-3
     )
 
@@ -217,14 +217,14 @@ def test_checks_close_and_need_their_spring():
     low = [pipe("tank", "check", 0.2, 0.02), pipe("check", "tap", 0.2, 0.02, -0.4)]
     high = [pipe("tank", "check", 0.2, 0.02), pipe("check", "tap", 0.2, 0.02, -0.9)]
     assert (
-        flow_m3_per_s(flows(network(parts, low), {"tap": 1.0}), "tank-check") == 0.0
+        litres_per_min(flows(network(parts, low), {"tap": 1.0}), "tank-check") == 0.0
     )  # 3.9 kPa < 5 kPa
     found = flows(network(parts, high), {"tap": 1.0})
     push = water.density_kg_per_m3(10) * G * 0.9 - 5e3
     both = 1 / sqrt(1 / 30**2 + 1 / 20**2)
-    assert flow_m3_per_s(found, "tank-check") == pytest.approx(both * sqrt(push / 1e5), rel=0.01)
+    assert litres_per_min(found, "tank-check") == pytest.approx(both * sqrt(push / 1e5), rel=0.01)
     turned = [pipe("tank", "check.outlet", 0.2, 0.02), pipe("check.inlet", "tap", 0.2, 0.02, -0.9)]
-    assert flow_m3_per_s(flows(network(parts, turned), {"tap": 1.0}), "tank-check-outlet") == 0.0
+    assert litres_per_min(flows(network(parts, turned), {"tap": 1.0}), "tank-check-outlet") == 0.0
 
 
 def test_limiter_reducer_and_selector():
@@ -234,7 +234,7 @@ def test_limiter_reducer_and_selector():
     runs = [pipe("in", "red", 0.2, 0.02), pipe("red", "limit", 0.2, 0.02),
             pipe("limit", "tap", 0.2, 0.02)]  # fmt: skip
     found = flows(network(parts, runs), {"tap": 1.0})
-    assert flow_m3_per_s(found, "limit-tap") == pytest.approx(6.0, rel=0.01)
+    assert litres_per_min(found, "limit-tap") == pytest.approx(6.0, rel=0.01)
     assert found.port_pa("red", "outlet") == pytest.approx(1.5e5, rel=1e-6)
     # a reducer set above what arrives stands wide open
     wide = network([mains, part("red", "reducer", set_pa=6e5), tap(factor=12)],
@@ -247,19 +247,19 @@ def test_limiter_reducer_and_selector():
         states=[{"id": "far", "name": "Far", "positions": [{"part": "sel", "at": "second"}]}],
     )  # fmt: skip
     found = flows(chooses, {"tap": 1.0}, state=chooses.state("far"))
-    assert flow_m3_per_s(found, "near-sel-first") == pytest.approx(0, abs=1e-6)
-    assert flow_m3_per_s(found, "far-sel-second") > 3
+    assert litres_per_min(found, "near-sel-first") == pytest.approx(0, abs=1e-6)
+    assert litres_per_min(found, "far-sel-second") > 3
 
 
 def test_bag_foot_and_level():
     bag = network([part("bag", "gravity_bag", volume_m3=0.02, hung_m=1.0), tap(factor=5)],
                   [pipe("bag", "tap", 0.01, 0.05)])  # fmt: skip
     expected = 5 * sqrt(water.density_kg_per_m3(10) * G / 1e5)
-    assert flow_m3_per_s(flows(bag, {"tap": 1.0}), "bag-tap") == pytest.approx(expected, rel=0.01)
+    assert litres_per_min(flows(bag, {"tap": 1.0}), "bag-tap") == pytest.approx(expected, rel=0.01)
     level = network([tank(), tap(factor=5)], [pipe("tank", "tap", 0.01, 0.05)])
     quarter = Conditions(fresh_c=10.0, level_m={"tank": 0.25})
     found = flows(level, {"tap": 1.0}, quarter)
-    assert flow_m3_per_s(found, "tank-tap") == pytest.approx(expected / 2, rel=0.01)
+    assert litres_per_min(found, "tank-tap") == pytest.approx(expected / 2, rel=0.01)
 
 
 def mixing(checks="both legs", kind="thermostatic_mixer", hot_factor=30.0, **values):
@@ -323,10 +323,10 @@ def test_legs_without_checks_cross_when_the_outlet_is_shut():
     runs += [pipe("store", "tee", 0.3), pipe("tee", "drag", 0.1), pipe("tee.branch", "sink", 0.5)]
     crossing = network(parts, runs)
     found = flows(crossing, {"sink": 1.0, "head": 0.01})
-    assert flow_m3_per_s(found, "drag-mixer-hot") < -0.1
+    assert litres_per_min(found, "drag-mixer-hot") < -0.1
     checked = [{**item, "checks": "both legs"} if item["id"] == "mixer" else item for item in parts]
     held = flows(network(checked, runs), {"sink": 1.0, "head": 0.01})
-    assert flow_m3_per_s(held, "drag-mixer-hot") >= 0.0
+    assert litres_per_min(held, "drag-mixer-hot") >= 0.0
 
 
 def test_without_cold_a_thermostatic_valve_shuts():
@@ -412,7 +412,7 @@ def test_what_is_unknown_is_only_refused_where_water_passes():
     runs = [pipe("tank", "pump"), pipe("pump", "split"), pipe("split", "known"),
             pipe("split.branch", "limit"), pipe("limit", "other")]  # fmt: skip
     system = network(parts, runs)
-    assert flow_m3_per_s(flows(system, {"known": 1.0}), "split-known") > 3
+    assert litres_per_min(flows(system, {"known": 1.0}), "split-known") > 3
     with pytest.raises(MissingValue) as caught:
         flows(system, {"other": 1.0})
     assert caught.value.path == "parts.limit.flow_m3_per_s"
@@ -443,9 +443,9 @@ def test_pump_points_and_volts():
     runs = [pipe("tank", "pump", 0.01, 0.05), pipe("pump", "tap", 0.01, 0.05)]
     # 8 L/min at 1 bar is the tap's own flow at 1 bar: the curve's second point
     found = flows(network([tank(), built, tap(factor=8.0)], runs), {"tap": 1.0})
-    assert flow_m3_per_s(found, "pump-tap") == pytest.approx(8.0, rel=0.005)
+    assert litres_per_min(found, "pump-tap") == pytest.approx(8.0, rel=0.005)
     slow = flows(network([tank(), built, tap(factor=8.0)], runs, volts_v=10.8), {"tap": 1.0})
-    assert flow_m3_per_s(slow, "pump-tap") < 8.0
+    assert litres_per_min(slow, "pump-tap") < 8.0
 
 
 def test_the_friction_kernel_against_the_library_over_its_range():

@@ -26,11 +26,11 @@ TEN = Conditions(fresh_c=10.0)
 
 
 @pytest.mark.parametrize(("exponent", "litres"), [(1.0, 0.182), (1.2, 0.147), (1.4, 0.123)])
-def test_a8_water_of_an_accumulator(exponent, flow_m3_per_s):
+def test_a8_water_of_an_accumulator(exponent, litres):
     found = pulsing.accumulator_water_m3(
         volume_m3=0.75e-3, precharge_pa=1e5, low_pa=1.6e5, high_pa=2.8e5, exponent=exponent
     )
-    assert found * 1e3 == pytest.approx(flow_m3_per_s, rel=0.005)
+    assert found * 1e3 == pytest.approx(litres, rel=0.005)
 
 
 def test_an_accumulator_charged_above_the_cut_out_holds_nothing():
@@ -141,8 +141,8 @@ def test_current_follows_pressure_from_the_box_or_by_size():
 
 
 @given(st.floats(0.2, 3.0), st.floats(0.0, 1.6), st.floats(1.0, 36_000.0))
-def test_kicks_and_leaks_are_each_others_inverse(flow_m3_per_s, charged, seconds):
-    system = cycling(flow_m3_per_s)
+def test_kicks_and_leaks_are_each_others_inverse(litres, charged, seconds):
+    system = cycling(litres)
     data = system.model_dump()
     for item in data["parts"]:
         if item["id"] == "acc":

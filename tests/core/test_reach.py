@@ -61,10 +61,10 @@ def test_a_band_tries_every_doubt_and_carries_what_matters(drovers_band):
     system = project.variants[0].system
     every = uncertain_inputs(project.brief, system, 15.0)
     assert band.runs == len(calls) + 1
-    assert band.tried == len(every) > len(band.doubts) > 5
+    assert band.tried == len(every) > len(band.inputs) > 5
     assert told[0] == (0, len(every)) and told[-1] == (len(every), len(every))
     assert [done for done, _ in told] == sorted(done for done, _ in told)
-    paths = {uncertain.path for uncertain in band.doubts}
+    paths = {uncertain.path for uncertain in band.inputs}
     assert {"brief.cold_water_c", "parts.element.sensor_lag_s"} <= paths
     assert "parts.store.film_w_per_m2_k" not in paths  # the standing loss has it already
 
@@ -99,7 +99,7 @@ def test_cold_water_moves_the_warm_time_of_a_store(drovers_band):
 
 def test_what_nobody_feels_is_not_carried(drovers_band):
     project, band, calls, _ = drovers_band
-    carried = {uncertain.path for uncertain in band.doubts}
+    carried = {uncertain.path for uncertain in band.inputs}
     assert not any(path.endswith(("freezes_c", "fall_deg", "holds_m3")) for path in carried)
     sides = {"brief" if asked != project.brief else "system" for asked, _ in calls}
     assert sides == {"brief", "system"}

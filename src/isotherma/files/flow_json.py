@@ -8,7 +8,14 @@ from typing import Any
 
 from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.leak import PumpStarts
-from isotherma.core.flows.report import FlowReport, PumpFlow
+from isotherma.core.flows.report import (
+    FlowReport,
+    OutletFlow,
+    PartFlow,
+    ProfileStep,
+    PumpFlow,
+    RunFlow,
+)
 from isotherma.core.flows.shock import Felt, Shock
 from isotherma.core.flows.waste import Waste
 from isotherma.core.hydraulics.pulsing import Cycle
@@ -88,6 +95,54 @@ def _shock(shock: Shock) -> dict[str, Any]:
     }
 
 
+def _run(run: RunFlow) -> dict[str, Any]:
+    return {
+        "id": run.id,
+        "flow_l_per_min": _litres(run.flow_m3_per_s),
+        "velocity_m_per_s": run.velocity_m_per_s,
+        "drop_kpa": _number(run.drop_pa, 1e-3),
+        "lift_kpa": _number(run.static_head_pa, 1e-3),
+        "start_kpa": _number(run.start_pa, 1e-3),
+        "end_kpa": _number(run.end_pa, 1e-3),
+        "temperature_c": _number(run.temperature_c),
+    }
+
+
+def _part(part: PartFlow) -> dict[str, Any]:
+    return {
+        "id": part.id,
+        "kind": part.kind,
+        "flow_l_per_min": _litres(part.flow_m3_per_s),
+        "pressure_kpa": _number(part.pressure_pa, 1e-3),
+        "drop_kpa": _number(part.drop_pa, 1e-3),
+        "temperature_c": _number(part.temperature_c),
+        "words": doing_words(part.doing),
+        "doing": None if part.doing is None else part.doing.code,
+    }
+
+
+def _outlet(outlet: OutletFlow) -> dict[str, Any]:
+    return {
+        "id": outlet.id,
+        "opening": outlet.opening,
+        "flow_l_per_min": _litres(outlet.flow_m3_per_s),
+        "pressure_kpa": _number(outlet.pressure_pa, 1e-3),
+        "temperature_c": _number(outlet.temperature_c),
+    }
+
+
+def _step(step: ProfileStep) -> dict[str, Any]:
+    return {
+        "id": step.id,
+        "from_m": step.from_m,
+        "to_m": step.to_m,
+        "start_kpa": _number(step.start_pa, 1e-3),
+        "end_kpa": _number(step.end_pa, 1e-3),
+        "drop_kpa": _number(step.drop_pa, 1e-3),
+        "lift_kpa": _number(step.static_head_pa, 1e-3),
+    }
+
+
 def flow_object(report: FlowReport, shocks: tuple[Shock, ...]) -> dict[str, Any]:
     """Give a solved operating point as plain data.
 
@@ -107,59 +162,14 @@ def flow_object(report: FlowReport, shocks: tuple[Shock, ...]) -> dict[str, Any]
     busy = next((pump for pump in report.pumps if pump.flow_m3_per_s > 0.0), first)
     switched = [pump for pump in report.pumps if pump.steady_above_m3_per_s is not None]
     return {
-        "runs": [
-            {
-                "id": run.id,
-                "flow_l_per_min": _litres(run.flow_m3_per_s),
-                "velocity_m_per_s": run.velocity_m_per_s,
-                "drop_kpa": _number(run.drop_pa, 1e-3),
-                "lift_kpa": _number(run.static_head_pa, 1e-3),
-                "start_kpa": _number(run.start_pa, 1e-3),
-                "end_kpa": _number(run.end_pa, 1e-3),
-                "temperature_c": _number(run.temperature_c),
-            }
-            for run in report.runs
-        ],
-        "parts": [
-            {
-                "id": part.id,
-                "kind": part.kind,
-                "flow_l_per_min": _litres(part.flow_m3_per_s),
-                "pressure_kpa": _number(part.pressure_pa, 1e-3),
-                "drop_kpa": _number(part.drop_pa, 1e-3),
-                "temperature_c": _number(part.temperature_c),
-                "words": doing_words(part.doing),
-                "doing": None if part.doing is None else part.doing.code,
-            }
-            for part in report.parts
-        ],
-        "outlets": [
-            {
-                "id": outlet.id,
-                "opening": outlet.opening,
-                "flow_l_per_min": _litres(outlet.flow_m3_per_s),
-                "pressure_kpa": _number(outlet.pressure_pa, 1e-3),
-                "temperature_c": _number(outlet.temperature_c),
-            }
-            for outlet in report.outlets
-        ],
+        "runs": [_run(run) for run in report.runs],
+        "parts": [_part(part) for part in report.parts],
+        "outlets": [_outlet(outlet) for outlet in report.outlets],
         "pump": _pump(busy) if busy is not None else None,
         "pumps": [_pump(pump) for pump in report.pumps],
         "pulsing": [_pulsing(pump) for pump in switched],
         "profiles": {
-            outlet: [
-                {
-                    "id": step.id,
-                    "from_m": step.from_m,
-                    "to_m": step.to_m,
-                    "start_kpa": _number(step.start_pa, 1e-3),
-                    "end_kpa": _number(step.end_pa, 1e-3),
-                    "drop_kpa": _number(step.drop_pa, 1e-3),
-                    "lift_kpa": _number(step.static_head_pa, 1e-3),
-                }
-                for step in steps
-            ]
-            for outlet, steps in report.profiles.items()
+            outlet: [_step(step) for step in steps] for outlet, steps in report.profiles.items()
         },
         "shocks": [_shock(shock) for shock in shocks],
         "iterations": report.steps,

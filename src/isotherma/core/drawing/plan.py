@@ -154,6 +154,75 @@ def _spread(wanted: Sequence[float], weights: Sequence[float]) -> list[float]:
     return found
 
 
+class _Walk:
+    """Nodes in their ranks, as a walk from the sources meets them: what belongs together starts
+    together. Long lines have a dummy in every rank they pass.
+    """
+
+    def __init__(
+        self, nodes: Sequence[str], lines: Sequence[Line], way: Mapping[str, tuple[str, str]],
+        rank: Mapping[str, int],
+    ) -> None:  # fmt: skip
+        self.way, self.rank = way, rank
+        self.depth = max(rank.values(), default=-1) + 1
+        self.ranks: list[list[str]] = [[] for _ in range(self.depth)]
+        self.before: dict[str, list[str]] = {node: [] for node in nodes}
+        self.after: dict[str, list[str]] = {node: [] for node in nodes}
+        self.chain: dict[str, list[str]] = {}
+        self.leaving: dict[str, list[str]] = {node: [] for node in nodes}
+        for line in lines:
+            self.leaving[way[line.id][0]].append(line.id)
+        self.seen: set[str] = set()
+        fed = {end for _, end in way.values()}
+        for node in [*(node for node in nodes if node not in fed), *nodes]:
+            self._enter(node)
+
+    def _enter(self, node: str) -> None:
+        stack = [node]
+        while stack:
+            here = stack.pop()
+            if here in self.seen:
+                continue
+            self.seen.add(here)
+            self.ranks[self.rank[here]].append(here)
+            for line_id in self.leaving[here]:
+                self._lead(here, line_id)
+            stack += [self.way[line_id][1] for line_id in reversed(self.leaving[here])]
+
+    def _lead(self, here: str, line_id: str) -> None:
+        """Lead a line from rank to rank to its end."""
+        _, end = self.way[line_id]
+        last, passed = here, []
+        for step in range(self.rank[here] + 1, self.rank[end]):
+            dummy = f"{line_id}\n{step}"
+            self.ranks[step].append(dummy)
+            self.before[dummy], self.after[dummy] = [last], []
+            self.after[last].append(dummy)
+            passed.append(dummy)
+            last = dummy
+        self.chain[line_id] = passed
+        self.after[last].append(end)
+        self.before[end].append(last)
+
+
+def _tracks(
+    ranks: list[list[str]], before: Mapping[str, list[str]], after: Mapping[str, list[str]]
+) -> dict[str, float]:
+    """Pull nodes across the flow to where their neighbours are, from both sides in turn."""
+    track = {node: float(place) for row in ranks for place, node in enumerate(row)}
+    for pull in range(PULLS):
+        near = before if pull % 2 == 0 else after
+        for row in ranks if pull % 2 == 0 else reversed(ranks):
+            wanted = [
+                median(track[other] for other in near[node]) if near[node] else track[node]
+                for node in row
+            ]
+            weights = [LINE_WEIGHT if "\n" in node else 1.0 for node in row]
+            track.update(zip(row, _spread(wanted, weights), strict=True))
+    least = min(track.values(), default=0.0)
+    return {node: round(value - least, 3) for node, value in track.items()}
+
+
 def lay_out(nodes: Sequence[str], lines: Sequence[Line]) -> Plan:
     """Place the nodes of a network and lead its lines.
 
@@ -181,57 +250,10 @@ def lay_out(nodes: Sequence[str], lines: Sequence[Line]) -> Plan:
         for line in lines
     }
     rank = _rank(nodes, list(way.values()))
-    depth = max(rank.values(), default=-1) + 1
-    ranks: list[list[str]] = [[] for _ in range(depth)]
-    before: dict[str, list[str]] = {node: [] for node in nodes}
-    after: dict[str, list[str]] = {node: [] for node in nodes}
-    chain: dict[str, list[str]] = {}
-    # nodes enter their rank as a walk from the sources meets them: what belongs together
-    # starts together
-    leaving: dict[str, list[str]] = {node: [] for node in nodes}
-    for line in lines:
-        leaving[way[line.id][0]].append(line.id)
-    seen: set[str] = set()
-    fed = {end for _, end in way.values()}
-
-    def enter(node: str) -> None:
-        stack = [node]
-        while stack:
-            here = stack.pop()
-            if here in seen:
-                continue
-            seen.add(here)
-            ranks[rank[here]].append(here)
-            for line_id in leaving[here]:
-                _, end = way[line_id]
-                last, passed = here, []
-                for step in range(rank[here] + 1, rank[end]):
-                    dummy = f"{line_id}\n{step}"
-                    ranks[step].append(dummy)
-                    before[dummy], after[dummy] = [last], []
-                    after[last].append(dummy)
-                    passed.append(dummy)
-                    last = dummy
-                chain[line_id] = passed
-                after[last].append(end)
-                before[end].append(last)
-            stack += [way[line_id][1] for line_id in reversed(leaving[here])]
-
-    for node in [*(node for node in nodes if node not in fed), *nodes]:
-        enter(node)
-    ranks = _sort(ranks, before, after)
-    track = {node: float(place) for row in ranks for place, node in enumerate(row)}
-    for pull in range(PULLS):
-        near = before if pull % 2 == 0 else after
-        for row in ranks if pull % 2 == 0 else reversed(ranks):
-            wanted = [
-                median(track[other] for other in near[node]) if near[node] else track[node]
-                for node in row
-            ]
-            weights = [LINE_WEIGHT if "\n" in node else 1.0 for node in row]
-            track.update(zip(row, _spread(wanted, weights), strict=True))
-    least = min(track.values(), default=0.0)
-    track = {node: round(value - least, 3) for node, value in track.items()}
+    walk = _Walk(nodes, lines, way, rank)
+    depth, before, after, chain = walk.depth, walk.before, walk.after, walk.chain
+    ranks = _sort(walk.ranks, before, after)
+    track = _tracks(ranks, before, after)
     bends = {}
     for line in lines:
         passed = [(float(int(node.split("\n")[1])), track[node]) for node in chain[line.id]]

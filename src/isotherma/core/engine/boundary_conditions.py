@@ -25,7 +25,7 @@ from isotherma.core.engine.columns import (
     S_SHARES,
     S_WATTS,
     ThermalElements,
-)
+)  # fmt: skip
 from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.setup.consumption import NET_J_PER_KG

@@ -18,7 +18,7 @@ from isotherma.core.engine.draw_records import (
     recorded,
     sources_of,
     vessels_of,
-)
+)  # fmt: skip
 from isotherma.core.engine.state_simulation import FINE_S, StateSimulation
 from isotherma.core.engine.state_transfer import copied, filled_up, hand_over, overwrite
 from isotherma.core.engine.thermal_elements import Named

@@ -25,7 +25,7 @@ from isotherma.core.engine.columns import (
     TOO_COLD,
     TOO_HOT,
     WARM,
-)
+)  # fmt: skip
 from isotherma.core.engine.draw_records import Shut
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.engine.thermal_elements import ROUND_KG_PER_M3

@@ -31,7 +31,7 @@ from isotherma.core.engine.columns import (
     STILL_KG_PER_S,
     STIRRED,
     ThermalState,
-)
+)  # fmt: skip
 from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point

@@ -67,7 +67,7 @@ from isotherma.core.engine.columns import (
     ThermalElements,
     ThermalState,
     Work,
-)
+)  # fmt: skip
 from isotherma.core.engine.heater_control import heat_body
 from isotherma.core.engine.standing_step import (
     catch_up,
@@ -77,7 +77,7 @@ from isotherma.core.engine.standing_step import (
     rest_bodies,
     turn_round,
     vessels,
-)
+)  # fmt: skip
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import pipe as pipe_law
@@ -112,14 +112,9 @@ def emits_s(thermal: ThermalElements, link: int, flow: float) -> float:
 
 @lean
 def pass_order(
-    net: Net,
-    thermal: ThermalElements,
-    flow: Floats,
-    order: Ints,
-    cut: Ints,
-    waiting: Ints,
+    net: Net, thermal: ThermalElements, flow: Floats, order: Ints, cut: Ints, waiting: Ints,
     done: Bools,
-) -> int:
+) -> int:  # fmt: skip
     """Sort the links that carry water by the flow; mark where rounds are cut. Give how many.
 
     `waiting` (by node) and `done` (by link) are to work in.
@@ -313,16 +308,9 @@ def _settle(
 
 @lean
 def flow_step(
-    thermal_net: Net,
-    thermal: ThermalElements,
-    state: ThermalState,
-    flow: Floats,
-    given_c: Floats,
-    work: Work,
-    total: int,
-    clock_s: float,
-    step_s: float,
-) -> None:
+    thermal_net: Net, thermal: ThermalElements, state: ThermalState, flow: Floats, given_c: Floats,
+    work: Work, total: int, clock_s: float, step_s: float,
+) -> None:  # fmt: skip
     """Move everything on by one step at the flows there are; `total` links of the order run."""
     starts, ends, node_given = thermal_net.start, thermal_net.end, thermal_net.given
     act, slots, specifics, pipe = thermal.act, thermal.slot, thermal.specific, thermal.pipe

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,6 +48,27 @@ class FuseRows:
                 for key, alone in zip(self.ids, self.alone, strict=True)
             ]
         ).reshape(-1, 5)
+
+    def sharing(self, sources: Iterable[str], pumps: Iterable[str]) -> frozenset[str]:
+        """Name elements that share wires with a pump: while they are on it is slower.
+
+        Parameters
+        ----------
+        sources : iterable of str
+            Ids of elements and burners. [-]
+        pumps : iterable of str
+            Ids of the network's pumps. [-]
+
+        Returns
+        -------
+        frozenset of str
+            Those of the sources. [-]
+        """
+        rows = [row for key in pumps if (row := self.wires.row(key)) is not None]
+        return frozenset(
+            key for key in sources
+            if (row := self.wires.row(key)) is not None and rows and self.wires.ohm[row, rows].any()
+        )  # fmt: skip
 
     def _standing_on(self, fuse_id: str) -> float:
         return sum(self.standing_a.get(key, 0.0) for key in self.loads[fuse_id])

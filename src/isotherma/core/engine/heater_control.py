@@ -69,7 +69,7 @@ from isotherma.core.engine.columns import (
     WANTED,
     ThermalElements,
     ThermalState,
-)
+)  # fmt: skip
 from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, FUSE_BEARS, settle_amps
 
 Floats = NDArray[np.float64]

@@ -69,7 +69,7 @@ from isotherma.core.engine.columns import (
     ThermalElements,
     ThermalState,
     Work,
-)
+)  # fmt: skip
 from isotherma.core.engine.flow_step import flow_step, longest_step, pass_order
 from isotherma.core.engine.heater_control import CUT_HYSTERESIS_K, may_run, switch
 from isotherma.core.engine.standing_step import rest_bodies, stand
@@ -80,7 +80,7 @@ from isotherma.core.engine.valve_dynamics import (
     learn,
     move_mixers,
     solve_again,
-)
+)  # fmt: skip
 from isotherma.core.hydraulics.network import Net
 
 Floats = NDArray[np.float64]
@@ -204,24 +204,10 @@ def _moved(taps: Ints, flow: Floats, out_c: Floats, now_reuse: Floats, work: Wor
 
 @lean
 def _run(
-    net: Net,
-    thermal_net: Net,
-    thermal: ThermalElements,
-    state: ThermalState,
-    flowing: FlowState,
-    taps: Ints,
-    windows: Floats,
-    shown: Ints,
-    clock_s: float,
-    until: float,
-    reservoirs: Reservoirs,
-    fine_s: float,
-    log: Floats,
-    rows: int,
-    follows: int,
-    work: Work,
-    back: ThermalState,
-) -> tuple[int, int, float, int]:
+    net: Net, thermal_net: Net, thermal: ThermalElements, state: ThermalState, flowing: FlowState,
+    taps: Ints, windows: Floats, shown: Ints, clock_s: float, until: float, reservoirs: Reservoirs,
+    fine_s: float, log: Floats, rows: int, follows: int, work: Work, back: ThermalState,
+) -> tuple[int, int, float, int]:  # fmt: skip
     """Step from a first solution, as `run_flow` says; `follows` is the one valve that does.
 
     With somebody at an outlet a step in which too much moves is taken back to `back` and done
@@ -381,22 +367,10 @@ def _run(
 
 @compiled
 def run_flow(
-    net: Net,
-    thermal_net: Net,
-    thermal: ThermalElements,
-    state: ThermalState,
-    trial: ThermalState,
-    flowing: FlowState,
-    taps: Ints,
-    windows: Floats,
-    shown: Ints,
-    clock_s: float,
-    until_s: float,
-    reservoirs: Reservoirs,
-    fine_s: float,
-    log: Floats,
-    rows: int,
-) -> tuple[int, int, float, int]:
+    net: Net, thermal_net: Net, thermal: ThermalElements, state: ThermalState, trial: ThermalState,
+    flowing: FlowState, taps: Ints, windows: Floats, shown: Ints, clock_s: float, until_s: float,
+    reservoirs: Reservoirs, fine_s: float, log: Floats, rows: int,
+) -> tuple[int, int, float, int]:  # fmt: skip
     """Run until the time is over, water is warm, a tank is dry or heat is called for.
 
     `thermal_net` is the network as heat goes through it, with a reducer's two sides joined. `taps`
@@ -408,46 +382,21 @@ def run_flow(
     links, nodes, people = net.law.size, thermal_net.given.size, taps.shape[0]
     layers = state.layers.size
     work = Work(
-        order=np.empty(links, np.int64),
-        cut=np.empty(links, np.int64),
-        waiting=np.empty(nodes, np.int64),
-        done=np.empty(links, np.bool_),
-        rho=np.empty(links),
-        mu=np.empty(links),
-        mass_at=np.zeros(nodes),
-        heat_at=np.zeros(nodes),
-        coil_w=np.zeros(layers),
-        room=np.empty((2, layers)),
-        swing=np.zeros(links),
-        last_flow=np.empty(links),
-        last_shut=np.empty(links, np.int64),
-        sign=np.empty(links),
-        before=np.zeros((people, 2)),
-        last_c=np.empty(links),
-    )
+        order=np.empty(links, np.int64), cut=np.empty(links, np.int64),
+        waiting=np.empty(nodes, np.int64), done=np.empty(links, np.bool_), rho=np.empty(links),
+        mu=np.empty(links), mass_at=np.zeros(nodes), heat_at=np.zeros(nodes),
+        coil_w=np.zeros(layers), room=np.empty((2, layers)), swing=np.zeros(links),
+        last_flow=np.empty(links), last_shut=np.empty(links, np.int64), sign=np.empty(links),
+        before=np.zeros((people, 2)), last_c=np.empty(links),
+    )  # fmt: skip
     solve_again(net, flowing, state, work.rho, work.mu)
     follows = follower(flowing)
     if follows >= 0:
         learn(net, flowing, state, work.rho, work.mu, follows, work.swing)
     return _run(
-        net,
-        thermal_net,
-        thermal,
-        state,
-        flowing,
-        taps,
-        windows,
-        shown,
-        clock_s,
-        until_s,
-        reservoirs,
-        fine_s,
-        log,
-        rows,
-        follows,
-        work,
-        trial,
-    )
+        net, thermal_net, thermal, state, flowing, taps, windows, shown, clock_s, until_s,
+        reservoirs, fine_s, log, rows, follows, work, trial,
+    )  # fmt: skip
 
 
 @lean
@@ -466,20 +415,10 @@ def _edge(clock_s: float, thermal: ThermalElements) -> float:
 
 @lean
 def _rest(
-    thermal: ThermalElements,
-    state: ThermalState,
-    trial: ThermalState,
-    still: Floats,
-    shown: Ints,
-    clock_s: float,
-    until_s: float,
-    log: Floats,
-    rows: int,
-    draw: int,
-    phase: int,
-    nothing: Floats,
+    thermal: ThermalElements, state: ThermalState, trial: ThermalState, still: Floats, shown: Ints,
+    clock_s: float, until_s: float, log: Floats, rows: int, draw: int, phase: int, nothing: Floats,
     room: Floats,
-) -> tuple[int, float, int]:
+) -> tuple[int, float, int]:  # fmt: skip
     """Do what `run_rest` says; `nothing` and `room` are to work in."""
     while clock_s < until_s - 1e-9:
         if rows >= log.shape[0]:
@@ -514,14 +453,9 @@ def _rest(
         _copy(state, trial)
         if thermal.stirred.shape[0] > 0:
             rest_bodies(
-                thermal.act,
-                thermal.slot,
-                thermal.stirred,
-                state.stirred,
-                state.counted,
-                still,
+                thermal.act, thermal.slot, thermal.stirred, state.stirred, state.counted, still,
                 high,
-            )
+            )  # fmt: skip
         clock_s += high
         for column in range(LOG_COLUMNS):
             log[rows, column] = 0.0
@@ -536,18 +470,9 @@ def _rest(
 
 @compiled
 def run_rest(
-    thermal: ThermalElements,
-    state: ThermalState,
-    trial: ThermalState,
-    still: Floats,
-    shown: Ints,
-    clock_s: float,
-    until_s: float,
-    log: Floats,
-    rows: int,
-    draw: int,
-    phase: int,
-) -> tuple[int, float, int]:
+    thermal: ThermalElements, state: ThermalState, trial: ThermalState, still: Floats, shown: Ints,
+    clock_s: float, until_s: float, log: Floats, rows: int, draw: int, phase: int,
+) -> tuple[int, float, int]:  # fmt: skip
     """Let everything stand until a time, or until heat is called for; thermostats found inside."""
     nothing, room = np.zeros(state.layers.size), np.empty((2, state.layers.size))
     return _rest(

@@ -63,7 +63,7 @@ from isotherma.core.engine.columns import (
     TEMP,
     ThermalElements,
     ThermalState,
-)
+)  # fmt: skip
 from isotherma.core.engine.heater_control import burn
 from isotherma.core.thermal import exchanger
 from isotherma.core.thermal import pipe as pipe_law

@@ -86,7 +86,7 @@ class StateSimulation:
         )  # fmt: skip
         self._coiled = len(thermal.coil) > 0
         self._fed = bool(thermal.feed.any())
-        self._shares = self._sharing()
+        self._shares = self.fuses.sharing(self.named.sources, self.network.pumps)
         self._always = any(
             isinstance(part, primary.CirculationPump) and part.runs == "always"
             for part in self.network.parts.values()
@@ -162,15 +162,6 @@ class StateSimulation:
         )
         for waits in self.fuses.waits(pumping, lit):
             self.state.stirred[self.named.stirred.index(waits), columns.WANTED] = 0.0
-
-    def _sharing(self) -> frozenset[str]:
-        """Name elements that share wires with a pump: while they are on it is slower."""
-        wires = self.setup.wires
-        pumps = [row for key in self.network.pumps if (row := wires.row(key)) is not None]
-        return frozenset(
-            key for key in self.named.sources
-            if (row := wires.row(key)) is not None and pumps and wires.ohm[row, pumps].any()
-        )  # fmt: skip
 
     def _heed_elements(self) -> None:
         """Let pumps have what elements on the same wires leave them."""
@@ -251,22 +242,9 @@ class StateSimulation:
             rows = people * (int((until_s - self.clock) / fine * 1.1) + 300)
             log = np.empty((max(1, rows), columns.LOG_COLUMNS + self.shown[2]))
             why, who, clock, written = kernel.run_flow(
-                net,
-                thermal_net,
-                self.named.thermal,
-                self.state,
-                self.trial,
-                flowing,
-                taps,
-                windows,
-                self.layers_shown,
-                self.clock,
-                until_s,
-                reservoirs,
-                fine,
-                log,
-                0,
-            )
+                net, thermal_net, self.named.thermal, self.state, self.trial, flowing, taps,
+                windows, self.layers_shown, self.clock, until_s, reservoirs, fine, log, 0,
+            )  # fmt: skip
             if people:
                 self.log.append(log[:written])
             for pump, link in network.pumps.items():

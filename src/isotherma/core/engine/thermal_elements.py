@@ -32,7 +32,7 @@ from isotherma.core.engine.columns import (
     X_HOT,
     Floats,
     ThermalElements,
-)
+)  # fmt: skip
 from isotherma.core.fields import known_or
 from isotherma.core.flows import kernel as flow_kernel
 from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of

@@ -24,7 +24,7 @@ from isotherma.core.flows.kernel import (
     REGULATED,
     SET_C,
     WIDE,
-)
+)  # fmt: skip
 from isotherma.core.hydraulics import laws, network
 from isotherma.core.hydraulics.network import OPEN, Net
 from isotherma.core.thermal import mixer as mixer_law
@@ -131,14 +131,9 @@ def follower(flowing: FlowState) -> int:
 
 @compiled
 def learn(
-    net: Net,
-    flowing: FlowState,
-    state: ThermalState,
-    rho: Floats,
-    mu: Floats,
-    m: int,
+    net: Net, flowing: FlowState, state: ThermalState, rho: Floats, mu: Floats, m: int,
     swing: Floats,
-) -> None:
+) -> None:  # fmt: skip
     """Find how every flow changes with the opening of a valve: by solving beside it.
 
     Both solutions keep what enters a node equal to what leaves, so their difference does.

@@ -16,7 +16,7 @@ from isotherma.core.flows.fittings import (
     Place,
     elements_of,
     passive,
-)
+)  # fmt: skip
 from isotherma.core.flows.loads import pump_speed, volts_of_pumps
 from isotherma.core.graph import both_ways, components, reach
 from isotherma.core.hydraulics import laws

@@ -44,14 +44,10 @@ _LOOSE_LOOP_M: Final = 0.15  # a loop whose rises miss by more is worth a word: 
 
 
 def compile_network(
-    system: System,
-    state: State | None,
-    conditions: Conditions | None = None,
-    *,
-    known: ComputedSystem | None = None,
-    laid: Laid | None = None,
+    system: System, state: State | None, conditions: Conditions | None = None, *,
+    known: ComputedSystem | None = None, laid: Laid | None = None,
     pump_v: Mapping[str, float] | None = None,
-) -> CompiledNetwork:
+) -> CompiledNetwork:  # fmt: skip
     """Compile the network of a state.
 
     Parameters

@@ -188,16 +188,12 @@ def _run(solved: Solved, link: int) -> RunFlow:
     item = network.links[link]
     flow = _still(float(solved.flow_m3_per_s[link]))
     return RunFlow(
-        id=item.item,
-        label=item.label,
-        flow_m3_per_s=flow,
-        velocity_m_per_s=abs(flow) / (pi / 4 * item.bore_m**2),
-        drop_pa=_drop_pa(solved, link),
+        id=item.item, label=item.label, flow_m3_per_s=flow,
+        velocity_m_per_s=abs(flow) / (pi / 4 * item.bore_m**2), drop_pa=_drop_pa(solved, link),
         static_head_pa=_static_head_pa(solved, link),
-        start_pa=float(solved.pressure_pa[item.start]),
-        end_pa=float(solved.pressure_pa[item.end]),
+        start_pa=float(solved.pressure_pa[item.start]), end_pa=float(solved.pressure_pa[item.end]),
         temperature_c=_enters_c(solved, link),
-    )
+    )  # fmt: skip
 
 
 def _part_does(solved: Solved, part_id: str) -> Finding | None:

@@ -61,13 +61,9 @@ class Solved:
 
 
 def solve(
-    network: CompiledNetwork,
-    opens: Mapping[str, float],
-    *,
-    near: Solved | None = None,
-    held_pa: Mapping[str, float] | None = None,
-    at_once: bool = False,
-) -> Solved:
+    network: CompiledNetwork, opens: Mapping[str, float], *, near: Solved | None = None,
+    held_pa: Mapping[str, float] | None = None, at_once: bool = False,
+) -> Solved:  # fmt: skip
     """Solve the steady flow with some outlets open.
 
     Parameters
@@ -218,13 +214,9 @@ def _wanted(network: CompiledNetwork, mixer: str, shut: NDArray[np.int64]) -> bo
 
 
 def _gather(
-    network: CompiledNetwork,
-    opens: Mapping[str, float],
-    flow: Flow,
-    rounds: int,
-    steps: int,
+    network: CompiledNetwork, opens: Mapping[str, float], flow: Flow, rounds: int, steps: int,
     residual: float,
-) -> Solved:
+) -> Solved:  # fmt: skip
     density, off, whole = kernel.finish(network.net, network.heat, flow)
     return Solved(
         network=network,

@@ -47,16 +47,10 @@ def tank_c(
 
 
 def surroundings(
-    brief: Brief,
-    system: System,
-    state: State | None,
-    climate: Climate,
-    *,
-    fresh_c: float | None = None,
-    at_c: Mapping[str, float] | None = None,
-    level_m: Mapping[str, float] | None = None,
-    dirty: bool = False,
-) -> Conditions:
+    brief: Brief, system: System, state: State | None, climate: Climate, *,
+    fresh_c: float | None = None, at_c: Mapping[str, float] | None = None,
+    level_m: Mapping[str, float] | None = None, dirty: bool = False,
+) -> Conditions:  # fmt: skip
     """Say what a network stands in.
 
     Parameters

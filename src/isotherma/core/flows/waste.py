@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import hypot, pi, radians, tan
 from typing import Final
 
@@ -24,7 +24,7 @@ from isotherma.core.system.kinds.waste import (
     Trap,
     Tray,
     WasteContainer,
-)
+)  # fmt: skip
 from isotherma.core.system.kinds.water import FreshTank, PressurisedInlet
 from isotherma.core.system.nominal import ComputedSystem, computed, figure
 from isotherma.core.system.pieces import LITRE_PER_MIN
@@ -191,76 +191,84 @@ def _stretch(run: Pipe, loss_k: float) -> FallingLeg:
     )
 
 
-def _tray(side: _Side, tray: Tray) -> TrayDrains:
-    lacking = (
-        []
-        if tray.length_m and tray.breadth_m and tray.rim_m
-        else [Finding("sides_unknown", (tray.id,))]
-    )
-    stands = None
-    if tray.length_m and tray.breadth_m and tray.rim_m:
-        stands = standing_water(
-            length_m=tray.length_m,
-            breadth_m=tray.breadth_m,
-            rim_m=tray.rim_m,
-            fall_deg=figure(tray, "fall_deg"),
-            drains=drain_places(tray.drains, tray.drain_at),
-            pitch_deg=side.pitch,
-            roll_deg=side.roll,
-        )
-    runs: list[WasteRun] = []
-    stretches: list[FallingLeg] = []
-    ends_in, blocked, trapped_by = "", "", ""
-    unvented = False
-    unplaced = 0.0
+@dataclass(slots=True)
+class _Drain:
+    """What a tray's drain runs through to where it ends."""
+
+    lacking: list[Finding]
+    runs: list[WasteRun] = field(default_factory=list)
+    stretches: list[FallingLeg] = field(default_factory=list)
+    ends_in: str = ""
+    blocked: str = ""
+    trapped_by: str = ""
+    unvented: bool = False
+    unplaced_m: float = 0.0
+
+
+def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
+    """Follow the water from a tray's drain; `lacking` is what is not known of the tray itself."""
+    drain = _Drain(lacking)
     before: AnyKind = tray
     for run, ahead, part in side.way(tray.id, "outlet"):
         length, bore = run.length_m, run.bore_m
-        lacking += [
+        drain.lacking += [
             Finding(code, (run.id,))
             for code, known in (("length_unknown", length), ("bore_unknown", bore))
             if known is None
         ]
         lean = side.lean_m(before, part)
         if lean is None and length is not None:
-            unplaced += side.unsure_m(length)
+            drain.unplaced_m += side.unsure_m(length)
         fall = -run.rise_m if ahead else run.rise_m
         fall += 0.0 if lean is None else lean
         held = pi / 4 * bore**2 * length if bore is not None and length is not None else None
-        runs.append(WasteRun(run.id, run.label, length, fall, held if fall < 0.0 else 0.0))
+        drain.runs.append(WasteRun(run.id, run.label, length, fall, held if fall < 0.0 else 0.0))
         extra = 0.0
         if isinstance(part, Trap):
-            extra, trapped_by = TRAP_K, part.id
+            extra, drain.trapped_by = TRAP_K, part.id
         elif isinstance(part, Gate):
             extra = GATE_K
-        if not lacking:
-            stretches.append(_stretch(run, extra))
+        if not drain.lacking:
+            drain.stretches.append(_stretch(run, extra))
         before = part
         if isinstance(part, _SINKS):
-            ends_in = part.id
-            unvented = isinstance(part, GreyTank) and (part.id, "vent") not in side.joined
+            drain.ends_in = part.id
+            drain.unvented = isinstance(part, GreyTank) and (part.id, "vent") not in side.joined
         elif not part.ways(side.at.get(part.id, "")):
-            blocked = part.id
-    if not ends_in and not blocked:
-        blocked = before.id
-    fall = sum(run.fall_m for run in runs)
+            drain.blocked = part.id
+    if not drain.ends_in and not drain.blocked:
+        drain.blocked = before.id
+    return drain
+
+
+def _tray(side: _Side, tray: Tray) -> TrayDrains:
+    stands = None
+    if tray.length_m and tray.breadth_m and tray.rim_m:
+        stands = standing_water(
+            length_m=tray.length_m, breadth_m=tray.breadth_m, rim_m=tray.rim_m,
+            fall_deg=figure(tray, "fall_deg"), drains=drain_places(tray.drains, tray.drain_at),
+            pitch_deg=side.pitch, roll_deg=side.roll,
+        )  # fmt: skip
+    lacking = [Finding("sides_unknown", (tray.id,))] if stands is None else []
+    drain = _follow(side, tray, lacking)
+    fall = sum(run.fall_m for run in drain.runs)
     rate = None
-    if stretches and not lacking:
+    if drain.stretches and not drain.lacking:
         depth = 0.01  # a finger of water over the drain
-        rate = gravity.gravity_flow_m3_per_s(head_m=fall + depth, stretches=stretches)
+        rate = gravity.gravity_flow_m3_per_s(head_m=fall + depth, stretches=drain.stretches)
     return TrayDrains(
         id=tray.id,
         label=tray.label,
         stands=stands,
-        ends_in=ends_in,
-        blocked="" if ends_in else blocked,
-        runs=tuple(runs),
+        ends_in=drain.ends_in,
+        blocked="" if drain.ends_in else drain.blocked,
+        runs=tuple(drain.runs),
         fall_m=fall,
-        rate_m3_per_s=rate if ends_in else None,
-        unvented=unvented,
-        trapped_by=trapped_by,
-        unplaced_m=unplaced,
-        lacking=tuple(lacking),
+        rate_m3_per_s=rate if drain.ends_in else None,
+        unvented=drain.unvented,
+        trapped_by=drain.trapped_by,
+        unplaced_m=drain.unplaced_m,
+        lacking=tuple(drain.lacking),
     )
 
 

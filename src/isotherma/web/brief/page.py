@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from typing import ClassVar, get_args
 
 from isotherma import catalogue
-from isotherma.core.brief import Draw, Purpose
+from isotherma.core.brief import Draw, Purpose, Use
 from isotherma.core.climate import MONTHS
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.web.frame.context import PageContext
-from isotherma.web.frame.forms import FormView, Typed, make_form
+from isotherma.web.frame.forms import FormView, Names, Typed, make_form
 from isotherma.web.frame.frame import Frame, make_frame
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
@@ -75,6 +75,30 @@ def _edges(draw: Draw, typed: Typed | None) -> tuple[str, ...]:
     }.get(aim, ())
 
 
+def _use_form(context: PageContext, use: Use) -> UseForm:
+    return UseForm(
+        id=use.id,
+        name=use.name,
+        summary=f"{with_unit(use.day_m3, 'volume', context.units)} a day",
+        form=make_form(
+            use, f"brief.uses.{use.id}", context.units, context.typed,
+            leave_out=("outlet", "source"),
+        ),
+    )  # fmt: skip
+
+
+def _draw_form(context: PageContext, draw: Draw, names: Names) -> DrawForm:
+    scope, units, typed = f"brief.draws.{draw.id}", context.units, context.typed
+    first = ("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed))
+    return DrawForm(
+        id=draw.id,
+        name=draw.name,
+        summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
+        main=make_form(draw, scope, units, typed, only=first),
+        more=make_form(draw, scope, units, typed, only=LATER_FIELDS, names=names),
+    )
+
+
 def brief_page(context: PageContext) -> BriefPage:
     """Put the brief page together."""
     frame, outcome = make_frame(context, "brief")
@@ -94,34 +118,6 @@ def brief_page(context: PageContext) -> BriefPage:
         ],
         "state": [(state.id, state.name) for state in system.states],
     }  # fmt: skip
-    uses = tuple(
-        UseForm(
-            id=use.id,
-            name=use.name,
-            summary=f"{with_unit(use.day_m3, 'volume', units)} a day",
-            form=make_form(
-                use, f"brief.uses.{use.id}", units, typed, leave_out=("outlet", "source")
-            ),
-        )
-        for use in brief.uses
-    )
-    draws = tuple(
-        DrawForm(
-            id=draw.id,
-            name=draw.name,
-            summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
-            main=make_form(
-                draw, f"brief.draws.{draw.id}", units, typed,
-                only=("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed)),
-            ),
-            more=make_form(
-                draw, f"brief.draws.{draw.id}", units, typed,
-                only=LATER_FIELDS,
-                names=names,
-            ),
-        )
-        for draw in sorted(brief.draws, key=lambda draw: draw.start_s)
-    )  # fmt: skip
     return BriefPage(
         frame=frame,
         trip=make_form(brief, "brief", units, typed, only=TRIP),
@@ -129,8 +125,11 @@ def brief_page(context: PageContext) -> BriefPage:
         budgets=make_form(brief.budgets, "brief.budgets", units, typed),
         refusals=make_form(brief, "brief", units, typed, only=("will_not_have",)),
         note=make_form(brief, "brief", units, typed, only=("note",)),
-        draws=draws,
-        uses=uses,
+        draws=tuple(
+            _draw_form(context, draw, names)
+            for draw in sorted(brief.draws, key=lambda draw: draw.start_s)
+        ),
+        uses=tuple(_use_form(context, use) for use in brief.uses),
         uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', units)} a day, "
         f"{with_unit(brief.other_grey_m3, 'volume', units)} of it to the grey tank.",
         purposes=tuple((purpose, purpose.capitalize()) for purpose in get_args(Purpose)),

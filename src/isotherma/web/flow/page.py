@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import isfinite
-from typing import ClassVar, Final
-
-from starlette.datastructures import QueryParams
+from typing import Any, ClassVar, Final
 
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.flows.draining import DrainDown
@@ -16,8 +14,6 @@ from isotherma.core.flows.leak import PumpStarts
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem, duration_words, parse, shown, with_unit
-from isotherma.core.setup.completeness import main_outlet
-from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.files.flow_json import INTERVALS_S
 from isotherma.services.flows import (
@@ -27,6 +23,15 @@ from isotherma.services.flows import (
     leaks,
     outlets_of,
     wasted,
+)
+from isotherma.web.flow.asked import (
+    FlowAsked,
+    OpenChoice,
+    choice_of,
+    flow_asked,
+    opens_of,
+    query_of,
+    state_of,
 )
 from isotherma.web.flow.profile import (
     NARROW,
@@ -60,33 +65,7 @@ VIEWS: Final = (
     ("waste", "Waste and filling"),
     ("drain", "Drain-down"),
 )
-OPENINGS: Final = (("", "shut"), ("0.25", "a quarter"), ("0.5", "half"), ("1", "open"))
 FEW_M3: Final = 1e-5
-
-
-@dataclass(frozen=True, slots=True)
-class FlowAsked:
-    """What the address asks for; everything may be missing or wrong."""
-
-    view: str = "flow"
-    state: str = ""
-    opens: Mapping[str, str] | None = None
-    way: str = ""
-    dirty: bool = False
-    every: str = ""
-    cooled: str = ""
-    pitch: str = ""
-    roll: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class OpenChoice:
-    """One outlet that can be opened."""
-
-    id: str
-    label: str
-    drain: bool
-    choices: tuple[tuple[str, str, bool], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,56 +167,16 @@ class FlowPage:
     notice: str
     error: str
     mend: str
-    solved: SolvedView | None
-    starts: tuple[PumpStartPanel, ...]
     every: Typed
     cooled: Typed
-    trays: tuple[str, ...]
-    tanks: tuple[str, ...]
     pitch: Typed
     roll: Typed
-    drain: DrainPanel | None
     empty: bool
-
-
-def state_of(variant: Variant, wanted: str) -> State | None:
-    """Give the state an address names, else that of the day."""
-    return variant.system.state_or(wanted, variant.standing)
-
-
-def opens_of(system: System, asked: FlowAsked) -> tuple[dict[str, float], list[str]]:
-    """Read openings of the address; those that are none are named."""
-    known = outlets_of(system)
-    if asked.opens is None:
-        first = main_outlet(system)
-        return ({first: 1.0} if first else {}), []
-    opens, unknown = {}, []
-    for part_id, text in asked.opens.items():
-        if not text:
-            continue
-        if part_id not in known:
-            unknown.append(part_id)
-            continue
-        try:
-            share = float(text)
-        except ValueError:
-            share = float("nan")
-        if not 0.01 <= share <= 1.0:
-            unknown.append(f"{known[part_id]} by “{text[:12]}”")
-            continue
-        opens[part_id] = share
-    return opens, unknown
-
-
-def choice_of(part_id: str, label: str, system: System, opens: Mapping[str, float]) -> OpenChoice:
-    """Offer how far an outlet is open."""
-    now = opens.get(part_id)
-    values = [value for value, _ in OPENINGS]
-    here = "" if now is None else f"{now:g}"
-    choices = [(value, words, value == here) for value, words in OPENINGS]
-    if here not in values:
-        choices.insert(-1, (here, f"{now:.0%}", True))
-    return OpenChoice(part_id, label, system.part(part_id).kind == "drain", tuple(choices))
+    solved: SolvedView | None = None
+    starts: tuple[PumpStartPanel, ...] = ()
+    trays: tuple[str, ...] = ()
+    tanks: tuple[str, ...] = ()
+    drain: DrainPanel | None = None
 
 
 def _bar(pressure_pa: float, units: UnitSystem) -> str:
@@ -404,33 +343,6 @@ def _leaning(project: Project, asked: FlowAsked, units: UnitSystem) -> tuple[Pro
     return project.model_copy(update={"vehicle": leaning}), typed[0], typed[1]
 
 
-def query_of(state: State | None, opens: Mapping[str, float], dirty: bool) -> str:
-    """Write what is chosen as part of an address."""
-    parts: Sequence[str] = [f"state={state.id}"] if state is not None else []
-    parts = [*parts, *(f"o.{key}={value:g}" for key, value in opens.items())]
-    if not opens:
-        parts = [*parts, "o.="]
-    return "&".join([*parts, "dirty=1"] if dirty else parts)
-
-
-def flow_asked(query: QueryParams) -> FlowAsked:
-    """Read the address of the flow page; texts are cut to what a field takes."""
-    text = {key: value[:60] for key, value in query.multi_items()}
-    opens = {key[2:]: value for key, value in text.items() if key.startswith("o.") and key[2:]}
-    chosen = any(key.startswith("o.") for key in text)
-    return FlowAsked(
-        view=text.get("view", "flow"),
-        state=text.get("state", ""),
-        opens=opens if chosen else None,
-        way=text.get("way", ""),
-        dirty=text.get("dirty", "") == "1",
-        every=text.get("every", ""),
-        cooled=text.get("cooled", ""),
-        pitch=text.get("pitch", ""),
-        roll=text.get("roll", ""),
-    )
-
-
 def flow_page(context: PageContext) -> FlowPage:
     """Put the Flow page together for what the address asks."""
     frame, _ = make_frame(context, "flow")
@@ -447,28 +359,24 @@ def flow_page(context: PageContext) -> FlowPage:
     if interval_s is not None and interval_s <= 0.0:
         every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
     leaning, pitch, roll = _leaning(project, asked, units)
-    solved: SolvedView | None = None
-    starts: tuple[PumpStartPanel, ...] = ()
-    trays: tuple[str, ...] = ()
-    tanks: tuple[str, ...] = ()
-    drain: DrainPanel | None = None
+    views: dict[str, Any] = {}
     error, mend = "", ""
     try:
         found = flowing.result(project, variant, state, Asked(opens=opens, dirty=asked.dirty))
-        point = found if isinstance(found, SolvedFlows) else None
         if view == "flow":
             if isinstance(found, CoreError):
                 raise found
-            solved = _solved(found, asked.way, labels, units)
+            views["solved"] = _solved(found, asked.way, labels, units)
         elif view == "leak":
-            starts = tuple(
-                _pump_starts(kick, interval_s, cooled_k or 0.0, units)
-                for kick in leaks(project, variant, state)
+            views["starts"] = tuple(
+                _pump_starts(start, interval_s, cooled_k or 0.0, units)
+                for start in leaks(project, variant, state)
             )
         elif view == "waste":
-            trays, tanks = _waste(leaning, variant, state, point, units)
+            point = found if isinstance(found, SolvedFlows) else None
+            views["trays"], views["tanks"] = _waste(leaning, variant, state, point, units)
         else:
-            drain = _drain(drained(project, variant, state), labels, units)
+            views["drain"] = _drain(drained(project, variant, state), labels, units)
     except CoreError as problem:
         error, mend = error_words(problem, units), mend_piece(problem)
     told = f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else ""
@@ -486,14 +394,10 @@ def flow_page(context: PageContext) -> FlowPage:
         notice=told,
         error=error,
         mend=mend,
-        solved=solved,
-        starts=starts,
         every=every,
         cooled=cooled,
-        trays=trays,
-        tanks=tanks,
         pitch=pitch,
         roll=roll,
-        drain=drain,
         empty=not system.parts,
+        **views,
     )

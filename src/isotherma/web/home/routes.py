@@ -9,14 +9,15 @@ from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
 from pydantic import ValidationError
 
-from isotherma.catalogue.layouts import layouts
-from isotherma.core.brief import Brief
-from isotherma.core.project import Project, Variant
-from isotherma.core.system import System
-from isotherma.core.system.layouts import usual_route
-from isotherma.files.project_file import EXTENSION, FileRefused, read_project, write_project
-from isotherma.services.turns import Cancelled, Stopped
+from isotherma.files.project_file import EXTENSION, FileRefused, write_project
+from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NewerElsewhere
+from isotherma.services.whole_vehicles import (
+    copy_vehicle,
+    import_vehicle,
+    rename_vehicle,
+    start_vehicle,
+)
 from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DesignDep, ServicesDep
 from isotherma.web.home.page import home_page, variant_page
@@ -95,21 +96,14 @@ def create(
     start: Annotated[str, Form()] = "usual",
 ) -> Response:
     """Start a vehicle on a layout, on the usual route with its sizes unknown, or on nothing."""
-    layout = layouts().get(start)
-    system = layout.system if layout else System() if start == "empty" else usual_route()
-    brief = layout.brief if layout else Brief()
-    first = layout.name if layout else "First idea"
     try:
-        project = Project(
-            name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)
-        )
+        number = start_vehicle(services.vehicles, name, start)
     except ValidationError as error:
         words = problem_words(error.errors()[0], None, units_of(request))
         return _show(
             request, services, 422, error=f"The name {words}.", error_for="name", typed_name=name,
             start=start,
         )  # fmt: skip
-    number = services.vehicles.create(project, "Started")
     path = request.url_for("design.brief", vehicle_id=str(number), variant_id="first").path
     return go_to(request, path)
 
@@ -127,12 +121,9 @@ async def import_file(
                 request, services, 422, error="Choose a project file first.", error_for="file"
             )
         try:
-            project = read_project(data, stopped)
+            project = import_vehicle(services.vehicles, data, stopped)
         except FileRefused as error:
             return _show(request, services, 422, error=error.message, error_for="file")
-        if stopped():
-            raise Cancelled
-        services.vehicles.create(project, "Imported")
         return _show(request, services, notice=f"“{project.name}” was imported.")
 
     return await while_waited_for(request, make)
@@ -167,10 +158,7 @@ def rename(
 ) -> Response:  # fmt: skip
     """Give the vehicle another name, or show home again with what is wrong with it."""
     try:
-        services.vehicles.set_values(
-            vehicle_id, base or services.vehicles.open(vehicle_id).head_id, {"name": name},
-            "Vehicle renamed",
-        )  # fmt: skip
+        rename_vehicle(services.vehicles, vehicle_id, base, name)
     except NewerElsewhere as error:
         return _show(
             request, services, 409, error_for=f"rename-{vehicle_id}", typed_name=name,
@@ -193,9 +181,7 @@ def rename(
 @router.post("/vehicles/{vehicle_id}/duplicate", name="vehicle.duplicate")
 def duplicate(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
     """Copy a whole vehicle."""
-    project = services.vehicles.open(vehicle_id).project
-    copy = project.model_copy(update={"name": f"{project.name[:70]} (copy)"})
-    services.vehicles.create(copy, "Copied")
+    copy_vehicle(services.vehicles, vehicle_id)
     return go_to(request, request.url_for("home.show").path)
 
 

@@ -12,7 +12,7 @@ from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.flows import Asked
 from isotherma.services.vehicles import find_variant
-from isotherma.web.flow.page import flow_asked, opens_of, state_of
+from isotherma.web.flow.asked import flow_asked, opens_of, state_of
 from isotherma.web.frame.context import PageContext
 from isotherma.wording import error_words, validation_sentences
 

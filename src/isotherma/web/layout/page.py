@@ -12,6 +12,7 @@ from isotherma.core.drawing.plan import lay_out
 from isotherma.core.editing import goes_in_line
 from isotherma.core.errors import CoreError
 from isotherma.core.flows.findings import flow_findings
+from isotherma.core.flows.report import FlowReport
 from isotherma.core.quantity import STYLES, UnitSystem, with_unit
 from isotherma.core.results.failure_modes import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
@@ -21,7 +22,7 @@ from isotherma.core.system.moves import moves
 from isotherma.core.system.pieces import PartBase, joins
 from isotherma.core.system.states import State
 from isotherma.services.flows import Asked, SolvedFlows, outlets_of
-from isotherma.web.flow.page import OpenChoice, choice_of, flow_asked, opens_of, query_of, state_of
+from isotherma.web.flow.asked import OpenChoice, choice_of, flow_asked, opens_of, query_of, state_of
 from isotherma.web.flow.profile import (
     NARROW,
     WIDE,
@@ -31,9 +32,9 @@ from isotherma.web.flow.profile import (
     eaten_rows,
 )
 from isotherma.web.frame.context import PageContext
-from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
+from isotherma.web.frame.forms import FormView, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame, mend_piece
-from isotherma.web.layout.route_picture import Picture, Way, draw, pressure_words, route_of
+from isotherma.web.layout.route_picture import WAYS, Picture, Shown, draw, pressure_words, route_of
 from isotherma.web.layout.starts import Began, began, owned
 from isotherma.web.parts.page import Offer, key_of
 from isotherma.wording import (
@@ -46,6 +47,7 @@ from isotherma.wording import (
 from isotherma.wording.reader import Reader
 
 HALFWAY: Final = 0.5
+MOST_OFFERS: Final = 60
 
 
 RUN_FIELDS: Final = ("name", "length_m", "family", "nominal", "rise_m", "elbows", "bends",
@@ -69,6 +71,14 @@ class Piece:
     fails: tuple[str, ...]
     open_ports: tuple[tuple[str, str], ...] = ()
     warnings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Live:
+    """What flows through a piece now, and its figures."""
+
+    flow_m3_per_s: float = 0.0
+    figures: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,58 +145,69 @@ def _takes(class_part: PartBase, flow_m3_per_s: float, units: UnitSystem) -> str
     return f" – takes {with_unit((flow_m3_per_s / factor) ** 2, 'pressure', units, 2)} here"
 
 
+def _live(piece: AnyKind | AnyRun, report: FlowReport, units: UnitSystem) -> Live:
+    """Give the flow through a piece as it runs now, and its figures for reading."""
+    if isinstance(piece, Pipe):
+        run = next((item for item in report.runs if item.id == piece.id), None)
+        if run is None:
+            return Live()
+        flow = abs(run.flow_m3_per_s)
+        return Live(flow, (
+            ("flow", with_unit(flow, "flow", units, 3)),
+            ("speed", with_unit(run.velocity_m_per_s, "speed", units, 2)),
+            ("takes", pressure_words(run.drop_pa, units)),
+            ("rise takes", pressure_words(run.static_head_pa, units)),
+            ("water", with_unit(run.temperature_c, "temperature", units, 3)),
+        ))  # fmt: skip
+    part = next((item for item in report.parts if item.id == piece.id), None)
+    if part is None:
+        return Live()
+    figures = [
+        ("flow", with_unit(part.flow_m3_per_s, "flow", units, 3)),
+        ("pressure after it", pressure_words(part.pressure_pa, units)),
+        ("takes", pressure_words(part.drop_pa, units)),
+        ("water", with_unit(part.temperature_c, "temperature", units, 3)),
+    ]
+    if part.doing is not None:
+        figures.append(("does", doing_words(part.doing)))
+    return Live(part.flow_m3_per_s, tuple(figures))
+
+
+def _replacements(system: System, piece: PartBase, used: set[str]) -> tuple[Offer, ...]:
+    """List what could stand in a part's place: of its side, with the openings that are used."""
+    if system.fitted(piece.id) or piece.fitted_in is not None or not used:
+        return ()
+    return tuple(
+        Offer(row.id, row.name, KINDS[row.kind].title, "", "")
+        for row in classes().values()
+        if used <= {port.name for port in KINDS[row.kind].ports}
+        and KINDS[row.kind].side == piece.side
+    )[:MOST_OFFERS]  # fmt: skip
+
+
 def _piece(
-    system: System,
-    piece: AnyKind | AnyRun,
-    variant_id: str,
-    units: UnitSystem,
-    typed: Typed | None,
-    flows: SolvedFlows | None,
-    outcome: Outcome | None,
-    warnings: tuple[Warned, ...] = (),
+    context: PageContext, piece: AnyKind | AnyRun, ran: Ran, outcome: Outcome | None
 ) -> Piece:
-    labels = {part.id: part.label for part in system.parts}
-    live: list[tuple[str, str]] = []
-    flow = 0.0
+    system, units = context.variant.system, context.units
+    live = _live(piece, ran.flows.report, units) if ran.flows is not None else Live()
     is_run = isinstance(piece, Pipe)
-    report = flows.report if flows is not None else None
-    if report is not None and is_run:
-        now = next((run for run in report.runs if run.id == piece.id), None)
-        if now is not None:
-            flow = abs(now.flow_m3_per_s)
-            live = [
-                ("flow", with_unit(flow, "flow", units, 3)),
-                ("speed", with_unit(now.velocity_m_per_s, "speed", units, 2)),
-                ("takes", pressure_words(now.drop_pa, units)),
-                ("rise takes", pressure_words(now.static_head_pa, units)),
-                ("water", with_unit(now.temperature_c, "temperature", units, 3)),
-            ]
-    elif report is not None:
-        at = next((part for part in report.parts if part.id == piece.id), None)
-        if at is not None:
-            flow = at.flow_m3_per_s
-            live = [
-                ("flow", with_unit(flow, "flow", units, 3)),
-                ("pressure after it", pressure_words(at.pressure_pa, units)),
-                ("takes", pressure_words(at.drop_pa, units)),
-                ("water", with_unit(at.temperature_c, "temperature", units, 3)),
-            ]
-            if at.doing is not None:
-                live.append(("does", doing_words(at.doing)))
     group = "runs" if is_run else "parts"
-    scope = f"variants.{variant_id}.system.{group}.{piece.id}"
     only = RUN_FIELDS if is_run else ("name", *piece.printed[:6], "space")
-    form = make_form(piece, scope, units, typed, only=only, names=names_of(system))
+    form = make_form(
+        piece, f"variants.{context.variant_id}.system.{group}.{piece.id}", units, context.typed,
+        only=only, names=names_of(system),
+    )  # fmt: skip
     inserts: tuple[Offer, ...] = ()
     replacements: tuple[Offer, ...] = ()
     fails: tuple[str, ...] = ()
     open_ports: tuple[tuple[str, str], ...] = ()
     if isinstance(piece, Pipe):
         inserts = tuple(
-            Offer(row.id, row.name, KINDS[row.kind].title, _takes(row.part, flow, units), "")
+            Offer(row.id, row.name, KINDS[row.kind].title,
+                  _takes(row.part, live.flow_m3_per_s, units), "")
             for row in classes().values()
             if goes_in_line(KINDS[row.kind], piece)
-        )
+        )  # fmt: skip
     elif isinstance(piece, PartBase):
         used = {here.port for _, here, _ in system.joined(piece.id)}
         open_ports = tuple(
@@ -194,21 +215,15 @@ def _piece(
             if port.name not in used and joins("fluid", port.medium)
             and piece.kind != "blanking_cap"
         )  # fmt: skip
-        replacements = tuple(
-            Offer(row.id, row.name, KINDS[row.kind].title, "", "")
-            for row in classes().values()
-            if used and used <= {port.name for port in KINDS[row.kind].ports}
-            and KINDS[row.kind].side == piece.side
-            and not system.fitted(piece.id) and piece.fitted_in is None
-        )[:60]  # fmt: skip
+        replacements = _replacements(system, piece, used)
         if outcome is not None and piece.id in outcome.setup.parts:
             out = if_fails(outcome.setup.computed, outcome.setup.network, piece.id)
-            fails = _fails_words(out, labels, units)
+            fails = _fails_words(out, {part.id: part.label for part in system.parts}, units)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
-        caution=piece.care(), is_run=is_run, live=tuple(live), form=form, inserts=inserts,
+        caution=piece.care(), is_run=is_run, live=live.figures, form=form, inserts=inserts,
         replacements=replacements, fails=fails, open_ports=open_ports,
-        warnings=tuple(item.words for item in warnings if piece.id in item.parts),
+        warnings=tuple(item.words for item in ran.warnings if piece.id in item.parts),
     )  # fmt: skip
 
 
@@ -287,24 +302,22 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
     state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
     nodes, lines = route_of(system)
-    ran = _ran(context, state, opens) if nodes else Ran()
-    running = ran.running
-    plan = lay_out(nodes, lines) if nodes else None
-    pictures: list[Picture | None] = [None, None]
-    if plan is not None:
+    ran, wide, narrow = Ran(), None, None
+    if nodes:
+        ran = _ran(context, state, opens)
         report = ran.flows.report if ran.flows is not None else None
         toggles = _toggles(system, state, opens)
-        ways: tuple[Way, Way] = ("wide", "narrow")
-        pictures = [
-            draw(system, plan, lines, way, report, piece, opens, toggles, ran.warned, units)
-            for way in ways
-        ]
+        drawing = Shown(system, report, piece, opens, toggles, ran.warned, units)
+        plan = lay_out(nodes, lines)
+        wide, narrow = (draw(drawing, plan, lines, way) for way in WAYS)
+    running, begins = ran.running, choose or not system.parts
     chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
     usual = variant.standing
     listed = () if state is usual else moves(system, usual, state)
     used = {part.space for part in system.parts if part.id in set(nodes)}
     medium = set(carried(system).values())
-    error, flows = ran.error, ran.flows
+    error = ran.error
+    shown = ran.flows.report if ran.flows is not None and running else None
     if unknown:
         error = error or f"Not opened: {', '.join(unknown)} is no outlet here."
     return LayoutPage(
@@ -315,14 +328,13 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
             for part_id, label in outlets_of(system).items()
         ),
         query=query_of(state, opens, False),
-        wide=pictures[0],
-        narrow=pictures[1],
+        wide=wide,
+        narrow=narrow,
         said=ran.said,
         warnings=tuple(item.words for item in ran.warnings),
         error=error,
         mend=ran.mend,
-        piece=_piece(system, chosen, variant_id, units, context.typed,
-                     flows, outcome, ran.warnings) if chosen is not None else None,
+        piece=_piece(context, chosen, ran, outcome) if chosen is not None else None,
         spaces=tuple(
             (index + 1, space.name) for index, space in enumerate(system.spaces)
             if space.id in used
@@ -330,18 +342,16 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
-        offers=began(context, own) if choose or not system.parts else (),
+        offers=began(context, own) if begins else (),
         own=own if own in classes() else "",
-        owned=owned() if choose or not system.parts else (),
+        owned=owned() if begins else (),
         others=tuple(
             (item.id, item.name) for item in project.variants
             if item.id != variant_id and item.system.parts
-        ) if choose or not system.parts else (),
+        ) if begins else (),
         flow_unit=STYLES["flow"].symbol(units),
         profile_to=next((part.label for part in system.parts if part.id == running), ""),
-        wide_profile=draw_profile(flows.report, running, units, WIDE)
-        if flows is not None and running else None,
-        eaten=eaten_rows(flows.report, running, units) if flows is not None and running else (),
-        narrow_profile=draw_profile(flows.report, running, units, NARROW)
-        if flows is not None and running else None,
+        wide_profile=draw_profile(shown, running, units, WIDE) if shown else None,
+        eaten=eaten_rows(shown, running, units) if shown else (),
+        narrow_profile=draw_profile(shown, running, units, NARROW) if shown else None,
     )  # fmt: skip

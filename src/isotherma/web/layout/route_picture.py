@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import pairwise
 from math import isfinite
@@ -10,13 +10,14 @@ from typing import Final, Literal
 
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.plan import Line, Plan
-from isotherma.core.flows.report import FlowReport
+from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
 from isotherma.core.quantity import UnitSystem, shown, with_unit
-from isotherma.core.system import AnyKind, System
+from isotherma.core.system import AnyKind, Pipe, System
 from isotherma.core.system.kinds import use
 from isotherma.web.ramp import colour
 
 Way = Literal["wide", "narrow"]
+WAYS: Final[tuple[Way, Way]] = ("wide", "narrow")
 
 
 RANK: Final[dict[Way, float]] = {"wide": 78.0, "narrow": 66.0}
@@ -170,78 +171,104 @@ def _glyph(part: AnyKind) -> str:
     return GLYPHS.get(part.kind, "part")
 
 
-def draw(
-    system: System, plan: Plan, lines: list[Line], way: Way, report: FlowReport | None,
-    chosen: str, opens: Mapping[str, float], toggles: Mapping[str, str],
-    warned: Mapping[str, str], units: UnitSystem,
-) -> Picture:  # fmt: skip
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What a drawing shows of a design: its parts, the chosen one, what is open, what is wrong."""
+
+    system: System
+    report: FlowReport | None
+    chosen: str
+    opens: Mapping[str, float]
+    toggles: Mapping[str, str]
+    warned: Mapping[str, str]
+    units: UnitSystem
+
+
+def _node(drawing: Shown, part: AnyKind, at: tuple[float, float], live: PartFlow | None,
+          ground: tuple[int, str]) -> Node:  # fmt: skip
+    """Draw one part as it stands, with the water after it."""
+    words, fill = part.label, ""
+    if live is not None and live.flow_m3_per_s > 0.0:
+        words += f": {pressure_words(live.pressure_pa, drawing.units)}, " + with_unit(
+            live.temperature_c, "temperature", drawing.units, 3
+        )
+        fill = colour(live.temperature_c)
+    share = drawing.opens.get(part.id)
+    opened = then = ""
+    if part.id in drawing.toggles:
+        opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
+        then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
+    return Node(
+        key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label),
+        glyph=_glyph(part), x=at[0], y=at[1], ground=ground[0], space=ground[1],
+        chosen=drawing.chosen == f"part-{part.id}", warn=drawing.warned.get(part.id, ""),
+        words=words, toggle=drawing.toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
+    )  # fmt: skip
+
+
+def _lanes(plan: Plan, lines: list[Line]) -> Iterator[tuple[Line, float]]:
+    """Give lines with the lane each turns in: those between the same ranks keep apart."""
+    taken: dict[int, int] = {}
+    for line in lines:
+        spots = [plan.place[line.start], *plan.bends.get(line.id, ()), plan.place[line.end]]
+        lane = 0.0
+        if any(abs(a[1] - b[1]) > 1e-6 for a, b in pairwise(spots)):
+            first = int(min(spots[0][0], spots[-1][0]))
+            turn = taken.get(first, 0)
+            taken[first] = turn + 1
+            lane = ((turn % 5) - 2) * 0.055
+        yield line, lane
+
+
+def _line(
+    drawing: Shown, run: Pipe, now: RunFlow | None, carries: str,
+    drawn: tuple[str, tuple[float, float], str],
+) -> DrawnRoute:  # fmt: skip
+    """Draw one run with what flows in it."""
+    path, (x, y), arrow = drawn
+    units = drawing.units
+    title, label, ink = run.label, "", ""
+    if now is not None and now.flow_m3_per_s != 0.0:
+        flow = with_unit(abs(now.flow_m3_per_s), "flow", units, 2)
+        title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', units, 2)}, "
+        title += f"takes {pressure_words(now.drop_pa, units)}, "
+        title += with_unit(now.temperature_c, "temperature", units, 3)
+        label = shown(abs(now.flow_m3_per_s), "flow", units, 2) if arrow in ("0", "180") else ""
+        ink = colour(now.temperature_c)
+        if now.flow_m3_per_s < 0:
+            arrow = str((int(arrow) + 180) % 360) if arrow else ""
+    still = not ink
+    return DrawnRoute(
+        key=f"run-{run.id}", path=path, carries=carries, ink=ink, still=still,
+        chosen=drawing.chosen == f"run-{run.id}", x=x, y=y, label=label, title=title,
+        arrow="" if still else arrow,
+    )  # fmt: skip
+
+
+def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
     """Draw a plan in one orientation, with what flows."""
+    system, report = drawing.system, drawing.report
     spaces = {space.id: (index + 1, space.name) for index, space in enumerate(system.spaces)}
     medium = carried(system)
     pipes = {run.id: run for run in system.pipes}
     runs = {run.id: run for run in report.runs} if report else {}
     parts = {part.id: part for part in report.parts} if report else {}
-    nodes, drawn = [], []
-    for part in system.parts:
-        if part.id not in plan.place:
-            continue
-        x, y = _point(plan, *plan.place[part.id], way)
-        live = parts.get(part.id)
-        ground, space = spaces.get(part.space or "", (0, ""))
-        words = part.label
-        fill = ""
-        if live is not None and live.flow_m3_per_s > 0.0:
-            words += f": {pressure_words(live.pressure_pa, units)}, " + with_unit(
-                live.temperature_c, "temperature", units, 3
-            )
-            fill = colour(live.temperature_c)
-        share = opens.get(part.id)
-        opened = then = ""
-        if part.id in toggles:
-            opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
-            then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
-        nodes.append(Node(
-            key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label),
-            glyph=_glyph(part), x=x, y=y, ground=ground, space=space,
-            chosen=chosen == f"part-{part.id}", warn=warned.get(part.id, ""), words=words,
-            toggle=toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
-        ))  # fmt: skip
-    # lines that turn between the same ranks keep apart: each its own lane
-    lanes: dict[int, int] = {}
-    for line in lines:
-        spots = [plan.place[line.start], *plan.bends.get(line.id, ()), plan.place[line.end]]
-        first = int(min(spots[0][0], spots[-1][0]))
-        crosses = any(abs(a[1] - b[1]) > 1e-6 for a, b in pairwise(spots))
-        lane = 0.0
-        if crosses:
-            turn = lanes.get(first, 0)
-            lanes[first] = turn + 1
-            lane = ((turn % 5) - 2) * 0.055
+    nodes = [
+        _node(
+            drawing, part, _point(plan, *plan.place[part.id], way), parts.get(part.id),
+            spaces.get(part.space or "", (0, "")),
+        )
+        for part in system.parts if part.id in plan.place
+    ]  # fmt: skip
+    drawn = []
+    for line, lane in _lanes(plan, lines):
         path, (x, y), arrow = _path(plan, line, way, lane)
-        if line.id.startswith("falls:"):
-            drawn.append(
-                DrawnRoute("", path, "falls", "", True, False, x, y, "", "Water falls", arrow)
-            )
-            continue
-        run = pipes[line.id]
-        now = runs.get(line.id)
-        still = now is None or now.flow_m3_per_s == 0.0
-        title = run.label
-        label = ""
-        if now is not None and not still:
-            flow = with_unit(abs(now.flow_m3_per_s), "flow", units, 2)
-            title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', units, 2)}, "
-            title += f"takes {pressure_words(now.drop_pa, units)}, "
-            title += with_unit(now.temperature_c, "temperature", units, 3)
-            label = shown(abs(now.flow_m3_per_s), "flow", units, 2) if arrow in ("0", "180") else ""
-            if now.flow_m3_per_s < 0:
-                arrow = str((int(arrow) + 180) % 360) if arrow else ""
-        drawn.append(DrawnRoute(
-            key=f"run-{run.id}", path=path, carries=medium[run.id],
-            ink="" if still or now is None else colour(now.temperature_c), still=still,
-            chosen=chosen == f"run-{run.id}", x=x, y=y, label=label, title=title,
-            arrow="" if still else arrow,
-        ))  # fmt: skip
+        drawn.append(
+            DrawnRoute("", path, "falls", "", True, False, x, y, "", "Water falls", arrow)
+            if line.id.startswith("falls:")
+            else _line(drawing, pipes[line.id], runs.get(line.id), medium[line.id],
+                       (path, (x, y), arrow))
+        )  # fmt: skip
     along = EDGE * 2 + max(0, plan.ranks - 1) * RANK[way]
     across = EDGE * 2 + max(0.0, plan.tracks - 1) * TRACK[way] + 18
     width, height = (along, across) if way == "wide" else (across + 66, along + 20)

@@ -284,16 +284,14 @@ def alternatives(
     """Put together what stands beside the chart of a draw."""
     project, variant, units = context.project, context.variant, context.units
     computing, comparing = context.services.computing, context.services.comparing
-    index, by = at.index, at.by
-    result = outcome.draws[index]
+    result = outcome.draws[at.index]
     draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
     knobs = knobs_of(project.brief, variant, draw)
-    views, values = _knob_views(project, knobs, asked, units, _effective(outcome, knobs, index))
-    error = ""
-    came: Tried | None = None
+    views, values = _knob_views(project, knobs, asked, units, _effective(outcome, knobs, at.index))
     placed = draw.model_copy(update={"outlet": result.outlet})
     ways = strategies_of(project, variant, placed)
     strategy = asked.strategy if asked.strategy in {way.id for way in ways} else ""
+    came, error = None, ""
     if (values or strategy) and not any(view.error for view in views):
         try:
             changed = tried(project, knobs, values)
@@ -302,23 +300,13 @@ def alternatives(
             after = computing.result(changed, find_variant(changed, variant.id))
             if isinstance(after, CoreError):
                 raise after
-            came = _came(outcome, after, index, by, units, views, strategy)
+            came = _came(outcome, after, at, units, views, strategy)
         except ValidationError as problem:
             error = "That cannot be: " + "; ".join(validation_sentences(problem))
         except CoreError as problem:
             error = error_words(problem, units)
-    pause, pause_error = asked.pause.strip(), ""
-    pause_s = PAUSE_S
-    if pause:
-        try:
-            pause_s = parse(pause, "minutes", units)
-            if not 0.0 <= pause_s <= 12 * 3600.0:
-                raise QuantityError(
-                    text=pause, dimension="time", reason="over_twelve_hours",
-                    example="15 min",
-                )  # fmt: skip
-        except QuantityError as problem:
-            pause_error, pause_s = error_words(problem, units), PAUSE_S
+    pause = asked.pause.strip()
+    pause_s, pause_error = _pause(pause, units)
     remedies: tuple[RemedyRow, ...] = ()
     strategies: tuple[StrategyRow, ...] = ()
     if asked.compare == "slug" and not pause_error:
@@ -349,8 +337,23 @@ def alternatives(
     )  # fmt: skip
 
 
+def _pause(text: str, units: UnitSystem) -> tuple[float, str]:
+    """Read the pause before a draw [s], and why it cannot be read; a quarter of an hour then."""
+    if not text:
+        return PAUSE_S, ""
+    try:
+        pause_s = parse(text, "minutes", units)
+        if not 0.0 <= pause_s <= 12 * 3600.0:
+            raise QuantityError(
+                text=text, dimension="time", reason="over_twelve_hours", example="15 min"
+            )
+    except QuantityError as problem:
+        return PAUSE_S, error_words(problem, units)
+    return pause_s, ""
+
+
 def _came(
-    before: Outcome, after: Outcome, index: int, by: str, units: UnitSystem,
+    before: Outcome, after: Outcome, at: DrawShown, units: UnitSystem,
     views: tuple[KnobView, ...], strategy: str,
 ) -> Tried:  # fmt: skip
     was = {entry.budget: entry for entry in before.ledger}
@@ -362,8 +365,8 @@ def _came(
             for entry in after.ledger
             if entry.used > 0.0
         ),
-        chart=make_chart(after, index, by, units, before=before),
-        narrow=make_chart(after, index, by, units, NARROW, before=before),
+        chart=make_chart(after, at.index, at.by, units, before=before),
+        narrow=make_chart(after, at.index, at.by, units, NARROW, before=before),
         kept=(
             *((f"w.{key}", text) for key, text in turned),
             *((("school", strategy),) if strategy else ()),

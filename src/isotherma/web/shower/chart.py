@@ -165,6 +165,47 @@ def _kinds(rows: Rows, draw: DrawResult) -> list[str]:
     return kinds
 
 
+def _earlier(before: Outcome | None, index: int, by: str) -> tuple[Floats, Floats]:
+    """Give where the steps of a draw ended before a change, by litres or by time, and how warm."""
+    if before is None:
+        return np.empty(0), np.empty(0)
+    rows, draw = draw_rows(before.timeline, index), before.draws[index]
+    if len(rows) < 2:
+        return np.empty(0), np.empty(0)
+    if by == "litres":
+        return np.cumsum(rows.mass_kg) * (draw.through_m3 / rows.mass_kg.sum()), rows.head_c
+    return rows.end_s - draw.start_s, rows.head_c
+
+
+def _columns(
+    rows: Rows, starts: Floats, ends: Floats, x_of: Scale, y_of: Scale
+) -> tuple[Column, ...]:
+    """Draw the mean of neighbouring steps as a bar each, in its colour."""
+    firsts = _edges(ends, COLUMNS)
+    bars = []
+    for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
+        mass = rows.mass_kg[first:last]
+        celsius = float((rows.head_c[first:last] * mass).sum() / mass.sum())
+        x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
+        bars.append(
+            Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
+                   colour(celsius))
+        )  # fmt: skip
+    return tuple(bars)
+
+
+def _line(head_c: Floats, starts: Floats, ends: Floats, x_of: Scale, y_of: Scale) -> str:
+    """Lead a line through every step, so that a short peak stands as high; a stop breaks it."""
+    total = float(ends[-1])
+    line: list[str] = []
+    for row, (x, celsius) in enumerate(zip((starts + ends) / 2, head_c, strict=True)):
+        broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
+        place = f"{x_of(x):.1f},{y_of(celsius):.1f}"
+        if broken or not line or line[-1][1:] != place:
+            line.append(f"{'M' if broken else 'L'}{place}")
+    return "".join(line)
+
+
 def make_chart(
     outcome: Outcome,
     index: int,
@@ -190,16 +231,10 @@ def make_chart(
         style = "minutes"
     top_c = max(50.0, float(np.ceil(max(rows.head_c.max(), draw.draw.high_c) / 10) * 10))
     total = float(ends[-1])
-    earlier = draw_rows(before.timeline, index) if before is not None else rows.where(slice(0))
-    was = np.empty(0)
-    if before is not None and len(earlier) > 1:
-        if by == "litres":
-            share = before.draws[index].through_m3 / earlier.mass_kg.sum()
-            was = np.cumsum(earlier.mass_kg) * share
-        else:
-            was = earlier.end_s - before.draws[index].start_s
+    was, was_c = _earlier(before, index, by)
+    if len(was):
         total = max(total, float(was[-1]))
-        top_c = max(top_c, float(np.ceil(earlier.head_c.max() / 10) * 10))
+        top_c = max(top_c, float(np.ceil(was_c.max() / 10) * 10))
 
     def x_of(value: float) -> float:
         return LEFT + (right - LEFT) * value / total
@@ -207,32 +242,15 @@ def make_chart(
     def y_of(celsius: float) -> float:
         return BOTTOM - (BOTTOM - TOP) * max(0.0, celsius) / top_c
 
-    firsts = _edges(ends, COLUMNS)
-    bars = []
     middles = (starts + ends) / 2
-    # the line keeps every step, so that a short peak stands as high as it was; a stop breaks it
-    line: list[str] = []
-    for row, (x, celsius) in enumerate(zip(middles, rows.head_c, strict=True)):
-        broken = row == 0 or starts[row] > ends[row - 1] + 1e-6 * total
-        place = f"{x_of(x):.1f},{y_of(celsius):.1f}"
-        if broken or not line or line[-1][1:] != place:
-            line.append(f"{'M' if broken else 'L'}{place}")
-    for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
-        mass = rows.mass_kg[first:last]
-        celsius = float((rows.head_c[first:last] * mass).sum() / mass.sum())
-        x0, x1, y = x_of(starts[first]), x_of(ends[last - 1]), y_of(celsius)
-        bars.append(
-            Column(f"{x0:.1f}", f"{y:.1f}", f"{x1 - x0 + 0.9:.1f}", f"{BOTTOM - y:.1f}",
-                   colour(celsius))
-        )  # fmt: skip
     areas = _areas(_kinds(rows, draw), starts, ends, volume, x_of, units)
     return Chart(
         by=by,
         width=width,
         right=f"{right:.0f}",
         inner=f"{right - LEFT:.0f}",
-        columns=tuple(bars),
-        line="".join(line),
+        columns=_columns(rows, starts, ends, x_of, y_of),
+        line=_line(rows.head_c, starts, ends, x_of, y_of),
         areas=areas,
         window_top=f"{y_of(draw.draw.high_c):.1f}",
         window_height=f"{y_of(draw.draw.low_c) - y_of(draw.draw.high_c):.1f}",
@@ -248,7 +266,7 @@ def make_chart(
         description=" ".join(f"{area.words}." for area in areas),
         ghost="".join(
             f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
-            for place, (at, celsius) in enumerate(zip(was, earlier.head_c, strict=True))
+            for place, (at, celsius) in enumerate(zip(was, was_c, strict=True))
         ),
     )  # fmt: skip
 
