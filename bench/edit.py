@@ -18,7 +18,7 @@ from bs4 import BeautifulSoup
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.ops.cluster import Cluster
-from isotherma.services.kernels import warm
+from isotherma.services.kernels import compile_kernels
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
 
@@ -77,7 +77,7 @@ def main() -> None:
     try:
         cluster.create_database("bench")
         migrate(cluster.url("bench"))
-        warm()
+        compile_kernels()
         app = make_app(cluster.url("bench"), ("127.0.0.1",))
         vehicles = app.state.services.vehicles
         designs = {

@@ -27,7 +27,7 @@ import httpx
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.core.project import Project
 from isotherma.ops.cluster import Cluster, free_port
-from isotherma.services.kernels import warm
+from isotherma.services.kernels import compile_kernels
 from isotherma.services.vehicles import Vehicles
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.store.migrate import migrate
@@ -144,7 +144,7 @@ def main() -> None:
         cluster.create_database("bench")
         url = cluster.url("bench")
         migrate(url)
-        warm()
+        compile_kernels()
         engine = open_engine(url)
         vehicles = Vehicles(open_sessions(engine))
         designs = []

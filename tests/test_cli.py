@@ -156,7 +156,7 @@ def test_solve_in_words_with_leak_waste_and_drain(seats):
     assert "gal/min" in said and "What eats the pressure" in said and "When Basin tap opens" in said
     said = isotherma("solve", seats, "--leak", "--every", "12 min", "--drain", "--waste",
                      check=0).stdout.replace("\u00a0", " ")  # fmt: skip
-    assert "One kick every 12 min: 0.6" in said
+    assert "One start every 12 min: 0.6" in said
     assert "Store behind the seats keeps 10 L" in said and "Basin bowl drains" in said
     data = json.loads(isotherma("solve", seats, "--leak", "--drain", "--json", check=0).stdout)
     assert data["leak"][0]["kept_ml"]["likely"] == pytest.approx(122, rel=0.05)
@@ -173,7 +173,7 @@ def test_solve_in_words_with_leak_waste_and_drain(seats):
         (["--level", "tunk=1 m"], "there is no part “tunk”"),
         (["--level", "tank=1 kg"], "--level tank=1 kg:"),
         (["--fresh", "warm"], "--fresh “warm”"),
-        (["--leak", "--every", "0"], "give a time between two kicks"),
+        (["--leak", "--every", "0"], "give a time between two starts"),
     ],
 )
 def test_solve_says_what_is_wrong_with_what_was_asked(seats, options, words):

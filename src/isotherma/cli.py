@@ -98,7 +98,9 @@ def solve(
     dirty: Annotated[bool, typer.Option("--dirty", help="Filters at their end.")] = False,
     drain: Annotated[bool, typer.Option("--drain", help="Drain it down instead.")] = False,
     leak: Annotated[bool, typer.Option("--leak", help="Leak arithmetic instead.")] = False,
-    every: Annotated[str | None, typer.Option(help="With --leak: time between kicks.")] = None,
+    every: Annotated[
+        str | None, typer.Option(help="With --leak: time between starts of the pump.")
+    ] = None,
     cooled: Annotated[str | None, typer.Option(help="With --leak: how far stores cooled.")] = None,
     waste: Annotated[bool, typer.Option("--waste", help="Trays, emptying, filling.")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,

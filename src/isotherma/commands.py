@@ -239,13 +239,13 @@ class Solving:
     ) -> list[dict[str, Any]]:
         found = flows.leaks(self.project, self.variant, self.state)
         if not found:
-            words.append("No pump here runs by a pressure switch, so none kicks for a leak.")
+            words.append("No pump here runs by a pressure switch, so none starts for a leak.")
         for start in found:
             words += pump_start_sentences(start, self.units)
             if interval_s is not None:
                 band = start.leak(interval_s, cooled_k)
                 words.append(
-                    f"One kick every {duration_words(interval_s)}: {band.likely * 3.6e6:.2g} L/h "
+                    f"One start every {duration_words(interval_s)}: {band.likely * 3.6e6:.2g} L/h "
                     f"({band.low * 3.6e6:.2g} to {band.high * 3.6e6:.2g})."
                 )
         return leak_object(found, interval_s, cooled_k)

@@ -208,11 +208,11 @@ def test_one_cursor_for_all_panels(page, box):
     expect(store).not_to_have_text(words, use_inner_text=True)
 
 
-def test_cures_and_schools_are_compared(page, box):
+def test_remedies_and_strategies_are_compared(page, box):
     page.goto(f"{box}/shower")
-    page.get_by_role("button", name="Compare cures").click()
-    expect(page.locator("table.cures")).to_contain_text("diverter back to the tank")
-    page.get_by_role("button", name="Compare schools").click()
+    page.get_by_role("button", name="Compare remedies").click()
+    expect(page.locator("table.remedies")).to_contain_text("diverter back to the tank")
+    page.get_by_role("button", name="Compare strategies").click()
     expect(page.locator("main")).to_contain_text("manual, left alone")
 
 
@@ -289,7 +289,7 @@ def test_what_a_part_would_change_follows_the_choice(page, library):
 
 def test_a_long_comparison_is_cancelled(page, library):
     page.goto(f"{library}/shower?draw=1")
-    compare = page.get_by_role("button", name="Compare cures")
+    compare = page.get_by_role("button", name="Compare remedies")
     cancel = page.locator("form", has=compare).get_by_text("Cancel")
     expect(cancel).to_be_hidden()
     compare.click()
@@ -297,7 +297,7 @@ def test_a_long_comparison_is_cancelled(page, library):
     cancel.click()
     expect(page).to_have_url(re.compile(r"shower\?draw=1&by=litres$"))
     expect(cancel).to_be_hidden()
-    expect(page.locator("table.cures")).to_have_count(0)
+    expect(page.locator("table.remedies")).to_have_count(0)
     page.get_by_role("link", name="Layout").first.click()  # the page is free again
     expect(page).to_have_url(re.compile("/layout"))
 

@@ -97,11 +97,11 @@ def test_a_bucket_and_a_clock():
     assert answer("bucket", {"pressure": 0.0}).put is None
 
 
-def test_a8_through_the_kicks():
-    """0.75 L, pre-charge 1.0 bar, 1.6 to 2.8 bar: 0.182 L each kick, and 12 mL of tubes."""
+def test_a8_through_the_starts():
+    """0.75 L, pre-charge 1.0 bar, 1.6 to 2.8 bar: 0.182 L each start, and 12 mL of tubes."""
     found = answer("kicks", {"every": 3600.0, "on": 1.6 * BAR, "off": 2.8 * BAR,
                              "volume": 0.75e-3, "pre": 1.0 * BAR})  # fmt: skip
-    assert figure(found, "each kick is") == pytest.approx(0.182e-3 + 0.012e-3, rel=0.006)
+    assert figure(found, "each start is") == pytest.approx(0.182e-3 + 0.012e-3, rel=0.006)
     assert found.figures[0].value == pytest.approx(24 * 0.194e-3, rel=0.006)
 
 

@@ -13,7 +13,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CannotBe
 from isotherma.core.hydraulics.levels import Gauge, TankShape, litres_at, reading_at
 from isotherma.core.results.damp import arrives
-from isotherma.core.results.fire import fires, hottest_at_rest_c
+from isotherma.core.results.duty import duties, hottest_at_rest_c
 from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.use import ShowerHead
@@ -76,7 +76,7 @@ def test_a_coil_is_slower_than_its_heater_alone(coil):
 
 
 def test_the_share_of_full_fire_is_heat_over_time(coil):
-    (heater,) = [item for item in fires(coil) if item.id == "heater"]
+    (heater,) = [item for item in duties(coil) if item.id == "heater"]
     assert heater.share is not None and 0.0 < heater.share <= 1.0
     heat = coil.timeline.balance.bodies_j["heater"]
     assert heater.fired_s * 5000.0 * heater.share == pytest.approx(heat, rel=1e-6)
@@ -92,7 +92,7 @@ def test_a_through_flow_heater_at_little_flow_burns_low():
             layout.brief.draws
         )  # fmt: skip
         outcome = run(layout.brief.model_copy(update={"draws": draws}), layout.system)
-        shares += [item.share for item in fires(outcome) if item.share is not None]
+        shares += [item.share for item in duties(outcome) if item.share is not None]
     assert shares and all(0.0 < share <= 1.0 for share in shares)
 
 

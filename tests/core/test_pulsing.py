@@ -1,4 +1,4 @@
-"""Pumps that stop and start, and what kicks tell of a leak."""
+"""Pumps that stop and start, and what their starts tell of a leak."""
 
 from __future__ import annotations
 
@@ -141,7 +141,7 @@ def test_current_follows_pressure_from_the_box_or_by_size():
 
 
 @given(st.floats(0.2, 3.0), st.floats(0.0, 1.6), st.floats(1.0, 36_000.0))
-def test_kicks_and_leaks_are_each_others_inverse(litres, charged, seconds):
+def test_starts_and_leaks_are_each_others_inverse(litres, charged, seconds):
     system = cycling(litres)
     data = system.model_dump()
     for item in data["parts"]:
@@ -173,7 +173,7 @@ def test_leak_arithmetic_by_hand_and_what_it_cannot_tell():
     assert caught.value.leak_m3_per_s == 0.0
 
 
-def test_a_cooling_store_explains_kicks():
+def test_a_cooling_store_explains_starts():
     parts = [*cycling(0.75).model_dump()["parts"], part("store", "store", volume_m3=0.02),
              part("element", "element", power_w=500, fitted_in="store", set_c=60.0)]  # fmt: skip
     runs = [pipe("tank", "pump"), pipe("pump", "acc"), pipe("acc", "store"), pipe("store", "tap")]

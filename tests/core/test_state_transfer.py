@@ -60,7 +60,7 @@ def test_what_was_just_filled_is_fresh_everywhere(name):
         assert not array.any()
     for at, row in enumerate(stands.named.thermal.pipe):
         walls = state.wall[int(row[0]) : int(row[0] + row[1])]
-        assert (walls == row[6]).all(), stands.hourly.runs[at]
+        assert (walls == row[6]).all(), stands.boundary.runs[at]
     for mixer, opening in zip(stands.network.mixers, state.opening, strict=True):
         part: Any = stands.network.parts[mixer]
         by_hand = isinstance(part, ManualMixer)
@@ -87,10 +87,10 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
     before = copied(here.state)
     for there in others:
         hand_over(there.holder(), here.holder())
-        for at, run_id in enumerate(there.hourly.runs):
+        for at, run_id in enumerate(there.boundary.runs):
             row = there.named.thermal.pipe[at]
             cells = slice(int(row[0]), int(row[0] + row[1]))
-            if run_id in here.hourly.runs:
+            if run_id in here.boundary.runs:
                 assert (there.state.water[cells] == 55.0).all()
             else:
                 assert (there.state.water[cells] == there.conditions.fresh_c).all()

@@ -23,7 +23,7 @@ from isotherma.core.supply import battery, panel
 from isotherma.core.supply.bottle import Bottle, after_step, hold, over_days, sustained_kg_per_s
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.gases import heat_of_boiling_j_per_kg, saturation_pressure_pa
-from isotherma.core.supply.schedule import Hours
+from isotherma.core.supply.schedule import Schedule
 from isotherma.core.system.kinds.heat import Element, Kettle
 from isotherma.core.system.kinds.temperature import LoopPump
 from isotherma.core.system.kinds.water import FreshTank
@@ -212,7 +212,7 @@ def test_every_region_has_sun_and_daylight():
 
 def hours_of(name, climate=SUNNY, **positions):
     layout = layouts()[name]
-    return Hours.of(layout.brief, computed(layout.system), climate, positions)
+    return Schedule.of(layout.brief, computed(layout.system), climate, positions)
 
 
 def test_an_engine_is_hot_while_it_drives_and_for_its_tail():
@@ -233,13 +233,13 @@ def test_a_tank_follows_its_space_late_and_less():
     system = computed(layouts()["open-sun-box"].system)
     below = next(space.id for space in system.spaces if space.warmth == "slung")
     asked = layout.brief.model_copy(update={"cold_water_c": None})
-    hours = Hours.of(asked, system, SUNNY, {})
+    hours = Schedule.of(asked, system, SUNNY, {})
     tank = piece(hours.system, "tank")
     shifts = [hours.tank_shift_k(tank, below, at * 600.0) for at in range(144)]
     assert isinstance(tank, FreshTank)
     assert sum(shifts) == pytest.approx(0.0, abs=1e-6)
     assert 0.5 < max(shifts) < 4.0 and shifts.index(max(shifts)) > 15 * 6
-    fixed = Hours.of(asked.model_copy(update={"cold_water_c": 9.0}), system, SUNNY, {})
+    fixed = Schedule.of(asked.model_copy(update={"cold_water_c": 9.0}), system, SUNNY, {})
     assert fixed.tank_shift_k(tank, below, 0.0) == 0.0
 
 

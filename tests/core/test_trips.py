@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from isotherma import catalogue
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.climate import Climate
-from isotherma.core.engine.inventory import Supplies
+from isotherma.core.engine.inventory import Inventory
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import WhyNot, draw_results
 from isotherma.core.results.outcome import Outcome
@@ -265,7 +265,7 @@ def test_last_days_of_all_layouts_balance(name):
 
 def test_levels_begin_full_and_a_recharged_battery_gives_again():
     outcome = run(brief(shower(), days=1), fed(3.6e6, 1e6))
-    supplies = Supplies(outcome.setup)
+    supplies = Inventory(outcome.setup)
     supplies.begin(Levels(battery_j=1000.0, diesel_m3=None, bottle=None))
     row = outcome.timeline.stretches[0]
     dark = type(row)(**{**_fields(row), "standing_w": 100.0, "charge_w": 0.0})

@@ -289,7 +289,7 @@ def test_the_lean_of_the_vehicle_traps_water():
     assert nose_up.stays_m3 > level.stays_m3  # the drain at the front now lies high
 
 
-def test_words_of_a_drain_down_and_of_kicks():
+def test_words_of_a_drain_down_and_of_pump_starts():
     assert "nothing stays" not in drain_sentence(drained(riser(drain=False)), {}, UnitSystem.METRIC)
     assert "gal" in drain_sentence(drained(riser()), {}, UnitSystem.US)
     from isotherma.core.flows.leak import pump_starts

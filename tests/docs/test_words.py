@@ -96,7 +96,9 @@ def test_every_trace_and_its_inputs_have_words():
     assert named <= set(traces.INPUTS)
     for words in traces.TRACES.values():
         assert words.formula and words.words and words.valid and words.source
-    assert set(comparing.NEEDS) >= set(re.findall(r'Cure\("\w[\w-]*", "(\w+)"', _source("results")))
+    assert set(comparing.NEEDS) >= set(
+        re.findall(r'Remedy\("\w[\w-]*", "(\w+)"', _source("results"))
+    )
     assert set(waste.WHY) == set(Why)
 
 

@@ -13,8 +13,8 @@ from isotherma.catalogue.demo import drover
 from isotherma.core.cache import SMALL_BYTES, Cache, Caches
 from isotherma.core.results.outcome import Outcome
 from isotherma.services import turns
-from isotherma.services.comparisons import Comparing
-from isotherma.services.computing import Computing, compute_band
+from isotherma.services.comparisons import ComparisonService
+from isotherma.services.computing import ResultService, compute_band
 from isotherma.services.turns import Busy, Cancelled, turn
 
 
@@ -200,7 +200,7 @@ def test_a_turn_is_given_back_after_a_fault(one_turn):
 
 def test_a_band_ends_when_its_reader_has_left():
     project = drover()
-    computing = Computing(Caches(10**8))
+    computing = ResultService(Caches(10**8))
     outcome = computing.result(project, project.variants[0])
     assert isinstance(outcome, Outcome)
     looked = []
@@ -217,8 +217,8 @@ def test_a_band_ends_when_its_reader_has_left():
 def test_progress_is_seen_from_another_thread_and_goes_when_done():
     project = drover()
     variant = project.variants[0]
-    comparing = Comparing(Caches(10**7))
-    outcome = Computing(Caches(10**8)).result(project, variant)
+    comparing = ComparisonService(Caches(10**7))
+    outcome = ResultService(Caches(10**8)).result(project, variant)
     assert isinstance(outcome, Outcome)
     seen, over = [], threading.Event()
 
@@ -241,7 +241,7 @@ def test_progress_is_seen_from_another_thread_and_goes_when_done():
 
 def test_a_stopped_comparison_is_not_kept():
     project = drover()
-    comparing = Comparing(Caches(10**7))
+    comparing = ComparisonService(Caches(10**7))
     draw = project.brief.draws[0]
     with pytest.raises(Cancelled):
         comparing.dead_leg(project, project.variants[0], draw, 900.0, lambda: True)

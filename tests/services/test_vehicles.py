@@ -17,7 +17,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import read_project
-from isotherma.services.computing import Computing
+from isotherma.services.computing import ResultService
 from isotherma.services.vehicles import Moved, NewerElsewhere, NotFound, Vehicles
 from isotherma.store import vehicles as queries
 from isotherma.store.engine import open_engine, open_sessions
@@ -190,7 +190,7 @@ def test_what_an_older_version_stored_is_opened_edited_and_undone(vehicles):
 
 
 def test_results_are_kept_and_errors_too():
-    computing = Computing(Caches(10**8))
+    computing = ResultService(Caches(10**8))
     project = drover()
     first = computing.result(project, project.variants[0])
     assert isinstance(first, Outcome)

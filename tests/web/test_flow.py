@@ -94,9 +94,9 @@ def test_us_units_everywhere(client, seats):
     assert "gal/h" in text(leak) and "fl oz" in text(leak)
 
 
-def test_leaks_by_the_time_between_kicks(client, seats):
+def test_leaks_by_the_time_between_starts(client, seats):
     page = flow(client, seats, "?view=leak&every=12&cooled=")
-    assert "A kick every 12 min is a leak of about 0.61 L/h" in text(page)
+    assert "A start every 12 min is a leak of about 0.61 L/h" in text(page)
     cooled = flow(client, seats, "?view=leak&every=60&cooled=60")
     assert "the cooling explains it" in text(cooled)
     for wrong, words in (("soon", "Type for example"), ("0", "more than nothing"),
@@ -107,9 +107,9 @@ def test_leaks_by_the_time_between_kicks(client, seats):
         assert words in text(page.select_one("#leak-every-error"))
 
 
-def test_no_switch_no_kicks(client):
+def test_no_switch_no_starts(client):
     base = keep(client, layouts()["kettle-and-bag"].project())
-    assert "none kicks for a leak" in text(flow(client, base, "?view=leak"))
+    assert "none starts for a leak" in text(flow(client, base, "?view=leak"))
 
 
 def test_waste_with_a_lean_that_is_not_kept(client):

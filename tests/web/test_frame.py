@@ -14,13 +14,13 @@ from isotherma.core.cache import Caches
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.layouts import usual_route
-from isotherma.services.computing import Computing
+from isotherma.services.computing import ResultService
 from isotherma.services.vehicles import NotFound, Opened
 from isotherma.web.frame.context import PageContext, Services
 from isotherma.web.frame.frame import make_frame
 from isotherma.web.rooms import ROOMS
 
-COMPUTING = Computing(Caches(10**8))
+COMPUTING = ResultService(Caches(10**8))
 STORE = "variants.ten-litres.system.parts.store.volume_m3"
 TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 

@@ -7,7 +7,7 @@ import threading
 import pytest
 
 from isotherma.services import readiness
-from isotherma.services.readiness import WARMING
+from isotherma.services.readiness import KERNELS
 from tests.web.test_pages import HTMX, soup, text
 
 
@@ -15,11 +15,11 @@ from tests.web.test_pages import HTMX, soup, text
 def compiling():
     """The server's kernels are at work until the test lets them be done."""
     let_go = threading.Event()
-    worker = WARMING.begin(let_go.wait)
+    worker = KERNELS.begin(let_go.wait)
     yield let_go
     let_go.set()
     worker.join(10)
-    assert WARMING.waits() is None
+    assert KERNELS.waits() is None
 
 
 def test_every_page_answers_and_says_how_far_it_is(client, demo, compiling):
@@ -46,7 +46,7 @@ def test_when_it_is_done_the_figures_are_there(client, demo, compiling):
     asked = client.get("/kernels", headers=HTMX)
     assert "still getting ready" in asked.text and 'hx-get="/kernels"' in asked.text
     compiling.set()
-    while WARMING.waits() is not None:
+    while KERNELS.waits() is not None:
         compiling.wait(0.01)
     done = soup(client.get("/kernels", headers=HTMX))
     assert text(done.find("a")) == "Show the figures" and done.find("a")["href"] == ""

@@ -388,13 +388,13 @@ def test_two_windows_are_told(client, demo):
     assert gone.status_code == 404
 
 
-def test_cures_are_compared_on_the_very_draw(client, demo):
+def test_remedies_are_compared_on_the_very_draw(client, demo):
     page = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=20"))
-    rows = page.select("table.cures tbody tr")
+    rows = page.select("table.remedies tbody tr")
     names = [text(row.find("th")) for row in rows]
     assert names[0].startswith("as it is") and any("jug" in name for name in names)
     assert {"loop on a timer", "loop that always runs"} <= set(names)
-    assert len({text(row.find_all("td")[0]) for row in rows}) > 2  # cures differ in their wait
+    assert len({text(row.find_all("td")[0]) for row in rows}) > 2  # remedies differ in their wait
     wrong = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=ages"))
     assert wrong.find(id="pause")["aria-invalid"] == "true"
     assert "twelve hours" in text(soup(client.get(f"{demo}/shower?compare=slug&pause=900 h")))

@@ -11,7 +11,7 @@ from isotherma.core.brief import Draw
 from isotherma.core.cache import Caches
 from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import Computing, compute, stands_key
+from isotherma.services.computing import ResultService, compute, stands_key
 from tests.web.test_pages import HTMX, soup, text
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
@@ -129,7 +129,7 @@ def test_a_draw_with_a_state_of_its_own_keeps_it():
 
 
 def test_what_is_kept_hangs_on_the_state():
-    computing = Computing(Caches(10**8))
+    computing = ResultService(Caches(10**8))
     project, here = on(folio(), "pitch")
     _, there = on(folio(), "hook-up")
     _, unsaid = on(folio(), None)

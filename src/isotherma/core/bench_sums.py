@@ -234,7 +234,7 @@ def _pump_starts(v: Values) -> Answer:
     leak = leak_m3_per_s(kept_m3=kept, interval_s=v["every"])
     return Answer((
         Figure("leaks in a day", leak * 86400.0, "volume"),
-        Figure("each kick is", kept, "millilitres"),
+        Figure("each start is", kept, "millilitres"),
     ), "hot_store_kicks")  # fmt: skip
 
 
@@ -357,8 +357,8 @@ SUMS: Final[tuple[Sum, ...]] = (
         (Asks("volume", "Filled", "volume", 10 * _L), Asks("time", "In", "seconds", 120.0),
          Asks("pressure", "At a pressure of", "pressure", 1.5 * _BAR)), _bucket,
         "q = V/t, K = q/√Δp", "Outlet law."),
-    Sum("kicks", "The pump kicks: how large is the leak?",
-        (Asks("every", "Kicks every", "minutes", 600.0), Asks("on", "Starts at", "pressure",
+    Sum("kicks", "The pump starts by itself: how large is the leak?",
+        (Asks("every", "Starts every", "minutes", 600.0), Asks("on", "Starts at", "pressure",
          1.7 * _BAR), Asks("off", "Stops at", "pressure", 2.4 * _BAR),
          Asks("volume", "Accumulator", "volume", 0.75 * _L),
          Asks("pre", "Its pre-charge", "pressure", 1.5 * _BAR)), _pump_starts,

@@ -197,7 +197,7 @@ def leak_object(
     found : tuple of PumpStarts
         The pumps. [-]
     interval_s : float or None
-        Time between two kicks that somebody measured. [s]
+        Time between two starts that somebody measured. [s]
     cooled_k : float
         How far hot stores cooled between them. [K]
 

@@ -9,9 +9,9 @@ from isotherma.core.findings import Finding, Quantity
 from isotherma.core.quantity import STYLES, UnitSystem
 from isotherma.core.results.damp import arrives, vapours
 from isotherma.core.results.draws import DrawResult
+from isotherma.core.results.duty import duties, hottest_at_rest_c
 from isotherma.core.results.expansion import expansion_rows
 from isotherma.core.results.failure_modes import if_fails
-from isotherma.core.results.fire import fires, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.inventory import battery_level, bottle, bottle_days
@@ -172,7 +172,7 @@ def _heat(outcome: Outcome) -> dict[str, Any]:
         ],
         "fire": [
             {"id": item.id, "fired_s": item.fired_s, "starts": item.starts, "share": item.share}
-            for item in fires(outcome)
+            for item in duties(outcome)
         ],
         "drops": [
             {"draw": key, "head_c": item.head_c, "chest_c": item.chest_c, "tray_c": item.tray_c,

@@ -31,11 +31,19 @@ from isotherma.core.system.nominal import computed
 from isotherma.services.computing import Key, compute_band, stands_key
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
-__all__ = ["Cancelled", "Comparing", "knobs_of", "never", "strategies_of", "tried", "with_strategy"]
+__all__ = [
+    "Cancelled",
+    "ComparisonService",
+    "never",
+    "strategies_of",
+    "trials_of",
+    "tried",
+    "with_strategy",
+]
 
 
 @dataclass(frozen=True, slots=True)
-class Knob:
+class Trial:
     """One thing that can be tried: its key, words, path in the project and style."""
 
     key: str
@@ -44,23 +52,23 @@ class Knob:
     style: str
 
 
-def knobs_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Knob, ...]:
+def trials_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Trial, ...]:
     """List what can be tried on a draw of a variant: what is there, and who comes next."""
     at = f"brief.draws.{draw.id}"
     parts = f"variants.{variant.id}.system.parts"
     found = [
-        Knob("flow", "Throttled to", f"{at}.flow_m3_per_s", "flow"),
-        Knob("low", "Warm enough from", f"{at}.low_c", "temperature"),
-        Knob("high", "Too hot above", f"{at}.high_c", "temperature"),
-        Knob("long", "Water runs for", f"{at}.duration_s", "minutes"),
-        Knob("stops", "Stops while soaping", f"{at}.stops", "number"),
-        Knob("cold", "Cold water", "brief.cold_water_c", "temperature"),
+        Trial("flow", "Throttled to", f"{at}.flow_m3_per_s", "flow"),
+        Trial("low", "Warm enough from", f"{at}.low_c", "temperature"),
+        Trial("high", "Too hot above", f"{at}.high_c", "temperature"),
+        Trial("long", "Water runs for", f"{at}.duration_s", "minutes"),
+        Trial("stops", "Stops while soaping", f"{at}.stops", "number"),
+        Trial("cold", "Cold water", "brief.cold_water_c", "temperature"),
     ]
     later = sorted((item for item in brief.draws if item.start_s > draw.start_s),
                    key=lambda item: item.start_s)  # fmt: skip
     if later:
         path = f"brief.draws.{later[0].id}.start_s"
-        found.append(Knob("next", f"Next, {later[0].name}, at", path, "clock"))
+        found.append(Trial("next", f"Next, {later[0].name}, at", path, "clock"))
     seen = set()
     for part in variant.system.parts:
         for key, kind, name, title, style in (
@@ -73,13 +81,13 @@ def knobs_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Knob, ...]:
         ):
             if isinstance(part, kind) and key not in seen:
                 seen.add(key)
-                found.append(Knob(key, title, f"{parts}.{part.id}.{name}", style))
+                found.append(Trial(key, title, f"{parts}.{part.id}.{name}", style))
     return tuple(found)
 
 
-def tried(project: Project, knobs: tuple[Knob, ...], values: Mapping[str, float]) -> Project:
-    """Give the project with knobs turned; a ValidationError says which cannot be."""
-    paths = {knob.key: knob.path for knob in knobs}
+def tried(project: Project, trials: tuple[Trial, ...], values: Mapping[str, float]) -> Project:
+    """Give the project with trial values in it; a ValidationError says which cannot be."""
+    paths = {trial.key: trial.path for trial in trials}
     return set_values(project, {paths[key]: value for key, value in values.items()})
 
 
@@ -114,7 +122,7 @@ def with_strategy(project: Project, variant_id: str, draw: Draw, strategy: str) 
 BAND_BYTES = 40_000
 
 
-class Comparing:
+class ComparisonService:
     """Compares cures and schools and remembers what came out."""
 
     def __init__(self, caches: Caches) -> None:

@@ -22,11 +22,11 @@ from isotherma.core.system.states import State
 from isotherma.core.timeline.naming import named_as
 from isotherma.core.timeline.record import Day
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
-from isotherma.services.readiness import WARMING
-from isotherma.services.stored_results import Keeping
+from isotherma.services.readiness import KERNELS
+from isotherma.services.stored_results import StoredResults
 from isotherma.services.turns import Busy, Cancelled, Stopped, long_turn, never, turn
 
-__all__ = ["Busy", "Computing", "compute", "compute_band", "play_last_day"]
+__all__ = ["Busy", "ResultService", "compute", "compute_band", "play_last_day"]
 
 Key = tuple[str, str, str]
 SETUP_BYTES = 600_000  # documents, network and settled flows of an outcome; measured on Folio
@@ -37,7 +37,7 @@ Summarise = Callable[[Outcome | CoreError], dict[str, Any]]
 DAY, SUMMARY = "day", "summary"
 
 
-class Computing:
+class ResultService:
     """Simulates variants and remembers what came out, errors included.
 
     What ran is kept by what the engine reads: another name, note or price runs nothing again. It
@@ -47,24 +47,27 @@ class Computing:
     ----------
     caches : Caches
         Where it is kept. [-]
-    keeping : Keeping or None
+    keeping : StoredResults or None
         Where it is kept for others too; None: nowhere. [-]
     summarise : callable or None
         Makes of a result what a list of vehicles shows. [-]
     """
 
     def __init__(
-        self, caches: Caches, keeping: Keeping | None = None, summarise: Summarise | None = None
+        self,
+        caches: Caches,
+        keeping: StoredResults | None = None,
+        summarise: Summarise | None = None,
     ) -> None:
         self._kept: Cache[Outcome | CoreError] = Cache(caches, "outcome", weight_of)
         self._days: Cache[Day] = Cache(caches, "day", _weight_of_day)
         self._last_days: Cache[LastDay | None] = Cache(caches, "last day", _weight_of_last_day)
-        self._keeping = keeping or Keeping(None)
+        self._keeping = keeping or StoredResults(None)
         self._summarise = summarise
 
     def result(self, project: Project, variant: Variant) -> Outcome | CoreError:
         """Give a variant's outcome under the project's brief, or why there is none."""
-        waits = WARMING.waits()
+        waits = KERNELS.waits()
         if waits is not None:
             return waits
         return self._kept.once(

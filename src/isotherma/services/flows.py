@@ -21,7 +21,7 @@ from isotherma.core.system import System
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
 from isotherma.core.system.states import State
-from isotherma.services.readiness import WARMING
+from isotherma.services.readiness import KERNELS
 
 NETWORK_BYTES, FLOWS_BYTES = 250_000, 300_000  # measured on Folio
 
@@ -121,7 +121,7 @@ class FlowService:
         self, project: Project, variant: Variant, state: State | None, asked: Asked
     ) -> SolvedFlows | CoreError:
         """Give a solved point, or why there is none."""
-        waits = WARMING.waits()
+        waits = KERNELS.waits()
         if waits is not None:
             return waits
         base = (

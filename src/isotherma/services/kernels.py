@@ -20,7 +20,7 @@ from isotherma.core.simulate import simulate
 from isotherma.services.flows import Asked, solve_flows
 
 
-def warm() -> None:
+def compile_kernels() -> None:
     """Simulate and solve the demo vehicle once and forget it; read the catalogue, which is kept."""
     classes()
     layouts()

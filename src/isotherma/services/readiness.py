@@ -66,4 +66,4 @@ def _kernels() -> list[Any]:
     return list(found)
 
 
-WARMING: Final = KernelCompilation()
+KERNELS: Final = KernelCompilation()

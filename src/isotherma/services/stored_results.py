@@ -1,7 +1,7 @@
 """What was computed is kept in the database too, for other workers and the next start.
 
 Everything kept is named after the content it was computed from and the code that computed it;
-bytes are arrays and JSON, never anything that could be executed. Keeping is done beside: a page
+bytes are arrays and JSON, never anything that could be executed. Storing is done beside: a page
 never waits for it, and a database that is away only means that it is computed again.
 """
 
@@ -40,7 +40,7 @@ def code_digest() -> str:
     return found.hexdigest()[:16]
 
 
-class Keeping:
+class StoredResults:
     """Keeps bytes by name in the database, and small JSON.
 
     Parameters

@@ -1,4 +1,4 @@
-"""Keeping what was tried beside the shower: values of knobs, and another way to mix."""
+"""Keeping what was tried beside the shower: values, and another way to mix."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.quantity import UnitSystem, parse
 from isotherma.core.setup.completeness import main_outlet
-from isotherma.services.comparisons import knobs_of, with_strategy
+from isotherma.services.comparisons import trials_of, with_strategy
 from isotherma.services.vehicles import NewerElsewhere, NotFound, Opened, Vehicles, find_variant
 from isotherma.wording import error_words, validation_sentences
 
@@ -31,7 +31,7 @@ def keep_tried(
 ) -> TrialSaving:  # fmt: skip
     """Put what was tried into the vehicle, values first.
 
-    `texts` are knobs as typed, by their keys; NotFound if vehicle, variant or draw is gone.
+    `texts` are trials as typed, by their keys; NotFound if vehicle, variant or draw is gone.
     """
     opened = vehicles.open(vehicle_id)
     variant = find_variant(opened.project, variant_id)
@@ -40,9 +40,9 @@ def keep_tried(
         raise NotFound
     try:
         paths: dict[str, object] = {
-            knob.path: parse(texts[knob.key], knob.style, units)
-            for knob in knobs_of(opened.project.brief, variant, draw)
-            if texts.get(knob.key, "").strip()
+            trial.path: parse(texts[trial.key], trial.style, units)
+            for trial in trials_of(opened.project.brief, variant, draw)
+            if texts.get(trial.key, "").strip()
         }
         if paths:
             opened = vehicles.set_values(vehicle_id, base_id, paths, "Kept what was tried")

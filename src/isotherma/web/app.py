@@ -15,12 +15,12 @@ from starlette.staticfiles import StaticFiles
 
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.services.comparisons import Comparing
-from isotherma.services.computing import Busy, Computing
+from isotherma.services.comparisons import ComparisonService
+from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
-from isotherma.services.kernels import warm
-from isotherma.services.readiness import WARMING
-from isotherma.services.stored_results import Keeping
+from isotherma.services.kernels import compile_kernels
+from isotherma.services.readiness import KERNELS
+from isotherma.services.stored_results import StoredResults
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
@@ -29,7 +29,7 @@ from isotherma.web.frame.message import MessagePage
 from isotherma.web.home.page import summary_of
 from isotherma.web.idle_collection import IdleCollection
 from isotherma.web.logs import Logging, configure, frames_of
-from isotherma.web.page_cache import Unchanged
+from isotherma.web.page_cache import PageCache
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.rooms import ROOMS, ROUTERS
@@ -44,7 +44,7 @@ def create() -> FastAPI:
     settings = Settings.from_environment()
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with bin/start")
-    WARMING.begin(warm)
+    KERNELS.begin(compile_kernels)
     app = make_app(settings.database_url, settings.hosts)
     keeper = parent_process()
     if keeper is not None and keeper.pid is not None:  # one of several: never outlives its keeper
@@ -58,13 +58,13 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
-    vehicles, keeping = Vehicles(sessions, caches), Keeping(sessions)
+    vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
     app.state.services = Services(
         vehicles,
-        Computing(caches, keeping, summary_of),
+        ResultService(caches, keeping, summary_of),
         FlowService(caches),
-        Comparing(caches),
-        Unchanged(caches, vehicles),
+        ComparisonService(caches),
+        PageCache(caches, vehicles),
     )
     app.state.rooms = ROOMS
     app.state.engine, app.state.keeping = engine, keeping

@@ -16,7 +16,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from isotherma.core.cache import Cache, Caches
-from isotherma.services.readiness import WARMING
+from isotherma.services.readiness import KERNELS
 from isotherma.services.stored_results import code_digest
 from isotherma.services.vehicles import Vehicles
 from isotherma.web.rendering import is_htmx, scheme_of, units_of
@@ -24,7 +24,7 @@ from isotherma.web.rendering import is_htmx, scheme_of, units_of
 VARY: Final = "HX-Request, Cookie"
 
 
-class Unchanged:
+class PageCache:
     """Keeps pages as they were sent.
 
     Parameters
@@ -54,7 +54,7 @@ class Unchanged:
 
         `mark` names the revisions that decide what it shows; `whole` is asked once it is made.
         """
-        if WARMING.waits() is not None:
+        if KERNELS.waits() is not None:
             return make()
         tag = self._tag(request, mark())
         headers = {"ETag": f'"{tag}"', "Vary": VARY}

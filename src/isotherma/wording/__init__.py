@@ -24,16 +24,16 @@ if TYPE_CHECKING:
         cautions as cautions,
     )
     from isotherma.wording.english.comparing import (
-        CURES as CURES,
-    )
-    from isotherma.wording.english.comparing import (
         KEPT as KEPT,
     )
     from isotherma.wording.english.comparing import (
         NEEDS as NEEDS,
     )
     from isotherma.wording.english.comparing import (
-        SCHOOLS as SCHOOLS,
+        REMEDIES as REMEDIES,
+    )
+    from isotherma.wording.english.comparing import (
+        STRATEGIES as STRATEGIES,
     )
     from isotherma.wording.english.comparing import (
         needs_words as needs_words,
@@ -159,7 +159,7 @@ if TYPE_CHECKING:
 LANGUAGE: Final = "english"
 HOME: Final = {
     "CAUTIONS": "cautions",
-    "CURES": "comparing",
+    "REMEDIES": "comparing",
     "DOES": "flows",
     "EDIT_LABELS": "edits",
     "INPUTS": "traces",
@@ -170,7 +170,7 @@ HOME: Final = {
     "REASONS": "errors",
     "REMARKS": "remarks",
     "RemarkWords": "remarks",
-    "SCHOOLS": "comparing",
+    "STRATEGIES": "comparing",
     "SUM_REMARKS": "sums",
     "TRACES": "traces",
     "TraceWords": "traces",

@@ -30,14 +30,14 @@ from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.setup.consumption import NET_J_PER_KG
 from isotherma.core.setup.inventory import joined_bottle_id
-from isotherma.core.supply.schedule import Hours, battery_side
+from isotherma.core.supply.schedule import Schedule, battery_side
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
-from isotherma.core.timeline.record import Carried
+from isotherma.core.timeline.record import InventoryKind
 
 Floats = NDArray[np.float64]
-Out = frozenset[Carried]
+Out = frozenset[InventoryKind]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ class Slot:
 NOT_HELD_BACK_W = 0.0  # of a body the kernel holds at its temperature
 
 
-class Hourly:
+class BoundaryConditions:
     """What of a system heeds the clock.
 
     Parameters
@@ -75,7 +75,7 @@ class Hourly:
         Its bodies, with their rows: pitch sources are joined here, engines held back. [-]
     space_of : mapping of str to str or None
         Where everything is. [-]
-    hours : Hours
+    hours : Schedule
         Mains, battery, panels and engine. [-]
     dead : frozenset of str
         What hangs on wires that are cut off in this state. [-]
@@ -83,7 +83,7 @@ class Hourly:
 
     def __init__(
         self, brief: Brief, climate: Climate, known: ComputedSystem, entered: System,
-        network: CompiledNetwork, named: Named, space_of: Mapping[str, str | None], hours: Hours,
+        network: CompiledNetwork, named: Named, space_of: Mapping[str, str | None], hours: Schedule,
         dead: frozenset[str],
     ) -> None:  # fmt: skip
         self.brief, self.climate = brief, climate
@@ -125,12 +125,12 @@ class Hourly:
             for key, row in zip(named.sources, thermal.source, strict=True)
         }  # fmt: skip
 
-    def slot(self, hours: Hours, now_s: float) -> Slot:
+    def slot(self, hours: Schedule, now_s: float) -> Slot:
         """Give what the clock says from now to the next edge; days repeat it, so it is kept.
 
         Parameters
         ----------
-        hours : Hours
+        hours : Schedule
             Mains, battery, panels and engine. [-]
         now_s : float
             After midnight. [s]
@@ -157,17 +157,19 @@ class Hourly:
             )  # fmt: skip
         return self._slots[key]
 
-    def _bottle_c(self, hours: Hours, clock_s: float) -> float:
+    def _bottle_c(self, hours: Schedule, clock_s: float) -> float:
         """Give the air around the joined bottle: of its space, outside where nobody says."""
         at = self.space_of.get(self._bottle or "")
         return self.climate.air_at_c(clock_s) if at is None else hours.space_c(at, clock_s)
 
-    def over(self, hours: Hours, start_s: float, end_s: float) -> tuple[float, float, float, float]:
+    def over(
+        self, hours: Schedule, start_s: float, end_s: float
+    ) -> tuple[float, float, float, float]:
         """Give charge, standing loads, the air and the bottle's air over a stretch.
 
         Parameters
         ----------
-        hours : Hours
+        hours : Schedule
             Mains, battery, panels and engine. [-]
         start_s, end_s : float
             After midnight. [s]
@@ -187,13 +189,13 @@ class Hourly:
         )  # fmt: skip
 
     def act(
-        self, hours: Hours, thermal: ThermalElements, slot: Slot, middle_s: float, out: Out
+        self, hours: Schedule, thermal: ThermalElements, slot: Slot, middle_s: float, out: Out
     ) -> bool:
         """Write the hour into the bodies.
 
         Parameters
         ----------
-        hours : Hours
+        hours : Schedule
             Mains, battery, panels and engine. [-]
         thermal : ThermalElements
             Written to. [see columns]
@@ -228,7 +230,7 @@ class Hourly:
             hot = hot or warm is not None
         return hot
 
-    def _gate(self, hours: Hours, row: Floats, part_id: str, clock_s: float, out: Out) -> None:
+    def _gate(self, hours: Schedule, row: Floats, part_id: str, clock_s: float, out: Out) -> None:
         """Let a source run, or not, and with the watts it gets."""
         part, powered = self.network.parts[part_id], "battery" not in out
         off = self.network.at.get(part_id) == "off"

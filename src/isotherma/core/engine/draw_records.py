@@ -38,7 +38,7 @@ from isotherma.core.flows.pulse import Point
 from isotherma.core.flows.report import profile, standing_m3
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.kinds.water import Pump, Submersible
-from isotherma.core.timeline.record import Carried, DrawRecord, Filled, Heater, Source, Vessel
+from isotherma.core.timeline.record import DrawRecord, Filled, Heater, InventoryKind, Source, Vessel
 
 _HOT: Final = frozenset({LAYERED, STIRRED, HELD, PLATE, POOL_OUT})
 
@@ -56,7 +56,7 @@ class Shut:
     closed_s: float
     flow_m3_per_s: float
     point: Point
-    out: frozenset[Carried]
+    out: frozenset[InventoryKind]
     stopped: frozenset[str]
     round_m3: float | None
     empty: str

@@ -9,14 +9,14 @@ from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
 from isotherma.core.supply.battery import after_stretch
 from isotherma.core.supply.bottle import Bottle, after_step
-from isotherma.core.timeline.record import Carried, Ended, Stretch
+from isotherma.core.timeline.record import Ended, InventoryKind, Stretch
 
 COMES_BACK: Final = 0.02  # of a battery, before a cut-off lets it give again
 RELIGHTS_PA: Final = 0.2e5  # over what a flame needs, before somebody lights it again; judgement
 BURNING_STEP_S, RESTING_STEP_S = 20.0, 600.0
 
 
-class Supplies:
+class Inventory:
     """Levels as a day takes from them, and what has ended.
 
     Parameters
@@ -31,7 +31,7 @@ class Supplies:
         self.swap_s = setup.swap_s
         self._joined_s = 0.0
         self.follows_fuel = False
-        self.out: frozenset[Carried] = frozenset()
+        self.out: frozenset[InventoryKind] = frozenset()
         self.ended: list[Ended] = []
 
     def begin(self, left: Levels | None) -> None:
@@ -40,7 +40,7 @@ class Supplies:
         self.left = left if left is not None else self.full
         self.out, self.ended, self._joined_s = frozenset(), [], 0.0
 
-    def go_on(self, other: Supplies) -> None:
+    def go_on(self, other: Inventory) -> None:
         """Go on from another state of the same system."""
         self.follows_fuel, self.left, self.out = other.follows_fuel, other.left, other.out
         self.ended, self._joined_s = other.ended, other._joined_s
@@ -99,7 +99,7 @@ class Supplies:
         if bottle.gas_kg > 1e-9 and lights and clock >= self._joined_s:
             self.out -= {"gas"}
 
-    def _end(self, carried: Carried, clock_s: float, how: str) -> None:
+    def _end(self, carried: InventoryKind, clock_s: float, how: str) -> None:
         if carried not in self.out:
             self.ended.append(Ended(carried, clock_s, how))
             self.out |= {carried}

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from isotherma.core.brief import Draw
 from isotherma.core.engine import columns, kernel, standing_step
 from isotherma.core.engine.balance import balance, drawn_for
-from isotherma.core.engine.boundary_conditions import Hourly
+from isotherma.core.engine.boundary_conditions import BoundaryConditions
 from isotherma.core.engine.columns import (
     B_KIND,
     CALLED,
@@ -22,7 +22,7 @@ from isotherma.core.engine.columns import (
     FlowState,
 )
 from isotherma.core.engine.fuse_rows import FuseRows
-from isotherma.core.engine.inventory import Supplies
+from isotherma.core.engine.inventory import Inventory
 from isotherma.core.engine.loops import loops_running
 from isotherma.core.engine.network_state import NetworkFlows, held_back, make_thermal_net
 from isotherma.core.engine.state_transfer import (
@@ -76,11 +76,11 @@ class StateSimulation:
         self.home = setup.home
         self.reservoirs = fresh_reservoirs(setup.reservoirs.reservoirs, brief, self.home)
         self._reservoir_rows: dict[CompiledNetwork, tuple[NDArray[np.int64], Floats]] = {}
-        self.supplies = Supplies(setup)
+        self.supplies = Inventory(setup)
         self.air = {key: self.hours.space_c(at, 0.0) for key, at in self.space_of.items()}
         self.named = self._bodies()
         thermal = self.named.thermal
-        self.hourly = Hourly(
+        self.boundary = BoundaryConditions(
             brief, climate, setup.computed, system, self.network, self.named, self.space_of,
             self.hours, setup.wires.dead,
         )  # fmt: skip
@@ -316,7 +316,7 @@ class StateSimulation:
                 sources[part_id] = sources.get(part_id, 0.0) + joules
         took = drawn_for(self.named.sources, given_now - given, drawn_now - drawn)
         made = tuple(zip(self.named.stirred, (bodies_now - thermal).tolist(), strict=True))
-        charge, standing, air_c, bottle_c = self.hourly.over(self.hours, start, end)
+        charge, standing, air_c, bottle_c = self.boundary.over(self.hours, start, end)
         stretch = Stretch(
             start_s=start, span_s=span, sources_j=sources, drawn_j=took,
             bodies_j={key: row[0] for key, row in made if row[0] != 0.0},
@@ -330,7 +330,7 @@ class StateSimulation:
         )  # fmt: skip
         self.stretches.append(stretch)
         if self.hours.usable_j is not None:
-            taken = sum(took.get(key, sources.get(key, 0.0)) for key in self.hourly.on_battery)
+            taken = sum(took.get(key, sources.get(key, 0.0)) for key in self.boundary.on_battery)
             level = self.hours.battery_j - taken
             level += (stretch.charge_w - stretch.standing_w) * span
             self.hours.battery_j = min(self.hours.usable_j, max(0.0, level))
@@ -370,18 +370,18 @@ class StateSimulation:
         self._close()
         thermal, now = self.named.thermal, self.clock
         standing_step.catch_up_all(thermal, self.state, now)
-        slot = self.hourly.slot(self.hours, now)
+        slot = self.boundary.slot(self.hours, now)
         self._edge = slot.edge_s
         if self._looks(now):
             self._edge = min(self._edge, now + WATCHED_S)
         elif now < self.watched[0]:
             self._edge = min(self._edge, self.watched[0])
         middle = 0.5 * (now + self._edge)
-        self.mode.engine = self.hourly.act(self.hours, thermal, slot, middle, self.mode.out)
+        self.mode.engine = self.boundary.act(self.hours, thermal, slot, middle, self.mode.out)
 
     def _turns(self) -> bool:
         """Say whether something always moves past a coil: an engine, a pump that never stops."""
-        return self._coiled and (self._always or (self.mode.engine and bool(self.hourly.engines)))
+        return self._coiled and (self._always or (self.mode.engine and bool(self.boundary.engines)))
 
     def _heat(self, until_s: float, point: Point, draw: int, phase: int) -> None:
         began, before = self.clock, float(self.state.given.sum())
@@ -475,4 +475,4 @@ class StateSimulation:
 
     def holder(self) -> Holder:
         """Give its state with the names of what it holds."""
-        return Holder(self.state, self.named, self.hourly.runs, tuple(self.network.mixers))
+        return Holder(self.state, self.named, self.boundary.runs, tuple(self.network.mixers))

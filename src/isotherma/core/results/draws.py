@@ -15,7 +15,7 @@ from isotherma.core.brief import Draw
 from isotherma.core.results.scald import Scald, scald_of
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.water import Pump, Submersible
-from isotherma.core.timeline.record import Carried, Day, DrawRecord
+from isotherma.core.timeline.record import Day, DrawRecord, InventoryKind
 from isotherma.core.timeline.rows import Rows
 from isotherma.core.water.arrays import densities_kg_per_m3
 
@@ -168,7 +168,7 @@ def _why_not(
     draw: Draw,
     *,
     flowing: bool,
-    out: frozenset[Carried],
+    out: frozenset[InventoryKind],
     blown: bool,
     dry: bool,
     wait_s: float | None,

@@ -24,7 +24,7 @@ from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.nominal import computed
 from isotherma.core.system.states import Position
 from isotherma.core.system.states import State as Standing
-from isotherma.core.timeline.record import Carried
+from isotherma.core.timeline.record import InventoryKind
 
 BAG_C: Final = 40.0  # a bag somebody filled from a kettle
 # what stands when the battery is empty; a reuse loop's pump and a combi's board are asked apart
@@ -45,7 +45,7 @@ class Mode:
     called: bool = False
     drawing: bool = False
     engine: bool = False
-    out: frozenset[Carried] = frozenset()
+    out: frozenset[InventoryKind] = frozenset()
     loops: frozenset[str] = frozenset()
     stopped: frozenset[str] = frozenset()
     beside: frozenset[str] = frozenset()

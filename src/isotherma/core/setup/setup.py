@@ -25,7 +25,7 @@ from isotherma.core.setup.reservoirs import (
     home_of,
     reservoirs_of,
 )
-from isotherma.core.supply.schedule import Hours
+from isotherma.core.supply.schedule import Schedule
 from isotherma.core.system import System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.nominal import Missing
@@ -64,7 +64,7 @@ class Setup:
         self.conditions, self.computed = self.networks.conditions, self.networks.computed
         self.wires = self.networks.wires
         stands = positions(self.computed, standing)
-        clock = Hours.of(brief, self.computed, climate, stands)
+        clock = Schedule.of(brief, self.computed, climate, stands)
         self.fuses = Fuses(self.computed, self.wires, self.networks.whole, stands, clock.ever_warms)
         self.network = self.networks.of(Mode(stopped=self.fuses.unable))
         refuse_missing(self.network)
@@ -79,9 +79,9 @@ class Setup:
         )
 
     @cached_property
-    def hours(self) -> Hours:
+    def hours(self) -> Schedule:
         """Air, sun, driving, mains and loads by the time of day [-]."""
-        return Hours.of(self.brief, self.computed, self.climate, self.at)
+        return Schedule.of(self.brief, self.computed, self.climate, self.at)
 
     @cached_property
     def consumers(self) -> Consumers:

@@ -47,7 +47,7 @@ class Allowed:
 
 
 @dataclass(slots=True)
-class Hours:
+class Schedule:
     """The clock's side of a system in a state.
 
     `positions` says how switchable parts stand; `drives` when the engine runs, in seconds of
@@ -86,7 +86,7 @@ class Hours:
     @classmethod
     def of(
         cls, brief: Brief, system: ComputedSystem, climate: Climate, positions: Mapping[str, str]
-    ) -> Hours:
+    ) -> Schedule:
         """Read driving hours and the battery from a system.
 
         Parameters
@@ -98,7 +98,7 @@ class Hours:
 
         Returns
         -------
-        Hours
+        Schedule
             With a full battery, where there is one. [-]
         """
         drives = sorted(

@@ -16,14 +16,14 @@ from isotherma.core.timeline.rows import Rows
 Floats = NDArray[np.float64]
 
 
-Carried = Literal["battery", "gas", "diesel"]
+InventoryKind = Literal["battery", "gas", "diesel"]
 
 
 @dataclass(frozen=True, slots=True)
 class Ended:
     """When and how something carried ended: "empty", or a bottle "too cold" [s of the day]."""
 
-    carried: Carried
+    carried: InventoryKind
     clock_s: float
     how: str
 
@@ -59,7 +59,7 @@ class DrawRecord:
     pumping: frozenset[str] = frozenset()
     off: frozenset[str] = frozenset()
     through_m3_per_s: Mapping[str, float] = field(default_factory=dict)
-    out: frozenset[Carried] = frozenset()
+    out: frozenset[InventoryKind] = frozenset()
     stopped: frozenset[str] = frozenset()
     round_m3: float | None = None
     empty: str = ""

@@ -256,7 +256,7 @@ def _typed(text: str, style: str, units: UnitSystem, unit: str) -> tuple[Typed, 
 
 
 def _pump_starts(
-    kick: PumpStarts, interval_s: float | None, cooled_k: float, units: UnitSystem
+    starts: PumpStarts, interval_s: float | None, cooled_k: float, units: UnitSystem
 ) -> PumpStartPanel:
     style, per = ("volume", 3600.0)
     unit = with_unit(0.0, style, units).split("\u00a0")[1] + "/h"
@@ -266,20 +266,22 @@ def _pump_starts(
 
     answer = ""
     if interval_s is not None and interval_s > 0:
-        band = kick.leak(interval_s, cooled_k)
+        band = starts.leak(interval_s, cooled_k)
         every = duration_words(interval_s)
         if band.high <= 0.0:
-            answer = f"A kick every {every}: the cooling explains it; nothing needs to leak."
+            answer = f"A start every {every}: the cooling explains it; nothing needs to leak."
         else:
             answer = (
-                f"A kick every {every} is a leak of about {rate(band.likely)} {unit} "
+                f"A start every {every} is a leak of about {rate(band.likely)} {unit} "
                 f"({rate(band.low)} to {rate(band.high)})."
             )
     rows = []
     for each in INTERVALS_S:
-        band = kick.leak(each)
+        band = starts.leak(each)
         rows.append((duration_words(each), rate(band.low), rate(band.likely), rate(band.high)))
-    return PumpStartPanel(kick.label, pump_start_sentences(kick, units), answer, tuple(rows), unit)
+    return PumpStartPanel(
+        starts.label, pump_start_sentences(starts, units), answer, tuple(rows), unit
+    )
 
 
 def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> DrainPanel:
@@ -357,7 +359,7 @@ def flow_page(context: PageContext) -> FlowPage:
         asked.cooled, "difference", units, "°F" if units is UnitSystem.US else "K"
     )
     if interval_s is not None and interval_s <= 0.0:
-        every = Typed(every.text, "min", "A time between two kicks is more than nothing.")
+        every = Typed(every.text, "min", "A time between two starts is more than nothing.")
     leaning, pitch, roll = _leaning(project, asked, units)
     views: dict[str, Any] = {}
     error, mend = "", ""

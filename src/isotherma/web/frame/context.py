@@ -12,13 +12,13 @@ from starlette.datastructures import QueryParams
 
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
-from isotherma.services.comparisons import Comparing
-from isotherma.services.computing import Computing
+from isotherma.services.comparisons import ComparisonService
+from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.web.frame.forms import Typed
-from isotherma.web.page_cache import Unchanged
+from isotherma.web.page_cache import PageCache
 from isotherma.web.rendering import PageClass, units_of
 
 
@@ -27,10 +27,10 @@ class Services:
     """The use cases a page can call."""
 
     vehicles: Vehicles
-    computing: Computing
+    computing: ResultService
     flowing: FlowService
-    comparing: Comparing
-    unchanged: Unchanged
+    comparing: ComparisonService
+    unchanged: PageCache
 
 
 @dataclass(frozen=True, slots=True)

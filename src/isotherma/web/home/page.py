@@ -11,7 +11,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import Computing, stands_key
+from isotherma.services.computing import ResultService, stands_key
 from isotherma.services.vehicles import Overview
 from isotherma.web.frame.context import PageContext
 from isotherma.web.shower.chart import Column, Glance, make_glance
@@ -48,6 +48,8 @@ class HomePage:
     total: int
     page_number: int
     pages: int
+    newer: int | None
+    older: int | None
     search: str
     notice: str
     error: str
@@ -123,7 +125,7 @@ def variant_page(context: PageContext) -> VariantPage:
 def home_page(
     overview: Overview,
     units: UnitSystem,
-    computing: Computing,
+    computing: ResultService,
     *,
     notice: str = "",
     error: str = "",
@@ -160,6 +162,8 @@ def home_page(
         total=overview.total,
         page_number=overview.page,
         pages=overview.pages,
+        newer=overview.page - 1 if overview.page > 1 else None,
+        older=overview.page + 1 if overview.page < overview.pages else None,
         search=overview.search,
         notice=notice,
         error=error,

@@ -34,7 +34,15 @@ from isotherma.web.flow.profile import (
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame, mend_piece
-from isotherma.web.layout.route_picture import WAYS, Picture, Shown, draw, pressure_words, route_of
+from isotherma.web.layout.route_picture import (
+    WAYS,
+    Picture,
+    Shown,
+    draw,
+    ground_of,
+    pressure_words,
+    route_of,
+)
 from isotherma.web.layout.starts import Began, began, owned
 from isotherma.web.parts.page import Offer, key_of
 from isotherma.wording import (
@@ -97,7 +105,7 @@ class LayoutPage:
     error: str
     mend: str
     piece: Piece | None
-    spaces: tuple[tuple[int, str], ...]
+    spaces: tuple[tuple[str, str], ...]
     carries: tuple[tuple[str, str], ...]
     moves: tuple[tuple[str, str], ...]
     empty: bool
@@ -336,7 +344,7 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
         mend=ran.mend,
         piece=_piece(context, chosen, ran, outcome) if chosen is not None else None,
         spaces=tuple(
-            (index + 1, space.name) for index, space in enumerate(system.spaces)
+            (ground_of(index), space.name) for index, space in enumerate(system.spaces)
             if space.id in used
         ),
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),

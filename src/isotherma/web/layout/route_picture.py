@@ -27,6 +27,8 @@ TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 112.0}
 
 
 EDGE: Final = 46.0
+ABOVE: Final = 8.0  # room over the highest toggle, as the view box of the template has it
+GROUNDS: Final = 6  # styles of grounds; the seventh space has the first again
 
 
 GLYPHS: Final[dict[str, str]] = {
@@ -56,11 +58,11 @@ class Node:
     key: str
     id: str
     label: str
-    lines: tuple[str, ...]
+    lines: tuple[tuple[str, int], ...]
     glyph: str
     x: float
     y: float
-    ground: int
+    ground: str
     space: str
     chosen: bool
     warn: str
@@ -99,10 +101,17 @@ class Picture:
     lines: tuple[DrawnRoute, ...]
     cell_width: float
     cell_height: float
+    cell_x: float
+    cell_y: float
 
 
-def _text_lines(label: str, most: int = 13) -> tuple[str, ...]:
-    """Break a label into two lines that fit under a symbol."""
+def ground_of(index: int) -> str:
+    """Give the style of the ground behind parts of a space, by its place in the document."""
+    return str((index + 1) % GROUNDS)
+
+
+def _text_lines(label: str, way: Way, most: int = 13) -> tuple[tuple[str, int], ...]:
+    """Break a label into two lines that fit under a symbol, or beside it; with their heights."""
     words, lines = label.split(), [""]
     for word in words:
         longer = f"{lines[-1]} {word}".strip()
@@ -112,7 +121,11 @@ def _text_lines(label: str, most: int = 13) -> tuple[str, ...]:
             lines.append(word)
     if len(lines) > 2:
         lines = [lines[0], lines[1][: most - 1].rstrip() + "…"]
-    return tuple(line if len(line) <= most + 2 else line[: most + 1] + "…" for line in lines)
+    top = 30 if way == "wide" else 1 - 2 * len(lines)
+    return tuple(
+        (line if len(line) <= most + 2 else line[: most + 1] + "…", top + 12 * place)
+        for place, line in enumerate(lines)
+    )
 
 
 def route_of(system: System) -> tuple[list[str], list[Line]]:
@@ -185,7 +198,7 @@ class Shown:
 
 
 def _node(drawing: Shown, part: AnyKind, at: tuple[float, float], live: PartFlow | None,
-          ground: tuple[int, str]) -> Node:  # fmt: skip
+          ground: tuple[str, str], way: Way) -> Node:  # fmt: skip
     """Draw one part as it stands, with the water after it."""
     words, fill = part.label, ""
     if live is not None and live.flow_m3_per_s > 0.0:
@@ -199,7 +212,7 @@ def _node(drawing: Shown, part: AnyKind, at: tuple[float, float], live: PartFlow
         opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
         then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
     return Node(
-        key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label),
+        key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label, way),
         glyph=_glyph(part), x=at[0], y=at[1], ground=ground[0], space=ground[1],
         chosen=drawing.chosen == f"part-{part.id}", warn=drawing.warned.get(part.id, ""),
         words=words, toggle=drawing.toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
@@ -248,7 +261,7 @@ def _line(
 def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
     """Draw a plan in one orientation, with what flows."""
     system, report = drawing.system, drawing.report
-    spaces = {space.id: (index + 1, space.name) for index, space in enumerate(system.spaces)}
+    spaces = {space.id: (ground_of(index), space.name) for index, space in enumerate(system.spaces)}
     medium = carried(system)
     pipes = {run.id: run for run in system.pipes}
     runs = {run.id: run for run in report.runs} if report else {}
@@ -256,7 +269,7 @@ def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
     nodes = [
         _node(
             drawing, part, _point(plan, *plan.place[part.id], way), parts.get(part.id),
-            spaces.get(part.space or "", (0, "")),
+            spaces.get(part.space or "", ("", "")), way,
         )
         for part in system.parts if part.id in plan.place
     ]  # fmt: skip
@@ -272,8 +285,9 @@ def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
     along = EDGE * 2 + max(0, plan.ranks - 1) * RANK[way]
     across = EDGE * 2 + max(0.0, plan.tracks - 1) * TRACK[way] + 18
     width, height = (along, across) if way == "wide" else (across + 66, along + 20)
+    cell = (RANK[way], TRACK[way]) if way == "wide" else (TRACK[way], RANK[way])
     return Picture(
-        way=way, width=round(width, 1), height=round(height, 1), nodes=tuple(nodes),
-        lines=tuple(drawn), cell_width=RANK[way] if way == "wide" else TRACK[way],
-        cell_height=TRACK[way] if way == "wide" else RANK[way],
+        way=way, width=round(width, 1), height=round(height + ABOVE, 1), nodes=tuple(nodes),
+        lines=tuple(drawn), cell_width=cell[0], cell_height=cell[1], cell_x=-cell[0] / 2,
+        cell_y=5 - cell[1] / 2,
     )  # fmt: skip

@@ -29,6 +29,7 @@ VIEWS = (("pieces", "Piece by piece"), ("runs", "Run table"), ("list", "What is 
 VIEW_KEYS = frozenset(key for key, _ in VIEWS)
 _RUN_KEEPING = ("phase", "clips", "note")
 _MOST_OFFERS = 60
+MOST_REMARKS, MOST_PROBLEMS = 40, 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,9 +143,11 @@ class PartsPage:
     wanted: str
     offers: tuple[Offer, ...]
     remarks: tuple[RemarkWords, ...]
+    more_remarks: int
     table: tuple[tuple[str, ...], ...]
     table_text: str
     table_problems: tuple[str, ...]
+    more_problems: int
     list_rows: tuple[ListRow, ...]
     price_words: str
     layouts: tuple[LayoutOffer, ...]
@@ -386,10 +389,12 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         side=asked.side,
         wanted=asked.wanted,
         offers=offers,
-        remarks=found if piece is None else (),
+        remarks=found[:MOST_REMARKS] if piece is None else (),
+        more_remarks=max(0, len(found) - MOST_REMARKS) if piece is None else 0,
         table=tuple(tuple(row) for row in table),
         table_text=asked.table_text or (write_runs(system, units) if view == "runs" else ""),
-        table_problems=asked.table_problems,
+        table_problems=asked.table_problems[:MOST_PROBLEMS],
+        more_problems=max(0, len(asked.table_problems) - MOST_PROBLEMS),
         list_rows=_list_rows(system, variant_id, units, typed) if view == "list" else (),
         price_words=_price_words(system),
         layouts=tuple(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
-from isotherma.services.readiness import WARMING
+from isotherma.services.readiness import KERNELS
 from isotherma.web.frame.context import ServicesDep
 from isotherma.web.reference.elements import elements_page
 from isotherma.web.reference.kernels import kernels_page
@@ -31,4 +31,4 @@ def kinds(request: Request) -> Response:
 def kernels(request: Request) -> Response:
     """Say how far the kernels are compiled; a page that waits for them asks again and again."""
     back = "" if is_htmx(request) else request.url_for("home.show").path  # "": the page that asks
-    return render(request, kernels_page(WARMING.waits(), back, units_of(request)))
+    return render(request, kernels_page(KERNELS.waits(), back, units_of(request)))

@@ -16,9 +16,9 @@ from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, s
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import FlowWindow, MixingStrategy, Remedy
 from isotherma.services.comparisons import (
-    Knob,
-    knobs_of,
+    Trial,
     strategies_of,
+    trials_of,
     tried,
     with_strategy,
 )
@@ -27,9 +27,9 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Cell, cell_of
 from isotherma.web.shower.chart import NARROW, Chart, make_chart
 from isotherma.wording import (
-    CURES,
     KEPT,
-    SCHOOLS,
+    REMEDIES,
+    STRATEGIES,
     error_words,
     needs_words,
     validation_sentences,
@@ -42,7 +42,7 @@ BOX: Final = (560.0, 190.0)
 
 @dataclass(frozen=True, slots=True)
 class WhatIfAsked:
-    """What the address asks for: knobs as typed, a comparison, the pause before the draw."""
+    """What the address asks for: trials as typed, a comparison, the pause before the draw."""
 
     texts: Mapping[str, str] = field(default_factory=dict)
     compare: str = ""
@@ -51,8 +51,8 @@ class WhatIfAsked:
 
 
 @dataclass(frozen=True, slots=True)
-class KnobView:
-    """One knob: as typed, what it is now, what is wrong with it."""
+class TrialView:
+    """One trial: as typed, what it is now, what is wrong with it."""
 
     key: str
     label: str
@@ -64,7 +64,7 @@ class KnobView:
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """What came of the turned knobs."""
+    """What came of the trials."""
 
     verdict: str
     cells: tuple[Cell, ...]
@@ -125,7 +125,7 @@ class WindowView:
 class Alternatives:
     """Everything beside the chart."""
 
-    knobs: tuple[KnobView, ...]
+    trials: tuple[TrialView, ...]
     ways: tuple[tuple[str, str], ...]
     strategy: str
     error: str
@@ -139,39 +139,39 @@ class Alternatives:
     mixes: bool
 
 
-def _knob_views(
-    project: Project, knobs: tuple[Knob, ...], asked: WhatIfAsked, units: UnitSystem,
+def _trial_views(
+    project: Project, trials: tuple[Trial, ...], asked: WhatIfAsked, units: UnitSystem,
     effective: Mapping[str, float],
-) -> tuple[tuple[KnobView, ...], dict[str, float]]:  # fmt: skip
+) -> tuple[tuple[TrialView, ...], dict[str, float]]:  # fmt: skip
     views, values = [], {}
-    for knob in knobs:
-        text, error = asked.texts.get(knob.key, "").strip(), ""
+    for trial in trials:
+        text, error = asked.texts.get(trial.key, "").strip(), ""
         if text:
             try:
-                values[knob.key] = parse(text, knob.style, units)
+                values[trial.key] = parse(text, trial.style, units)
             except QuantityError as problem:
                 error = error_words(problem, units)
-        now = value_at(project, knob.path)
+        now = value_at(project, trial.path)
         if now is None:
-            now = effective.get(knob.key)
-        words = shown(now, knob.style, units) if isinstance(now, float | int) else "not said"
+            now = effective.get(trial.key)
+        words = shown(now, trial.style, units) if isinstance(now, float | int) else "not said"
         views.append(
-            KnobView(
-                knob.key, knob.title, STYLES[knob.style].symbol(units), text[:40], words, error
+            TrialView(
+                trial.key, trial.title, STYLES[trial.style].symbol(units), text[:40], words, error
             )
         )
     return tuple(views), values
 
 
-def _effective(outcome: Outcome, knobs: tuple[Knob, ...], index: int) -> dict[str, float]:
+def _effective(outcome: Outcome, trials: tuple[Trial, ...], index: int) -> dict[str, float]:
     """Give what stands in the place of what nobody entered."""
     found = {"flow": outcome.draws[index].flow_m3_per_s, "cold": outcome.fresh_c}
-    for knob in knobs:
-        *_, part_id, name = knob.path.split(".")
+    for trial in trials:
+        *_, part_id, name = trial.path.split(".")
         part = outcome.setup.parts.get(part_id)
         value = getattr(part, name, None)
         if isinstance(value, float | int):
-            found[knob.key] = float(value)
+            found[trial.key] = float(value)
     return found
 
 
@@ -181,7 +181,7 @@ def _remedy_row(remedy: Remedy, place: int, times: float, units: UnitSystem) -> 
         sign = "+" if remedy.day_j > 0 else "−"
         energy = sign + with_unit(abs(remedy.day_j), "energy", units, 2)
     return RemedyRow(
-        title=CURES[remedy.id],
+        title=REMEDIES[remedy.id],
         needs=needs_words(remedy, units),
         wait="never" if remedy.wait_s is None else duration_words(remedy.wait_s),
         litres=with_unit(remedy.lost_m3, "volume", units, 2),
@@ -197,7 +197,7 @@ def _remedy_row(remedy: Remedy, place: int, times: float, units: UnitSystem) -> 
 
 def _strategy_row(strategy: MixingStrategy, place: int, units: UnitSystem) -> StrategyRow:
     return StrategyRow(
-        title=SCHOOLS[strategy.id],
+        title=STRATEGIES[strategy.id],
         warm=f"{with_unit(strategy.warm_m3, 'volume', units, 3)}, "
         f"{duration_words(strategy.warm_s)}",
         wait="never" if strategy.wait_s is None else duration_words(strategy.wait_s),
@@ -286,15 +286,17 @@ def alternatives(
     computing, comparing = context.services.computing, context.services.comparing
     result = outcome.draws[at.index]
     draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
-    knobs = knobs_of(project.brief, variant, draw)
-    views, values = _knob_views(project, knobs, asked, units, _effective(outcome, knobs, at.index))
+    trials = trials_of(project.brief, variant, draw)
+    views, values = _trial_views(
+        project, trials, asked, units, _effective(outcome, trials, at.index)
+    )
     placed = draw.model_copy(update={"outlet": result.outlet})
     ways = strategies_of(project, variant, placed)
     strategy = asked.strategy if asked.strategy in {way.id for way in ways} else ""
     came, error = None, ""
     if (values or strategy) and not any(view.error for view in views):
         try:
-            changed = tried(project, knobs, values)
+            changed = tried(project, trials, values)
             if strategy:
                 changed = with_strategy(changed, variant.id, placed, strategy)
             after = computing.result(changed, find_variant(changed, variant.id))
@@ -325,7 +327,7 @@ def alternatives(
             )
         )
     return Alternatives(
-        knobs=views, ways=tuple((way.id, SCHOOLS[way.id]) for way in ways), strategy=strategy,
+        trials=views, ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
         strategies=strategies,
@@ -354,7 +356,7 @@ def _pause(text: str, units: UnitSystem) -> tuple[float, str]:
 
 def _came(
     before: Outcome, after: Outcome, at: DrawShown, units: UnitSystem,
-    views: tuple[KnobView, ...], strategy: str,
+    views: tuple[TrialView, ...], strategy: str,
 ) -> Tried:  # fmt: skip
     was = {entry.budget: entry for entry in before.ledger}
     turned = [(view.key, view.text) for view in views if view.text]

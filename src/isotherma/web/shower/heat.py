@@ -7,7 +7,7 @@ from math import isfinite
 
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.damp import vapours
-from isotherma.core.results.fire import fires, hottest_at_rest_c
+from isotherma.core.results.duty import duties, hottest_at_rest_c
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.heating import HeatUp, heat_ups
 from isotherma.core.results.outcome import Outcome
@@ -21,7 +21,7 @@ class HeatView:
 
     sources: tuple[tuple[str, str, str], ...]
     hottest: str
-    fires: tuple[tuple[str, str, str, str], ...]
+    duties: tuple[tuple[str, str, str, str], ...]
     damp: tuple[tuple[str, str, str, str], ...]
     frost: tuple[tuple[str, str, str, str], ...]
     frost_words: str
@@ -57,10 +57,10 @@ def heat_view(outcome: Outcome, units: UnitSystem) -> HeatView:
             for item in heat_ups(outcome.setup, outcome.timeline)
         ),
         hottest=degrees(hottest) if hottest is not None else "",
-        fires=tuple(
+        duties=tuple(
             (item.label, duration_words(item.fired_s), f"{item.starts:.0f}",
              f"{100 * item.share:.0f} %" if item.share is not None else "does not burn")
-            for item in fires(outcome)
+            for item in duties(outcome)
         ),
         damp=tuple(damp),
         frost=tuple(

@@ -66,6 +66,7 @@ class ShowerPage:
     chart: Chart | None
     narrow: Chart | None
     at: int
+    last_moment: int
     layers: tuple[Layer, ...]
     traces: tuple[tuple[str, str, str], ...]
     name: str
@@ -212,6 +213,7 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
         chart=chart,
         narrow=narrow,
         at=place,
+        last_moment=last,
         layers=chart.readouts[place].layers if chart else (),
         traces=traces,
         name=name,

@@ -1,4 +1,4 @@
-"""Cures of the cold slug and schools of mixing, in words."""
+"""Remedies of the dead leg and mixing strategies, in words."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Final
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.remedies import Remedy
 
-CURES: Final[Mapping[str, str]] = {
+REMEDIES: Final[Mapping[str, str]] = {
     "as-is": "as it is",
     "shorter": "half as long",
     "thinner": "a size thinner",
@@ -40,7 +40,7 @@ KEPT: Final[Mapping[str, str]] = {
     "all_kept": "water and heat kept",
     "estimated": "estimated from the loss of twice the way",
 }
-SCHOOLS: Final[Mapping[str, str]] = {
+STRATEGIES: Final[Mapping[str, str]] = {
     "as-is": "as it is",
     "fixture": "mixed at the fixture",
     "nudged": "manual, nudged as it sags",
@@ -50,6 +50,6 @@ SCHOOLS: Final[Mapping[str, str]] = {
 
 
 def needs_words(remedy: Remedy, units: UnitSystem) -> str:
-    """Say what a cure takes."""
+    """Say what a remedy takes."""
     much = "" if remedy.needs_m is None else with_unit(remedy.needs_m, "length", units, 2)
     return NEEDS[remedy.needs].format(much)

@@ -141,8 +141,8 @@ def error_words(error: errors.CoreError, units: UnitSystem) -> str:
             return f"That cannot be: {reason_of(error.reason, error.values)}."
         case errors.NoPumpStarts():
             return (
-                "That says nothing of a leak: give a time between two kicks above nothing. "
-                "A pump that never kicks has no leak behind it."
+                "That says nothing of a leak: give a time between two starts above nothing. "
+                "A pump that never starts by itself has no leak behind it."
             )
         case errors.BalanceBroken():
             share = max(error.energy_error_share, error.water_error_share)

@@ -15,8 +15,8 @@ SUM_REMARKS: Final[Mapping[str, str]] = {
     "carries_until_empty": "It carries this load until it is empty.",
     "direct_current_contacts": "A thermostat made for mains welds shut on a panel's direct "
     "current: only contacts rated for it.",
-    "hot_store_kicks": "A hot store that cools shrinks its water and makes kicks too: test it "
-    "cold.",
+    "hot_store_kicks": "A hot store that cools shrinks its water and makes the pump start too: "
+    "test it cold.",
     "vessel_takes_some": "The vessel itself takes some too: a tenth more with a small steel store.",
     "volts_at_element": "Volts measured at the element while it heats, not at the battery.",
     "wall_takes_first": "Warm water comes a third later than it passes: the wall takes heat first.",

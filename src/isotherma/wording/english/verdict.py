@@ -12,12 +12,12 @@ from isotherma.core.results.draws import DrawResult, WhyNot
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.timeline.record import Carried
+from isotherma.core.timeline.record import InventoryKind
 from isotherma.wording.english.causes import cause_words
 from isotherma.wording.reader import Reader
 
 BURST_K = 3.0
-ENDS: Final[Mapping[Carried, str]] = {
+ENDS: Final[Mapping[InventoryKind, str]] = {
     "battery": "the battery is empty",
     "gas": "the gas bottle is empty",
     "diesel": "the fuel has come to what must stay in the tank",

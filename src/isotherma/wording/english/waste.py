@@ -51,12 +51,12 @@ def waste_words(finding: Finding, labels: Mapping[str, str], units: UnitSystem) 
     return "no vent"
 
 
-def pump_start_sentences(kicking: PumpStarts, units: UnitSystem) -> tuple[str, ...]:
-    """Say what kicks of a pump tell of a leak.
+def pump_start_sentences(starts: PumpStarts, units: UnitSystem) -> tuple[str, ...]:
+    """Say what starts of a pump with everything shut tell of a leak.
 
     Parameters
     ----------
-    kicking : PumpStarts
+    starts : PumpStarts
         The pump with everything shut. [-]
     units : UnitSystem
         Units to speak in. [-]
@@ -66,34 +66,35 @@ def pump_start_sentences(kicking: PumpStarts, units: UnitSystem) -> tuple[str, .
     tuple of str
         Whole sentences. [-]
     """
-    kept = kicking.kept
+    kept = starts.kept
     low, likely, high = (
         with_unit(v, "millilitres", units, 2) for v in (kept.low, kept.likely, kept.high)
     )
-    high_pa, low_pa = (pressure_words(v, units) for v in (kicking.cut_out_pa, kicking.cut_in_pa))
+    high_pa, low_pa = (pressure_words(v, units) for v in (starts.cut_out_pa, starts.cut_in_pa))
     said = [
         f"Between {high_pa} and {low_pa} "
-        f"{kicking.label} can lose about {likely} ({low} to {high}) before it kicks in again."
+        f"{starts.label} can lose about {likely} ({low} to {high}) before it starts again."
     ]
-    if kicking.accumulators:
+    if starts.accumulators:
         said.append(
-            "If it never kicks for hours, nothing leaks that matters. Check the pre-charge of the "
-            "accumulator with the pressure off: one that lost its air kicks as if water leaked."
+            "If it does not start for hours, nothing leaks that matters. Check the "
+            "pre-charge of the accumulator with the pressure off: one that lost its air starts as "
+            "if water leaked."
         )
     else:
         said.append(
-            "Without an accumulator only the give of the tubes holds that water: kicks tell that "
+            "Without an accumulator only the give of the tubes holds that water: starts tell that "
             "something leaks, and hardly how much. One bubble of air more halves them."
         )
-    if kicking.shrinks_m3_per_k > 0.0:
-        per_ten = with_unit(10.0 * kicking.shrinks_m3_per_k, "millilitres", units, 2)
+    if starts.shrinks_m3_per_k > 0.0:
+        per_ten = with_unit(10.0 * starts.shrinks_m3_per_k, "millilitres", units, 2)
         ten = with_unit(10.0, "difference", units)
         said.append(
             f"Hot water that cools by {ten} shrinks by about {per_ten} here and makes the pump "
-            "kick without any leak: test cold, or take it off."
+            "start without any leak: test cold, or take it off."
         )
     said.append(
-        "A leak before the pump, or past a check valve that holds, shows in no kick; neither does "
+        "A leak before the pump, or past a check valve that holds, shows in no start; neither does "
         "one that only opens while water runs."
     )
     return tuple(said)

@@ -88,7 +88,7 @@ class ManualMixer(PartBase):
 
 
 class ReturnDiverter(Switchable):
-    """A hand or foot valve that sends the cold slug back to the tank until it runs warm."""
+    """A hand or foot valve that sends the cold water back to the tank until it runs warm."""
 
     kind: Literal["return_diverter"] = "return_diverter"
     side = "temperature"
@@ -125,7 +125,7 @@ class LoopPump(PartBase):
 
 
 class Jug(PartBase):
-    """A jug that catches the cold slug for the kettle or the tank."""
+    """A jug that catches the cold water for the kettle or the tank."""
 
     kind: Literal["jug"] = "jug"
     side = "temperature"

@@ -19,8 +19,8 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.files.report_json import report
 from isotherma.services import computing as module
 from isotherma.services import stored_results as keeping_module
-from isotherma.services.computing import Computing, stands_key
-from isotherma.services.stored_results import Keeping, code_digest
+from isotherma.services.computing import ResultService, stands_key
+from isotherma.services.stored_results import StoredResults, code_digest
 from isotherma.store import stored_results as queries
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.wording import verdict
@@ -42,8 +42,8 @@ def sessions(database_url, monkeypatch):
 
 
 def computing(sessions, **more):
-    keeping = Keeping(sessions)
-    return Computing(Caches(10**8), keeping, **more), keeping
+    keeping = StoredResults(sessions)
+    return ResultService(Caches(10**8), keeping, **more), keeping
 
 
 def no_run(monkeypatch):
@@ -82,13 +82,13 @@ def test_names_and_notes_are_not_read_by_the_engine():
 
 
 def test_another_name_runs_nothing_again_and_stands_everywhere(monkeypatch):
-    services = Computing(Caches(10**8))
+    services = ResultService(Caches(10**8))
     first = services.result(PROJECT, VARIANT)
     other = renamed(PROJECT)
     with monkeypatch.context() as patch:
         no_run(patch)
         again = services.result(other, other.variants[0])
-    fresh = Computing(Caches(10**8)).result(other, other.variants[0])
+    fresh = ResultService(Caches(10**8)).result(other, other.variants[0])
     assert data(again) == data(fresh)  # to the last letter, as if it had run under these names
     assert isinstance(again, Outcome) and isinstance(first, Outcome)
     assert again.timeline.drawn[0].draw.name == "Splash"
@@ -110,12 +110,12 @@ COMPUTES = """
 import sys
 from isotherma.catalogue.demo import drover
 from isotherma.core.cache import Caches
-from isotherma.services.computing import Computing
-from isotherma.services.stored_results import Keeping
+from isotherma.services.computing import ResultService
+from isotherma.services.stored_results import StoredResults
 from isotherma.store.engine import open_engine, open_sessions
-keeping = Keeping(open_sessions(open_engine(sys.argv[1])))
+keeping = StoredResults(open_sessions(open_engine(sys.argv[1])))
 project = drover()
-Computing(Caches(10**8), keeping).result(project, project.variants[0])
+ResultService(Caches(10**8), keeping).result(project, project.variants[0])
 assert keeping.settle(60.0)
 """
 
@@ -135,7 +135,7 @@ def test_what_another_process_computed_makes_the_same_page(client, monkeypatch):
         read = client.get(where)
     assert read.status_code == 200
     services = client.app.state.services
-    fresh = Computing(Caches(10**8)).result(PROJECT, VARIANT)
+    fresh = ResultService(Caches(10**8)).result(PROJECT, VARIANT)
     kept = services.computing.result(PROJECT, VARIANT)
     assert data(kept) == data(fresh)
     assert isinstance(fresh, Outcome)
@@ -175,10 +175,10 @@ def test_summaries_are_known_without_computing(sessions, monkeypatch):
 
 
 def test_without_a_database_it_is_only_not_kept(sessions, database_url):
-    nowhere = Keeping(None)
+    nowhere = StoredResults(None)
     nowhere.keep("x", "y", lambda: b"z")
     assert nowhere.find("x", "y") is None and nowhere.settle()
-    keeping = Keeping(sessions)
+    keeping = StoredResults(sessions)
     with psycopg.connect(database_url, autocommit=True) as connection:
         connection.execute("DROP TABLE kept")
     keeping.keep("x", "y", lambda: b"z")

@@ -1,4 +1,4 @@
-"""Cures of the cold slug, schools of mixing, the window of a through-flow heater."""
+"""Remedies of the dead leg, mixing strategies, the window of a through-flow heater."""
 
 from __future__ import annotations
 
@@ -12,7 +12,12 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.results.remedies import dead_leg, flow_windows, hot_route, mixing_strategies
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
-from isotherma.services.comparisons import Cancelled, Comparing, strategies_of, with_strategy
+from isotherma.services.comparisons import (
+    Cancelled,
+    ComparisonService,
+    strategies_of,
+    with_strategy,
+)
 from tests.support import changed
 
 FRESH_C = 12.0
@@ -136,7 +141,7 @@ def test_a_comparison_ends_when_nobody_waits():
         asked.append(1)
         return len(asked) > 2
 
-    comparing = Comparing(Caches(10**7))
+    comparing = ComparisonService(Caches(10**7))
     draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
     with pytest.raises(Cancelled):
         comparing.dead_leg(project, variant, draw, 900.0, stopped)

@@ -10,7 +10,7 @@ from isotherma.core.results.outcome import Outcome
 
 
 @dataclass(frozen=True, slots=True)
-class Fire:
+class Duty:
     """A heater that lights: how long it heated, how often, at what share of its full power.
 
     `share` is None where it never burned; a low one soots and wears it.
@@ -23,7 +23,7 @@ class Fire:
     share: float | None
 
 
-def fires(outcome: Outcome) -> tuple[Fire, ...]:
+def duties(outcome: Outcome) -> tuple[Duty, ...]:
     """Say of each heater that modulates how hard it worked.
 
     Parameters
@@ -33,7 +33,7 @@ def fires(outcome: Outcome) -> tuple[Fire, ...]:
 
     Returns
     -------
-    tuple of Fire
+    tuple of Duty
         Through-flow heaters and loop heaters that have power, in the order of the bodies. [s, -]
     """
     day, found = outcome.timeline, []
@@ -44,7 +44,7 @@ def fires(outcome: Outcome) -> tuple[Fire, ...]:
         seconds = day.fired_s.get(part_id, 0.0)
         heat_j = day.balance.bodies_j.get(part_id, 0.0)
         share = min(1.0, heat_j / (watts * seconds)) if seconds > 0.0 else None
-        found.append(Fire(
+        found.append(Duty(
             part_id, outcome.setup.label(part_id), seconds, day.starts.get(part_id, 0.0), share
         ))  # fmt: skip
     return tuple(found)

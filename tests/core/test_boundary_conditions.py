@@ -18,17 +18,17 @@ from isotherma.core.engine.columns import (
 )
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.system import System
-from isotherma.core.timeline.record import Carried
+from isotherma.core.timeline.record import InventoryKind
 from tests.support import MILD, brief, changed, days_of, shower, stands_of, system
 
 NOON_S = 12 * 3600.0
 SWINGS = Climate(region="x", month=6, air_c=15.0, swing_k=12.0)
 
 
-def act(stands: StateSimulation, clock_s: float, *out: Carried) -> bool:
+def act(stands: StateSimulation, clock_s: float, *out: InventoryKind) -> bool:
     """Let the clock act at a time; say whether an engine is warm."""
-    slot = stands.hourly.slot(stands.hours, clock_s)
-    return stands.hourly.act(
+    slot = stands.boundary.slot(stands.hours, clock_s)
+    return stands.boundary.act(
         stands.hours, stands.named.thermal, slot, clock_s + 60.0, frozenset(out)
     )
 
@@ -52,9 +52,9 @@ def of_layout(name: str, climate: Climate | None = None, **changes: Any) -> Stat
 
 def test_a_slot_ends_at_the_next_edge_and_is_kept():
     stands = stands_of(brief(shower()), system(), None, SWINGS)
-    slot = stands.hourly.slot(stands.hours, NOON_S)
+    slot = stands.boundary.slot(stands.hours, NOON_S)
     assert NOON_S < slot.edge_s <= NOON_S + 1800.0
-    assert stands.hourly.slot(stands.hours, NOON_S) is slot
+    assert stands.boundary.slot(stands.hours, NOON_S) is slot
     assert slot.air_c == SWINGS.air_at_c(0.5 * (NOON_S + slot.edge_s))
 
 
@@ -66,7 +66,7 @@ def test_everything_stands_in_the_air_of_its_space():
     outside = stands.hours.space_c("below", 0.5 * (NOON_S + NOON_S + 1800.0))
     vessel = stands.named.vessels.index("store")
     assert stands.named.thermal.vessel[vessel][AIR_C] == pytest.approx(outside)
-    pipes = dict(zip(stands.hourly.runs, stands.named.thermal.pipe[:, 6].tolist(), strict=True))
+    pipes = dict(zip(stands.boundary.runs, stands.named.thermal.pipe[:, 6].tolist(), strict=True))
     assert pipes["hot-run"] == pytest.approx(21.0)
 
 
@@ -87,7 +87,7 @@ def test_an_element_on_a_pitch_does_not_mind_the_battery():
         stands = stands_of(brief(shower()), built, None, MILD)
         act(stands, NOON_S, "battery")
         assert row_of(stands, "element")[S_ALLOWED] == runs
-        assert ("element" in stands.hourly.on_battery) == (runs == 0.0)
+        assert ("element" in stands.boundary.on_battery) == (runs == 0.0)
         act(stands, NOON_S)
         assert row_of(stands, "element")[S_ALLOWED] == 1.0
 
@@ -106,7 +106,7 @@ def test_a_combi_wants_its_fuel_and_its_board(name, part_id, ends):
     for out in (ends, "battery"):
         act(stands, NOON_S, out)
         assert row_of(stands, part_id)[S_ALLOWED] == 0.0
-    other: Carried = "diesel" if ends == "gas" else "gas"
+    other: InventoryKind = "diesel" if ends == "gas" else "gas"
     act(stands, NOON_S, other)
     assert row_of(stands, part_id)[S_ALLOWED] == 1.0
 
@@ -127,7 +127,7 @@ def test_a_through_flow_heater_without_gas_has_no_fire_and_gets_it_back():
 
 def test_an_engine_is_warm_while_it_drives_and_gone_at_night():
     stands = of_layout("drive-plate")
-    (slot, part), *_ = stands.hourly.engines
+    (slot, part), *_ = stands.boundary.engines
     driving = stands.hours.engine_c(part, NOON_S)
     starts = [
         clock for clock in np.arange(0.0, 86400.0, 1800.0)
@@ -144,11 +144,11 @@ def test_an_engine_is_warm_while_it_drives_and_gone_at_night():
 
 def test_over_a_slot_its_own_figures_are_given_and_else_those_of_the_middle():
     stands = stands_of(brief(shower()), system(), None, SWINGS)
-    slot = stands.hourly.slot(stands.hours, NOON_S)
-    assert stands.hourly.over(stands.hours, NOON_S, slot.edge_s) == (
+    slot = stands.boundary.slot(stands.hours, NOON_S)
+    assert stands.boundary.over(stands.hours, NOON_S, slot.edge_s) == (
         slot.charge_w, slot.standing_w, slot.air_c, slot.bottle_c,
     )  # fmt: skip
-    part = stands.hourly.over(stands.hours, NOON_S, NOON_S + 100.0)
+    part = stands.boundary.over(stands.hours, NOON_S, NOON_S + 100.0)
     assert part[2] == SWINGS.air_at_c(NOON_S + 50.0)
 
 

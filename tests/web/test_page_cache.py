@@ -6,7 +6,7 @@ import pytest
 from bs4 import BeautifulSoup
 
 from isotherma.core.errors import KernelsCompiling
-from isotherma.services.readiness import WARMING
+from isotherma.services.readiness import KERNELS
 from isotherma.web import page_cache as module
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
@@ -17,7 +17,7 @@ HTMX = {"HX-Request": "true"}
 def made(client, monkeypatch):
     """How often pages were made."""
     count: list[str] = []
-    original = module.Unchanged.answer
+    original = module.PageCache.answer
 
     def counting(self, request, vehicle_id, make, *whole):
         def made():
@@ -26,7 +26,7 @@ def made(client, monkeypatch):
 
         return original(self, request, vehicle_id, made, *whole)
 
-    monkeypatch.setattr(module.Unchanged, "answer", counting)
+    monkeypatch.setattr(module.PageCache, "answer", counting)
     return count
 
 
@@ -76,7 +76,7 @@ def test_a_page_that_is_not_there_is_not_kept(client, demo, made):
 
 
 def test_while_kernels_are_made_nothing_is_kept(client, demo, monkeypatch):
-    monkeypatch.setattr(WARMING, "waits", lambda: KernelsCompiling(done=1, of=2))
+    monkeypatch.setattr(KERNELS, "waits", lambda: KernelsCompiling(done=1, of=2))
     assert "etag" not in client.get(f"{demo}/brief").headers
 
 
