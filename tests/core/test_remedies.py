@@ -9,7 +9,8 @@ from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.results.remedies import dead_leg, flow_windows, hot_route, mixing_strategies
+from isotherma.core.results.mixing_strategies import flow_windows, mixing_strategies
+from isotherma.core.results.remedies import dead_leg, hot_route
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
 from isotherma.services.comparisons import (

@@ -141,7 +141,7 @@ class FlowNotSolved(CoreError):
 
 
 class NoPumpStarts(CoreError):
-    """A leak worked out from no time at all, or kicks from no leak."""
+    """A leak worked out from no time at all, or starts from no leak."""
 
     code = "no_kicks"
 

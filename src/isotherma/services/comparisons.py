@@ -12,17 +12,16 @@ from isotherma.core.editing import set_values, with_system
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
-from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.remedies import (
+from isotherma.core.results.mixing_strategies import (
     FlowWindow,
     MixingStrategy,
-    Remedy,
     StrategyTrial,
-    dead_leg,
     flow_windows,
     mixing_strategies,
     strategy_trials,
 )
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.remedies import Remedy, dead_leg
 from isotherma.core.results.uncertainty import Range
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
@@ -92,7 +91,7 @@ def tried(project: Project, trials: tuple[Trial, ...], values: Mapping[str, floa
 
 
 def strategies_of(project: Project, variant: Variant, draw: Draw) -> tuple[StrategyTrial, ...]:
-    """List the schools of mixing that can be tried on a draw, as it is left out."""
+    """List the mixing strategies that can be tried on a draw, as it is left out."""
     known = computed(variant.system)
     fresh_c = _fresh_c(project, variant)
     return strategy_trials(project.brief, variant.system, known, draw, fresh_c)[1:]
@@ -123,11 +122,11 @@ BAND_BYTES = 40_000
 
 
 class ComparisonService:
-    """Compares cures and schools and remembers what came out."""
+    """Compares remedies and strategies and remembers what came out."""
 
     def __init__(self, caches: Caches) -> None:
-        self._slugs: Cache[tuple[Remedy, ...]] = Cache(caches, "cures of the cold slug")
-        self._schools: Cache[tuple[MixingStrategy, ...]] = Cache(caches, "schools of mixing")
+        self._remedies: Cache[tuple[Remedy, ...]] = Cache(caches, "remedies of the dead leg")
+        self._strategies: Cache[tuple[MixingStrategy, ...]] = Cache(caches, "mixing strategies")
         self._bands: Cache[Range] = Cache(caches, "band", lambda _: BAND_BYTES)
         self._progress: dict[Key, tuple[int, int]] = {}
 
@@ -135,7 +134,7 @@ class ComparisonService:
         self, project: Project, variant: Variant, draw: Draw, pause_s: float,
         stopped: Stopped = never,
     ) -> tuple[Remedy, ...]:  # fmt: skip
-        """Compare cures of the cold slug on a draw after a pause; Cancelled when stopped."""
+        """Compare remedies of the dead leg on a draw after a pause; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id, pause_s)
         run = _run(project, variant, stopped)
 
@@ -144,12 +143,12 @@ class ComparisonService:
             with long_turn(stopped):
                 return dead_leg(project.brief, variant.system, known, draw, pause_s, run)
 
-        return self._slugs.once(key, make)
+        return self._remedies.once(key, make)
 
     def mixing(
         self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[MixingStrategy, ...]:
-        """Compare the schools of mixing on a draw; Cancelled when stopped."""
+        """Compare the mixing strategies on a draw; Cancelled when stopped."""
         key = (*stands_key(project, variant), draw.id)
         run = _run(project, variant, stopped)
 
@@ -158,7 +157,7 @@ class ComparisonService:
             with long_turn(stopped):
                 return mixing_strategies(project.brief, variant.system, known, draw, fresh_c, run)
 
-        return self._schools.once(key, make)
+        return self._strategies.once(key, make)
 
     def band(
         self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
@@ -178,7 +177,7 @@ class ComparisonService:
         return self._bands.once(key, make)
 
     def progress(self, project: Project, variant: Variant) -> tuple[int, int] | None:
-        """Say how many doubts of how many were tried; None while nothing is."""
+        """Say how many uncertain inputs of how many were tried; None while nothing is."""
         return self._progress.get(stands_key(project, variant))
 
     @staticmethod

@@ -47,7 +47,7 @@ def balance(
     network : CompiledNetwork
         The network that ran. [-]
     named : Named
-        Its bodies. [-]
+        Its thermal elements. [-]
     state : ThermalState
         As it stands now. [see columns]
     started_j, pooled_kg : float

@@ -72,7 +72,7 @@ class BoundaryConditions:
     network : CompiledNetwork
         The network at rest. [-]
     named : Named
-        Its bodies, with their rows: pitch sources are joined here, engines held back. [-]
+        Its thermal elements, with their rows: pitch sources are joined here, engines held back. [-]
     space_of : mapping of str to str or None
         Where everything is. [-]
     hours : Schedule
@@ -191,7 +191,7 @@ class BoundaryConditions:
     def act(
         self, hours: Schedule, thermal: ThermalElements, slot: Slot, middle_s: float, out: Out
     ) -> bool:
-        """Write the hour into the bodies.
+        """Write the hour into the thermal elements.
 
         Parameters
         ----------

@@ -183,7 +183,7 @@ class FlowState(NamedTuple):
 
 
 class Reservoirs(NamedTuple):
-    """What water is drawn from: by link which well, -1 for none, and 1 or, back into it, -1.
+    """What water is drawn from: by link which reservoir, -1 for none, and 1 or, back into it, -1.
 
     By well `left` in what is joined, `other` water taken evenly, what draws `took`, and the
     `rate` of now [kg, kg/s].

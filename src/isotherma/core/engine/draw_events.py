@@ -285,7 +285,7 @@ class _People:
             self._settle()
 
     def _share_out(self, flowing: list[_Tap], took_kg: Floats) -> None:
-        """Say whose water it was that came out of the wells, by how much runs at each outlet."""
+        """Say whose water came out of the reservoirs, by how much runs at each outlet."""
         fresh = [tap for tap in flowing if tap.outlet not in self.simulation.named.rounds]
         total = sum(tap.flow for tap in fresh)
         for tap in fresh if total > 0.0 else ():

@@ -71,7 +71,7 @@ def recorded(shut: Shut, named: Named) -> DrawRecord:
     shut : Shut
         As it ended. [-]
     named : Named
-        The thermal bodies of its network. [-]
+        The thermal elements of its network. [-]
 
     Returns
     -------
@@ -114,7 +114,7 @@ def vessels_of(named: Named, state: ThermalState) -> tuple[Vessel, ...]:
     Parameters
     ----------
     named : Named
-        The thermal bodies. [-]
+        The thermal elements. [-]
     state : ThermalState
         As it stands. [see columns]
 
@@ -140,7 +140,7 @@ def pipes_of(named: Named, network: CompiledNetwork) -> tuple[Filled, ...]:
     Parameters
     ----------
     named : Named
-        The thermal bodies. [-]
+        The thermal elements. [-]
     network : CompiledNetwork
         The network they are of. [-]
 
@@ -168,7 +168,7 @@ def sources_of(named: Named) -> tuple[Source, ...]:
     Parameters
     ----------
     named : Named
-        The thermal bodies. [-]
+        The thermal elements. [-]
 
     Returns
     -------
@@ -192,12 +192,12 @@ def heaters_of(named: Named) -> tuple[Heater, ...]:
     Parameters
     ----------
     named : Named
-        The thermal bodies. [-]
+        The thermal elements. [-]
 
     Returns
     -------
     tuple of Heater
-        In the kernel's order, plain bodies left out. [-]
+        In the kernel's order, plain ones left out. [-]
     """
     return tuple(
         Heater(part_id, float(row[B_WATTS]))

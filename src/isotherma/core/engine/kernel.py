@@ -118,7 +118,7 @@ def _from_wells(reservoirs: Reservoirs, flow: Floats) -> None:
 
 @lean
 def _lasts(reservoirs: Reservoirs, step: float) -> tuple[float, int]:
-    """Shorten a step to what the wells still hold; say which was the first to end, or -1."""
+    """Shorten a step to what the reservoirs still hold; say which was the first to end, or -1."""
     first = -1
     for k in range(reservoirs.rate.size):
         rate = reservoirs.rate[k] + reservoirs.other[k]
@@ -376,7 +376,7 @@ def run_flow(
     `thermal_net` is the network as heat goes through it, with a reducer's two sides joined. `taps`
     and `windows` have a row for everybody who is washing, as their columns say; a tap on water
     that goes round names its row. `shown`: first layer and layers of the store shown.
-    Gives why it ended, at which tap or well, the clock and rows of the log; `windows` and what
+    Gives why it ended, at which tap or reservoir, the clock and rows of the log; `windows` and what
     is left in `reservoirs` are written back and `trial` is room to take a step back in.
     """
     links, nodes, people = net.law.size, thermal_net.given.size, taps.shape[0]

@@ -229,7 +229,7 @@ class StateSimulation:
         self, until_s: float, flowing: FlowState, net: Net, taps: NDArray[np.int64],
         windows: Floats,
     ) -> tuple[int, int]:  # fmt: skip
-        """Run water until a time; give why it ended, and at which tap or well."""
+        """Run water until a time; give why it ended, and at which tap or reservoir."""
         network, people = self.networks.of(self.mode), len(taps)
         # a loop's water is felt at the head, a primary's by nobody: its slugs may be longer
         felt = people or self.mode.loops

@@ -68,7 +68,7 @@ def filled(network: CompiledNetwork, named: Named, fresh_c: float) -> ThermalSta
     network : CompiledNetwork
         The network. [-]
     named : Named
-        Its bodies. [-]
+        Its thermal elements. [-]
     fresh_c : float
         Of the fresh water. [°C]
 

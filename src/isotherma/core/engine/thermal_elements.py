@@ -1,4 +1,4 @@
-"""A network's parts as bodies with heat: pipes, vessels, heaters, coils, as plain arrays."""
+"""A network's parts as thermal elements: pipes, vessels, heaters, coils, as plain arrays."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ from isotherma.core.thermal.pipe import (
 from isotherma.core.water import fluids
 
 CELL_M: Final = 0.12  # 14 mL in 12 mm pipe, 0.15 s at 5 L/min
-PRIMARY_CELL_M: Final = 0.2  # a slug in a primary is felt by nobody
+PRIMARY_CELL_M: Final = 0.2  # a front in a primary is felt by nobody
 UNSURE_WALL: Final = 0.14  # of its bore, of a run no water passes: plastic
 MOST_CELLS: Final = 60
 PRIMARY_C: Final = 60.0  # what a primary is about at while it carries heat
@@ -111,7 +111,7 @@ class _Rows:
 def make_thermal_elements(
     network: CompiledNetwork, *, air_c: Mapping[str, float], usual_c: float, hot_c: float
 ) -> Named:
-    """Turn a network's parts into bodies.
+    """Turn a network's parts into thermal elements.
 
     Parameters
     ----------

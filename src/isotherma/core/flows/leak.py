@@ -1,4 +1,4 @@
-"""Leak arithmetic: how much a pump kicks for a leak, and what kicks say of one."""
+"""Leak arithmetic: how often a pump starts for a leak, and what starts say of one."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from isotherma.core.system.pieces import Band
 
 @dataclass(frozen=True, slots=True)
 class PumpStarts:
-    """A pump with its switch and everything shut: the water between two kicks.
+    """A pump with its switch and everything shut: the water between two starts.
 
     `kept` is that water, low, likely and high [m³]; `accumulators` the parts that hold
     most of it; `shrinks_m3_per_k` what hot stores behind it shrink by.
@@ -32,19 +32,19 @@ class PumpStarts:
     shrinks_m3_per_k: float
 
     def leak(self, interval_s: float, cooled_k: float = 0.0) -> Band:
-        """Work the leak out from the time between two kicks.
+        """Work the leak out from the time between two starts.
 
         Parameters
         ----------
         interval_s : float
-            From kick to kick, > 0. [s]
+            From start to start, > 0. [s]
         cooled_k : float
             How far the hot stores cooled in that time. [K]
 
         Returns
         -------
         Band
-            Leak at the mean of both pressures; none where cooling explains the kicks. [m³/s]
+            Leak at the mean of both pressures; none where cooling explains the starts. [m³/s]
 
         Raises
         ------
@@ -57,7 +57,7 @@ class PumpStarts:
         return Band(rates[0], rates[1], rates[2], self.kept.because)
 
     def interval(self, leak_m3_per_s: float) -> Band:
-        """Work out how often the pump kicks for a leak.
+        """Work out how often the pump starts for a leak.
 
         Parameters
         ----------
@@ -67,7 +67,7 @@ class PumpStarts:
         Returns
         -------
         Band
-            Time between kicks. [s]
+            Time between starts. [s]
 
         Raises
         ------

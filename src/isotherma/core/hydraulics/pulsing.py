@@ -207,14 +207,14 @@ def _over(flow: Floats) -> Floats:
 
 
 def leak_m3_per_s(*, kept_m3: float, interval_s: float) -> float:
-    """Work a leak out from the time between two kicks of a pump with everything shut.
+    """Work a leak out from the time between two starts of a pump with everything shut.
 
     Parameters
     ----------
     kept_m3 : float
         Water between cut-out and cut-in, slowly (n = 1). [m³]
     interval_s : float
-        From one kick to the next, > 0. [s]
+        From one start to the next, > 0. [s]
 
     Returns
     -------
@@ -237,7 +237,7 @@ def leak_m3_per_s(*, kept_m3: float, interval_s: float) -> float:
 
 
 def pump_start_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
-    """Work out how often a pump kicks for a leak.
+    """Work out how often a pump starts for a leak.
 
     Parameters
     ----------
@@ -249,7 +249,7 @@ def pump_start_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
     Returns
     -------
     float
-        Time between kicks. [s]
+        Time between starts. [s]
 
     Raises
     ------
@@ -267,7 +267,7 @@ def pump_start_interval_s(*, kept_m3: float, leak_m3_per_s: float) -> float:
 
 
 def shrinkage_m3(*, volume_m3: float, from_c: float, to_c: float) -> float:
-    """Water a cooling store takes in, which kicks a pump as a leak would.
+    """Water a cooling store takes in, which starts a pump as a leak would.
 
     Parameters
     ----------

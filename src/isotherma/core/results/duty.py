@@ -34,7 +34,7 @@ def duties(outcome: Outcome) -> tuple[Duty, ...]:
     Returns
     -------
     tuple of Duty
-        Through-flow heaters and loop heaters that have power, in the order of the bodies. [s, -]
+        Through-flow heaters and loop heaters that have power, in their order. [s, -]
     """
     day, found = outcome.timeline, []
     for heater in day.heaters:

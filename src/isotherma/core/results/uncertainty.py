@@ -85,7 +85,7 @@ class UncertainInput:
 class Sensitivity:
     """A result with how low and high it may be; None where there is none.
 
-    `moved_by` names the doubts that moved it most, the strongest first.
+    `moved_by` names the inputs that moved it most, the strongest first.
     """
 
     id: str
@@ -99,7 +99,7 @@ class Sensitivity:
 
 @dataclass(frozen=True, slots=True)
 class Range:
-    """The band of a day: the doubts it carries of those that were tried, and what they did."""
+    """The band of a day: the inputs that matter of those that were tried, and what they did."""
 
     inputs: tuple[UncertainInput, ...]
     sensitivities: tuple[Sensitivity, ...]
@@ -181,7 +181,7 @@ def _counted(
 
 
 def _alike(inputs: list[UncertainInput]) -> Iterator[UncertainInput]:
-    """Join the same doubt of several runs: tubes of a family err together, so do lugs."""
+    """Join the same input of several runs: tubes of a family err together, so do lugs."""
     sets: dict[tuple[str, float, float], list[UncertainInput]] = {}
     for uncertain in inputs:
         scale = abs(uncertain.likely) if uncertain.likely else 1.0
@@ -272,7 +272,7 @@ class _After:
 
 
 class _Moved:
-    """What the doubts did to each figure, and which answers one alone turned."""
+    """What uncertain inputs did to each figure, and which answers one alone turned."""
 
     def __init__(self, likely: Outcome, again: Outcome) -> None:
         self.again = again
@@ -307,7 +307,7 @@ class _Moved:
         return False
 
     def take(self, uncertain: UncertainInput, ends: list[_After]) -> None:
-        """Add what one doubt does at its ends."""
+        """Add what one input does at its ends."""
         changes: dict[str, list[float]] = {}
         for after in ends:
             self.decides |= after.turned
@@ -357,21 +357,21 @@ def make_band(
     run : callable
         Simulates changed documents. [-]
     progress : callable or None
-        Told how many doubts of how many were tried. [-]
+        Told how many inputs of how many were tried. [-]
 
     Returns
     -------
     Range
         Reaches of waits, warm seconds and litres, peaks, flows, times to hot and budgets;
-        `decides` names what one of the doubts alone would turn. [-]
+        `decides` names what one of the uncertain inputs alone would turn. [-]
 
     Notes
     -----
-    First every doubt once, at the end farther from what is likely, those that seldom matter in
+    First every input once, at the end farther from what is likely, those that seldom matter in
     sets that are halved where they move something. Only one that turns an answer or moves a
     published figure by 1 % is carried, and tried at its other end too: this design says what
     matters in it, not a list. The band of a result is its likely value with
-    the sum of what each doubt lowers it by, and of what each raises it by: the worst together,
+    the sum of what each input lowers it by, and of what each raises it by: the worst together,
     if they act alone.
 
     References
@@ -381,7 +381,7 @@ def make_band(
     Kleijnen (1997).
     """
     inputs = uncertain_inputs(brief, system, likely.fresh_c)
-    # the likely day as `run` makes it, so that nothing counts but what a doubt changes
+    # the likely day as `run` makes it, so that nothing counts but what an input changes
     moved = _Moved(likely, run(brief, system))
     carried: list[UncertainInput] = []
     runs, done = 2, 0
@@ -440,7 +440,7 @@ def make_band(
 
 
 def _weight(moved: _Moved, uncertain: UncertainInput) -> float:
-    """Say how strongly a doubt moved what it moved most, as a share of the figure."""
+    """Say how strongly an input moved what it moved most, as a share of the figure."""
     found = 0.0
     for key, (_, _, before) in moved.base.items():
         for change, words in moved.by[key]:

@@ -187,7 +187,7 @@ def rows_of(network: CompiledNetwork, reservoirs: tuple[Reservoir, ...]) -> tupl
     Returns
     -------
     tuple of arrays
-        The well's row, -1 for none, and 1 or, for water that comes back, -1.
+        The reservoir's row, -1 for none, and 1 or, for water that comes back, -1.
         [-], shape (n_links,)
     """
     places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
@@ -290,7 +290,7 @@ def fresh_reservoirs(
     brief : Brief
         What else takes water, and from where. [-]
     home : int
-        The row other water comes from where the brief does not say; -1: from no well. [-]
+        The row other water comes from where the brief does not say; -1: from no reservoir. [-]
     used_kg : mapping of str to float or None
         What earlier days took, by part. [kg]
 

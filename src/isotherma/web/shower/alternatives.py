@@ -13,8 +13,9 @@ from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
+from isotherma.core.results.mixing_strategies import FlowWindow, MixingStrategy
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.remedies import FlowWindow, MixingStrategy, Remedy
+from isotherma.core.results.remedies import Remedy
 from isotherma.services.comparisons import (
     Trial,
     strategies_of,
@@ -75,7 +76,7 @@ class Tried:
 
 @dataclass(frozen=True, slots=True)
 class RemedyRow:
-    """One cure, ready to read."""
+    """One remedy, ready to read."""
 
     title: str
     needs: str

@@ -56,7 +56,7 @@ class CertaintyPage:
 
 
 def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
-    """Say what one of the doubts alone would turn, and which."""
+    """Say what one of the uncertain inputs alone would turn, and which."""
     found = []
     names = {draw.draw.id: draw for draw in outcome.draws}
     for key in band.decides:
@@ -102,7 +102,7 @@ def _sensitivity_row(sensitivity: Sensitivity, units: UnitSystem) -> Sensitivity
 
 
 def certainty_page(context: PageContext) -> CertaintyPage:
-    """Run the day again with its doubts, and say what they would change."""
+    """Run the day again with its uncertain inputs low and high, and say what they would change."""
     project, units, opened = context.project, context.units, context.opened
     variant, variant_id = context.variant, context.variant_id
     outcome = context.services.computing.result(project, variant)

@@ -283,7 +283,7 @@ def _areas(
         swept_m3 = float(volume[first:row].sum())
         x0, x1 = x_of(starts[first]), x_of(ends[row - 1])
         words = with_unit(swept_m3, "volume", units, 2)
-        leading = first == 0 and x1 - x0 <= 66  # the cold slug is short, and the main complaint
+        leading = first == 0 and x1 - x0 <= 66  # the dead leg is short, and the main complaint
         if x1 - x0 > 3.0:
             areas.append(
                 Area(
