@@ -408,6 +408,10 @@ def passive(element: NetworkElement) -> NetworkElement:
     -------
     NetworkElement
         A mere resistance: what its own pump could push, taken at the flow it could move. [-]
+
+    References
+    ----------
+    White, Fluid Mechanics, ch. 11: a pump that stands still takes what it would have given.
     """
     flow, head = element.figures
     return replace(element, law=laws.FACTOR, figures=(head / flow**2,), role="idle")
@@ -481,6 +485,10 @@ def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
     -------
     tuple of int
         Counted from the bottom, 0 first. [-]
+
+    References
+    ----------
+    Geometry: how much of the height a coil spans.
     """
     high, low = figure(part, "high_share"), figure(part, "low_share")
     return min(count - 1, int(high * count)), min(count - 1, int(low * count))
@@ -644,6 +652,10 @@ def area_m2(bore_m: float) -> float:
     -------
     float
         Area. [m²]
+
+    References
+    ----------
+    Geometry of a circle.
 
     Examples
     --------

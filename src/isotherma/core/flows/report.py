@@ -353,6 +353,10 @@ def standing_m3(
     -------
     float
         All of the way's runs where nothing on it is hot. [m³]
+
+    References
+    ----------
+    Geometry of pipes.
     """
     volume = 0.0
     for step in reversed(way):

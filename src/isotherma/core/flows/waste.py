@@ -143,7 +143,12 @@ class _Side:
             self.joined.setdefault(other, (run, one, False))
 
     def lean_m(self, start: AnyKind, end: AnyKind) -> float | None:
-        """Give how much lower the end lies for the way the vehicle stands; None if unplaced."""
+        """Give how much lower the end lies for the way the vehicle stands; None if unplaced.
+
+        References
+        ----------
+        Plane geometry of a tilt.
+        """
         if not self.pitch and not self.roll:
             return 0.0
         if start.x_m is None or start.y_m is None or end.x_m is None or end.y_m is None:

@@ -106,6 +106,10 @@ def standing_water(
     -----
     The floor is a cone round each drain. Water runs off a cell if some way leads down from
     it; else it rises to the lowest sill between it and a drain or the rim.
+
+    References
+    ----------
+    Barnes, Lehman and Mulla, Priority-flood, Computers & Geosciences 62, 2014; plane geometry.
     """
     along = np.linspace(0.0, length_m, CELLS)[:, None]
     across = np.linspace(0.0, breadth_m, CELLS)[None, :]

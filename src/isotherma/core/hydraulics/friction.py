@@ -114,6 +114,10 @@ def velocity_m_per_s(*, flow_m3_per_s: float, bore_m: float) -> float:
     float
         Velocity. [m/s]
 
+    References
+    ----------
+    Continuity; White, Fluid Mechanics, ch. 3.
+
     Examples
     --------
     >>> round(velocity_m_per_s(flow_m3_per_s=1e-4, bore_m=0.012), 3)

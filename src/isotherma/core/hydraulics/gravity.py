@@ -161,6 +161,10 @@ def lifting_flow_m3_per_s(*, open_flow_m3_per_s: float, most_m: float, lift_m: f
     float
         q0 √(1 − lift/most); nothing beyond. [m³/s]
 
+    References
+    ----------
+    White, Fluid Mechanics, ch. 11: where the pump's curve meets the lift.
+
     Examples
     --------
     >>> round(lifting_flow_m3_per_s(open_flow_m3_per_s=2e-4, most_m=3.0, lift_m=3.0), 9)

@@ -52,7 +52,12 @@ TURBULENT_ABOVE: Final = 4000.0
 
 @lean
 def colebrook(reynolds: float, relative_roughness: float) -> tuple[float, float]:
-    """Darcy friction factor of Colebrook and its slope by the Reynolds number."""
+    """Darcy friction factor of Colebrook and its slope by the Reynolds number.
+
+    References
+    ----------
+    Colebrook (1939), J. Inst. Civil Engineers 11; White, Fluid Mechanics, ch. 6.
+    """
     rough = relative_roughness / 3.7
     # near Haaland's, without its power, then Newton on Colebrook's
     x = -1.8 * log10(6.9 / reynolds + 0.4 * rough)
@@ -71,7 +76,13 @@ def colebrook(reynolds: float, relative_roughness: float) -> tuple[float, float]
 
 @lean
 def friction(reynolds: float, relative_roughness: float) -> tuple[float, float]:
-    """Darcy friction factor over the whole range and its slope by the Reynolds number."""
+    """Darcy friction factor over the whole range and its slope by the Reynolds number.
+
+    References
+    ----------
+    Hagen–Poiseuille below Re 2000, Colebrook above 4000; White, Fluid Mechanics, ch. 6. Between
+    them a smooth join, judgement: what flows there is not settled.
+    """
     if reynolds <= LAMINAR_BELOW:
         return 64.0 / reynolds, -64.0 / reynolds**2
     rough, rough_slope = colebrook(reynolds, relative_roughness)
@@ -136,7 +147,13 @@ def _curve(flow: float, p: Floats, curves: Floats) -> tuple[float, float]:
 def drop(
     law: int, flow: float, p: Floats, curves: Floats, rho: float, mu: float, one_way: bool
 ) -> tuple[float, float]:
-    """Pressure a link takes at a volume flow, and its slope; a pump takes less than none."""
+    """Pressure a link takes at a volume flow, and its slope; a pump takes less than none.
+
+    References
+    ----------
+    Darcy–Weisbach with loss coefficients, White, Fluid Mechanics, ch. 6; valves by their flow
+    factor, IEC 60534-2-1.
+    """
     if one_way and flow < 0.0:
         nothing = 0.0
         if law == PUMP:
@@ -183,7 +200,12 @@ def drop(
 
 @lean
 def flow_at_head(head: float, p: Floats, curves: Floats) -> float:
-    """Flow a pump gives against a head; none at or above its head at no flow."""
+    """Flow a pump gives against a head; none at or above its head at no flow.
+
+    References
+    ----------
+    White, Fluid Mechanics, ch. 11: a curve through printed points, straight between them.
+    """
     first, count = int(p[FIRST_POINT]), int(p[POINTS])
     if head >= curves[1, first]:
         return 0.0
@@ -206,6 +228,10 @@ def resistance(flow_factor_si: float) -> float:
     -------
     float
         1/K². [Pa s²/m⁶]
+
+    References
+    ----------
+    Definition of the flow factor, q = K√Δp, IEC 60534-2-1.
     """
     return 1.0 / flow_factor_si**2
 

@@ -34,7 +34,12 @@ class TankShape:
 
     @property
     def volume_m3(self) -> float:
-        """Give what it holds to the lid [m³]."""
+        """Give what it holds to the lid [m³].
+
+        References
+        ----------
+        Geometry of boxes and lying cylinders.
+        """
         share = self.top_share
         return self.length_m * self.width_m * self.height_m * (1.0 + share + share**2) / 3.0
 
@@ -90,6 +95,10 @@ def litres_at(
     Notes
     -----
     The surface is a plane; what lies under it is summed over slices of the tank.
+
+    References
+    ----------
+    Geometry of boxes and lying cylinders, cut by a level.
     """
     share = min(1.0, max(0.0, reading))
     height = gauge.low_m + share * (gauge.high_m - gauge.low_m)
@@ -128,6 +137,10 @@ def reading_at(
     ------
     CannotBe
         If the slope is steeper than a vehicle stands.
+
+    References
+    ----------
+    Geometry of boxes and lying cylinders, cut by a level.
     """
     slopes = _slopes(nose_up_deg, right_down_deg)
     reach = tank.height_m + abs(slopes[0]) * tank.length_m * max(1.0, tank.top_share)

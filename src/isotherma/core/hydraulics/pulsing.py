@@ -51,6 +51,11 @@ def accumulator_water_m3(
     Gas that came to rest at p_out expands to p_in: V0 p0/p_out ((p_out/p_in)^(1/n) − 1),
     absolute pressures, p_in not below p0, where the bladder is empty.
 
+    References
+    ----------
+    Polytropic change of a gas, p·Vⁿ constant; Moran and Shapiro, Fundamentals of Engineering
+    Thermodynamics, ch. 3.
+
     Examples
     --------
     >>> given = accumulator_water_m3(volume_m3=1e-3, precharge_pa=1e5, low_pa=1e5, high_pa=3e5)
@@ -172,6 +177,10 @@ def cycle(
     -----
     t = ∫ dV/(q_in − q_out) while on, ∫ dV/q_out while off; each piece is taken with the
     logarithmic mean of its ends, exact where flows are linear in the water kept.
+
+    References
+    ----------
+    The same polytropic gas, and conservation of volume.
     """
     step = np.diff(kept_m3)
     net = in_m3_per_s - out_m3_per_s
@@ -280,6 +289,10 @@ def shrinkage_m3(*, volume_m3: float, from_c: float, to_c: float) -> float:
     -------
     float
         Volume missing at the end; negative for one that warms. [m³]
+
+    References
+    ----------
+    Mass kept at two densities, table of water as in `water.table`.
 
     Examples
     --------

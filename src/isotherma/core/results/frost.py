@@ -94,6 +94,11 @@ def freezes(setup: Setup, day: Day) -> tuple[Freeze, ...]:
     tuple of Freeze
         Runs from the fresh water's temperature, stores from where they stand at midnight,
         tanks from the fresh water's; only what is in a space below 0 °C. [s]
+
+    References
+    ----------
+    Lumped capacitance to 0 °C, then the heat of freezing at a steady loss; Incropera et al.,
+    Fundamentals of Heat and Mass Transfer, ch. 5.
     """
     hours = setup.hours
     coldest_s = 3 * 3600.0  # twelve hours after the warmest

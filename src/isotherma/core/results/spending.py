@@ -53,6 +53,10 @@ def kettle_takes(setup: Setup, day: Day) -> Spent:
     -------
     Spent
         Nothing without a kettle. [-]
+
+    References
+    ----------
+    Balance of heat: mass, specific heat, difference, over the kettle's efficiency.
     """
     kettle = next((part for part in setup.computed.parts if isinstance(part, heat.Kettle)), None)
     rise_k = max(0.0, BAG_C - setup.conditions.fresh_c)

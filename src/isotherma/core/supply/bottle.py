@@ -32,7 +32,12 @@ class Bottle:
 
     @property
     def taken_up_w_per_k(self) -> float:
-        """Conductance at this filling: the wetted wall sinks, the foot stays wet [W/K]."""
+        """Conductance at this filling: the wetted wall sinks, the foot stays wet [W/K].
+
+        References
+        ----------
+        See the class: a shell of air outside, a wetted wall inside.
+        """
         share = min(1.0, self.gas_kg / self.full_kg) if self.full_kg > 0 else 0.0
         return self.conductance_w_per_k * (ALWAYS_WET + (1.0 - ALWAYS_WET) * share)
 

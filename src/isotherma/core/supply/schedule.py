@@ -192,7 +192,12 @@ class Schedule:
         return shrunk * cos(turn * (clock_s - WARMEST_S - late))
 
     def engine_c(self, part: heat.EngineCoolant, clock_s: float) -> float | None:
-        """Give an engine's coolant now; None when it is too cold to count [°C]."""
+        """Give an engine's coolant now; None when it is too cold to count [°C].
+
+        References
+        ----------
+        Newton's law of cooling; Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5.
+        """
         hot = figure(part, "coolant_c")
         since, tail = self.since_driving_s(clock_s), figure(part, "tail_s")
         if since <= 0.0:
@@ -210,7 +215,12 @@ class Schedule:
 
     @property
     def charging_v(self) -> float:
-        """Give the volts of the battery while it is charged [V]."""
+        """Give the volts of the battery while it is charged [V].
+
+        References
+        ----------
+        Judgement: absorption voltage of a battery of twelve volts, in proportion.
+        """
         return BUCK_V * self.system.nominal_v / SYSTEM_V
 
     def curve(self, part: electric.Panel) -> Curve | None:

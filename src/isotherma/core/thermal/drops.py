@@ -57,6 +57,10 @@ def arrives_c(head_c: float, air_c: float, *, fine_holes: bool) -> tuple[float, 
     tuple of float
         At the chest and at the tray; never colder than the air. [°C]
 
+    References
+    ----------
+    Judgement, see `fall_share`.
+
     Examples
     --------
     >>> arrives_c(20.0, 20.0, fine_holes=True)

@@ -19,6 +19,10 @@ def counterflow_w_per_k(
     Effectiveness of counterflow by number of transfer units, C_r = 1 apart: Incropera et al.,
     Fundamentals of Heat and Mass Transfer, ch. 11. Streams are given as ṁc [W/K].
 
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 11.
+
     Examples
     --------
     >>> round(counterflow_w_per_k(100.0, 100.0, 100.0), 1)
@@ -46,6 +50,10 @@ def coil_gives_w(conductance_w_per_k: float, rate_w_per_k: float, gap_k: float) 
     above what is around it. Effectiveness 1 − e^(−UA/ṁc); still water takes more at a larger
     difference, UA ∝ ΔT^0.25 (Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 9
     and 11); under 4 K it is held, for conduction is left.
+
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 9 and 11.
 
     Examples
     --------

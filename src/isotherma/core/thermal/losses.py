@@ -152,6 +152,10 @@ def as_wide_as_tall_m(volume_m3: float) -> float:
     float
         Height, which is the diameter too. [m]
 
+    References
+    ----------
+    Geometry of a cylinder.
+
     Examples
     --------
     >>> round(as_wide_as_tall_m(pi / 4 * 0.3**3), 6)
@@ -173,6 +177,10 @@ def default_layers(*, volume_m3: float, height_m: float) -> int:
     int
         1 below two litres, where everything mixes; else eight per height equal to
         the diameter, 4 to 12. [-]
+
+    References
+    ----------
+    Judgement: layers thin enough for the mixing of a draw to be that of the inlet.
 
     Examples
     --------

@@ -32,6 +32,10 @@ def wanted_hot_share(hot_c: float, cold_c: float, set_c: float, difference_k: fl
     At or above the difference it holds: x = (T_set − T_cold)/(T_hot − T_cold). Below,
     it moves to its hot stop in proportion to what is missing, and never past what the
     setting asks, so the outlet sags with the store instead of jumping.
+
+    References
+    ----------
+    Balance of heat of two streams that become one.
     """
     if cold_c >= set_c:
         return 1.0 - HOT_STOP

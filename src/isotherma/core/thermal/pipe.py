@@ -105,6 +105,10 @@ def water_to_wall_w_per_m_k(
     -----
     A third of the wall's resistance is that of a slab heated from one face in the
     quasi-steady limit.
+
+    References
+    ----------
+    Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 3, film and half a wall in series.
     """
     mean_m = bore_m + wall_m
     inner = 1 / (film_w_per_m2_k * pi * bore_m)
@@ -126,6 +130,10 @@ def push(
 
     `ring[index]` holds head position, buffer mass and buffer temperature; `water`
     holds the cells of all pipes, this one's from `first`.
+
+    References
+    ----------
+    Plug flow: what enters pushes out as much, LeVeque, Finite Volume Methods, ch. 4.
     """
     head = int(ring[index, RING_HEAD])
     buffered = ring[index, RING_KG]
@@ -179,6 +187,11 @@ def exchange(
     Conductances are per cell [W/K], `wall_j` the heat of one wall cell [J/K]. Cells stand
     astride two walls: first all meet the wall they are mostly of, then all the one beyond.
     No pair waits for another so, and the processor does several at once.
+
+    References
+    ----------
+    Two bodies joined by a conductance, solved exactly over a step; Incropera et al.,
+    Fundamentals of Heat and Mass Transfer, ch. 5, lumped capacitance.
     """
     head = int(ring[index, RING_HEAD])
     offset = ring[index, RING_KG] / cell_kg  # how far the cells stand past their walls
@@ -251,6 +264,10 @@ def rest(
 
     What stood astride two walls is shared out to them first, so that the next front that comes
     meets the edge of a cell, whatever flowed before: a spike hangs on that by a kelvin.
+
+    References
+    ----------
+    Lumped capacitance, Incropera et al., Fundamentals of Heat and Mass Transfer, ch. 5.
     """
     head = int(ring[index, RING_HEAD])
     share = ring[index, RING_KG] / cell_kg
@@ -289,7 +306,12 @@ def stored_heat(
     specific_j: float,
     wall_j: float,
 ) -> float:
-    """Heat of water and wall above 0 °C [J]."""
+    """Heat of water and wall above 0 °C [J].
+
+    References
+    ----------
+    Enthalpy of water by the table in `water.table`, of a wall by a constant heat.
+    """
     head = int(ring[index, RING_HEAD])
     heat = ring[index, RING_KG] * specific_j * ring[index, RING_C]
     for j in range(count):

@@ -62,6 +62,10 @@ def draw_at(
     """Draw from one of several stores in a row: `count` layers from `first`.
 
     `room` is to work in: slices and new arrays at each step would cost more than the sums.
+
+    References
+    ----------
+    Plug flow between layers, Duffie and Beckman, Solar Engineering of Thermal Processes, ch. 8.
     """
     end = first + count
     if mass_kg <= 0.0:
@@ -197,6 +201,10 @@ def advance_at(
 
     Sensors are those from `begin` to `end`; two columns of `sources` say in which layer of the
     store each sits and its lag. `room` is to work in.
+
+    References
+    ----------
+    Duffie and Beckman, Solar Engineering of Thermal Processes, ch. 8, stratified tank of nodes.
     """
     last = first + count - 1
     hottest = most_loss = 0.0

@@ -67,7 +67,12 @@ def fluid_table(fluid: Antifreeze, share: float) -> Floats:
 
 @lean
 def look_up(table: Floats, row: int, celsius: float) -> float:
-    """Interpolate one property of one fluid; held at the ends of the table."""
+    """Interpolate one property of one fluid; held at the ends of the table.
+
+    References
+    ----------
+    Straight lines between rows of the tables, see `water.table` and `antifreeze_table`.
+    """
     at = celsius - COLDEST_C
     last = table.shape[1] - 1
     if at <= 0.0:

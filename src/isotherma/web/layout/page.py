@@ -324,10 +324,8 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
     listed = () if state is usual else moves(system, usual, state)
     used = {part.space for part in system.parts if part.id in set(nodes)}
     medium = set(carried(system).values())
-    error = ran.error
+    error = ran.error or (f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else "")
     shown = ran.flows.report if ran.flows is not None and running else None
-    if unknown:
-        error = error or f"Not opened: {', '.join(unknown)} is no outlet here."
     return LayoutPage(
         frame=frame,
         states=tuple((item.id, item.name, item is state) for item in system.states),
