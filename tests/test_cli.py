@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
@@ -23,15 +25,30 @@ from tests.networks import network, part, pipe, pump, tank, tap
 ROOT = Path(__file__).parents[1]
 
 
-def isotherma(*arguments, url=None, check=None):
-    import os
+@dataclass
+class Done:
+    """What a command printed and ended with."""
 
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def isotherma(*arguments, url=None, check=None, apart=False):
+    """Run a command; `apart` as a process of its own, as a person does, else within this one."""
     path = {"PYTHONPATH": str(ROOT / "src")}  # the environment the tests run in, and no other
-    env = {**os.environ, **path, **({"DATABASE_URL": url} if url else {})}
-    done = subprocess.run(
-        [sys.executable, "-m", "isotherma", *map(str, arguments)], capture_output=True, text=True,
-        env=env, timeout=120,
-    )  # fmt: skip
+    words = [*map(str, arguments)]
+    if apart:
+        ran = subprocess.run(
+            [sys.executable, "-m", "isotherma", *words], capture_output=True, text=True,
+            env={**os.environ, **path, **({"DATABASE_URL": url} if url else {})}, timeout=120,
+        )  # fmt: skip
+        done = Done(ran.returncode, ran.stdout, ran.stderr)
+    else:
+        result = CliRunner().invoke(app, words, env={"DATABASE_URL": url} if url else None)
+        if result.exception is not None and not isinstance(result.exception, SystemExit):
+            raise result.exception
+        done = Done(result.exit_code, result.stdout, result.stderr)
     assert check is None or done.returncode == check, done.stderr
     return done
 
@@ -45,7 +62,8 @@ def file(tmp_path):
 
 def test_simulate_prints_the_object_and_writes_the_timeline(file, tmp_path):
     out = tmp_path / "day.csv"
-    done = isotherma("simulate", file, "--json", "--csv", out, "--variant", "foamed", check=0)
+    done = isotherma("simulate", file, "--json", "--csv", out, "--variant", "foamed", check=0,
+                     apart=True)  # fmt: skip
     data = json.loads(done.stdout)
     assert data["variant"] == "foamed"
     assert len(data["draws"]) == 4
@@ -77,7 +95,7 @@ def test_a_bad_file_is_told_and_ends_with_2(tmp_path, content, words):
 def test_missing_files_variants_and_folders_are_told(file, tmp_path):
     assert "No such file" in isotherma("simulate", tmp_path / "ghost", check=2).stderr
     assert "directory" in isotherma("simulate", tmp_path, check=2).stderr
-    done = isotherma("simulate", file, "--variant", "ghost", check=2)
+    done = isotherma("simulate", file, "--variant", "ghost", check=2, apart=True)
     assert "ten-litres, fourteen, foamed" in done.stderr
     done = isotherma("simulate", file, "--csv", tmp_path / "no" / "x.csv", check=2)
     assert "No such file" in done.stderr

@@ -118,7 +118,7 @@ def with_part(system: System, part_id: str, **values: object) -> System:
         As it is. [-]
     part_id : str
         Id of the part. [-]
-    **values : object
+    values : object
         New values by property. [SI]
 
     Returns

@@ -254,6 +254,11 @@ class Ran:
     warnings: tuple[Warned, ...] = ()
 
     @property
+    def report(self) -> FlowReport | None:
+        """What was solved."""
+        return self.flows.report if self.flows is not None else None
+
+    @property
     def warned(self) -> dict[str, str]:
         """The first warning of each part, by its id."""
         found: dict[str, str] = {}
@@ -313,9 +318,8 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
     ran, wide, narrow = Ran(), None, None
     if nodes:
         ran = _ran(context, state, opens)
-        report = ran.flows.report if ran.flows is not None else None
         toggles = _toggles(system, state, opens)
-        drawing = Shown(system, report, piece, opens, toggles, ran.warned, units)
+        drawing = Shown(system, ran.report, piece, opens, toggles, ran.warned, units)
         plan = lay_out(nodes, lines)
         wide, narrow = (draw(drawing, plan, lines, way) for way in WAYS)
     running, begins = ran.running, choose or not system.parts
@@ -325,7 +329,7 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
     used = {part.space for part in system.parts if part.id in set(nodes)}
     medium = set(carried(system).values())
     error = ran.error or (f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else "")
-    shown = ran.flows.report if ran.flows is not None and running else None
+    shown = ran.report if running else None
     return LayoutPage(
         frame=frame,
         states=tuple((item.id, item.name, item is state) for item in system.states),
