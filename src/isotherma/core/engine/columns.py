@@ -94,9 +94,9 @@ T_HEAD, T_HOT, T_COLD, T_MIXER, T_DRAW, T_PHASE, T_ROUND = range(7)
 # columns of `windows`: edges, seconds inside so far, whether to stop when warm (1), or hot too (2),
 # what somebody gives up below and seconds below it, seconds above the window
 W_LOW, W_HIGH, W_INSIDE, W_STOPS, W_GIVES_UP, W_BELOW, W_ABOVE = range(7)
-WAITS: Final = -1.0  # a relay that would be on, were its supply or its water there
-CUT: Final = -2.0  # a relay that its cut-out holds off
-TRIPPED: Final = -3.0  # the same, until a hand resets it, which no day does
+# what a relay does: off, on, would be on were its supply or its water there, held off by its
+# cut-out, and the same until a hand resets it, which no day does
+OFF, ON, WAITS, CUT, TRIPPED = (float(state) for state in range(5))
 # why a stretch of flow ended
 TIME_OVER, WARM, DRY, CALLED, LOG_FULL, TOO_COLD, TOO_HOT = range(7)
 

@@ -408,7 +408,7 @@ def _await_hot(simulation: StateSimulation) -> None:
     ]
     while simulation.clock < until - 1e-9:
         content = [
-            state.relays[index] <= 0.0
+            state.relays[index] != columns.ON
             and state.sensors[index]
             > thermal.source[index, S_SET] - thermal.source[index, S_HYSTERESIS] - 0.5
             for index in rows

@@ -37,6 +37,8 @@ from isotherma.core.engine.columns import (
     LOOP_HEATER,
     LOST_BODY,
     O_KG,
+    OFF,
+    ON,
     PHASE,
     POOL_KG,
     POWER,
@@ -104,7 +106,7 @@ def feed(thermal: ThermalElements, relays: Floats) -> None:
     if not settle_amps(feeds, thermal.ohm, relays):
         return
     for s in range(rows.shape[0]):
-        if feeds[s, F_VOLTS] > 0.0 and relays[s] > 0.0:
+        if feeds[s, F_VOLTS] > 0.0 and relays[s] == ON:
             amps = feeds[s, F_AMPS]
             rows[s, S_WATTS] = max(1e-9, amps * amps * feeds[s, F_OHM])
             rows[s, S_DRAWS] = feeds[s, F_VOLTS] / max(1e-9, amps * feeds[s, F_OHM])
@@ -122,7 +124,7 @@ def _stands_alone(thermal: ThermalElements, relays: Floats, s: int) -> bool:
             return True
         for other in range(wired.shape[0]):
             before = int(wired[other, D_SOURCE])
-            if int(wired[other, D_FUSE]) == f and before < s and relays[before] > 0.0:
+            if int(wired[other, D_FUSE]) == f and before < s and relays[before] == ON:
                 return True
     return False
 
@@ -150,31 +152,31 @@ def switch(clock_s: float, thermal: ThermalElements, state: ThermalState) -> boo
         )
         reading = state.sensors[s]
         if not allowed or reading >= rows[s, S_SET]:
-            relays[s] = 0.0
-        elif reading <= rows[s, S_SET] - rows[s, S_HYSTERESIS] or before < 0.0:
-            relays[s] = 1.0
-        if rows[s, S_VESSEL] >= 0.0 and relays[s] != 0.0:
+            relays[s] = OFF
+        elif reading <= rows[s, S_SET] - rows[s, S_HYSTERESIS] or before >= WAITS:
+            relays[s] = ON
+        if rows[s, S_VESSEL] >= 0.0 and relays[s] != OFF:
             over = state.layers[int(rows[s, S_AT])] - rows[s, S_LIMIT]
             if over >= 0.0 or (before == CUT and over > -CUT_HYSTERESIS_K):
                 relays[s] = CUT
         if rows[s, S_POOL] >= 0.0:  # a level interlock of an open box
             pool = int(rows[s, S_POOL])
             short = state.pool[pool, POOL_KG] < rows[s, S_LEAST] * thermal.pool[pool, O_KG] - 1e-9
-            if short and relays[s] > 0.0:
+            if short and relays[s] == ON:
                 relays[s] = WAITS
         share = int(rows[s, S_SHARES])
-        if share >= 0 and relays[s] > 0.0:
+        if share >= 0 and relays[s] == ON:
             taken = rows[s, S_WATTS]
             for other in range(s):
-                if int(rows[other, S_SHARES]) == share and relays[other] > 0.0:
+                if int(rows[other, S_SHARES]) == share and relays[other] == ON:
                     taken += rows[other, S_WATTS]
             if taken > shared[share] * (1.0 + 1e-9):
                 relays[s] = WAITS
         for w in range(wired.shape[0]):
             blown = int(wired[w, D_SOURCE]) == s and fuse[int(wired[w, D_FUSE]), U_BLOWN] > 0.0
-            if blown and relays[s] > 0.0:
+            if blown and relays[s] == ON:
                 relays[s] = WAITS
-        if relays[s] > 0.0 and _stands_alone(thermal, relays, s):
+        if relays[s] == ON and _stands_alone(thermal, relays, s):
             relays[s] = WAITS
         if rows[s, S_WATTS] == 0.0 and relays[s] != before:
             changed = True
@@ -184,14 +186,14 @@ def switch(clock_s: float, thermal: ThermalElements, state: ThermalState) -> boo
             continue
         amps = fuse[f, U_OTHERS] + fuse[f, U_STANDING]
         for w in range(wired.shape[0]):
-            if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
+            if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] == ON:
                 amps += _amps(thermal, w)
         if amps > fuse[f, U_BEARS] * FUSE_BEARS:
             fuse[f, U_BLOWN] = 1.0
             changed = changed or fuse[f, U_OTHERS] > 0.0  # what stands now changes the flows
             fuse[f, U_OTHERS] = 0.0
             for w in range(wired.shape[0]):
-                if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] > 0.0:
+                if int(wired[w, D_FUSE]) == f and relays[int(wired[w, D_SOURCE])] == ON:
                     relays[int(wired[w, D_SOURCE])] = WAITS
             feed(thermal, relays)
     return changed

@@ -26,6 +26,7 @@ from isotherma.core.engine.columns import (
     LOG_FULL,
     MASS,
     MIXED,
+    ON,
     PHASE_OF,
     POWER,
     R_STREAM_KG,
@@ -492,7 +493,7 @@ def _crosses(
     """Say whether a thermostat would switch by the end of a trial."""
     for s in range(thermal.source.shape[0]):
         row = thermal.source[s]
-        if state.relays[s] > 0.0:
+        if state.relays[s] == ON:
             if trial.sensors[s] >= row[S_SET] + 1e-9:
                 return True
             if row[S_VESSEL] >= 0.0 and trial.layers[int(row[S_AT])] >= row[S_LIMIT] + 1e-9:

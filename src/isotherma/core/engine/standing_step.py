@@ -30,6 +30,7 @@ from isotherma.core.engine.columns import (
     O_BODY_J,
     O_LOSS,
     O_SPECIFIC,
+    ON,
     P_AIR_C,
     P_CELL_KG,
     P_CELLS,
@@ -105,7 +106,7 @@ def vessels(
         first, count = int(vessel[v, FIRST]), int(vessel[v, COUNT])
         a, b = int(vessel[v, SOURCES_FROM]), int(vessel[v, SOURCES_TO])
         for s in range(a, b):
-            if relays[s] > 0.0:
+            if relays[s] == ON:
                 joules = source[s, S_WATTS] * step_s
                 heat_w[int(source[s, S_AT])] += source[s, S_WATTS]
                 given[s] += joules
@@ -149,7 +150,7 @@ def pools(thermal: ThermalElements, state: ThermalState, step_s: float) -> None:
         power = 0.0
         for s in range(source.shape[0]):
             if int(source[s, S_POOL]) == p:
-                if relays[s] > 0.0:
+                if relays[s] == ON:
                     power += source[s, S_WATTS]
                     given[s] += source[s, S_WATTS] * step_s
                     state.drawn[s] += source[s, S_WATTS] * source[s, S_DRAWS] * step_s

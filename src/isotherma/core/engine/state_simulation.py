@@ -169,7 +169,7 @@ class StateSimulation:
             self.mode.beside = frozenset(
                 key
                 for key, relay in zip(self.named.sources, self.state.relays, strict=True)
-                if relay > 0.0 and key in self._shares
+                if relay == columns.ON and key in self._shares
             )
 
     def _settings(self) -> list[float]:
@@ -217,7 +217,7 @@ class StateSimulation:
 
     def wants(self) -> bool:
         """Set heaters of loops to what thermostats call for; say whether heat is called for."""
-        called = any(self.state.relays[index] > 0.0 for index in self.named.calls)
+        called = any(self.state.relays[index] == columns.ON for index in self.named.calls)
         for row in range(len(self.named.thermal.stirred)):
             if self.named.thermal.stirred[row, B_KIND] == LOOP_HEATER:
                 self.state.stirred[row, columns.WANTED] = float(called)

@@ -18,6 +18,7 @@ F_VOLTS, F_OHM, F_LOST, F_AMPS = range(4)
 ROUNDS: Final = 60
 FUSE_BEARS: Final = 1.001  # for a moment; what a slow fuse bears for minutes is not known
 SAME_A: Final = 1e-7
+IS_ON: Final = 1.0
 
 
 @lean
@@ -31,7 +32,7 @@ def settle_amps(loads: Floats, ohm: Floats, on: Floats) -> bool:
     ohm : array of float
         Volts lost at one for each amp of another, there and back, shape (n, n). [Ω]
     on : array of float
-        Above 0: it is on; shape (n,). [-]
+        1 where it is on, anything else where it is not; shape (n,). [-]
 
     Returns
     -------
@@ -51,18 +52,18 @@ def settle_amps(loads: Floats, ohm: Floats, on: Floats) -> bool:
     for s in range(loads.shape[0]):
         if loads[s, F_VOLTS] > 0.0:
             any_fed = True
-            if on[s] <= 0.0:
+            if on[s] != IS_ON:
                 loads[s, F_AMPS] = 0.0
     if not any_fed:
         return False
     for _ in range(ROUNDS):
         most = 0.0
         for s in range(loads.shape[0]):
-            if loads[s, F_VOLTS] <= 0.0 or on[s] <= 0.0 or loads[s, F_OHM] <= 0.0:
+            if loads[s, F_VOLTS] <= 0.0 or on[s] != IS_ON or loads[s, F_OHM] <= 0.0:
                 continue
             left = loads[s, F_VOLTS] - loads[s, F_LOST]
             for other in range(loads.shape[0]):
-                if other != s and loads[other, F_VOLTS] > 0.0 and on[other] > 0.0:
+                if other != s and loads[other, F_VOLTS] > 0.0 and on[other] == IS_ON:
                     left -= ohm[s, other] * loads[other, F_AMPS]
             amps = max(0.0, left / (loads[s, F_OHM] + ohm[s, s]))
             most = max(most, abs(amps - loads[s, F_AMPS]))
