@@ -8,9 +8,15 @@ import shutil
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import isotherma
-from isotherma import KERNEL_SOURCES, kernel_folder
+from isotherma import KERNEL_SOURCES, catalogue, kernel_folder
+from isotherma.catalogue.demo import folio
+from isotherma.core.engine import kernel
+from isotherma.core.engine.precompiling import compile_flow, compile_rest
+from isotherma.core.setup import Setup
+from isotherma.core.simulate import simulate
 from isotherma.ops import launch
 
 SOURCE = Path(isotherma.__file__).parents[1]
@@ -72,3 +78,17 @@ def test_old_kernels_are_forgotten(tmp_path, monkeypatch):
 
 def test_this_process_uses_the_folder_of_its_core():
     assert os.environ["NUMBA_CACHE_DIR"] == str(kernel_folder())
+
+
+def test_kernels_compiled_ahead_are_those_that_a_day_calls():
+    project = folio()  # with a coil, loops and several states: every table has rows
+    variant = project.variants[0]
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    simulate(project.brief, variant.system, climate, state=variant.standing)
+    kernels: tuple[Any, ...] = (kernel.run_flow, kernel.run_rest)
+    before = [list(each.signatures) for each in kernels]
+    setup = Setup(project.brief, variant.system, variant.standing, climate)
+    compile_flow(setup)
+    compile_rest(setup)
+    assert [list(each.signatures) for each in kernels] == before
+    assert [len(signatures) for signatures in before] == [1, 1]

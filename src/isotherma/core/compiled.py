@@ -53,3 +53,18 @@ def lean(function: Callable[P, R]) -> Callable[P, R]:
     """
     njit: Any = numba.njit
     return cast(Callable[P, R], njit(cache=True, error_model="numpy", _nrt=False)(function))
+
+
+def compile_for(function: Callable[..., object], *arguments: object) -> None:
+    """Compile a kernel for arguments of these types without running it.
+
+    Parameters
+    ----------
+    function : callable
+        A kernel. [-]
+    *arguments : numbers and arrays
+        As it will be called with; only their types count. [-]
+    """
+    dispatcher: Any = function
+    typeof: Any = numba.typeof
+    dispatcher.compile(tuple(typeof(argument) for argument in arguments))

@@ -6,31 +6,79 @@ One process compiles, others wait for it and read what it has kept.
 
 from __future__ import annotations
 
+import ctypes
 import fcntl
 import gc
 import os
+import signal
+import subprocess
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
+from typing import Final
 
+import isotherma
 from isotherma import catalogue, kernel_folder
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.engine.precompiling import compile_flow, compile_rest
+from isotherma.core.project import Project, Variant
+from isotherma.core.setup import Setup
 from isotherma.core.simulate import simulate
 from isotherma.services.flows import Asked, solve_flows
 
+DONE: Final = ".compiled"  # in the folder of kernels once all are there
+OTHER_S: Final = 300.0
+ENDS_WITH_PARENT: Final = 1  # PR_SET_PDEATHSIG of prctl(2)
+
 
 def compile_kernels() -> None:
-    """Simulate and solve the demo vehicle once and forget it; read the catalogue, which is kept."""
+    """Simulate and solve the demo vehicle once and forget it; read the catalogue, which is kept.
+
+    Where nothing is compiled yet two processes share the work.
+    """
     classes()
     layouts()
     project = drover()
     variant = project.variants[0]
     climate = catalogue.climate(project.brief.region, project.brief.month)
+    done = kernel_folder() / DONE
     with _alone():
+        if not done.exists() and (os.cpu_count() or 1) > 1:
+            _share_out(project, variant)
         simulate(project.brief, variant.system, climate, state=variant.standing)
         solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
+        done.touch()
     collect_seldom()
+
+
+def _share_out(project: Project, variant: Variant) -> None:
+    """Compile what water flows by here, the network and what stands in another process.
+
+    Should the other fail, this one compiles all there is as it comes to it.
+    """
+    env = {**os.environ, "PYTHONPATH": str(Path(isotherma.__file__).parents[1])}
+    code = "from isotherma.services.kernels import compile_half; compile_half()"
+    other = subprocess.Popen([sys.executable, "-c", code], env=env, stderr=subprocess.DEVNULL)
+    try:
+        climate = catalogue.climate(project.brief.region, project.brief.month)
+        compile_flow(Setup(project.brief, variant.system, variant.standing, climate))
+        other.wait(timeout=OTHER_S)
+    finally:
+        other.kill()
+        other.wait()
+
+
+def compile_half() -> None:
+    """Compile the other half, in a process that ends when the one that began it does."""
+    ctypes.CDLL(None).prctl(ENDS_WITH_PARENT, signal.SIGKILL)
+    project = drover()
+    variant = project.variants[0]
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
+    compile_rest(Setup(project.brief, variant.system, variant.standing, climate))
 
 
 @contextmanager

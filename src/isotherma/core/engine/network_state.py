@@ -95,6 +95,28 @@ class NetworkFlows:
             legs=network.valves.legs, mixer=mixer, lag=lag, reducer=network.valves.reducer,
         )  # fmt: skip
 
+    def still(self, network: CompiledNetwork) -> FlowState:
+        """Give the kernel a network in which nothing flows yet.
+
+        Parameters
+        ----------
+        network : CompiledNetwork
+            Of this system. [-]
+
+        Returns
+        -------
+        FlowState
+            Without flows and pressures. [see columns]
+        """
+        kept, links, nodes = self._last(network), len(network.links), len(network.fixed)
+        return FlowState(
+            shut=np.array(network.shut, dtype=np.int64), flow=np.zeros(links),
+            pressure=np.zeros(nodes), parameters=network.net.parameters.copy(),
+            fixed=kept.fixed_pa, outflow=np.zeros(nodes), fluid=network.heat.fluid,
+            tables=network.heat.tables, given_c=kept.given_c, legs=network.valves.legs,
+            mixer=kept.mixer, lag=kept.lag, reducer=network.valves.reducer,
+        )  # fmt: skip
+
     def _last(self, network: CompiledNetwork) -> _Lasting:
         """Gather what of a network stays the same from one stretch of flow to the next."""
         count = len(network.mixers)
