@@ -7,6 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.waiting import until
+
 
 def fill(page: Page, field_id: str, text: str) -> None:
     """Type into a field, leave it, and wait until the page has answered."""
@@ -411,9 +413,12 @@ def test_a_field_never_left_is_saved_when_the_page_is(page):
     address = page.url
     page.locator("#f-variants-first-system-parts-tank-volume-m3").fill("62")
     page.goto("/elements")
-    page.wait_for_timeout(300)
-    page.goto(address)
-    expect(page.locator("#f-variants-first-system-parts-tank-volume-m3")).to_have_value("62")
+
+    def saved():
+        page.goto(address)
+        return page.locator("#f-variants-first-system-parts-tank-volume-m3").input_value() == "62"
+
+    until(page, saved)
 
 
 def test_a_search_sent_while_an_edit_is_under_way_is_made_after_it(page):

@@ -11,6 +11,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
+from tests.browser.waiting import until
 
 
 @pytest.fixture
@@ -154,8 +155,7 @@ def test_a_part_that_loads_by_itself_moves_neither_focus_nor_window(page, box):
     expect(page.locator(".tried .verdict")).to_contain_text("all warm to the end")
     page.get_by_role("heading", name="How sure is this?").scroll_into_view_if_needed()
     page.wait_for_function("() => window.scrollY > 0")
-    page.wait_for_timeout(200)
-    assert waiting
+    until(page, lambda: bool(waiting))
     page.locator("h1").evaluate(
         "title => { title.tabIndex = -1; title.focus({preventScroll: true}) }"
     )
@@ -169,8 +169,7 @@ def test_an_edit_is_saved_while_a_part_still_loads(page, library):
     waiting, let_go = held(page, "**/effect*")
     page.goto(f"{library}/layout?o.head=1&piece=run-mixed-split-head#piece")
     page.get_by_label("Put in here").scroll_into_view_if_needed()
-    page.wait_for_timeout(200)
-    assert waiting
+    until(page, lambda: bool(waiting))
     head = page.locator("#design").get_attribute("data-head")
     length = page.get_by_label("Length").first
     length.fill("2.5")
@@ -187,8 +186,7 @@ def test_what_is_typed_before_the_scripts_come_is_saved(page, library):
     length = page.get_by_label("Length").first
     length.fill("2.5")
     length.press("Tab")
-    page.wait_for_timeout(200)
-    assert waiting
+    until(page, lambda: bool(waiting))
     let_go()
     expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
     expect(page.get_by_label("Length").first).to_have_value("2.5")
