@@ -15,7 +15,7 @@ from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.inventory import battery_level
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from isotherma.wording import verdict
 
 OUT = Path(__file__).parents[1] / "docs" / "days.md"

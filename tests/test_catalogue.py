@@ -24,7 +24,7 @@ from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import Around
 from isotherma.core.system.remarks import remarks
 from isotherma.files.project_file import read_project, write_project
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from tests.support import piece
 
 HERE = Path(isotherma.catalogue.__file__).parent

@@ -13,7 +13,7 @@ from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem
 from isotherma.services.edits import EDITS, read_edit
-from isotherma.services.form_saving import values_label
+from isotherma.services.form_words import values_label
 from isotherma.services.forms import field_errors, read_form
 from isotherma.wording import edit_label, error_words, validation_sentences
 

@@ -17,7 +17,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.states import State
 from isotherma.files.report_json import REPORT_FORMAT, band_object, report
 from isotherma.files.timeline_csv import write_timeline
-from isotherma.services.computing import compute, compute_band, play_last_day
+from isotherma.services.runs import compute, compute_band, play_last_day
 from isotherma.wording import cautions, error_words, last_day_words, reason_words, verdict
 
 Fail = Callable[[str, int], NoReturn]

@@ -18,7 +18,7 @@ from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.use import ShowerHead
 from isotherma.core.thermal.drops import CHEST_SHARE, arrives_c, fall_share
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from tests.networks import FACTOR, network, pipe, pump, tank, tap
 from tests.support import brief, changed, run, shower, system
 

@@ -23,7 +23,7 @@ from isotherma.core.setup.reservoirs import (
 )
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from tests.networks import network, part, pipe, tank, tap
 from tests.support import MILD, brief, changed, run, shower, system, use
 

@@ -16,7 +16,7 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Burner
 from isotherma.core.system.layouts import usual_route
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from isotherma.wording import (
     TRACES,
     cautions,

@@ -28,8 +28,8 @@ from isotherma.core.system.route import not_computed, reading_order
 from isotherma.files.project_file import read_project, write_project
 from isotherma.files.report_json import report
 from isotherma.files.run_table import read_runs, write_runs
-from isotherma.services.computing import compute
 from isotherma.services.forms import as_typed, properties, read_form
+from isotherma.services.runs import compute
 from isotherma.wording import error_words, remark_words
 from isotherma.wording.reader import Reader
 from tests.documents import project, system, values

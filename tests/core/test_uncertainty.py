@@ -23,7 +23,7 @@ from isotherma.core.results.series import day_series
 from isotherma.core.results.uncertainty import make_band, uncertain_inputs
 from isotherma.core.simulate import simulate
 from isotherma.core.system.nominal import computed
-from isotherma.services.computing import compute, compute_band
+from isotherma.services.runs import compute, compute_band
 from isotherma.wording import cautions
 from tests.networks import network, part, pipe, pump, tank, tap
 from tests.support import MILD, brief, changed, ran, run, shower, system

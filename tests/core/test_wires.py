@@ -17,7 +17,7 @@ from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm, wire
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.nominal import computed
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from isotherma.wording import verdict
 from tests.support import piece, run
 from tests.wiring import cable, tree, wired

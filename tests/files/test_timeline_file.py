@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 
 
 def day_of(name):

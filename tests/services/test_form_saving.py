@@ -10,7 +10,8 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.quantity import UnitSystem
 from isotherma.services.edits import read_edit
-from isotherma.services.form_saving import save_form, value_words, values_label
+from isotherma.services.form_saving import save_form
+from isotherma.services.form_words import value_words, values_label
 from isotherma.services.forms import read_form
 from isotherma.services.vehicles import NotFound
 

@@ -17,7 +17,7 @@ from isotherma.core.physical import physical_digest
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.report_json import report
-from isotherma.services import computing as module
+from isotherma.services import runs as module
 from isotherma.services import stored_results as keeping_module
 from isotherma.services.computing import ResultService, stands_key
 from isotherma.services.stored_results import StoredResults, code_digest

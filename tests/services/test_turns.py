@@ -14,7 +14,8 @@ from isotherma.core.cache import SMALL_BYTES, Cache, Caches
 from isotherma.core.results.outcome import Outcome
 from isotherma.services import turns
 from isotherma.services.comparisons import ComparisonService
-from isotherma.services.computing import ResultService, compute_band
+from isotherma.services.computing import ResultService
+from isotherma.services.runs import compute_band
 from isotherma.services.turns import Busy, Cancelled, turn
 
 

@@ -98,12 +98,12 @@ def test_a_broken_address_of_the_page_before_is_no_matter(client, known):
 
 
 def test_busy_is_said_in_words_and_may_be_tried_again(client, known, monkeypatch):
-    from isotherma.services import computing
+    from isotherma.services import runs
 
     def busy(*_args, **_more):
         raise Busy
 
-    monkeypatch.setattr(computing, "simulate", busy)
+    monkeypatch.setattr(runs, "simulate", busy)
     answer = client.get(f"/vehicles/{known['vehicle_id']}/{known['variant_id']}/shower")
     assert answer.status_code == 503
     assert "again" in answer.text and "Traceback" not in answer.text

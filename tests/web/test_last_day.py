@@ -16,7 +16,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import last_day
 from isotherma.files.project_file import write_project
 from isotherma.files.report_json import report
-from isotherma.services.computing import compute
+from isotherma.services.runs import compute
 from tests.support import changed
 
 ROOT = Path(__file__).parents[2]
@@ -64,12 +64,12 @@ def test_the_shower_page_plays_the_day_the_tank_runs_dry(client, demo, units):
 
 def test_other_pages_do_not_play_it(client, demo, monkeypatch):
     """An edit never waits for a day nobody looks at."""
-    from isotherma.services import computing
+    from isotherma.services import runs
 
     def refuse(*_):
         raise AssertionError("played")
 
-    monkeypatch.setattr(computing, "last_day", refuse)
+    monkeypatch.setattr(runs, "last_day", refuse)
     for page in ("brief", "layout", "parts", "spaces", "flow"):
         assert client.get(f"{demo}/{page}").status_code == 200
 

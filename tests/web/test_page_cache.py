@@ -94,7 +94,7 @@ def test_offers_without_a_verdict_are_made_again_until_it_is_known(client, demo,
 
 
 def test_home_computes_nothing_that_was_computed_before(client, demo, monkeypatch):
-    from isotherma.services import computing
+    from isotherma.services import runs
 
     number = int(demo.split("/")[2])
     said = BeautifulSoup(
@@ -108,7 +108,7 @@ def test_home_computes_nothing_that_was_computed_before(client, demo, monkeypatc
     def refuse(*_, **__):
         raise AssertionError("it ran")
 
-    monkeypatch.setattr(computing, "simulate", refuse)
+    monkeypatch.setattr(runs, "simulate", refuse)
     page = BeautifulSoup(client.get("/").text, "html.parser")
     rows = page.select(".variant-verdict")
     assert said.get_text() in [row.get_text() for row in rows]

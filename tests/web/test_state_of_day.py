@@ -11,7 +11,8 @@ from isotherma.core.brief import Draw
 from isotherma.core.cache import Caches
 from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import ResultService, compute, stands_key
+from isotherma.services.computing import ResultService, stands_key
+from isotherma.services.runs import compute
 from tests.web.test_pages import HTMX, soup, text
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")

@@ -27,7 +27,8 @@ from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.nominal import computed
-from isotherma.services.computing import Key, compute_band, stands_key
+from isotherma.services.computing import Key, stands_key
+from isotherma.services.runs import compute_band
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
 __all__ = [

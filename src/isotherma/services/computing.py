@@ -7,26 +7,22 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from isotherma import catalogue
-from isotherma.core.brief import Brief
 from isotherma.core.cache import Cache, Caches, light
 from isotherma.core.errors import CoreError
 from isotherma.core.physical import physical_digest
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.uncertainty import Progress, Range, make_band
 from isotherma.core.setup import Setup
-from isotherma.core.simulate import last_day, near, simulate
-from isotherma.core.system import System
-from isotherma.core.system.states import State
 from isotherma.core.timeline.naming import named_as
 from isotherma.core.timeline.record import Day
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
 from isotherma.services.readiness import KERNELS
+from isotherma.services.runs import compute, play_last_day
 from isotherma.services.stored_results import StoredResults
-from isotherma.services.turns import Busy, Cancelled, Stopped, long_turn, never, turn
+from isotherma.services.turns import Busy
 
-__all__ = ["Busy", "ResultService", "compute", "compute_band", "play_last_day"]
+__all__ = ["Busy", "ResultService"]
 
 Key = tuple[str, str, str]
 SETUP_BYTES = 600_000  # documents, network and settled flows of an outcome; measured on Folio
@@ -161,39 +157,3 @@ def _weight_of_day(day: Day) -> int:
 
 def _weight_of_last_day(last: LastDay | None) -> int:
     return light(last) if last is None else _weight_of_day(last.timeline)
-
-
-def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
-    """Simulate a variant, in its state of the day unless told; no answer is given, not raised."""
-    brief = project.brief
-    try:
-        climate = catalogue.climate(brief.region, brief.month)
-        with turn():
-            return simulate(brief, variant.system, climate, state=state or variant.standing)
-    except CoreError as error:
-        return error
-
-
-def play_last_day(outcome: Outcome) -> LastDay | None:
-    """Play the first later day on which something ends; None where all days are alike."""
-    with turn():
-        return last_day(outcome)
-
-
-def compute_band(
-    project: Project, variant: Variant, outcome: Outcome, state: State | None = None,
-    stopped: Stopped = never, progress: Progress | None = None,
-) -> Range:  # fmt: skip
-    """Run a day again with each uncertain figure low and high; `progress` hears how far it is."""
-    brief = project.brief
-    climate = catalogue.climate(brief.region, brief.month)
-    begins = near(outcome)
-
-    def run(changed: Brief, system: System) -> Outcome:
-        if stopped():
-            raise Cancelled
-        with turn(stopped):
-            return simulate(changed, system, climate, state=state or variant.standing, near=begins)
-
-    with long_turn(stopped):
-        return make_band(brief, variant.system, outcome, run, progress)
