@@ -62,8 +62,13 @@ def compile_for(function: Callable[..., object], *arguments: object) -> None:
     ----------
     function : callable
         A kernel. [-]
-    *arguments : numbers and arrays
+    arguments : numbers and arrays
         As it will be called with; only their types count. [-]
+
+    Returns
+    -------
+    None
+        It is kept on disk. [-]
     """
     dispatcher: Any = function
     typeof: Any = numba.typeof

@@ -66,7 +66,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         ComparisonService(caches),
         PageCache(caches, vehicles),
     )
-    app.state.rooms = ROOMS
+    app.state.rooms, app.state.paths = ROOMS, {}
     app.state.engine, app.state.keeping = engine, keeping
     configure()
     app.add_middleware(IdleCollection)

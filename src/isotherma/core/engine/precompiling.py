@@ -22,6 +22,11 @@ def compile_flow(setup: Setup) -> None:
     ----------
     setup : Setup
         Of any system; the types are the same for all. [-]
+
+    Returns
+    -------
+    None
+        It is kept on disk. [-]
     """
     simulation = StateSimulation(setup)
     network = simulation.network
@@ -44,6 +49,11 @@ def compile_rest(setup: Setup) -> None:
     ----------
     setup : Setup
         Of any system; the types are the same for all. [-]
+
+    Returns
+    -------
+    None
+        It is kept on disk. [-]
     """
     simulation = StateSimulation(setup)
     log = np.empty((1, columns.LOG_COLUMNS))

@@ -64,6 +64,7 @@ class Schedule:
     spaces: Mapping[str, Space] = field(default_factory=dict)
     _kept: dict[tuple[str, float], float] = field(default_factory=dict)
     _kinds: dict[type, list[Any]] = field(default_factory=dict)
+    _allowed: dict[tuple[str, float], Allowed] = field(default_factory=dict)
 
     def _of(self, kind: type[P]) -> list[P]:
         """Give the parts of a kind; looked for once."""
@@ -391,10 +392,21 @@ class Schedule:
         Allowed
             Watts only where something holds them under the source's own. [W]
         """
-        if isinstance(part, heat.Element):
-            panel = direct_panel(self.system, part)
-            if panel is not None:
-                return self._straight(part, panel, clock_s)
+        if part.rule == "surplus sun" and not self._direct(part):
+            return self._surplus(part, clock_s)  # by the battery too, not by the clock alone
+        key = (part.id, round(clock_s % DAY_S, 3))
+        if key not in self._allowed:
+            self._allowed[key] = self._by_the_clock(part, clock_s)
+        return self._allowed[key]
+
+    def _direct(self, part: heat.Element | heat.Burner) -> electric.Panel | None:
+        """Give the panel an element hangs on by itself."""
+        return direct_panel(self.system, part) if isinstance(part, heat.Element) else None
+
+    def _by_the_clock(self, part: heat.Element | heat.Burner, clock_s: float) -> Allowed:
+        panel = self._direct(part)
+        if panel is not None and isinstance(part, heat.Element):
+            return self._straight(part, panel, clock_s)
         if part.rule == "while driving":
             return Allowed(self.driving(clock_s))
         hooked = any(isinstance(item, electric.HookUp) for item in self.system.parts)
@@ -402,8 +414,6 @@ class Schedule:
             if hooked and not self.plugged:
                 return Allowed(False)
             return Allowed(True)
-        if part.rule == "surplus sun":
-            return self._surplus(part, clock_s)
         return Allowed(True)
 
     def _straight(self, part: heat.Element, panel: electric.Panel, clock_s: float) -> Allowed:
