@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
+from functools import cache
 from typing import Final
 
 from isotherma.core.errors import QuantityError
@@ -442,6 +443,14 @@ def _parse_clock(body: str, refuse: _Refusal) -> float:
     return hour * 3600.0 + minute * 60.0
 
 
+@cache  # a page of figures asks thousands of times
+def _unit(style: str, units: UnitSystem) -> Unit:
+    """Give the unit a style is shown in."""
+    unit = STYLES[style].dimension.unit(STYLES[style].symbol(units))
+    assert unit is not None, style
+    return unit
+
+
 def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digits: int = 4) -> str:
     """Write an SI value as a bare number in the unit of the units.
 
@@ -470,8 +479,7 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
     if shape.dimension.name == "clock":
         minutes = round(value / 60.0)
         return f"{minutes // 60}:{minutes % 60:02d}"
-    unit = shape.dimension.unit(shape.symbol(units))
-    assert unit is not None, style
+    unit = _unit(style, units)
     edge = (value - unit.offset) / unit.factor
     text = f"{Decimal(f'{edge:.{digits}g}'):f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text

@@ -6,6 +6,7 @@ a number always stands beside the colour.
 
 from __future__ import annotations
 
+from functools import lru_cache
 from itertools import pairwise
 
 STOPS: tuple[tuple[float, tuple[int, int, int]], ...] = (
@@ -46,7 +47,12 @@ def _luminance(rgb: tuple[int, int, int]) -> float:
 
 def ink_on(celsius: float) -> str:
     """Give the class of text that can be read on a temperature's colour."""
-    text = colour(celsius)
+    return ink_of(colour(celsius))
+
+
+@lru_cache(4096)  # layers of a store have few colours, and a chart has thousands of layers
+def ink_of(text: str) -> str:
+    """Give the class of text that can be read on a colour written as #rrggbb."""
     light = _luminance((int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)))
     # black beats white above the luminance where both contrast alike; softer ink would leave a gap
     return "on-pale" if (light + 0.05) / 0.05 > 1.05 / (light + 0.05) else "on-deep"

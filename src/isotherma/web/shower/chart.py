@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -14,7 +14,7 @@ from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.series import day_series
 from isotherma.core.timeline.rows import Rows
-from isotherma.web.ramp import colour, ink_on
+from isotherma.web.ramp import colour, ink_of
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -134,13 +134,14 @@ def store_layers(temps: Floats, units: UnitSystem) -> tuple[Layer, ...]:
     for place, celsius in enumerate(reversed(temps.tolist())):
         whole = f"{float(shown(celsius, 'temperature', units, 6)):.0f}"
         text = whole if place % every == 0 else ""
+        fill = colour(celsius)
         layers.append(
             Layer(
                 y=f"{place * height:.2f}",
                 height=f"{height + 0.3:.2f}",
                 text_y=f"{(place + 0.5) * height:.2f}",
-                fill=colour(celsius),
-                ink=ink_on(celsius),
+                fill=fill,
+                ink=ink_of(fill),
                 text=text,
             )
         )
@@ -213,8 +214,12 @@ def make_chart(
     units: UnitSystem,
     width: int = WIDE,
     before: Outcome | None = None,
+    beside: Chart | None = None,
 ) -> Chart | None:
-    """Draw one draw by litres or by time, over what it was before; None when no water flowed."""
+    """Draw one draw by litres or by time, over what it was before; None when no water flowed.
+
+    `beside` is the same draw in another width, whose figures are not written again.
+    """
     right = width - 12.0
     rows = draw_rows(outcome.timeline, index)
     draw = outcome.draws[index]
@@ -262,7 +267,10 @@ def make_chart(
         x_ticks=_extent_ticks(total, style, x_of, units, 8 if width == WIDE else 5),
         x_unit="litres" if style == "volume" and units is UnitSystem.METRIC else
         "gallons" if style == "volume" else "minutes",
-        readouts=_readouts(rows, volume, middles, draw, x_of, y_of, units),
+        readouts=_readouts(
+            rows, volume, middles, draw, x_of, y_of, units,
+            beside.readouts if beside is not None else (),
+        ),
         description=" ".join(f"{area.words}." for area in areas),
         ghost="".join(
             f"{'L' if place else 'M'}{x_of(at):.1f},{y_of(celsius):.1f}"
@@ -344,9 +352,13 @@ def _readouts(
     x_of: Scale,
     y_of: Scale,
     units: UnitSystem,
+    known: tuple[Readout, ...] = (),
 ) -> tuple[Readout, ...]:
-    """Say what everything is at moments along the draw."""
+    """Say what everything is at moments along the draw; what is known stands elsewhere only."""
     picks = _moments(rows)
+    if known:
+        places = [f"{x_of(middles[pick]):.1f}" for pick in picks.tolist()]
+        return tuple(replace(item, x=x) for item, x in zip(known, places, strict=True))
     swept_m3 = np.cumsum(volume)
     found = []
     for pick in picks.tolist():

@@ -188,7 +188,7 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
     if outcome is not None and outcome.draws:
         chosen = min(max(0, chosen), len(outcome.draws) - 1)
         chart = make_chart(outcome, chosen, by, units)
-        narrow = make_chart(outcome, chosen, by, units, NARROW)
+        narrow = make_chart(outcome, chosen, by, units, NARROW, beside=chart)
         name = outcome.draws[chosen].draw.name
         panels = make_panels(outcome, chosen, by, units)
         narrow_panels = make_panels(outcome, chosen, by, units, NARROW)
