@@ -12,17 +12,8 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.draws import draw_rows
 from isotherma.core.results.outcome import Outcome
 from isotherma.web.ramp import colour
-from isotherma.web.shower.chart import (
-    BOTTOM,
-    LEFT,
-    NARROW,
-    WIDE,
-    Chart,
-    Glance,
-    make_chart,
-    make_glance,
-    store_layers,
-)
+from isotherma.web.shower.chart import BOTTOM, LEFT, NARROW, WIDE, Chart, make_chart, store_layers
+from isotherma.web.shower.glance import Glance, make_glance
 from tests.support import brief, changed, run, shower, system
 
 

@@ -14,7 +14,8 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import ResultService, stands_key
 from isotherma.services.vehicles import Overview
 from isotherma.web.frame.context import PageContext
-from isotherma.web.shower.chart import Column, Glance, make_glance
+from isotherma.web.shower.chart import Column
+from isotherma.web.shower.glance import Glance, make_glance
 from isotherma.wording import error_words, verdict
 
 

@@ -17,7 +17,8 @@ from isotherma.web.frame.forms import FormView, Typed, make_form
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.layout.route_picture import GLYPHS
 from isotherma.web.ramp import STOPS, colour, ink_on
-from isotherma.web.shower.chart import Chart, Glance, make_chart, make_glance
+from isotherma.web.shower.chart import Chart, make_chart
+from isotherma.web.shower.glance import Glance, make_glance
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from isotherma.core.quantity import STYLES, UnitSystem, shown, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.series import day_series
 from isotherma.core.timeline.rows import Rows
 from isotherma.web.ramp import colour, ink_of
 
@@ -116,7 +115,7 @@ class Chart:
 _WORDS = {"cold": "not yet warm", "good": "good", "sag": "too cool", "hot": "too hot"}
 
 
-def _edges(values: Floats, count: int) -> NDArray[np.int64]:
+def edges(values: Floats, count: int) -> NDArray[np.int64]:
     """Split rows into at most `count` groups of equal extent; give the first row of each."""
     total = values[-1]
     marks = np.linspace(0.0, total, min(count, len(values)) + 1)[:-1]
@@ -182,7 +181,7 @@ def _columns(
     rows: Rows, starts: Floats, ends: Floats, x_of: Scale, y_of: Scale
 ) -> tuple[Column, ...]:
     """Draw the mean of neighbouring steps as a bar each, in its colour."""
-    firsts = _edges(ends, COLUMNS)
+    firsts = edges(ends, COLUMNS)
     bars = []
     for first, last in zip(firsts, [*firsts[1:], len(rows)], strict=True):
         mass = rows.mass_kg[first:last]
@@ -331,7 +330,7 @@ def _extent_ticks(
     )
 
 
-def _moments(rows: Rows) -> Ints:
+def moments(rows: Rows) -> Ints:
     """Pick the moments a reader can stop at, the hottest among them.
 
     Denser where steps are short, but not where they are shortest: a front takes a hundred steps
@@ -355,7 +354,7 @@ def _readouts(
     known: tuple[Readout, ...] = (),
 ) -> tuple[Readout, ...]:
     """Say what everything is at moments along the draw; what is known stands elsewhere only."""
-    picks = _moments(rows)
+    picks = moments(rows)
     if known:
         places = [f"{x_of(middles[pick]):.1f}" for pick in picks.tolist()]
         return tuple(replace(item, x=x) for item, x in zip(known, places, strict=True))
@@ -385,112 +384,3 @@ def _readouts(
 def _clock(seconds: float) -> str:
     minutes, rest = divmod(round(seconds), 60)
     return f"{minutes}:{rest:02d}"
-
-
-@dataclass(frozen=True, slots=True)
-class ChartPanel:
-    """A narrow picture under the chart on the same axis: one figure through the draw."""
-
-    key: str
-    title: str
-    line: str
-    low: str
-    high: str
-    values: tuple[str, ...]
-
-
-PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
-
-
-def make_panels(
-    outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE
-) -> tuple[ChartPanel, ...]:
-    """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis."""
-    rows = draw_rows(outcome.timeline, index)
-    if len(rows) < 2:
-        return ()
-    right = width - 12.0
-    ends = np.cumsum(rows.mass_kg) if by == "litres" else rows.end_s - outcome.draws[index].start_s
-    at = LEFT + (right - LEFT) * ends / float(ends[-1])
-    picked = np.searchsorted(outcome.timeline.rows.end_s, rows.end_s)
-    series = day_series(outcome.setup, outcome.timeline)
-    layers = rows.layers_c
-    wanted: list[tuple[str, str, str, Floats]] = []
-    if layers.shape[1]:
-        wanted += [
-            ("top", "Store, top", "temperature", layers[:, -1]),
-            ("bottom", "Store, bottom", "temperature", layers[:, 0]),
-        ]
-    power = rows.element_w + rows.burner_w
-    if power.max() > 0.0:
-        wanted.append(("heat", "Heat given", "heat_power", power))
-    for name, title, style in (
-        ("gas_kg", "Gas, today", "mass"), ("diesel_m3", "Diesel, today", "volume"),
-        ("mains_j", "Mains, today", "energy"), ("battery_left_j", "Battery", "battery_energy"),
-        ("fresh_m3", "Fresh, today", "volume"), ("grey_m3", "Grey, today", "volume"),
-    ):  # fmt: skip
-        values = series[name]
-        if len(values) and values.max() > 0.0:
-            wanted.append((name.rpartition("_")[0], title, style, values[picked]))
-    picks = _moments(rows)
-    found = []
-    for key, title, style, values in wanted:
-        low, high = float(values.min()), float(values.max())
-        span = max(high - low, 1e-9 * max(1.0, abs(high)))
-        if style == "temperature":
-            low, span = min(low, 10.0), max(high, 60.0) - min(low, 10.0)
-        places = PANEL_BOTTOM - (PANEL_BOTTOM - PANEL_TOP) * (values - low) / span
-        line = "".join(
-            f"{'L' if place else 'M'}{x:.1f},{y:.1f}"
-            for place, (x, y) in enumerate(zip(at, places, strict=True))
-        )
-        found.append(ChartPanel(
-            key=key, title=title, line=line,
-            low=with_unit(float(values[0]), style, units, 3),
-            high=with_unit(float(values[-1]), style, units, 3),
-            values=tuple(with_unit(float(values[pick]), style, units, 3) for pick in picks),
-        ))  # fmt: skip
-    return tuple(found)
-
-
-@dataclass(frozen=True, slots=True)
-class Glance:
-    """A small picture of a day's draws, one after the other by litres."""
-
-    columns: tuple[Column, ...]
-    gaps: tuple[str, ...]
-    words: str
-
-
-def make_glance(outcome: Outcome, units: UnitSystem, only: int | None = None) -> Glance | None:
-    """Draw a day, or one draw, as bars in a box 240 × 44; None when nothing flowed."""
-    picked = range(len(outcome.draws)) if only is None else (only,)
-    rows = [draw_rows(outcome.timeline, index) for index in picked]
-    rows = [part for part in rows if len(part)]
-    if not rows:
-        return None
-    total = sum(float(part.mass_kg.sum()) for part in rows)
-    gap = 3.0
-    width = 240.0 - gap * (len(rows) - 1)
-    bars: list[Column] = []
-    gaps: list[str] = []
-    x = 0.0
-    for part in rows:
-        mass = part.mass_kg
-        ends = np.cumsum(mass)
-        firsts = _edges(ends, max(6, int(60 * ends[-1] / total)))
-        for first, last in zip(firsts, [*firsts[1:], len(part)], strict=True):
-            weight = mass[first:last]
-            celsius = float((part.head_c[first:last] * weight).sum() / weight.sum())
-            w = width * float(weight.sum()) / total
-            h = 44.0 * min(1.0, max(0.04, celsius / 60.0))
-            bars.append(
-                Column(f"{x:.2f}", f"{44 - h:.1f}", f"{w + 0.6:.2f}", f"{h:.1f}", colour(celsius))
-            )
-            x += w
-        gaps.append(f"{x:.1f}")
-        x += gap
-    finals = ", ".join(
-        with_unit(outcome.draws[index].final_c or 0.0, "temperature", units) for index in picked
-    )
-    return Glance(tuple(bars), tuple(gaps), f"Temperature at the head; ends at {finals}")

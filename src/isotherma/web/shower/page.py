@@ -14,17 +14,10 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.shower.alternatives import Alternatives, DrawShown, WhatIfAsked, alternatives
-from isotherma.web.shower.chart import (
-    NARROW,
-    Chart,
-    ChartPanel,
-    Glance,
-    Layer,
-    make_chart,
-    make_glance,
-    make_panels,
-)
+from isotherma.web.shower.chart import NARROW, Chart, Layer, make_chart
+from isotherma.web.shower.glance import Glance, make_glance
 from isotherma.web.shower.heat import HeatView, heat_view
+from isotherma.web.shower.panels import ChartPanel, make_panels
 from isotherma.web.shower.trace import trace_value
 from isotherma.wording import last_day_words, ready_words, reason_words, trace_title
 
