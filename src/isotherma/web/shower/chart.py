@@ -207,14 +207,9 @@ def _line(head_c: Floats, starts: Floats, ends: Floats, x_of: Scale, y_of: Scale
 
 
 def make_chart(
-    outcome: Outcome,
-    index: int,
-    by: str,
-    units: UnitSystem,
-    width: int = WIDE,
-    before: Outcome | None = None,
-    beside: Chart | None = None,
-) -> Chart | None:
+    outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE,
+    before: Outcome | None = None, beside: Chart | None = None,
+) -> Chart | None:  # fmt: skip
     """Draw one draw by litres or by time, over what it was before; None when no water flowed.
 
     `beside` is the same draw in another width, whose figures are not written again.
