@@ -33,6 +33,15 @@ def test_every_page_answers_and_says_how_far_it_is(client, demo, compiling):
     assert "Go and mend it" not in client.get(f"{demo}/brief").text
 
 
+def test_the_page_of_elements_waits_too(client, compiling):
+    answer = client.get("/elements")
+    assert answer.status_code == 200 and "still getting ready" in answer.text
+    compiling.set()
+    while KERNELS.waits() is not None:
+        compiling.wait(0.01)
+    assert "still getting ready" not in client.get("/elements").text
+
+
 def test_what_is_entered_meanwhile_is_kept(client, demo, compiling):
     from tests.web.test_pages import form_of
 

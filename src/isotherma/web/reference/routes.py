@@ -18,6 +18,9 @@ router = APIRouter()
 @router.get("/elements", name="elements.show")
 def elements(request: Request, services: ServicesDep) -> Response:
     """Show every element of the interface."""
+    waits = KERNELS.waits()
+    if waits is not None:  # it shows a day of the demo vehicle
+        return render(request, kernels_page(waits, request.url.path, units_of(request)))
     return render(request, elements_page(services, request.app.state.rooms, units_of(request)))
 
 
