@@ -90,7 +90,7 @@ def path_for(request: Request, name: str, **parts: object) -> str:
         paths[name] = str(request.app.url_path_for(name, **marks))
     path = paths[name]
     for key, part in parts.items():
-        path = path.replace(f"~{key}~", quote(str(part), safe=""))
+        path = path.replace(f"~{key}~", quote(str(part), safe="/"))
     return f"{request.scope.get('root_path', '')}{path}"
 
 
