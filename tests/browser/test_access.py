@@ -83,11 +83,11 @@ def test_errors_and_dialogs_pass_the_checker(page, demo, serious):
 
 
 def test_an_edit_shifts_nothing(page, demo):
-    """The strip, the steps and the edited field stay where they were while numbers change."""
+    """The verdict, the pages and the edited field stay where they were while numbers change."""
     page.goto(f"{demo}/parts?piece=part-tank")
     field = page.locator("#f-variants-ten-litres-system-parts-tank-volume-m3")
     field.scroll_into_view_if_needed()
-    places = [".strip", ".steps", "#f-variants-ten-litres-system-parts-tank-volume-m3"]
+    places = [".truth", ".stages", "#f-variants-ten-litres-system-parts-tank-volume-m3"]
     before = [page.locator(place).bounding_box() for place in places]
     head = page.locator("#design").get_attribute("data-head")
     field.fill("110")

@@ -88,6 +88,7 @@ def test_states_show_their_moves(page, library):
 
 def test_a_longer_hot_run_makes_the_wait_longer(page, box):
     page.goto(f"{box}/layout")
+    page.locator("#whole > summary").click()
     wait = page.locator(".cell").filter(has_text="Longest wait")
     before = wait.inner_text()
     last = next(run.id for run in drover().variants[0].system.pipes if run.end.part == "head")
@@ -224,6 +225,7 @@ def test_how_sure_comes_when_it_is_scrolled_to(page, box):
 def test_a_bench_sum_on_a_phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")
+    page.locator("#menu > summary").click()
     page.get_by_role("link", name="Bench sums").click()
     page.get_by_role("link", name="It took this long: what is the element?").click()
     page.locator("#heated-time").fill("50 min")
@@ -242,7 +244,7 @@ def test_twenty_pasted_runs_are_drawn(page, library):
     area = page.locator("textarea").first
     rows = area.input_value().splitlines()
     assert len(rows) > 20
-    page.get_by_role("link", name="Layout").first.click()
+    page.locator(".stages").get_by_role("link", name=re.compile("^Layout")).click()
     expect(page.locator("svg.route-wide a.line-link").nth(19)).to_be_attached()
 
 
@@ -296,7 +298,9 @@ def test_a_long_comparison_is_cancelled(page, library):
     expect(page).to_have_url(re.compile(r"shower\?draw=1&by=litres$"))
     expect(cancel).to_be_hidden()
     expect(page.locator("table.remedies")).to_have_count(0)
-    page.get_by_role("link", name="Layout").first.click()  # the page is free again
+    page.locator(".stages").get_by_role(
+        "link", name=re.compile("^Layout")
+    ).click()  # the page is free again
     expect(page).to_have_url(re.compile("/layout"))
 
 
@@ -320,6 +324,6 @@ def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
     days.fill("1")
     days.press("Tab")
     expect(page.locator("#undo")).to_contain_text("Days between fills")
-    page.get_by_role("link", name="Shower", exact=False).last.click()
+    page.locator(".stages").get_by_role("link", name=re.compile("^Shower")).click()
     expect(page.locator("#chart-title")).to_be_visible()
     expect(page.locator("#last-day")).to_have_count(0)

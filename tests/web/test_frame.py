@@ -8,11 +8,13 @@ from typing import cast
 import pytest
 from starlette.datastructures import QueryParams
 
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import drover, folio
 from isotherma.core import editing
 from isotherma.core.cache import Caches
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
 from isotherma.services.computing import ResultService
 from isotherma.services.vehicles import NotFound, Opened
@@ -103,3 +105,59 @@ def test_an_unknown_region_is_told_with_the_page_to_mend_it():
 def test_a_variant_that_is_not_there():
     with pytest.raises(NotFound):
         frame(drover(), variant="ghost")
+
+
+def marks(project, variant="ten-litres"):
+    return {
+        step.key: (step.mark.sign, step.mark.words)
+        for stage in frame(project, variant=variant).stages for step in stage.steps
+    }  # fmt: skip
+
+
+def test_pages_stand_in_their_stages_in_the_order_of_work():
+    stages = frame(drover()).stages
+    assert [stage.title for stage in stages] == ["Ask", "Lay out", "Try"]
+    assert [step.key for stage in stages for step in stage.steps] == [room.key for room in ROOMS]
+    assert [step.key for stage in stages for step in stage.steps if step.current] == ["parts"]
+
+
+def test_a_mark_says_what_is_done_missing_and_wrong():
+    made = marks(drover())
+    assert made["brief"] == ("done", "enough for a first answer")
+    result = COMPUTING.result(drover(), drover().variants[0])
+    assert isinstance(result, Outcome)
+    unmet = sum(not draw.met for draw in result.draws)
+    assert made["shower"] == ("wrong", f"{unmet} draws not as asked") and unmet > 1
+    alone = drover().model_copy(update={"brief": drover().brief.model_copy(update={"draws": ()})})
+    assert marks(alone)["brief"] == ("missing", "missing: who washes")
+    assert marks(alone)["shower"][0] == "missing"
+
+
+def test_marks_of_a_vehicle_that_was_only_begun():
+    new = Project(name="New", variants=(Variant(id="first", name="a", system=usual_route()),))
+    made = marks(new, "first")
+    assert made["shower"] == ("missing", "missing: a verdict")
+    assert made["flow"][0] == "missing" and made["layout"][0] == "done"
+    assert made["parts"][0] == "missing" and "figure" in made["parts"][1]
+    empty = Project(name="New", variants=(Variant(id="first", name="a", system=System()),))
+    made = marks(empty, "first")
+    assert made["layout"] == ("missing", "missing: a route")
+    assert made["parts"] == ("missing", "missing: parts")
+
+
+def test_the_binding_budget_stands_beside_the_verdict():
+    made = frame(drover())
+    assert made.binding is not None and made.binding.binds
+    assert made.binding == next(item for item in made.cells if item.binds)
+
+
+def test_a_verdict_names_the_state_when_it_is_not_the_usual_one():
+    project = folio()
+    first, other = project.variants[0].system.states[:2]
+    key = project.variants[0].id
+    usual = frame(project, variant=key)
+    assert "In “" not in usual.verdict
+    path = f"variants.{key}.state"
+    there = editing.set_values(project, {path: other.id})
+    assert frame(there, variant=key).verdict.startswith(f"In “{other.name}”: ")
+    assert "In “" not in frame(editing.set_values(project, {path: first.id}), variant=key).verdict

@@ -284,7 +284,7 @@ def test_a_new_vehicle_says_what_is_missing_and_where(client):
     assert response.status_code == 303
     page = soup(client.get(response.headers["location"]))
     assert "Fresh tank has no usable volume" in text(page.find(id="verdict"))
-    mend = page.select_one(".verdict-mend a")["href"]
+    mend = page.select_one("a.verdict-mend")["href"]
     assert mend.endswith("/parts?piece=part-tank#piece")
     assert page.select(".strip") == []
 
@@ -514,11 +514,11 @@ def test_one_wrong_field_does_not_hold_back_its_neighbours(client, demo):
 
 
 def test_a_variant_is_renamed_or_the_name_refused(client, demo):
-    form = soup(client.get(f"{demo}/shower")).select_one("#variant-menu form")
+    form = soup(client.get(f"{demo}/shower")).select_one("#menu form.rename")
     data = fields_of(form) | {"name": "Ten, cheap"}
     assert client.post(form["action"], data=data, headers=HTMX).status_code == 200
     assert project(client).variants[0].name == "Ten, cheap"
-    data = fields_of(soup(client.get(f"{demo}/shower")).select_one("#variant-menu form"))
+    data = fields_of(soup(client.get(f"{demo}/shower")).select_one("#menu form.rename"))
     response = client.post(form["action"], data=data | {"name": "  "}, headers=HTMX)
     assert response.status_code == 422
     field = soup(response).find(id="variant-name")

@@ -111,3 +111,18 @@ def test_a_vehicle_with_nothing_movable_says_so(client):
     answer = client.post(f"{base}/edit", data=data | {"payload_kg": "420"}, headers=HTMX)
     assert answer.status_code == 200
     assert project(client).vehicle.payload_kg == 420
+
+
+def test_the_day_in_every_state_is_a_table_of_verdicts(client, base):
+    page = soup(client.get(f"{base}/verdicts"))
+    rows = page.select(".verdicts tbody tr")
+    names = [text(row.find("th")) for row in rows]
+    assert [name.removesuffix("seen now").strip() for name in names] == [
+        state.name for state in project(client).variants[0].system.states
+    ]
+    assert sum("seen now" in name for name in names) == 1
+    assert len({text(row.find("td")) for row in rows}) > 1
+    part = client.get(f"{base}/verdicts", headers=HTMX)
+    assert "<main" not in part.text and "seen now" in part.text
+    shown = soup(client.get(f"{base}/brief")).find(class_="in-states")
+    assert shown["hx-get"] == f"{base}/verdicts" and shown.find("a")["href"] == f"{base}/verdicts"

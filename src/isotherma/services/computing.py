@@ -14,6 +14,8 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup
+from isotherma.core.system import System
+from isotherma.core.system.remarks import Remark, remarks
 from isotherma.core.timeline.naming import named_as
 from isotherma.core.timeline.record import Day
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
@@ -58,6 +60,7 @@ class ResultService:
         self._kept: Cache[Outcome | CoreError] = Cache(caches, "outcome", weight_of)
         self._days: Cache[Day] = Cache(caches, "day", _weight_of_day)
         self._last_days: Cache[LastDay | None] = Cache(caches, "last day", _weight_of_last_day)
+        self._remarks: Cache[tuple[Remark, ...]] = Cache(caches, "remarks")
         self._keeping = keeping or StoredResults(None)
         self._summarise = summarise
 
@@ -111,6 +114,10 @@ class ResultService:
     def last_day(self, project: Project, variant: Variant, outcome: Outcome) -> LastDay | None:
         """Give the first day of the trip unlike the day shown, since something ends; or None."""
         return self._last_days.once(stands_key(project, variant), lambda: play_last_day(outcome))
+
+    def remarks(self, system: System) -> tuple[Remark, ...]:
+        """Give what a system says of itself; every page of it asks."""
+        return self._remarks.once(system.digest, lambda: remarks(system))
 
     def peek(self, project: Project, variant: Variant) -> Outcome | CoreError | None:
         """Give what is known of a variant without computing it."""

@@ -13,6 +13,14 @@ from isotherma.web.editing import forms as editing_forms
 from isotherma.web.flow import routes as flow
 from isotherma.web.flow.page import flow_page
 from isotherma.web.frame.context import Room
+from isotherma.web.frame.marks import (
+    brief_mark,
+    flow_mark,
+    layout_mark,
+    parts_mark,
+    shower_mark,
+    spaces_mark,
+)
 from isotherma.web.home import routes as home
 from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
@@ -27,12 +35,19 @@ from isotherma.web.sums import routes as sums
 from isotherma.web.versions import routes as versions
 
 ROOMS: Final = (
-    Room("brief", "Brief", "Who washes, when and where?", brief_page),
-    Room("layout", "Layout", "Which way does the water go?", layout_page),
-    Room("parts", "Parts", "What does the water pass through?", parts_page),
-    Room("spaces", "Spaces and states", "Where does it live, and how does it stand?", spaces_page),
-    Room("flow", "Flow", "What does every pipe and valve do?", flow_page),
-    Room("shower", "Shower", "What comes out of the head?", shower_page),
+    Room("brief", "Ask", "Brief", "Who washes, when and where?", brief_page, brief_mark),
+    Room("layout", "Lay out", "Layout", "Which way does the water go?", layout_page, layout_mark),
+    Room("parts", "Lay out", "Parts", "What does the water pass through?", parts_page, parts_mark),
+    Room(
+        "spaces",
+        "Lay out",
+        "Spaces and states",
+        "Where does it live, and how does it stand?",
+        spaces_page,
+        spaces_mark,
+    ),
+    Room("flow", "Lay out", "Flow", "What does every pipe and valve do?", flow_page, flow_mark),
+    Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, reference.router, sums.router, versions.router, brief.router, layout.router,

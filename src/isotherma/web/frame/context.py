@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 from urllib.parse import urlsplit
 
 from fastapi import Depends, Request
 from starlette.datastructures import QueryParams
 
+from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
+from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
@@ -34,13 +36,27 @@ class Services:
 
 
 @dataclass(frozen=True, slots=True)
+class Mark:
+    """How a page's work stands: done enough for a first answer, something missing, or wrong."""
+
+    sign: Literal["done", "missing", "wrong"]
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class Room:
-    """A page in the order of work: its key in addresses, its title, its question, its maker."""
+    """A page in the order of work.
+
+    Its key in addresses, the stage it belongs to, its title, its question, what makes it, and
+    what says how its work stands; it is given the variant's result, or why there is none.
+    """
 
     key: str
+    stage: str
     title: str
     question: str
     make: Callable[[PageContext], PageClass]
+    mark: Callable[[PageContext, Outcome | CoreError], Mark]
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import groupby
 
 from isotherma.core.errors import CoreError, KernelsCompiling, MissingValue, NotComputedYet
+from isotherma.core.project import Variant
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
-from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.context import Mark, PageContext
 from isotherma.wording import cautions, error_words, verdict
 
 _ALWAYS = frozenset({"fresh", "grey", "warmth", "waiting"})  # others only where there is such
@@ -33,11 +35,20 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One page in the order of work."""
+    """One page in the order of work, and how its work stands."""
 
     key: str
     title: str
     current: bool
+    mark: Mark
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """Pages that belong together."""
+
+    title: str
+    steps: tuple[Step, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +63,7 @@ class Frame:
     head_id: int
     page: str
     question: str
-    steps: tuple[Step, ...]
+    stages: tuple[Stage, ...]
     verdict: str
     computed: bool
     compiling: bool
@@ -67,6 +78,7 @@ class Frame:
     rename_error: str
     rename_text: str
     states: tuple[tuple[str, str, bool], ...] = ()
+    binding: Cell | None = None
     piece: str = ""
 
     @property
@@ -145,6 +157,25 @@ def _mends(result: Outcome | CoreError) -> str:
     return f"part-{result.causes[0].part_id}" if result.causes else ""
 
 
+def _in_state(sentence: str, variant: Variant) -> str:
+    """Name the state a verdict is for, where it is not the one the system usually stands in."""
+    states, standing = variant.system.states, variant.standing
+    if standing is None or standing is states[0]:
+        return sentence
+    return f"In “{standing.name}”: {sentence[0].lower()}{sentence[1:]}"
+
+
+def _stages(context: PageContext, page: str, result: Outcome | CoreError) -> tuple[Stage, ...]:
+    """Group the pages in the order of work."""
+    return tuple(
+        Stage(title, tuple(
+            Step(room.key, room.title, room.key == page, room.mark(context, result))
+            for room in rooms
+        ))
+        for title, rooms in groupby(context.rooms, key=lambda room: room.stage)
+    )  # fmt: skip
+
+
 def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
     """Put the frame of a design page together; the outcome is None when there is none."""
     opened, project, variant = context.opened, context.project, context.variant
@@ -167,7 +198,7 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
             for entry in outcome.ledger
             if entry.budget in _ALWAYS or entry.used > 0.0 or entry.limit is not None
         )
-        sentence = verdict(outcome, units)
+        sentence = _in_state(verdict(outcome, units), variant)
     else:
         assert isinstance(result, CoreError)
         sentence = error_words(result, units)
@@ -180,13 +211,14 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
         head_id=opened.head_id,
         page=page,
         question=next(room.question for room in context.rooms if room.key == page),
-        steps=tuple(Step(room.key, room.title, room.key == page) for room in context.rooms),
+        stages=_stages(context, page, result),
         verdict=sentence,
         computed=outcome is not None,
         compiling=isinstance(result, KernelsCompiling),
         mend_piece=_mends(result),
         broke=outcome is not None and bool(outcome.causes),
         cells=cells,
+        binding=next((cell for cell in cells if cell.binds), None),
         cautions=cautions(outcome, units) if outcome and page == "shower" else (),
         undo=opened.undo_label,
         redo=opened.redo_label,

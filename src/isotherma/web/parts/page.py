@@ -15,7 +15,6 @@ from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import KINDS, SIDES
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import KEEPING, Around, Figure, PartBase, joins
-from isotherma.core.system.remarks import remarks
 from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.run_table import table_rows, write_runs
@@ -360,7 +359,11 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
     view = asked.view if asked.view in VIEW_KEYS else "pieces"
     pieces = view == "pieces"
     reader = Reader.of(system, units)
-    found = tuple(remark_words(item, reader) for item in remarks(system)) if pieces else ()
+    found = (
+        tuple(remark_words(item, reader) for item in context.services.computing.remarks(system))
+        if pieces
+        else ()
+    )
     lacking = {
         key: LEFT_OUT[code] for key, code in (not_computed(system) if pieces else {}).items()
     }

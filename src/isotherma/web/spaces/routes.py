@@ -10,6 +10,7 @@ from fastapi.responses import Response
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.rendering import render
 from isotherma.web.spaces.page import spaces_page
+from isotherma.web.spaces.verdicts import verdicts_page
 
 router = APIRouter(prefix=DESIGN)
 
@@ -25,3 +26,9 @@ def spaces(
         design.request, design.vehicle_id,
         lambda: render(design.request, spaces_page(design.context(), start, end)),
     )  # fmt: skip
+
+
+@router.get("/verdicts", name="design.verdicts")
+def verdicts(design: DesignDep) -> Response:
+    """The verdict of the day in every state, a part of the frame or a page of its own."""
+    return render(design.request, verdicts_page(design.context()))

@@ -3,6 +3,7 @@ import "./saving.js";
 import "./parts.js";
 import "./keys.js";
 import "./progress.js";
+import "./frame.js";
 import { startScrub } from "./scrub.js";
 
 document.documentElement.classList.add("js");

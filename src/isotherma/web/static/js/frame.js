@@ -1,0 +1,28 @@
+/* The frame: what was opened stays open when its page is made anew; a menu shuts when one leaves it. */
+const open = new Set();
+
+document.addEventListener("htmx:beforeSwap", () => {
+  open.clear();
+  document.querySelectorAll("details[data-stays][open]").forEach((details) => open.add(details.id));
+});
+document.addEventListener("htmx:afterSwap", () => {
+  open.forEach((id) => { const details = document.getElementById(id); if (details) details.open = true; });
+});
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape") document.querySelectorAll(".top > .menu[open]").forEach((menu) => { menu.open = false; menu.querySelector("summary").focus(); });
+  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input:not([type=range]), select, textarea")) return;
+  const whole = document.getElementById("whole");
+  if (event.key === "l" && whole) whole.open = !whole.open;
+});
+document.addEventListener("click", (event) => {
+  document.querySelectorAll(".top > .menu[open]").forEach((menu) => { if (!menu.contains(event.target)) menu.open = false; });
+});
+
+/* On a narrow screen the pages are a line to be pushed: the one that is open is in sight. */
+function showCurrent() {
+  const line = document.querySelector(".stages");
+  const here = line && line.querySelector("[aria-current]");
+  if (here) line.scrollLeft = here.offsetLeft - line.clientWidth / 2 + here.clientWidth / 2;
+}
+document.addEventListener("htmx:afterSettle", showCurrent);
+showCurrent();

@@ -1,0 +1,96 @@
+"""The frame leaves the page its room: measured on every page, wide and narrow, in both units."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from isotherma.catalogue.demo import drover, folio
+
+PAGES = ("brief", "layout?o.head=1", "parts?piece=part-store", "spaces", "flow?o.head=1",
+         "shower?draw=1")  # fmt: skip
+TOP = "top => document.querySelector(top).getBoundingClientRect().top + window.scrollY"
+WIDE, PHONE = (1280, 800), (390, 844)
+
+
+@pytest.fixture
+def library(vehicles):
+    return f"/vehicles/{vehicles.create(folio(), 'x')}/button"
+
+
+def edge(page, what):
+    return page.evaluate(TOP, what)
+
+
+@pytest.mark.parametrize("units", ["metric", "us"])
+@pytest.mark.parametrize(
+    ("size", "top", "bar"), [(WIDE, 220, 56), (PHONE, 200, 56)], ids=["wide", "phone"]
+)
+def test_the_main_visual_is_in_the_first_view(page, library, server, units, size, top, bar):
+    page.context.add_cookies([{"name": "units", "value": units, "url": server}])
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    for name in PAGES:
+        page.goto(f"{library}/{name}")
+        assert edge(page, "[data-main-visual]") <= top, name
+        box = page.locator("[data-main-visual]").first.bounding_box()
+        assert box is not None
+        room = size[1] - box["y"]
+        assert min(box["height"], room) >= min(480, box["height"]), name
+        assert page.evaluate("document.documentElement.scrollWidth") <= size[0], name
+        page.evaluate("window.scrollTo(0, 600)")
+        truth = page.locator(".truth").bounding_box()
+        assert truth is not None and truth["height"] <= bar, name
+        if page.evaluate("window.scrollY") > 200:  # the verdict stays in sight
+            assert abs(truth["y"]) < 1, name
+
+
+def test_the_whole_ledger_is_a_press_or_a_key_away_and_stays_open(page, vehicles):
+    box = f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres"
+    page.goto(f"{box}/parts?piece=part-store")
+    strip = page.locator(".strip")
+    expect(strip).to_be_hidden()
+    page.locator("#whole > summary").click()
+    expect(strip).to_be_visible()
+    page.get_by_label("Volume").first.fill("14")
+    page.get_by_label("Volume").first.press("Tab")
+    expect(page.locator('[data-budget="warmth"] .cell-change')).to_contain_text("→")
+    expect(strip).to_be_visible()  # made anew, and open as it was
+    page.locator("h1").click()
+    page.keyboard.press("l")
+    expect(strip).to_be_hidden()
+    page.keyboard.press("l")
+    expect(strip).to_be_visible()
+
+
+def test_menus_shut_by_key_and_by_a_press_elsewhere(page, library):
+    page.goto(f"{library}/brief")
+    menu = page.locator("#menu")
+    menu.locator("summary").click()
+    expect(page.get_by_role("link", name="Versions")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("link", name="Versions")).to_be_hidden()
+    menu.locator("summary").click()
+    page.locator("h1").click()
+    expect(page.get_by_role("link", name="Versions")).to_be_hidden()
+
+
+def test_another_variant_is_chosen_in_the_frame(page, vehicles):
+    page.goto(f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres/flow")
+    page.locator("#choose summary").click()
+    page.get_by_role("link", name="Fourteen litres").click()
+    page.wait_for_url("**/fourteen/flow")
+    expect(page.locator(".top-variant")).to_have_text("Fourteen litres")
+
+
+def test_the_open_page_is_in_sight_on_a_phone(page, library):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{library}/shower")
+    expect(page.locator(".stages [aria-current]")).to_be_in_viewport()
+
+
+def test_the_verdict_in_every_state_comes_with_the_whole(page, library):
+    page.goto(f"{library}/flow")
+    page.locator("#whole > summary").click()
+    rows = page.locator(".verdicts tbody tr")
+    expect(rows.filter(has_text="seen now")).to_have_count(1)
+    assert rows.count() == len(folio().variants[0].system.states)
