@@ -95,6 +95,7 @@ def take(base: str, design: str, library: str) -> None:
             page = context.new_page()
             page.goto(base + path.format(design, folio=library))
             page.evaluate("document.fonts.ready")
+            page.wait_for_load_state("networkidle")  # what loads by itself has come
             page.screenshot(path=TARGET / f"{name}.png")
             context.close()
         browser.close()
