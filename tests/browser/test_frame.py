@@ -24,7 +24,7 @@ def edge(page, what):
 
 @pytest.mark.parametrize("units", ["metric", "us"])
 @pytest.mark.parametrize(
-    ("size", "top", "bar"), [(WIDE, 220, 56), (PHONE, 200, 56)], ids=["wide", "phone"]
+    ("size", "top", "bar"), [(WIDE, 220, 56), (PHONE, 200, 48)], ids=["wide", "phone"]
 )
 def test_the_main_visual_is_in_the_first_view(page, library, server, units, size, top, bar):
     page.context.add_cookies([{"name": "units", "value": units, "url": server}])
