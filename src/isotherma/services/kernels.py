@@ -14,7 +14,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Final
 
@@ -24,7 +24,6 @@ from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.engine.precompiling import compile_flow, compile_rest
-from isotherma.core.project import Project, Variant
 from isotherma.core.setup import Setup
 from isotherma.core.simulate import simulate
 from isotherma.services.flows import Asked, solve_flows
@@ -41,20 +40,30 @@ def compile_kernels() -> None:
     """
     classes()
     layouts()
-    project = drover()
-    variant = project.variants[0]
-    climate = catalogue.climate(project.brief.region, project.brief.month)
-    done = kernel_folder() / DONE
+    done, setup = kernel_folder() / DONE, _setup()
     with _alone():
         if not done.exists() and (os.cpu_count() or 1) > 1:
-            _share_out(project, variant)
-        simulate(project.brief, variant.system, climate, state=variant.standing)
-        solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
+            _share_out(setup)
+        simulate(setup.brief, setup.system, setup.climate, state=setup.standing)
+        _solve()
         done.touch()
     collect_seldom()
 
 
-def _share_out(project: Project, variant: Variant) -> None:
+def _setup() -> Setup:
+    """Give the demo vehicle's documents, and what follows from them once somebody asks."""
+    project = drover()
+    variant = project.variants[0]
+    climate = catalogue.climate(project.brief.region, project.brief.month)
+    return Setup(project.brief, variant.system, variant.standing, climate)
+
+
+def _solve() -> None:
+    project = drover()
+    solve_flows(project, project.variants[0], None, Asked(opens={"head": 1.0}))
+
+
+def _share_out(setup: Setup) -> None:
     """Compile what water flows by here, the network and what stands in another process.
 
     Should the other fail, this one compiles all there is as it comes to it.
@@ -63,9 +72,9 @@ def _share_out(project: Project, variant: Variant) -> None:
     code = "from isotherma.services.kernels import compile_half; compile_half()"
     other = subprocess.Popen([sys.executable, "-c", code], env=env, stderr=subprocess.DEVNULL)
     try:
-        climate = catalogue.climate(project.brief.region, project.brief.month)
-        compile_flow(Setup(project.brief, variant.system, variant.standing, climate))
-        other.wait(timeout=OTHER_S)
+        compile_flow(setup)
+        with suppress(subprocess.TimeoutExpired):
+            other.wait(timeout=OTHER_S)
     finally:
         other.kill()
         other.wait()
@@ -74,11 +83,8 @@ def _share_out(project: Project, variant: Variant) -> None:
 def compile_half() -> None:
     """Compile the other half, in a process that ends when the one that began it does."""
     ctypes.CDLL(None).prctl(ENDS_WITH_PARENT, signal.SIGKILL)
-    project = drover()
-    variant = project.variants[0]
-    climate = catalogue.climate(project.brief.region, project.brief.month)
-    solve_flows(project, variant, None, Asked(opens={"head": 1.0}))
-    compile_rest(Setup(project.brief, variant.system, variant.standing, climate))
+    _solve()
+    compile_rest(_setup())
 
 
 @contextmanager

@@ -69,7 +69,6 @@ def render(request: Request, page: PageClass, status_code: int = 200) -> Respons
     values = {field.name: getattr(page, field.name) for field in fields(page)}
     values |= {
         "page": page,
-        "url_for": request.url_for,
         "path_for": partial(path_for, request),
         "units": units_of(request).value,
         "scheme": scheme_of(request),

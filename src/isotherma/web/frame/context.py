@@ -21,7 +21,7 @@ from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.web.frame.forms import Typed
 from isotherma.web.page_cache import PageCache
-from isotherma.web.rendering import PageClass, units_of
+from isotherma.web.rendering import PageClass, path_for, units_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,10 +89,6 @@ class PageContext:
         """The variant that is looked at; NotFound if it is gone."""
         return find_variant(self.opened.project, self.variant_id)
 
-    def text(self, name: str, most: int = 60) -> str:
-        """Give a text of the address, cut to what a field takes; "" where there is none."""
-        return self.query.get(name, "")[:most]
-
 
 @dataclass(frozen=True, slots=True)
 class DesignRequest:
@@ -130,10 +126,9 @@ class DesignRequest:
 
     def path(self, name: str, variant_id: str | None = None) -> str:
         """Give the address of a page of this vehicle by its name."""
-        found = self.request.url_for(
-            name, vehicle_id=str(self.vehicle_id), variant_id=variant_id or self.variant_id
+        return path_for(
+            self.request, name, vehicle_id=self.vehicle_id, variant_id=variant_id or self.variant_id
         )
-        return found.path
 
 
 def _query_of(request: Request) -> QueryParams:

@@ -21,7 +21,7 @@ from isotherma.services.whole_vehicles import (
 from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DesignDep, ServicesDep
 from isotherma.web.home.page import home_page, variant_page
-from isotherma.web.rendering import attached, file_name, go_to, render, units_of
+from isotherma.web.rendering import attached, file_name, go_to, path_for, render, units_of
 from isotherma.wording import problem_words
 
 router = APIRouter()
@@ -104,7 +104,7 @@ def create(
             request, services, 422, error=f"The name {words}.", error_for="name", typed_name=name,
             start=start,
         )  # fmt: skip
-    path = request.url_for("design.brief", vehicle_id=str(number), variant_id="first").path
+    path = path_for(request, "design.brief", vehicle_id=str(number), variant_id="first")
     return go_to(request, path)
 
 
@@ -141,14 +141,14 @@ def export(services: ServicesDep, vehicle_id: int) -> Response:
 def delete(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
     """Hide the vehicle; home offers to bring it back."""
     services.vehicles.delete(vehicle_id)
-    return go_to(request, f"{request.url_for('home.show').path}?deleted={vehicle_id}")
+    return go_to(request, f"{path_for(request, 'home.show')}?deleted={vehicle_id}")
 
 
 @router.post("/vehicles/{vehicle_id}/restore", name="vehicle.restore")
 def restore(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
     """Bring a deleted vehicle back."""
     services.vehicles.restore(vehicle_id)
-    return go_to(request, request.url_for("home.show").path)
+    return go_to(request, path_for(request, "home.show"))
 
 
 @router.post("/vehicles/{vehicle_id}/rename", name="vehicle.rename")
@@ -175,14 +175,14 @@ def rename(
             error_for=f"rename-{vehicle_id}",
             typed_name=name,
         )
-    return go_to(request, request.url_for("home.show").path)
+    return go_to(request, path_for(request, "home.show"))
 
 
 @router.post("/vehicles/{vehicle_id}/duplicate", name="vehicle.duplicate")
 def duplicate(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
     """Copy a whole vehicle."""
     copy_vehicle(services.vehicles, vehicle_id)
-    return go_to(request, request.url_for("home.show").path)
+    return go_to(request, path_for(request, "home.show"))
 
 
 def _local_path(path: str) -> str:

@@ -10,7 +10,7 @@ from isotherma.web.frame.context import ServicesDep
 from isotherma.web.reference.elements import elements_page
 from isotherma.web.reference.kernels import kernels_page
 from isotherma.web.reference.kinds import kinds_page
-from isotherma.web.rendering import is_htmx, render, units_of
+from isotherma.web.rendering import is_htmx, path_for, render, units_of
 
 router = APIRouter()
 
@@ -33,5 +33,5 @@ def kinds(request: Request) -> Response:
 @router.get("/kernels", name="kernels.show")
 def kernels(request: Request) -> Response:
     """Say how far the kernels are compiled; a page that waits for them asks again and again."""
-    back = "" if is_htmx(request) else request.url_for("home.show").path  # "": the page that asks
+    back = "" if is_htmx(request) else path_for(request, "home.show")  # "": the page that asks
     return render(request, kernels_page(KERNELS.waits(), back, units_of(request)))

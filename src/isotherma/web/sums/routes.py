@@ -14,7 +14,7 @@ from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem
 from isotherma.services.vehicles import NewerElsewhere, NotFound
 from isotherma.web.frame.context import ServicesDep
-from isotherma.web.rendering import go_to, render, units_of
+from isotherma.web.rendering import go_to, path_for, render, units_of
 from isotherma.web.sums.page import SumAsked, read_values, sums_page, targets_of
 from isotherma.wording import error_words, validation_sentences
 
@@ -65,7 +65,7 @@ def _put(request: Request, services: ServicesDep, form: FormData) -> Response:
             services.vehicles.set_values(
                 int(number), opened.head_id, {path: found.put.value}, "From a bench sum"
             )
-            there = request.url_for("design.parts", vehicle_id=number, variant_id=variant_id).path
+            there = path_for(request, "design.parts", vehicle_id=number, variant_id=variant_id)
             return go_to(request, f"{there}?piece=part-{part_id}#piece")
     except CoreError as error:
         words = error_words(error, units)
