@@ -184,7 +184,7 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
         narrow = make_chart(outcome, chosen, by, units, NARROW, beside=chart)
         name = outcome.draws[chosen].draw.name
         panels = make_panels(outcome, chosen, by, units)
-        narrow_panels = make_panels(outcome, chosen, by, units, NARROW)
+        narrow_panels = make_panels(outcome, chosen, by, units, NARROW, beside=panels)
         side = alternatives(context, outcome, DrawShown(chosen, by), asked.what_if)
         cards = tuple(
             _card(outcome, index, draw, chosen, units) for index, draw in enumerate(outcome.draws)

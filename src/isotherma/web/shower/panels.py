@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -29,9 +29,13 @@ PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
 
 
 def make_panels(
-    outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE
-) -> tuple[ChartPanel, ...]:
-    """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis."""
+    outcome: Outcome, index: int, by: str, units: UnitSystem, width: int = WIDE,
+    beside: tuple[ChartPanel, ...] = (),
+) -> tuple[ChartPanel, ...]:  # fmt: skip
+    """Follow store, heat, fuel, battery and water through a draw, on the chart's own axis.
+
+    `beside` are the same in another width, whose figures are not written again.
+    """
     rows = draw_rows(outcome.timeline, index)
     if len(rows) < 2:
         return ()
@@ -60,16 +64,19 @@ def make_panels(
             wanted.append((name.rpartition("_")[0], title, style, values[picked]))
     picks = moments(rows)
     found = []
-    for key, title, style, values in wanted:
+    for place, (key, title, style, values) in enumerate(wanted):
         low, high = float(values.min()), float(values.max())
         span = max(high - low, 1e-9 * max(1.0, abs(high)))
         if style == "temperature":
             low, span = min(low, 10.0), max(high, 60.0) - min(low, 10.0)
         places = PANEL_BOTTOM - (PANEL_BOTTOM - PANEL_TOP) * (values - low) / span
         line = "".join(
-            f"{'L' if place else 'M'}{x:.1f},{y:.1f}"
-            for place, (x, y) in enumerate(zip(at, places, strict=True))
+            f"{'L' if step else 'M'}{x:.1f},{y:.1f}"
+            for step, (x, y) in enumerate(zip(at, places, strict=True))
         )
+        if beside:
+            found.append(replace(beside[place], line=line))
+            continue
         found.append(ChartPanel(
             key=key, title=title, line=line,
             low=with_unit(float(values[0]), style, units, 3),
