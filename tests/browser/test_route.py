@@ -11,6 +11,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
+from isotherma.web.layout.route_picture import letters_px
 from tests.browser.waiting import until
 
 
@@ -327,3 +328,134 @@ def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
     page.locator(".stages").get_by_role("link", name=re.compile("^Shower")).click()
     expect(page.locator("#chart-title")).to_be_visible()
     expect(page.locator("#last-day")).to_have_count(0)
+
+
+# --- the drawing where hands are ---
+
+
+def place_of(locator):
+    found = locator.bounding_box()
+    assert found is not None
+    return found
+
+
+def test_what_is_pressed_and_what_answers_stand_side_by_side(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    drawing, panel = page.locator(".route-panel"), page.locator(".beside-panel")
+    before = place_of(drawing)
+    node(page, "Coil store").click()
+    expect(panel.locator("h2")).to_contain_text("Coil store, 28 L")
+    assert place_of(drawing) == before
+    found = place_of(panel)
+    assert 320 <= found["width"] <= 380 and found["x"] >= before["x"] + before["width"]
+    assert found["y"] + found["height"] <= 800
+    # the editor scrolls by itself, the drawing stays where it is
+    panel.hover()
+    page.mouse.wheel(0, 300)
+    until(page, lambda: panel.evaluate("box => box.scrollTop") > 0)
+    assert page.evaluate("window.scrollY") == 0
+    page.get_by_role("link", name="Close Coil store").click()
+    expect(page.get_by_role("heading", name="What hands turn")).to_be_visible()
+
+
+def test_a_changed_figure_changes_the_drawing_in_place(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    words = page.locator("svg.route-wide .flow-word")
+    before = words.all_text_contents()
+    node(page, "Hand set").click()
+    flow = page.locator("#piece").get_by_label("Flow on the label")
+    flow.fill("3 L/min")
+    flow.press("Enter")
+    until(page, lambda: words.all_text_contents() != before)
+    expect(node(page, "Hand set")).to_have_class(re.compile("chosen"))
+    assert page.evaluate("window.scrollY") == 0
+
+
+def test_the_drawing_comes_near_and_goes_back_by_key(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    route = page.locator("svg.route-wide")
+    whole = place_of(route)["width"]
+    assert whole <= place_of(page.locator("#route-scroll"))["width"]
+    node(page, "Kitchen tap").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#piece h2")).to_contain_text("Kitchen tap")
+    expect(node(page, "Kitchen tap")).to_be_focused()
+    page.keyboard.press("z")
+    assert place_of(route)["width"] > 1.3 * whole
+    frame = place_of(page.locator("#route-scroll"))
+    at = place_of(node(page, "Kitchen tap").locator(".target"))
+    assert frame["x"] < at["x"] < frame["x"] + frame["width"]
+    # an edit keeps the size and the place
+    place = page.locator("#route-scroll").evaluate("box => [box.scrollLeft, box.scrollTop]")
+    name = page.locator("#piece").get_by_label("Name")
+    name.fill("Kitchen tap, hot")
+    name.press("Enter")
+    expect(page.locator("#piece h2")).to_contain_text("Kitchen tap, hot")
+    assert place_of(route)["width"] > 1.3 * whole
+    assert page.locator("#route-scroll").evaluate("b => [b.scrollLeft, b.scrollTop]") == place
+    page.locator("#route-scroll").focus()
+    page.keyboard.press("z")
+    assert place_of(route)["width"] == whole
+
+
+def test_the_editor_is_a_sheet_on_a_phone(page, library):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{library}/layout?o.head=1")
+    chosen = page.locator('svg.route-narrow a.node[aria-label^="Coil store"]')
+    chosen.click()
+    panel = page.locator(".beside-panel")
+    expect(panel.locator("h2")).to_contain_text("Coil store")
+    sheet = place_of(panel)
+    assert 0.4 * 844 <= sheet["height"] <= 0.55 * 844
+    assert abs(sheet["y"] + sheet["height"] - 844) < 1.0
+    at = place_of(chosen.locator(".target"))
+    assert 48 < at["y"] and at["y"] + at["height"] < sheet["y"]
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    panel.get_by_role("link", name="Close").click()
+    expect(page.locator(".chosen-piece")).to_have_count(0)
+
+
+def test_knobs_come_first_and_valves_are_moved_where_they_are_drawn(page, library):
+    page.goto(f"{library}/layout?o.head=1")
+    hands = page.locator("#piece")
+    expect(hands).to_contain_text("Mixing valve at the shower")
+    mixer = hands.get_by_role("form", name="Mixing valve at the shower, by hand")
+    mixer.get_by_label("Set to").fill("36")
+    mixer.get_by_label("Set to").press("Enter")
+    expect(node(page, "Mixing valve at the shower: ")).to_have_attribute(
+        "aria-label", re.compile("36.°C")
+    )
+    node(page, "Ball valve").click()
+    first = page.locator("#piece :is(input, select):not([type=hidden])").first
+    expect(first).to_have_id("stands-at")
+    first.select_option("shut")
+    expect(page.locator("#words .empty, [role=alert]").first).to_be_attached()
+    page.keyboard.press("Control+z")
+
+
+def test_labels_are_no_wider_than_the_drawing_reckons(page, library):
+    """What is laid out without a browser holds in one: every line of every label."""
+    page.goto(f"{library}/layout")
+    found = page.evaluate(
+        """() => [...document.querySelectorAll("svg.route-wide .label")]
+        .map(text => [text.textContent, text.getBBox().width])"""
+    )
+    assert len(found) > 30
+    for words, width in found:
+        assert width <= letters_px(words) + 0.5, words
+
+
+def test_an_edit_on_the_drawing_shifts_nothing(page, library):
+    """Layout shifts as the browser itself counts them, those right after a key left out."""
+    page.goto(f"{library}/layout?o.head=1&piece=part-mixer")
+    page.evaluate(
+        """() => { window.shifted = 0; new PerformanceObserver(list => list.getEntries().forEach(
+        entry => { window.shifted += entry.value; })).observe({type: "layout-shift"}); }"""
+    )
+    field = page.locator("#piece").get_by_label("Set to")
+    field.fill("38")
+    field.press("Enter")
+    expect(page.locator("#piece dd").last).to_be_visible()
+    until(page, lambda: page.locator("#design").get_attribute("data-head") is not None)
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
+    assert page.evaluate("window.shifted") == 0

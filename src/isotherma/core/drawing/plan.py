@@ -205,6 +205,31 @@ class _Walk:
         self.before[end].append(last)
 
 
+def _straighten(
+    ranks: Sequence[Sequence[str]], after: Mapping[str, Sequence[str]], track: dict[str, float]
+) -> None:
+    """Draw long lines through the ranks they pass without a kink, where neighbours leave room."""
+    room: dict[str, tuple[float, float]] = {}
+    for row in ranks:
+        for place, node in enumerate(row):
+            low = track[row[place - 1]] + 1.0 if place else float("-inf")
+            high = track[row[place + 1]] - 1.0 if place + 1 < len(row) else float("inf")
+            room[node] = (low, high)
+    begun: set[str] = set()
+    for row in ranks:
+        for node in row:
+            if "\n" not in node or node in begun:
+                continue
+            chain = [node]
+            while "\n" in (ahead := after[chain[-1]][0]):
+                chain.append(ahead)
+            begun.update(chain)
+            low, high = max(room[key][0] for key in chain), min(room[key][1] for key in chain)
+            if low <= high:
+                wanted = median(track[key] for key in chain)
+                track.update(dict.fromkeys(chain, min(max(wanted, low), high)))
+
+
 def _tracks(
     ranks: list[list[str]], before: Mapping[str, list[str]], after: Mapping[str, list[str]]
 ) -> dict[str, float]:
@@ -219,6 +244,7 @@ def _tracks(
             ]
             weights = [LINE_WEIGHT if "\n" in node else 1.0 for node in row]
             track.update(zip(row, _spread(wanted, weights), strict=True))
+    _straighten(ranks, after, track)
     least = min(track.values(), default=0.0)
     return {node: round(value - least, 3) for node, value in track.items()}
 

@@ -132,6 +132,7 @@ class PartBase(Document):
     needs: ClassVar[tuple[str, ...]] = ()
     sits_in: ClassVar[tuple[str, ...]] = ()
     positions: ClassVar[tuple[str, ...]] = ()
+    turned: ClassVar[tuple[str, ...]] = ()  # what hands set in use, before any construction data
     passes: ClassVar[Mapping[str, tuple[tuple[str, str], ...]]] = {}
 
     id: Slug
@@ -170,6 +171,10 @@ class PartBase(Document):
     def care(self) -> str:
         """Give the caution for this very part; of most, that of its kind."""
         return self.caution
+
+    def by_hand(self) -> tuple[str, ...]:
+        """Name the figures hands set on this very part while it is used: knobs and set points."""
+        return self.turned
 
     @classmethod
     @cache

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isotherma import catalogue
 from isotherma.core.climate import MONTHS
+from isotherma.core.system import AnyKind, System
 
 CHOICES: dict[str, str] = {
     "warm": "when the water is warm",
@@ -56,3 +57,14 @@ _PLACEHOLDERS = {
 def placeholder_of(name: str) -> str:
     """Say what an empty field means."""
     return _PLACEHOLDERS.get(name, "unknown")
+
+
+def position_words(system: System, part: AnyKind, at: str) -> str:
+    """Name a position by what it joins, where the part chooses between two."""
+    ways = part.ways(at)
+    if len(ways) != 1 or at not in part.passes or at in {"on", "open", "joined"}:
+        return at
+    labels = {other.id: other.label for other in system.parts}
+    chosen = ways[0][1]
+    there = [labels[end.part] for _, here, end in system.joined(part.id) if here.port == chosen]
+    return f"{at}: {there[0]}" if there else at

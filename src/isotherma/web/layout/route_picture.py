@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+import re
+from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import pairwise
 from math import isfinite
 from typing import Final, Literal
 
+from isotherma.core.drawing.geometry import Box, Extent, Geometry, trace
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.plan import Line, Plan
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
@@ -20,13 +21,15 @@ Way = Literal["wide", "narrow"]
 WAYS: Final[tuple[Way, Way]] = ("wide", "narrow")
 
 
-RANK: Final[dict[Way, float]] = {"wide": 78.0, "narrow": 66.0}
-
-
-TRACK: Final[dict[Way, float]] = {"wide": 82.0, "narrow": 112.0}
-
-
-EDGE: Final = 46.0
+LABEL: Final[dict[Way, int]] = {"wide": 10, "narrow": 9}  # letters in a line of a label
+LABEL_LINES: Final[dict[Way, int]] = {"wide": 4, "narrow": 4}
+LINE_PX: Final = 12.0
+JOINED: Final = "\N{NO-BREAK SPACE}"
+FIGURE: Final = re.compile(r"(\d) (?=\S{1,2}\b)")  # a figure and its unit stay together
+# how wide letters are at the size of labels; a test in the browser measures that none is wider
+NARROW_LETTERS: Final = frozenset("fijlrtI.,:;'’|()[]/- " + JOINED)
+WIDE_LETTERS: Final = frozenset("mwMWO@%&")
+LEAST: Final[dict[Way, float]] = {"wide": 0.68, "narrow": 0.62}  # smaller is no longer read
 ABOVE: Final = 8.0  # room over the highest toggle, as the view box of the template has it
 GROUNDS: Final = 6  # styles of grounds; the seventh space has the first again
 
@@ -52,22 +55,36 @@ GLYPHS: Final[dict[str, str]] = {
 
 
 @dataclass(frozen=True, slots=True)
+class Ground:
+    """The ground behind a part, in the style of its space."""
+
+    style: str
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
 class Node:
     """One part on the drawing."""
 
     key: str
     id: str
     label: str
-    lines: tuple[tuple[str, int], ...]
+    lines: tuple[tuple[str, float], ...]
     glyph: str
     x: float
     y: float
-    ground: str
+    ground: Ground
     space: str
     chosen: bool
     warn: str
     words: str
     toggle: str
+    toggle_x: float
+    toggle_y: float
+    toggle_word: tuple[float, float]
     opened: str
     then: str
     fill: str
@@ -92,17 +109,14 @@ class DrawnRoute:
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """The drawing in one orientation."""
+    """The drawing in one orientation; `least` is how narrow it may be made and still be read."""
 
     way: str
     width: float
     height: float
+    least: float
     nodes: tuple[Node, ...]
     lines: tuple[DrawnRoute, ...]
-    cell_width: float
-    cell_height: float
-    cell_x: float
-    cell_y: float
 
 
 def ground_of(index: int) -> str:
@@ -110,22 +124,44 @@ def ground_of(index: int) -> str:
     return str((index + 1) % GROUNDS)
 
 
-def _text_lines(label: str, way: Way, most: int = 13) -> tuple[tuple[str, int], ...]:
-    """Break a label into two lines that fit under a symbol, or beside it; with their heights."""
-    words, lines = label.split(), [""]
-    for word in words:
+def letters_px(words: str) -> float:
+    """Estimate how wide a line of a label is, from above."""
+    return sum(
+        3.6 if letter in NARROW_LETTERS else 8.6 if letter in WIDE_LETTERS
+        else 6.9 if letter.isupper() else 8.6 if ord(letter) > 0x24F else 5.7
+        for letter in words
+    )  # fmt: skip
+
+
+def _text_lines(label: str, way: Way) -> tuple[str, ...]:
+    """Break a label into lines that fit under a symbol, or beside it."""
+    letters, most, lines = LABEL[way], LABEL_LINES[way], [""]
+    for word in FIGURE.sub(lambda found: f"{found[1]}{JOINED}", label).split(" "):
         longer = f"{lines[-1]} {word}".strip()
-        if len(longer) <= most or not lines[-1]:
+        if len(longer) <= letters or not lines[-1]:
             lines[-1] = longer
         else:
             lines.append(word)
-    if len(lines) > 2:
-        lines = [lines[0], lines[1][: most - 1].rstrip() + "…"]
-    top = 30 if way == "wide" else 1 - 2 * len(lines)
-    return tuple(
-        (line if len(line) <= most + 2 else line[: most + 1] + "…", top + 12 * place)
-        for place, line in enumerate(lines)
-    )
+    if len(lines) > most:
+        lines = [*lines[: most - 1], lines[most - 1][:letters].rstrip() + "…"]
+    return tuple(line if len(line) <= letters + 3 else line[: letters + 2] + "…" for line in lines)
+
+
+def _label_at(count: int, way: Way, toggled: bool) -> list[float]:
+    """Give the heights of a label's lines: under the symbol, or beside it."""
+    top = 30.0 if way == "wide" else 9.0 if toggled else 4.0 - 6.0 * (count - 1)
+    return [top + LINE_PX * place for place in range(count)]
+
+
+def extent_of(label: str, way: Way, toggled: bool) -> Extent:
+    """Say what a part with its label and its toggle takes of the drawing."""
+    lines = _text_lines(label, way)
+    wide = max(letters_px(line) for line in lines)
+    low = _label_at(len(lines), way, toggled)[-1] + 4.0
+    if way == "wide":
+        return Extent(max(21.0, wide / 2), max(21.0, wide / 2), 45.0 if toggled else 25.0, low)
+    return Extent(21.0, 23.0 + max(wide, 46.0 if toggled else 0.0), 31.0 if toggled else 25.0,
+                  max(21.0, low))  # fmt: skip
 
 
 def route_of(system: System) -> tuple[list[str], list[Line]]:
@@ -141,47 +177,11 @@ def route_of(system: System) -> tuple[list[str], list[Line]]:
     return [part.id for part in system.parts if part.id in on], lines
 
 
-def _point(plan: Plan, rank: float, track: float, way: Way) -> tuple[float, float]:
-    along, across = EDGE + rank * RANK[way], EDGE - 6 + track * TRACK[way]
-    return (along, across) if way == "wide" else (across - 8, along)
-
-
-def _path(plan: Plan, line: Line, way: Way, lane: float) -> tuple[str, tuple[float, float], str]:
-    """Lead a line along its ranks: across only between them, in a lane of its own."""
-    spots = [plan.place[line.start], *plan.bends[line.id], plan.place[line.end]]
-    points: list[tuple[float, float]] = []
-    for (rank_a, track_a), (rank_b, track_b) in pairwise(spots):
-        turn = (rank_a + rank_b) / 2 + lane
-        if abs(track_a - track_b) < 1e-6:
-            points += [(rank_a, track_a), (rank_b, track_b)]
-        else:
-            points += [(rank_a, track_a), (turn, track_a), (turn, track_b), (rank_b, track_b)]
-    flat = [_point(plan, rank, track, way) for rank, track in points]
-    tidy = [flat[0]]
-    for spot in flat[1:]:
-        if abs(spot[0] - tidy[-1][0]) + abs(spot[1] - tidy[-1][1]) > 0.01:
-            tidy.append(spot)
-    words = "M" + " L".join(f"{x:.1f} {y:.1f}" for x, y in tidy)
-    longest, at, arrow = -1.0, tidy[0], ""
-    for (ax, ay), (bx, by) in pairwise(tidy):
-        length = abs(ax - bx) + abs(ay - by)
-        if length > longest:
-            longest, at = length, ((ax + bx) / 2, (ay + by) / 2)
-            arrow = f"{'0' if bx > ax else '180'}" if abs(ax - bx) > abs(ay - by) else (
-                "90" if by > ay else "270"
-            )  # fmt: skip
-    return words, at, arrow
-
-
 def pressure_words(pressure_pa: float, units: UnitSystem) -> str:
     """Write a pressure to a millibar: less is not felt by anybody."""
     if not isfinite(pressure_pa):
         return "not known"
     return with_unit(round(pressure_pa / 100.0) * 100.0 + 0.0, "pressure", units, 2)
-
-
-def _glyph(part: AnyKind) -> str:
-    return GLYPHS.get(part.kind, "part")
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,8 +197,10 @@ class Shown:
     units: UnitSystem
 
 
-def _node(drawing: Shown, part: AnyKind, at: tuple[float, float], live: PartFlow | None,
-          ground: tuple[str, str], way: Way) -> Node:  # fmt: skip
+def _node(
+    drawing: Shown, part: AnyKind, geometry: Geometry, live: PartFlow | None,
+    ground: tuple[str, str], way: Way,
+) -> Node:  # fmt: skip
     """Draw one part as it stands, with the water after it."""
     words, fill = part.label, ""
     if live is not None and live.flow_m3_per_s > 0.0:
@@ -207,54 +209,69 @@ def _node(drawing: Shown, part: AnyKind, at: tuple[float, float], live: PartFlow
         )
         fill = colour(live.temperature_c)
     share = drawing.opens.get(part.id)
+    toggle = drawing.toggles.get(part.id, "")
     opened = then = ""
-    if part.id in drawing.toggles:
+    if toggle:
         opened = "shut" if share is None else "open" if share >= 1.0 else f"{share:.0%}"
         then = {"shut": "open it", "open": "halfway"}.get(opened, "shut it")
+    lines, (x, y) = _text_lines(part.label, way), geometry.at[part.id]
     return Node(
-        key=f"part-{part.id}", id=part.id, label=part.label, lines=_text_lines(part.label, way),
-        glyph=_glyph(part), x=at[0], y=at[1], ground=ground[0], space=ground[1],
+        key=f"part-{part.id}", id=part.id, label=part.label,
+        lines=tuple(zip(lines, _label_at(len(lines), way, bool(toggle)), strict=True)),
+        glyph=GLYPHS.get(part.kind, "part"), x=_px(x), y=_px(y),
+        ground=_ground(ground[0], geometry.cells[part.id]), space=ground[1],
         chosen=drawing.chosen == f"part-{part.id}", warn=drawing.warned.get(part.id, ""),
-        words=words, toggle=drawing.toggles.get(part.id, ""), opened=opened, then=then, fill=fill,
+        words=words, toggle=toggle, toggle_x=-22.0 if way == "wide" else 23.0,
+        toggle_y=-45.0 if way == "wide" else -31.0,
+        toggle_word=(0.0, -29.0) if way == "wide" else (45.0, -15.0),
+        opened=opened, then=then, fill=fill,
     )  # fmt: skip
 
 
-def _lanes(plan: Plan, lines: list[Line]) -> Iterator[tuple[Line, float]]:
-    """Give lines with the lane each turns in: those between the same ranks keep apart."""
-    taken: dict[int, int] = {}
-    for line in lines:
-        spots = [plan.place[line.start], *plan.bends.get(line.id, ()), plan.place[line.end]]
-        lane = 0.0
-        if any(abs(a[1] - b[1]) > 1e-6 for a, b in pairwise(spots)):
-            first = int(min(spots[0][0], spots[-1][0]))
-            turn = taken.get(first, 0)
-            taken[first] = turn + 1
-            lane = ((turn % 5) - 2) * 0.055
-        yield line, lane
+def _ground(style: str, cell: Box) -> Ground:
+    return Ground(style, _px(cell.left), _px(cell.top), _px(cell.right - cell.left),
+                  _px(cell.bottom - cell.top))  # fmt: skip
+
+
+def _px(value: float) -> float:
+    return round(value, 1)
 
 
 def _line(
-    drawing: Shown, run: Pipe, now: RunFlow | None, carries: str,
-    drawn: tuple[str, tuple[float, float], str],
-) -> DrawnRoute:  # fmt: skip
+    drawing: Shown, run: Pipe, now: RunFlow | None, carries: str, geometry: Geometry
+) -> DrawnRoute:
     """Draw one run with what flows in it."""
-    path, (x, y), arrow = drawn
-    units = drawing.units
-    title, label, ink = run.label, "", ""
+    units, mark = drawing.units, geometry.marks.get(run.id)
+    title, label, ink, turn = run.label, "", "", 0 if mark is None else mark.turn
     if now is not None and now.flow_m3_per_s != 0.0:
         flow = with_unit(abs(now.flow_m3_per_s), "flow", units, 2)
         title += f": {flow}, {with_unit(now.velocity_m_per_s, 'speed', units, 2)}, "
         title += f"takes {pressure_words(now.drop_pa, units)}, "
         title += with_unit(now.temperature_c, "temperature", units, 3)
-        label = shown(abs(now.flow_m3_per_s), "flow", units, 2) if arrow in ("0", "180") else ""
+        if mark is not None and mark.figure:
+            label = shown(abs(now.flow_m3_per_s), "flow", units, 2)
         ink = colour(now.temperature_c)
         if now.flow_m3_per_s < 0:
-            arrow = str((int(arrow) + 180) % 360) if arrow else ""
-    still = not ink
+            turn = (turn + 180) % 360
     return DrawnRoute(
-        key=f"run-{run.id}", path=path, carries=carries, ink=ink, still=still,
-        chosen=drawing.chosen == f"run-{run.id}", x=x, y=y, label=label, title=title,
-        arrow="" if still else arrow,
+        key=f"run-{run.id}", path=_path(geometry, run.id), carries=carries, ink=ink,
+        still=not ink, chosen=drawing.chosen == f"run-{run.id}",
+        x=0.0 if mark is None else _px(mark.x), y=0.0 if mark is None else _px(mark.y),
+        label=label, title=title, arrow=str(turn) if ink and mark is not None else "",
+    )  # fmt: skip
+
+
+def _path(geometry: Geometry, line: str) -> str:
+    return "M" + " L".join(f"{x:.1f} {y:.1f}" for x, y in geometry.paths[line])
+
+
+def _falls(geometry: Geometry, line: str) -> DrawnRoute:
+    """Draw water that falls from an outlet into what stands under it."""
+    mark = geometry.marks.get(line)
+    return DrawnRoute(
+        "", _path(geometry, line), "falls", "", True, False,
+        0.0 if mark is None else _px(mark.x), 0.0 if mark is None else _px(mark.y), "",
+        "Water falls", "" if mark is None else str(mark.turn),
     )  # fmt: skip
 
 
@@ -266,28 +283,20 @@ def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
     pipes = {run.id: run for run in system.pipes}
     runs = {run.id: run for run in report.runs} if report else {}
     parts = {part.id: part for part in report.parts} if report else {}
-    nodes = [
-        _node(
-            drawing, part, _point(plan, *plan.place[part.id], way), parts.get(part.id),
-            spaces.get(part.space or "", ("", "")), way,
-        )
-        for part in system.parts if part.id in plan.place
-    ]  # fmt: skip
-    drawn = []
-    for line, lane in _lanes(plan, lines):
-        path, (x, y), arrow = _path(plan, line, way, lane)
-        drawn.append(
-            DrawnRoute("", path, "falls", "", True, False, x, y, "", "Water falls", arrow)
-            if line.id.startswith("falls:")
-            else _line(drawing, pipes[line.id], runs.get(line.id), medium[line.id],
-                       (path, (x, y), arrow))
-        )  # fmt: skip
-    along = EDGE * 2 + max(0, plan.ranks - 1) * RANK[way]
-    across = EDGE * 2 + max(0.0, plan.tracks - 1) * TRACK[way] + 18
-    width, height = (along, across) if way == "wide" else (across + 66, along + 20)
-    cell = (RANK[way], TRACK[way]) if way == "wide" else (TRACK[way], RANK[way])
+    there = [part for part in system.parts if part.id in plan.place]
+    extents = {part.id: extent_of(part.label, way, part.id in drawing.toggles) for part in there}
+    geometry = trace(plan, lines, extents, tall=way == "narrow")
     return Picture(
-        way=way, width=round(width, 1), height=round(height + ABOVE, 1), nodes=tuple(nodes),
-        lines=tuple(drawn), cell_width=cell[0], cell_height=cell[1], cell_x=-cell[0] / 2,
-        cell_y=5 - cell[1] / 2,
+        way=way, width=_px(geometry.width), height=_px(geometry.height + ABOVE),
+        least=_px(geometry.width * LEAST[way]),
+        nodes=tuple(
+            _node(drawing, part, geometry, parts.get(part.id),
+                  spaces.get(part.space or "", ("", "")), way)
+            for part in there
+        ),
+        lines=tuple(
+            _falls(geometry, line.id) if line.id not in pipes
+            else _line(drawing, pipes[line.id], runs.get(line.id), medium[line.id], geometry)
+            for line in lines if line.id in geometry.paths
+        ),
     )  # fmt: skip

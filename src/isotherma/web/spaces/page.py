@@ -23,6 +23,7 @@ from isotherma.core.system.states import State
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.frame.words import position_words
 from isotherma.wording import RemarkWords, remark_words
 from isotherma.wording.reader import Reader
 
@@ -128,17 +129,6 @@ def _space_cards(
         )
         for space in system.spaces
     )
-
-
-def position_words(system: System, part: AnyKind, at: str) -> str:
-    """Name a position by what it joins, where the part chooses between two."""
-    ways = part.ways(at)
-    if len(ways) != 1 or at not in part.passes or at in {"on", "open", "joined"}:
-        return at
-    labels = {other.id: other.label for other in system.parts}
-    chosen = ways[0][1]
-    there = [labels[end.part] for _, here, end in system.joined(part.id) if here.port == chosen]
-    return f"{at}: {there[0]}" if there else at
 
 
 def _state_rows(system: System) -> tuple[StateRow, ...]:

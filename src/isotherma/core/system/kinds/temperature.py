@@ -44,6 +44,7 @@ class ThermostaticMixer(PartBase):
     passes = _BLENDS
     ports = _LEGS
     printed = ("set_c", "where", "difference_k", "checks")
+    turned = ("set_c",)
     caution = (
         "Both legs need a check valve, or hot and cold cross when the head is shut. Feel the "
         "water at the head before anyone steps under it."
@@ -78,6 +79,7 @@ class ManualMixer(PartBase):
     passes = _BLENDS
     ports = _LEGS
     printed = ("hot_share", "lever", "checks")
+    turned = ("hot_share",)
     caution = "It does not hold its temperature: feel it again whenever another tap is opened."
     usual = {"flow_factor_si": usual(8 * FACTOR, 12 * FACTOR, 16 * FACTOR, "small mixer taps")}
     hot_share: Share = Field(default=0.5, title="Opening to hot")
@@ -109,6 +111,7 @@ class LoopPump(PartBase):
     title = "Loop pump"
     ports = (*through("water"), power())
     printed = ("rule", "running_w", "flow_m3_per_s", "runs_s", "every_s")
+    turned = ("rule",)
     needs = ("flow_m3_per_s",)
     positions = ("on", "off")
     usual = {

@@ -43,7 +43,8 @@ document.addEventListener("click", (event) => {
   if (link && link.matches("[data-cancel]")) return; // what is under way is only a question: it may go
   if (!running || !link || link.hasAttribute("download") || event.ctrlKey || event.metaKey || event.shiftKey) return;
   event.preventDefault();
-  leaving = () => { window.location = link.href; };
+  if (link.matches("[hx-get]")) event.stopImmediatePropagation();
+  leaving = () => { window.location = link.getAttribute("href"); };
 }, true);
 function sendAgain(form, button) {
   // the answer may have put a new form in the place of the one that was sent

@@ -37,6 +37,7 @@ class Thermostat(HeatPart):
     title = "Thermostat"
     ports = (power(),)
     printed = ("set_c", "hysteresis_k")
+    turned = ("set_c",)
     usual = {
         "hysteresis_k": usual(2.0, 4.0, 8.0, "mechanical ones"),
         "sensor_lag_s": usual(15.0, 30.0, 60.0, "strapped on"),

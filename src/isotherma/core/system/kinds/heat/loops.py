@@ -52,6 +52,7 @@ class LiquidHeater(HeatPart):
     title = "Liquid heater"
     ports = (*through("primary"), Port("fuel", "fuel", needed=False), power(needed=True))
     printed = ("rated_w", "fuel", "running_w", "set_c")
+    turned = ("set_c",)
     needs = ("heat_w",)
     positions = ("ready", "off")
     caution = (

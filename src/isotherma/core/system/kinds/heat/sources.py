@@ -40,6 +40,7 @@ class Source(HeatPart):
 
     positions = ("ready", "off")
     sits_in = ("store", "combi", "canister", "sun_container")
+    turned = ("set_c", "rule")
     usual = {
         "hysteresis_k": usual(2.0, 4.0, 8.0, "mechanical thermostats of small stores"),
         "sensor_share": usual(0.1, 0.3, 0.7, "a pocket in the lower half"),

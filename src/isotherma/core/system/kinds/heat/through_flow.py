@@ -89,6 +89,7 @@ class ThroughFlowGas(ThroughFlow):
     ports = (*through("water"), Port("gas", "gas", needed=False), power())
     printed = ("rated_flow_m3_per_s", "rated_rise_k", "rated_w", "rating", "basis", "fuel",
                "control", "set_c", "gas_pa", "sealed")  # fmt: skip
+    turned = ("set_c", "gas_share", "season")
     needs = ("heat_w",)
     caution = GAS_CAUTION
     usual = {
@@ -119,6 +120,10 @@ class ThroughFlowGas(ThroughFlow):
     sense_s: Seconds | None = known("Senses flow in")
     light_s: Seconds | None = known("Lights in")
     ramp_s: Seconds | None = known("Ramps up in")
+
+    def by_hand(self) -> tuple[str, ...]:
+        """A thermostatic one is set to a temperature, the other has a gas knob and a season."""
+        return ("set_c",) if self.control == "thermostatic" else ("gas_share", "season")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Heat to the water from litres per minute or from the plate."""
@@ -155,6 +160,7 @@ class ThroughFlowElectric(ThroughFlow):
     title = "Through-flow electric heater"
     ports = (*through("water"), power(needed=True))
     printed = ("rated_w", "rated_v", "rated_flow_m3_per_s", "rated_rise_k", "set_c")
+    turned = ("set_c",)
     needs = ("heat_w",)
     caution = ELECTRIC_CAUTION
     usual = {

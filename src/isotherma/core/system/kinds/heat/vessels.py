@@ -235,6 +235,7 @@ class Combi(Insulated):
         power(),
     )
     printed = ("volume_m3", "rated_w", "fuel", "mains_w", "heats_in_s", "from_c", "to_c")
+    turned = ("set_c", "water_first")
     needs = ("volume_m3", "heats_in_s")
     positions = ("ready", "off")
     caution = (
