@@ -409,7 +409,7 @@ def test_the_editor_is_a_sheet_on_a_phone(page, library):
     assert 0.4 * 844 <= sheet["height"] <= 0.55 * 844
     assert abs(sheet["y"] + sheet["height"] - 844) < 1.0
     at = place_of(chosen.locator(".target"))
-    assert 48 < at["y"] and at["y"] + at["height"] < sheet["y"]
+    assert at["y"] > 48 and at["y"] + at["height"] < sheet["y"]
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     panel.get_by_role("link", name="Close").click()
     expect(page.locator(".chosen-piece")).to_have_count(0)

@@ -33,6 +33,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("piece.add", {"group": "holes"}),
     ("state.day", {"state": "new-state"}),
     ("state.position", {"state": "new-state", "part": "shut-off", "at": "shut"}),
+    ("state.say", {"outlet": "head", "source": "tank"}),
     ("state.place", {"state": "new-state", "part": "tank", "space": "new-space"}),
     ("state.put_back", {"state": "new-state", "part": "tank"}),
     ("piece.remove", {"group": "holes", "piece": "new-hole"}),

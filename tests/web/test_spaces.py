@@ -19,7 +19,7 @@ def spaces(client, base, query=""):
 
 def test_positions_stand_in_a_table_and_are_changed_there(client, base):
     page = spaces(client, base)
-    heads = [text(cell) for cell in page.select(".state-table thead th")]
+    heads = [text(cell) for cell in page.select("#table-water thead th")]
     assert heads[2:] == ["Heater hung and plugged", "Stowed, driving", "Cold spray plugged",
                          "Wash bowl hose plugged"]  # fmt: skip
     chosen = page.select_one("#at-hot-gas-plug option[selected]")
@@ -126,3 +126,27 @@ def test_the_day_in_every_state_is_a_table_of_verdicts(client, base):
     assert "<main" not in part.text and "seen now" in part.text
     shown = soup(client.get(f"{base}/brief")).find(class_="in-states")
     assert shown["hx-get"] == f"{base}/verdicts" and shown.find("a")["href"] == f"{base}/verdicts"
+
+
+def test_a_state_is_what_one_wants_to_say(client, base):
+    page = spaces(client, base)
+    offered = [text(option) for option in page.select("#say-source option")]
+    assert len(offered) == 1
+    answer = act(client, base, "state.say", outlet="spray", source="tank", _page="spaces")
+    card = soup(answer).select(".state-card")[-1]
+    assert text(card.h3).startswith("Cold spray") and "from" in text(card.h3)
+    moved = {text(label) for label in card.select("label.field-label")}
+    assert "Heater into the socket" in moved
+    wrong = act(client, base, "state.say", outlet="spray", source="grey", _page="spaces")
+    assert wrong.status_code == 422
+    assert "join them on the Layout page" in text(soup(wrong)) or "gone" in text(soup(wrong))
+
+
+def test_a_state_names_the_few_that_differ_and_keeps_heat_gas_and_power_apart(client, base):
+    card = spaces(client, base).find(id="state-stowed")
+    supply = card.find(id="supply-stowed")
+    inside = {text(label) for label in supply.select("label.field-label")}
+    outside = {text(label) for label in card.select("label.field-label")} - inside
+    assert {"Bottle", "Isolation valve", "Hung gas heater, 6 L/min"} <= inside
+    assert "Heater into the socket" in outside and not inside & {"Heater into the socket"}
+    assert not supply.has_attr("open")  # seven differ: more than a glance takes in

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Hashable, Iterable, Iterator
+from heapq import heappop, heappush
 from typing import TypeVar
 
 N = TypeVar("N", bound=Hashable)
@@ -158,3 +159,60 @@ def both_ways(pairs: Iterable[tuple[N, N]]) -> dict[N, list[N]]:
         found.setdefault(one, []).append(other)
         found.setdefault(other, []).append(one)
     return found
+
+
+def lightest(
+    starts: Iterable[N],
+    near: Callable[[N], Iterable[tuple[N, int]]],
+    wanted: Callable[[N], bool],
+) -> tuple[N, ...] | None:
+    """Find the way to a wanted node that weighs least.
+
+    Parameters
+    ----------
+    starts : iterable of node
+        Where ways may begin. [-]
+    near : callable
+        Gives the nodes next to one, each with the weight of going there, >= 0. [-]
+    wanted : callable
+        Says whether a node ends the search. [-]
+
+    Returns
+    -------
+    tuple of node or None
+        From a start to the wanted node; of equals the one met first. None if there is no way. [-]
+
+    Examples
+    --------
+    >>> ways = {1: [(2, 1), (3, 0)], 2: [], 3: [(2, 0)]}
+    >>> lightest([1], ways.__getitem__, lambda node: node == 2)
+    (1, 3, 2)
+    >>> lightest([2], ways.__getitem__, lambda node: node == 1) is None
+    True
+
+    References
+    ----------
+    Dijkstra (1959), A note on two problems in connexion with graphs.
+    """
+    came: dict[N, N | None] = {}
+    waiting: list[tuple[int, int, N, N | None]] = [
+        (0, order, node, None) for order, node in enumerate(starts)
+    ]
+    order = len(waiting)
+    while waiting:
+        weight, _, node, before = heappop(waiting)
+        if node in came:
+            continue
+        came[node] = before
+        if wanted(node):
+            way: list[N] = []
+            at: N | None = node
+            while at is not None:
+                way.append(at)
+                at = came[at]
+            return tuple(reversed(way))
+        for other, more in near(node):
+            if other not in came:
+                order += 1
+                heappush(waiting, (weight + more, order, other, node))
+    return None

@@ -397,6 +397,23 @@ class RemovePiece(Edit):
         return editing.remove_piece(project, variant_id, self.group, self.piece)
 
 
+class SayState(Edit):
+    """Add a state by what is wanted: an outlet from a source."""
+
+    name = "state.say"
+    outlet: Key
+    source: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return f"{self.outlet} from {self.source}"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.say_state(project, variant_id, self.outlet, self.source)
+
+
 class SetDayState(Edit):
     """Choose the state the day is seen in."""
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from isotherma.core.editing.around import (
     add_piece,
     remove_piece,
+    say_state,
     set_place,
     set_position,
 )
@@ -72,6 +73,7 @@ __all__ = [
     "remove_variant",
     "repeat_draw",
     "replace_part",
+    "say_state",
     "set_place",
     "set_position",
     "set_values",

@@ -14,7 +14,8 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
 from isotherma.core.system import System
-from isotherma.core.system.states import State
+from isotherma.core.system.sayings import Saying, positions_for
+from isotherma.core.system.states import Position, State
 
 
 def add_piece(project: Project, variant_id: str, group: str, piece: Document) -> Project:
@@ -50,6 +51,42 @@ def add_piece(project: Project, variant_id: str, group: str, piece: Document) ->
     return with_lists(
         project, variant_id, **{group: (*there, piece.model_copy(update={"id": new_id}))}
     )
+
+
+def say_state(project: Project, variant_id: str, outlet_id: str, source_id: str) -> Project:
+    """Add a state by what is wanted of it: an outlet fed from a source.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    variant_id, outlet_id, source_id : str
+        Which. [-]
+
+    Returns
+    -------
+    Project
+        With a state named so last in its list, its valves set. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If one of them is gone, or no way leads from the source to the outlet.
+    """
+    system = variant_of(project, variant_id).system
+    labels = {part.id: part.label for part in system.parts}
+    path = f"variants.{variant_id}.system.states"
+    if outlet_id not in labels or source_id not in labels:
+        raise ChangeRefused(path=path, reason="gone")
+    outlet, source = labels[outlet_id], labels[source_id]
+    positions = positions_for(system, Saying(outlet_id, source_id))
+    if positions is None:
+        raise ChangeRefused(path=path, reason="no_way", outlet=outlet, source=source)
+    state = State(
+        id="state", name=f"{outlet} from {source[:1].lower()}{source[1:]}"[:80],
+        positions=tuple(Position(part=key, at=at) for key, at in positions.items()),
+    )  # fmt: skip
+    return add_piece(project, variant_id, "states", state)
 
 
 def remove_piece(project: Project, variant_id: str, group: str, piece_id: str) -> Project:

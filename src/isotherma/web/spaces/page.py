@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from isotherma.core.quantity import UnitSystem, duration_words
 from isotherma.core.system import AnyKind, System
@@ -19,6 +19,7 @@ from isotherma.core.system.moves import (
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.remarks import standing_remarks
 from isotherma.core.system.route import reading_order
+from isotherma.core.system.sayings import sayings
 from isotherma.core.system.states import State
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
@@ -60,6 +61,18 @@ class StateRow:
     cells: tuple[Cell, ...]
 
 
+FEW: Final = 6  # positions a person takes in at a glance
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """A part that stands otherwise than usual in a state."""
+
+    part_id: str
+    label: str
+    cell: Cell
+
+
 @dataclass(frozen=True, slots=True)
 class StateHead:
     """One state: its name, what stands empty, what is elsewhere."""
@@ -70,6 +83,9 @@ class StateHead:
     placed: tuple[tuple[str, str, str], ...]
     remarks: tuple[RemarkWords, ...]
     first: bool
+    water: tuple[Moved, ...]
+    supply: tuple[Moved, ...]
+    few: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +117,9 @@ class SpacesPage:
     homeless: tuple[tuple[str, str], ...]
     heads: tuple[StateHead, ...]
     rows: tuple[StateRow, ...]
+    supply_rows: tuple[StateRow, ...]
+    outlets: tuple[tuple[str, str], ...]
+    sources: tuple[tuple[str, str], ...]
     start: str
     end: str
     choices: tuple[tuple[str, str], ...]
@@ -131,6 +150,12 @@ def _space_cards(
     )
 
 
+def _named(system: System, ids: Iterable[str]) -> tuple[tuple[str, str], ...]:
+    """Name parts, each once, in the document's order."""
+    wanted = set(ids)
+    return tuple((part.id, part.label) for part in system.parts if part.id in wanted)
+
+
 def _state_rows(system: System) -> tuple[StateRow, ...]:
     stands = {state.id: positions(system, state) for state in system.states}
     rows = []
@@ -154,9 +179,18 @@ def _state_rows(system: System) -> tuple[StateRow, ...]:
     return tuple(rows)
 
 
+def _moved(rows: Sequence[StateRow], state_id: str) -> tuple[Moved, ...]:
+    """Give the parts of some rows that stand otherwise than usual in a state."""
+    return tuple(
+        Moved(row.part_id, row.label, cell)
+        for row in rows for cell in row.cells if cell.state_id == state_id and cell.changed
+    )  # fmt: skip
+
+
 def _state_heads(
-    system: System, scope: str, units: UnitSystem, typed: Typed | None
-) -> tuple[StateHead, ...]:
+    system: System, scope: str, units: UnitSystem, typed: Typed | None,
+    rows: tuple[Sequence[StateRow], Sequence[StateRow]],
+) -> tuple[StateHead, ...]:  # fmt: skip
     names = names_of(system)
     vessels = [(part.id, part.label) for part in system.parts if _holds_water(part)]
     labels = dict(names["part"])
@@ -174,6 +208,9 @@ def _state_heads(
             ),
             remarks=tuple(remark_words(item, reader) for item in standing_remarks(system, state)),
             first=index == 0,
+            water=(water := _moved(rows[0], state.id)),
+            supply=(supply := _moved(rows[1], state.id)),
+            few=len(water) + len(supply) <= FEW,
         )
         for index, state in enumerate(system.states)
     )  # fmt: skip
@@ -238,14 +275,26 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
     steps = ordered.moves
     words = _moves_words(ordered) if first is not None and second is not None else ""
     names, reader = names_of(system), Reader.of(system, units)
+    supply = {
+        part.id
+        for part in system.parts
+        if part.side in ("gas", "electric") or part.positions[:1] == ("ready",)
+    }
+    table = _state_rows(system)
+    water_rows = tuple(row for row in table if row.part_id not in supply)
+    supply_rows = tuple(row for row in table if row.part_id in supply)
+    said = sayings(system)
     return SpacesPage(
         frame=frame,
         spaces=_space_cards(system, scope, units, typed),
         homeless=tuple(
             (f"part-{part.id}", part.label) for part in system.parts if part.space is None
         ),
-        heads=_state_heads(system, scope, units, typed),
-        rows=_state_rows(system),
+        heads=_state_heads(system, scope, units, typed, (water_rows, supply_rows)),
+        rows=water_rows,
+        supply_rows=supply_rows,
+        outlets=_named(system, (saying.outlet for saying in said)),
+        sources=_named(system, (saying.source for saying in said)),
         start=first.id if first is not None else "",
         end=second.id if second is not None else "",
         choices=tuple((state.id, state.name) for state in system.states),

@@ -28,6 +28,7 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "run.remove": "Run removed",
     "piece.add": "{} added",
     "piece.remove": "{} removed",
+    "state.say": "State added: {}",
     "state.day": "State of the day",
     "state.position": "{}",
     "state.place": "Put elsewhere in a state",
