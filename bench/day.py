@@ -137,7 +137,7 @@ def main() -> None:
     """Print the day of every demo variant, ten days of Folio, and the ratios."""
     collect_seldom()
     for project in (drover(), folio(), curlew()):
-        climate = catalogue.climate(project.brief.region, project.brief.month)
+        climate = catalogue.climate(project.brief)
         for variant in project.variants[:2]:
             work = partial(simulate, project.brief, variant.system, climate)
             seconds = best(work, 7)
@@ -148,7 +148,7 @@ def main() -> None:
                 f"{flowing:.0f} min of flow a day"
             )
     project = folio()
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     system = project.variants[0].system
     days = DaySimulation(Setup(project.brief, system, system.states[0], climate))
     draws = tuple(draw.settled(10.0) for draw in sorted(

@@ -12,7 +12,7 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic.fields import FieldInfo
 
 from isotherma.core.brief import Brief, Budgets, Draw, Use
-from isotherma.core.fields import Document, pairs_of, refers_to
+from isotherma.core.fields import Document, list_of, pairs_of, refers_to
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS
@@ -25,7 +25,18 @@ from isotherma.services.reference import _bounds
 
 NAMES = ("Tank", "Wärme ½", "the second, by “Ann”", "語", "x" * 80, "Pump; 12 V")
 DATES = {"priced_on", "dated"}
-FIXED = {"id", "kind", "start", "end", "region", "aim", "rise_k", "fitted_in"}
+FIXED = {
+    "id",
+    "kind",
+    "start",
+    "end",
+    "region",
+    "aim",
+    "rise_k",
+    "fitted_in",
+    "examples",
+    "warmest_c",
+}
 Refs = dict[str, list[str]]
 SKIP = object()
 
@@ -52,6 +63,8 @@ def one(random: Random, name: str, info: FieldInfo, refs: Refs) -> Any:
             return SKIP
         chosen = random.sample(ids, min(len(ids), random.randint(0, 2)))
         return chosen if get_origin(inner) is tuple else random.choice(ids)
+    if list_of(info) is not None:
+        return [random.uniform(-30, 40) for _ in range(12)]
     if pairs_of(info) is not None:
         return [(random.uniform(0, 4e5), random.uniform(0, 2e-4)) for _ in range(3)]
     if get_origin(inner) is Literal:

@@ -43,7 +43,7 @@ def part_of(stands: StateSimulation, part_id: str) -> Any:
 
 def of_layout(name: str, climate: Climate | None = None, **changes: Any) -> StateSimulation:
     layout = layouts()[name]
-    found = climate or catalogue.climate(layout.brief.region, layout.brief.month)
+    found = climate or catalogue.climate(layout.brief)
     built = layout.system
     for part_id, values in changes.items():
         built = changed(built, part_id, **values)

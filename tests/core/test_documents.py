@@ -8,7 +8,7 @@ import json
 import pytest
 from pydantic import ValidationError
 
-from isotherma.catalogue import climate, regions
+from isotherma.catalogue import climate_in, regions
 from isotherma.catalogue.demo import drover
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
@@ -354,9 +354,9 @@ def test_every_region_has_a_year_and_a_source():
         assert len(region.air_c) == 12
         assert region.source
         assert min(region.air_c) > -30 and max(region.air_c) < 45
-    assert climate("northern-hills", 1).air_c < climate("northern-hills", 7).air_c
+    assert climate_in("northern-hills", 1).air_c < climate_in("northern-hills", 7).air_c
     with pytest.raises(UnknownRegion) as caught:
-        climate("atlantis", 1)
+        climate_in("atlantis", 1)
     assert "river-plain" in caught.value.known
 
 

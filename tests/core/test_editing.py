@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
-from isotherma.catalogue import PRESETS, climate
+from isotherma.catalogue import PRESETS, climate_in
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.layouts import layouts
@@ -15,6 +15,7 @@ from isotherma.core.simulate import simulate
 from isotherma.core.system import PortRef
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.kinds.water import Strainer
+from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.route import reading_order
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
@@ -96,7 +97,9 @@ def test_removing_joins_what_was_on_both_sides():
     after = editing.remove_part(drover(), "ten-litres", "strainer")
     built = after.variant("ten-litres").system
     assert not any(isinstance(part, Strainer) for part in built.parts)
-    assert simulate(after.brief, built, climate(after.brief.region, 5)).draws[0].wait_s is not None
+    assert (
+        simulate(after.brief, built, climate_in(after.brief.region, 5)).draws[0].wait_s is not None
+    )
     lengths = [run.length_m for run in after.variant("ten-litres").system.runs]
     assert 0.45 in [pytest.approx(length) for length in lengths]
 
@@ -151,7 +154,7 @@ def test_sources_are_fitted_and_joined():
     project = editing.fit_part(editing.remove_part(drover(), "ten-litres", "burner"),
                                "ten-litres", burner)  # fmt: skip
     with pytest.raises(MissingValue) as caught:
-        simulate(project.brief, variant(project), climate(project.brief.region, 5))
+        simulate(project.brief, variant(project), climate_in(project.brief.region, 5))
     assert caught.value.path == "parts.burner.input_w"
     project = editing.add_part(project, "ten-litres", editing.new_part("gas_bottle"))
     project = editing.join(project, "ten-litres", "burner.gas", "gas-bottle.outlet", "fuel_pipe")
@@ -222,7 +225,7 @@ def test_variants_are_copied_and_removed_but_never_the_last():
 
 def test_the_usual_route_is_laid_only_on_nothing():
     with pytest.raises(ChangeRefused):
-        editing.lay_usual_route(drover(), "ten-litres")
+        editing.lay(drover(), "ten-litres", usual_route())
 
 
 @pytest.mark.parametrize(

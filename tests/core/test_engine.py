@@ -59,7 +59,7 @@ def test_every_layout_balances_and_gives_numbers(name):
     layout = layouts()[name]
     for month in (1, 7):
         asked = layout.brief.model_copy(update={"month": month})
-        climate = catalogue.climate(asked.region, month)
+        climate = catalogue.climate_in(asked.region, month)
         state = layout.system.states[0] if layout.system.states else None
         _, day = ran(asked, layout.system, state, climate)
         assert day.balance.energy_error_share <= 1e-4
@@ -89,7 +89,7 @@ def test_networks_that_grew_balance_or_are_refused(seed):
 
 def test_the_same_day_twice_is_the_same_bit_for_bit():
     project = folio()
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     first, second = (
         simulate(project.brief, project.variants[0].system, climate).timeline.log for _ in range(2)
     )
@@ -290,7 +290,7 @@ def test_a_loop_on_a_button_brings_warm_water_at_once():
         update={"draws": (shower(outlet="kitchen", start_s=43200.0, duration_s=60.0,
                                  low_c=36.0),)}
     )  # fmt: skip
-    climate = catalogue.climate(far.region, far.month)
+    climate = catalogue.climate(far)
     plain = [
         {**item, "runs_s": 0.0} if item["kind"] == "loop_pump" else item
         for item in layout.system.model_dump()["parts"]
@@ -318,7 +318,7 @@ def test_a_nudged_mixer_stays_warm_longer_than_one_left_alone():
 
 def test_step_halving_moves_the_figures_little():
     for project in (drover(), folio(), curlew()):
-        climate = catalogue.climate(project.brief.region, project.brief.month)
+        climate = catalogue.climate(project.brief)
         system = project.variants[0].system
         coarse = simulate(project.brief, system, climate)
         fine = simulate(project.brief, system, climate, fine_s=0.125)
@@ -332,7 +332,7 @@ def test_step_halving_moves_the_figures_little():
 
 def test_diesel_battery_and_gas_follow_from_the_heat():
     project = folio()
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     outcome = simulate(project.brief, project.variants[0].system, climate)
     heat = outcome.timeline.balance.bodies_j["heater"]
     entry = {row.budget: row for row in outcome.ledger}
@@ -347,7 +347,7 @@ def test_diesel_battery_and_gas_follow_from_the_heat():
 
 def test_what_the_brief_names_and_a_variant_lacks_is_told():
     project = curlew()
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     outcome = simulate(project.brief, project.variants[1].system, climate)
     from isotherma.core.quantity import UnitSystem
 

@@ -44,7 +44,7 @@ def without(base: System, part_id: str, joins: tuple[str, str] | None = None) ->
 
 def of(name: str, built: System | None = None) -> Outcome:
     layout = layouts()[name]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     return simulate(layout.brief, built or layout.system, climate)
 
 

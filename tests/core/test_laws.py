@@ -156,7 +156,7 @@ def test_halving_the_step_moves_no_published_figure(name):
     on a timer never lets settle.
     """
     asked, built = every_case()[name]
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     asked = asked.model_copy(update={"day_start": "cold"})
     one, half = (simulate(asked, built, climate, fine_s=step) for step in (0.25, 0.125))
     for draw, other in zip(one.draws, half.draws, strict=True):
@@ -175,7 +175,7 @@ def test_a_spike_does_not_hang_on_what_flowed_long_before(more_s):
     project = drover()
     draws = project.brief.draws
     built = project.variants[0].system
-    climate = catalogue.climate(project.brief.region, 1)
+    climate = catalogue.climate_in(project.brief.region, 1)
     peaks = []
     for extra in (0.0, more_s):
         first = draws[0].model_copy(update={"duration_s": draws[0].duration_s + extra})
@@ -191,7 +191,7 @@ def test_a_spike_is_that_of_steps_of_a_twentieth(name):
     """Handbook's aim: peaks near those of a run in 0.05 s steps; here halved twice more."""
     asked, built = every_case()[name]
     asked = asked.model_copy(update={"day_start": "cold"})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     usual, finest = (simulate(asked, built, climate, fine_s=step) for step in (0.25, 0.05))
     for draw, other in zip(usual.draws, finest.draws, strict=True):
         assert draw.peak_c == pytest.approx(other.peak_c, abs=0.4)

@@ -52,7 +52,7 @@ def test_a_run_leaves_nothing_behind_for_the_next(name):
     """The same day before and after other days of the same networks, bit for bit."""
     layout = layouts()[name]
     asked = layout.brief
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     kept = networks_of(asked, layout.system, layout.system.states[0], climate)
     first = simulate(asked, layout.system, climate)
     warmer = [draw.model_copy(update={"nudged": True, "flow_m3_per_s": 4e-5})
@@ -67,7 +67,7 @@ def test_a_run_leaves_nothing_behind_for_the_next(name):
 
 def test_several_threads_share_them():
     layout = layouts()["coolant-coil"]
-    climate = catalogue.climate(layout.brief.region, 1)
+    climate = catalogue.climate_in(layout.brief.region, 1)
     built = layout.system.model_copy(deep=True)
 
     def compute(_: int) -> Outcome:

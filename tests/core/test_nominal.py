@@ -170,7 +170,7 @@ def test_what_nobody_knows_is_told_beside_the_figures():
     variant = project.variants[0]
     fridge = KINDS["load"].model_validate({"id": "fridge", "name": "Fridge"})
     system = variant.system.model_copy(update={"parts": (*variant.system.parts, fridge)})
-    air = climate(project.brief.region, project.brief.month)
+    air = climate(project.brief)
     outcome = simulate(project.brief, system, air)
     told = [line for line in cautions(outcome, UnitSystem.METRIC) if line.startswith("Not known")]
     assert told == ["Not known, so in no figure: Fridge: watts on the label."]

@@ -26,7 +26,7 @@ FRESH_C = 12.0
 
 def setting(project):
     variant = project.variants[0]
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
 
     def run(brief, system):
         return simulate(brief, system, climate)

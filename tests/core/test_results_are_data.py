@@ -58,7 +58,7 @@ def words_of(outcome: Outcome) -> str:
 
 def outcomes():
     for project in (drover(), folio()):
-        climate = catalogue.climate(project.brief.region, project.brief.month)
+        climate = catalogue.climate(project.brief)
         yield simulate(project.brief, project.variants[0].system, climate)
 
 
@@ -88,7 +88,7 @@ def test_another_process_reads_a_run_and_says_the_same(outcome):
 @pytest.mark.parametrize("name", ["coolant-coil", "two-knob-selector", "pitch-store"])
 def test_a_run_holds_documents_arrays_and_values_alone(name, tmp_path):
     layout = layouts()[name]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     outcome = simulate(layout.brief, layout.system, climate)
     file = tmp_path / "run"
     file.write_bytes(pickle.dumps(outcome))

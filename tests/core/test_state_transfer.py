@@ -31,7 +31,7 @@ STATED = [key for key, layout in layouts().items() if len(layout.system.states) 
 
 def courses(name: str) -> list[StateSimulation]:
     layout = layouts()[name]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     return [
         stands_of(layout.brief, layout.system, state, climate) for state in layout.system.states
     ]
@@ -50,7 +50,7 @@ def warmed(stands: StateSimulation, celsius: float) -> None:
 @pytest.mark.parametrize("name", layouts())
 def test_what_was_just_filled_is_fresh_everywhere(name):
     layout = layouts()[name]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     stands = stands_of(layout.brief, layout.system, layout.system.states[0], climate)
     fresh = stands.conditions.fresh_c
     state = filled(stands.network, stands.named, fresh)
@@ -105,7 +105,7 @@ def test_handed_to_another_state_and_back_nothing_is_lost(name):
 @pytest.mark.parametrize("name", STATED)
 def test_a_day_that_moves_through_every_state_adds_up(name):
     layout = layouts()[name]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     days = days_of(layout.brief, layout.system, layout.system.states[0], climate)
     draws = []
     for at, state in enumerate(layout.system.states[1:], start=1):

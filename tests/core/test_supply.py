@@ -205,7 +205,7 @@ def test_sun_sums_to_the_day_and_air_to_its_mean():
 def test_every_region_has_sun_and_daylight():
     for region in catalogue.regions():
         for month in range(1, 13):
-            here = catalogue.climate(region.id, month)
+            here = catalogue.climate_in(region.id, month)
             assert 6 * 3600 < here.daylight_s < 19 * 3600
             assert 0.3 * 3.6e6 <= here.sun_j_per_m2 < 9 * 3.6e6
 
@@ -306,7 +306,7 @@ def test_surplus_heats_by_day_no_more_than_the_panels_spare():
 
 def test_no_more_insulation_ever_costs_battery():
     project = curlew()
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     used = []
     for thick in (0.02, 0.04, 0.08):
         system = changed(project.variants[0].system, "store", insulation_m=thick)

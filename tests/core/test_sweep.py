@@ -17,7 +17,7 @@ COLD_C = [2.0 + 2.0 * step for step in range(15)]
 
 def days(name, values):
     layout = layouts()[name]
-    air = climate(layout.brief.region, layout.brief.month)
+    air = climate(layout.brief)
     for value in values:
         asked = layout.brief.model_copy(update={"cold_water_c": value})
         try:

@@ -42,7 +42,7 @@ def two_outlets(*, tap_at: float = TAP_S, **values: Any):
         shower(2, start_s=tap_at, duration_s=40.0, clock="open", aim="any", outlet="kitchen"),
     )
     asked = project.brief.model_copy(update={"draws": draws, "day_start": "standing"})
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     return asked, base, climate
 
 
@@ -138,7 +138,7 @@ def test_whatever_comes_together_nothing_is_lost(starts, stops, dry):
 def moving(*draws):
     layout = layouts()["coolant-coil"]
     asked = layout.brief.model_copy(update={"draws": draws, "day_start": "cold"})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     return asked, layout.system, climate
 
 
@@ -200,7 +200,7 @@ def round_and_round(**values: object):
     draws = (shower(start_s=SHOWER_S, duration_s=600.0, clock="open", outlet="reuse",
                     state="reuse", low_c=30.0, high_c=45.0),)  # fmt: skip
     asked = layout.brief.model_copy(update={"draws": draws})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     return asked, base, climate
 
 
@@ -343,7 +343,7 @@ def moved_into(name: str, state_id: str):
 )
 def test_every_layout_is_moved_within_a_day_or_refuses_clearly(name, state_id):
     asked, built = moved_into(name, state_id)
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     try:
         _, day = ran(asked, built, built.states[0], climate)
     except CoreError as error:
@@ -368,7 +368,7 @@ def test_every_layout_with_a_battery_stands_when_it_is_empty(name):
     late = shower(1, start_s=22 * 3600.0, duration_s=60.0)
     asked = layout.brief.model_copy(update={"draws": (late,), "day_start": "cold"})
     drains = Load(id="box-that-cools", name="Box that cools", day_j=5e6)
-    climate = catalogue.climate(asked.region, 1)
+    climate = catalogue.climate_in(asked.region, 1)
     _, day = ran(asked, with_parts(built, drains), built.states[0]
                           if built.states else None, climate)  # fmt: skip
     assert day.balance.energy_error_share < 1e-6

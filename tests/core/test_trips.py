@@ -145,7 +145,7 @@ def test_a_bottle_too_cold_puts_the_flame_out_on_the_very_day():
 
 def test_fuel_that_must_stay_in_the_tank_puts_the_combi_out():
     asked, built = roomy("diesel-combi", days=6)
-    climate = catalogue.climate(asked.region, 1)
+    climate = catalogue.climate_in(asked.region, 1)
     per_day = entry(simulate(asked, built, climate), "diesel").used_per_day
     tank = next(part for part in built.parts if part.kind == "fuel_tank")
     little = changed(built, tank.id, volume_m3=0.010 + 3.3 * per_day, kept_m3=0.010)
@@ -245,7 +245,7 @@ def test_playing_the_last_day_leaves_the_outcome_as_it_was():
 def test_last_days_of_all_layouts_balance(name):
     layout = layouts()[name]
     asked = layout.brief.model_copy(update={"days": 30})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     outcome = simulate(asked, layout.system, climate)
     ends = [
         item.ends_on_day for item in outcome.ledger
@@ -325,7 +325,7 @@ def tight(budget: str, days: float) -> Outcome:
         return run(asked, fed(days * 2.0e6, 2.0e6))
     if budget == "diesel":
         asked, built = roomy("diesel-combi", days=9)
-        climate = catalogue.climate(asked.region, 1)
+        climate = catalogue.climate_in(asked.region, 1)
         per_day = entry(simulate(asked, built, climate), "diesel").used_per_day
         tank = next(part for part in built.parts if part.kind == "fuel_tank")
         return simulate(
@@ -375,7 +375,7 @@ def test_a_last_day_with_moves_to_another_state():
         for at, draw in enumerate(layout.brief.draws)
     )
     asked = layout.brief.model_copy(update={"draws": moved, "days": 20})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     outcome = simulate(asked, layout.system, climate)
     evening = outcome.timeline.evening
     assert evening is not None and len(evening.states) == 2

@@ -85,7 +85,7 @@ def test_suction_has_an_end():
     """A strainer of 1 L/min at one bar: the pump cannot draw below a vacuum, so flow falls."""
     layout = layouts()["seat-store"]
     clogged = changed(layout.system, "strainer", flow_factor_si=FACTOR)
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     flows = []
     for built in (layout.system, clogged):
         state = built.states[0]
@@ -113,7 +113,7 @@ def test_a_long_draw_ends_where_the_steady_answer_is(name):
         update={"duration_s": 600.0, "stops": 0, "flow_m3_per_s": None, "start_s": 61500.0}
     )
     asked = layout.brief.model_copy(update={"draws": (draw,), "cold_water_c": 12.0})
-    climate = catalogue.climate(asked.region, asked.month)
+    climate = catalogue.climate(asked)
     state = layout.system.states[0]
     outcome = simulate(asked, layout.system, climate, state=state)
     log = outcome.timeline.log
@@ -129,7 +129,7 @@ def test_a_long_draw_ends_where_the_steady_answer_is(name):
 def test_a_coil_gives_the_same_in_both():
     """Steady: what leaves the coil is colder by what its law gives to the store around it."""
     layout = layouts()["coolant-coil"]
-    climate = catalogue.climate(layout.brief.region, layout.brief.month)
+    climate = catalogue.climate(layout.brief)
     state = layout.system.states[0]
     around = surroundings(layout.brief, layout.system, state, climate)
     stands = stands_of(layout.brief, layout.system, state, climate)

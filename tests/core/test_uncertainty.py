@@ -47,7 +47,7 @@ def drovers_band():
 
     def again(asked, built):
         calls.append((asked, built))
-        return simulate(asked, built, catalogue.climate(asked.region, asked.month))
+        return simulate(asked, built, catalogue.climate(asked))
 
     band = make_band(
         project.brief, project.variants[0].system, likely, again,
@@ -247,7 +247,7 @@ def test_an_empty_canister_heated_is_hot_soon():
 
 def test_a_level_interlock_stops_heat_in_a_low_box():
     layout = layouts()["open-sun-box"]
-    climate = catalogue.climate("high-plateau", 7)
+    climate = catalogue.climate_in("high-plateau", 7)
     heats = []
     for share in (0.05, 0.999):
         built = changed(layout.system, "interlock", trips_at_share=share)

@@ -83,7 +83,7 @@ def test_this_process_uses_the_folder_of_its_core():
 def test_kernels_compiled_ahead_are_those_that_a_day_calls():
     project = folio()  # with a coil, loops and several states: every table has rows
     variant = project.variants[0]
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     simulate(project.brief, variant.system, climate, state=variant.standing)
     kernels: tuple[Any, ...] = (kernel.run_flow, kernel.run_rest)
     before = [list(each.signatures) for each in kernels]

@@ -37,6 +37,8 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("state.place", {"state": "new-state", "part": "tank", "space": "new-space"}),
     ("state.put_back", {"state": "new-state", "part": "tank"}),
     ("piece.remove", {"group": "holes", "piece": "new-hole"}),
+    ("owned.add", {"part_class": "hook-up-ten"}),
+    ("owned.remove", {"part": "hook-up-10-a"}),
     ("variant.copy", {}),
     ("system.empty", {}),
     ("system.usual", {}),

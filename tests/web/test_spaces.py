@@ -137,9 +137,9 @@ def test_a_state_is_what_one_wants_to_say(client, base):
     assert text(card.h3).startswith("Cold spray") and "from" in text(card.h3)
     moved = {text(label) for label in card.select("label.field-label")}
     assert "Heater into the socket" in moved
-    wrong = act(client, base, "state.say", outlet="spray", source="grey", _page="spaces")
+    wrong = act(client, base, "state.say", outlet="spray", source="gas-plug", _page="spaces")
     assert wrong.status_code == 422
-    assert "join them on the Layout page" in text(soup(wrong)) or "gone" in text(soup(wrong))
+    assert "join them on the Layout page" in text(soup(wrong).select_one(".notice"))
 
 
 def test_a_state_names_the_few_that_differ_and_keeps_heat_gas_and_power_apart(client, base):

@@ -7,10 +7,11 @@ from functools import cache
 from importlib.resources import files
 
 from isotherma.catalogue.presets import PRESETS
-from isotherma.core.climate import Climate, Region, climate_of
+from isotherma.core.brief import Brief
+from isotherma.core.climate import Climate, Region, climate_of, own_air
 from isotherma.core.errors import UnknownRegion
 
-__all__ = ["PRESETS", "climate", "regions"]
+__all__ = ["PRESETS", "climate", "climate_in", "regions"]
 
 
 @cache
@@ -26,7 +27,14 @@ def regions() -> tuple[Region, ...]:
     return tuple(Region.model_validate(row) for row in tomllib.loads(text)["region"])
 
 
-def climate(region_id: str, month: int) -> Climate:
+def _region(region_id: str) -> Region:
+    for region in regions():
+        if region.id == region_id:
+            return region
+    raise UnknownRegion(region=region_id, known=tuple(region.id for region in regions()))
+
+
+def climate_in(region_id: str, month: int) -> Climate:
     """Find the surroundings of one month of one region.
 
     Parameters
@@ -46,7 +54,27 @@ def climate(region_id: str, month: int) -> Climate:
     UnknownRegion
         If the catalogue has no such region.
     """
-    for region in regions():
-        if region.id == region_id:
-            return climate_of(region, month)
-    raise UnknownRegion(region=region_id, known=tuple(region.id for region in regions()))
+    return climate_of(_region(region_id), month)
+
+
+def climate(brief: Brief) -> Climate:
+    """Find the surroundings of a brief: its month of its region, and what it knows better.
+
+    Parameters
+    ----------
+    brief : Brief
+        Region, month, and the air of a place of one's own where it is entered. [-]
+
+    Returns
+    -------
+    Climate
+        That month. [-]
+
+    Raises
+    ------
+    UnknownRegion
+        If the catalogue has no such region.
+    """
+    own = own_air(_region(brief.region), months_c=brief.air_c, coldest_c=brief.coldest_c,
+                  warmest_c=brief.warmest_c)  # fmt: skip
+    return climate_of(own, brief.month)

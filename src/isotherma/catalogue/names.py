@@ -21,6 +21,7 @@ ORDER: Final = (
     "cupboard-through-flow",
     "locker-through-flow",
     "two-knob-selector",
+    "two-knob-bucket",
     "hung-outside",
 )
 

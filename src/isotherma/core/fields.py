@@ -63,6 +63,13 @@ class ShownPairs:
 
 
 @dataclass(frozen=True, slots=True)
+class ShownList:
+    """A property that is a list of as many figures of one style as its type says."""
+
+    style: str
+
+
+@dataclass(frozen=True, slots=True)
 class Refers:
     """A property that names another piece of the same system, by its id."""
 
@@ -127,7 +134,7 @@ def _metadata(info: FieldInfo) -> list[Any]:
     waiting: list[Any] = [*info.metadata, info.annotation]
     while waiting:
         item = waiting.pop(0)
-        if isinstance(item, Shown | ShownPairs | Refers):
+        if isinstance(item, Shown | ShownPairs | ShownList | Refers):
             found.append(item)
             continue
         waiting += getattr(item, "__metadata__", ())
@@ -169,6 +176,22 @@ def pairs_of(info: FieldInfo) -> ShownPairs | None:
         The styles of both halves. [-]
     """
     return next((item for item in _metadata(info) if isinstance(item, ShownPairs)), None)
+
+
+def list_of(info: FieldInfo) -> ShownList | None:
+    """Find the style of a field that is a list of figures; None for any other.
+
+    Parameters
+    ----------
+    info : FieldInfo
+        A field of a document. [-]
+
+    Returns
+    -------
+    ShownList or None
+        The style of each. [-]
+    """
+    return next((item for item in _metadata(info) if isinstance(item, ShownList)), None)
 
 
 def refusal(code: str, **values: str) -> PydanticCustomError:

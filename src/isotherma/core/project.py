@@ -9,12 +9,12 @@ from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
 from isotherma.core.fields import Document, GivenName, Slug, refusal
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 
 class Variant(Document):
@@ -42,6 +42,14 @@ class Project(Document):
     name: GivenName = Field(title="Vehicle")
     brief: Brief = Brief()
     vehicle: Vehicle = Vehicle()
+    owned: Annotated[tuple[AnyKind, ...], Field(max_length=40)] = Field(
+        default=(),
+        title="What is there already",
+        description="Parts the vehicle has or somebody owns; they go into what is begun with.",
+    )
+    example: bool = Field(
+        default=False, title="An example", description="Made up, to look at; nobody's vehicle."
+    )
     variants: Annotated[tuple[Variant, ...], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")
@@ -50,6 +58,10 @@ class Project(Document):
         if len(set(ids)) != len(ids):
             twice = next(key for key in ids if ids.count(key) > 1)
             raise refusal("same_id", what="variants", id=twice)
+        owned = [part.id for part in self.owned]
+        if len(set(owned)) != len(owned):
+            twice = next(key for key in owned if owned.count(key) > 1)
+            raise refusal("same_id", what="owned", id=twice)
         return self
 
     def variant(self, variant_id: str) -> Variant:

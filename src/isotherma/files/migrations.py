@@ -177,9 +177,15 @@ def _from_2(project: dict[str, Any]) -> dict[str, Any]:
     return project
 
 
+def _from_3(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 4: own air, more that one will not have, examples, what is there already."""
+    return project  # it only adds: what a file of format 3 does not say is unknown or empty
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
+    3: _from_3,
 }
 
 

@@ -100,7 +100,7 @@ def strategies_of(project: Project, variant: Variant, draw: Draw) -> tuple[Strat
 
 def _fresh_c(project: Project, variant: Variant) -> float:
     """Give the cold water of the day that is seen [°C]."""
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     return surroundings(project.brief, variant.system, variant.standing, climate).fresh_c
 
 
@@ -190,7 +190,7 @@ class ComparisonService:
 def _run(
     project: Project, variant: Variant, stopped: Stopped
 ) -> Callable[[Brief, System], Outcome]:
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
 
     def run(brief: Brief, system: System) -> Outcome:
         if stopped():

@@ -141,7 +141,7 @@ def _under_names(project: Project, variant: Variant, day: Day) -> Outcome:
     """Measure a day that ran before, under the names the documents have now."""
     brief, system = project.brief, variant.system
     labels = {piece.id: piece.label for piece in (*system.parts, *system.runs)}
-    climate = catalogue.climate(brief.region, brief.month)
+    climate = catalogue.climate(brief)
     setup = Setup(brief, system, variant.standing, climate)
     return Outcome.of(setup, named_as(day, labels, brief.draws))
 

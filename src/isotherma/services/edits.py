@@ -6,8 +6,9 @@ pages, files and the command line send the same ones.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
-from typing import Annotated, Any, ClassVar, Final, Literal, get_args
+from typing import Annotated, Any, ClassVar, Final, Literal, cast, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 from typing_extensions import override
@@ -21,11 +22,15 @@ from isotherma.core.editing.values import variant_of
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
 from isotherma.core.project import Project
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
 
+USUAL: Final = "usual"  # the usual route, among the starts
+FIRST_IDEA: Final = "First idea"
 Key = Annotated[str, Field(min_length=1, max_length=100)]
 Group = Literal["spaces", "states", "phases", "holes"]
 _NEW: Final[Mapping[Group, Document]] = {
@@ -202,7 +207,8 @@ class LayUsualRoute(Edit):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.lay_usual_route(project, variant_id)
+        route = usual_route(element=Element(id="element"))  # its watts are asked for
+        return editing.lay(project, variant_id, editing.with_owned(route, project.owned))
 
 
 class LayLayout(Edit):
@@ -227,11 +233,80 @@ class LayLayout(Edit):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        self._layout()
-        system = layouts()[self.layout].system
-        if self.own:
-            return editing.lay_with_own(project, variant_id, system, class_part(self.own))
-        return editing.lay(project, variant_id, system, instead=self.instead)
+        name = self._layout()
+        system = editing.with_owned(layouts()[self.layout].system, project.owned)
+        laid = (
+            editing.lay_with_own(project, variant_id, system, class_part(self.own)) if self.own
+            else editing.lay(project, variant_id, system, instead=self.instead)
+        )  # fmt: skip
+        # a variant nobody has named is called after what it begins with
+        unnamed = variant_of(project, variant_id).name == FIRST_IDEA
+        named = {f"variants.{variant_id}.name": name}
+        return editing.set_values(laid, named) if unnamed else laid
+
+
+class KeepExamples(Edit):
+    """Make examples of the brief one's own, as they stand."""
+
+    name = "brief.keep"
+    names: str = Field(default="", max_length=400)
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.keep_examples(project, self.names.split(","))
+
+
+class AddOwned(_OfClass):
+    """Note a part that is there already."""
+
+    name = "owned.add"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.add_owned(project, cast("AnyKind", class_part(self.part_class)))
+
+
+class RemoveOwned(Edit):
+    """Forget a part that was noted as there already."""
+
+    name = "owned.remove"
+    part: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.remove_owned(project, self.part)
+
+
+class MakeChanges(Edit):
+    """Make changes that were tried: each path with the value it had and the one it gets."""
+
+    name = "changes.make"
+    changes: str = Field(max_length=4000)
+    words: str = Field(default="", max_length=200)
+
+    @property
+    @override
+    def subject(self) -> str:
+        return "".join(letter for letter in self.words if letter.isprintable()) or "Changes"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        rows = _read_changes(self.changes)
+        for path, before, _ in rows:
+            if not path.startswith(("brief.", f"variants.{variant_id}.")):
+                raise ChangeRefused(path=path, reason="no_property")
+            if editing.value_at(project, path) != before:
+                raise ChangeRefused(path=path, reason="changed_since")
+        return editing.set_values(project, {path: after for path, _, after in rows})
+
+
+def _read_changes(text: str) -> list[tuple[str, object, object]]:
+    """Read what a form carries: rows of path, value before, value after."""
+    try:
+        rows = json.loads(text)
+        return [(str(path), before, after) for path, before, after in rows]
+    except (ValueError, TypeError):
+        raise ChangeRefused(path="", reason="unreadable_changes") from None
 
 
 class CopySystem(Edit):

@@ -56,7 +56,7 @@ def network_of(
         brief,
         variant.system,
         state,
-        catalogue.climate(brief.region, brief.month),
+        catalogue.climate(brief),
         fresh_c=asked.fresh_c,
         at_c=asked.at_c,
         level_m=asked.level_m,

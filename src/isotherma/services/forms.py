@@ -18,11 +18,11 @@ from pydantic.fields import FieldInfo
 
 from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.errors import QuantityError
-from isotherma.core.fields import Document, pairs_of, refers_to, style_of
+from isotherma.core.fields import Document, list_of, pairs_of, refers_to, style_of
 from isotherma.core.quantity import STYLES, UnitSystem, parse, shown
 from isotherma.wording import error_words, problem_words
 
-Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs"]
+Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs", "figures"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,8 +72,11 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
     inner, optional, _ = _unpacked(info.annotation)
     style, refers, pairs = style_of(info), refers_to(info) or "", pairs_of(info)
     values: tuple[object, ...] = ()
+    figures = list_of(info)
     kind: Kind
-    if pairs is not None:
+    if figures is not None:
+        kind, style = "figures", figures.style
+    elif pairs is not None:
         kind, style = "pairs", pairs.first
     elif style is not None:
         kind = "quantity"
@@ -136,6 +139,9 @@ def as_typed(item: Property, value: object, units: UnitSystem) -> list[str]:
     if item.kind == "pairs":
         assert isinstance(value, tuple)
         return ["; ".join(_pair(item, pair, units) for pair in value)]
+    if item.kind == "figures":
+        assert isinstance(value, tuple)
+        return ["; ".join(shown(float(figure), item.style, units) for figure in value)]
     if item.kind == "quantity":
         assert isinstance(value, float | int)
         return [shown(float(value), item.style, units)]
@@ -186,6 +192,10 @@ def _value(item: Property, typed: list[str], units: UnitSystem) -> object:
         return None
     if item.kind == "pairs":
         return _read_pairs(item, text, units)
+    if item.kind == "figures":
+        # by semicolons, or by spaces: a comma may be the point of a figure
+        pieces = text.split(";") if ";" in text else text.split()
+        return tuple(parse(piece.strip(), item.style, units) for piece in pieces if piece.strip())
     if item.kind == "quantity":
         return parse(text, item.style, units)
     if item.kind == "choice" and item.values:

@@ -54,7 +54,7 @@ def _setup() -> Setup:
     """Give the demo vehicle's documents, and what follows from them once somebody asks."""
     project = drover()
     variant = project.variants[0]
-    climate = catalogue.climate(project.brief.region, project.brief.month)
+    climate = catalogue.climate(project.brief)
     return Setup(project.brief, variant.system, variant.standing, climate)
 
 

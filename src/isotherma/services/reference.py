@@ -92,6 +92,8 @@ def _holds(info: FieldInfo, item: Property) -> str:
             STYLES[style].symbol(UnitSystem.METRIC) for style in (item.style, item.second_style)
         ]
         return f"pairs of {symbols[0]} and {symbols[1]}"
+    if item.kind == "figures":
+        return f"figures, each in {STYLES[item.style].symbol(UnitSystem.METRIC)}"
     if item.refers:
         return f"id of a {item.refers}" if item.kind == "choice" else f"ids of {item.refers}s"
     if item.choices:

@@ -22,7 +22,7 @@ def compute(project: Project, variant: Variant, state: State | None = None) -> O
     """Simulate a variant, in its state of the day unless told; no answer is given, not raised."""
     brief = project.brief
     try:
-        climate = catalogue.climate(brief.region, brief.month)
+        climate = catalogue.climate(brief)
         with turn():
             return simulate(brief, variant.system, climate, state=state or variant.standing)
     except CoreError as error:
@@ -41,7 +41,7 @@ def compute_band(
 ) -> Range:  # fmt: skip
     """Run a day again with each uncertain figure low and high; `progress` hears how far it is."""
     brief = project.brief
-    climate = catalogue.climate(brief.region, brief.month)
+    climate = catalogue.climate(brief)
     begins = near(outcome)
 
     def run(changed: Brief, system: System) -> Outcome:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
 from isotherma.core.cache import Cache, Caches
-from isotherma.core.editing import set_values, value_at
+from isotherma.core.editing import set_values, touched, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, Variant, canonical_json
 from isotherma.files.migrations import migrated
@@ -226,7 +226,7 @@ class Vehicles:
             if vehicle is None:
                 raise NotFound
             before = self._project_of(self._head(session, vehicle))
-            after = operation(before)
+            after = touched(before, operation(before))
             if after != before:
                 self._append(session, vehicle, after, label)
             return self._opened(session, vehicle)
@@ -238,7 +238,7 @@ class Vehicles:
             if vehicle is None:
                 raise NotFound
             before = self._project_of(self._head(session, vehicle))
-            after = edit.apply(before, variant_id)
+            after = touched(before, edit.apply(before, variant_id))
             if after != before:
                 self._append(session, vehicle, after, edit_label(edit.name, edit.subject))
             return Done(before, self._opened(session, vehicle))
@@ -269,7 +269,7 @@ class Vehicles:
             if conflicts:
                 raise NewerElsewhere(conflicts, head.id)
             if wanted:
-                after = set_values(now, wanted)  # validated as a whole
+                after = touched(now, set_values(now, wanted))  # validated as a whole
                 document = self._append(session, vehicle, after, label)
                 self._read.put(_stored_key(document, FORMAT_VERSION), after)
             return self._opened(session, vehicle)

@@ -12,6 +12,10 @@ from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import Vehicles
 
 EMPTY = "empty"
+# what a layout brings along of a brief that nobody has answered
+EXAMPLES = (
+    "people", "draws", "days", "region", "month", "uses", "budgets", "inside_c",
+)  # fmt: skip
 
 
 def start_vehicle(vehicles: Vehicles, name: str, start: str) -> int:
@@ -22,7 +26,7 @@ def start_vehicle(vehicles: Vehicles, name: str, start: str) -> int:
     """
     layout = layouts().get(start)
     system = layout.system if layout else System() if start == EMPTY else usual_route()
-    brief = layout.brief if layout else Brief()
+    brief = layout.brief.model_copy(update={"examples": EXAMPLES}) if layout else Brief()
     first = layout.name if layout else "First idea"
     project = Project(
         name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)

@@ -19,6 +19,7 @@ from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.kernels import compile_kernels
+from isotherma.services.mending import MendingService
 from isotherma.services.readiness import KERNELS
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.vehicles import NotFound, Vehicles
@@ -64,6 +65,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         ResultService(caches, keeping, summary_of),
         FlowService(caches),
         ComparisonService(caches),
+        MendingService(caches),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

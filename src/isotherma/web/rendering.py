@@ -21,8 +21,8 @@ HERE = Path(__file__).parent
 STATIC = HERE / "static"
 # folders whose templates find each other by name alone; names are unique among them
 ROOMS = (
-    "frame", "home", "brief", "layout", "parts", "spaces", "flow", "shower", "sums", "versions",
-    "reference",
+    "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
+    "shower", "sums", "versions", "reference",
 )  # fmt: skip
 
 

@@ -16,11 +16,14 @@ from isotherma.web.frame.context import Room
 from isotherma.web.frame.marks import (
     brief_mark,
     flow_mark,
+    heat_mark,
     layout_mark,
     parts_mark,
     shower_mark,
     spaces_mark,
 )
+from isotherma.web.heat import routes as heat
+from isotherma.web.heat.page import heat_page
 from isotherma.web.home import routes as home
 from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
@@ -31,11 +34,13 @@ from isotherma.web.shower import routes as shower
 from isotherma.web.shower.page import shower_page
 from isotherma.web.spaces import routes as spaces
 from isotherma.web.spaces.page import spaces_page
+from isotherma.web.start import routes as start
 from isotherma.web.sums import routes as sums
 from isotherma.web.versions import routes as versions
 
 ROOMS: Final = (
     Room("brief", "Ask", "Brief", "Who washes, when and where?", brief_page, brief_mark),
+    Room("heat", "Heat", "Heat", "What should heat the water?", heat_page, heat_mark),
     Room("layout", "Lay out", "Layout", "Which way does the water go?", layout_page, layout_mark),
     Room("parts", "Lay out", "Parts", "What does the water pass through?", parts_page, parts_mark),
     Room(
@@ -50,7 +55,7 @@ ROOMS: Final = (
     Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
-    home.router, reference.router, sums.router, versions.router, brief.router, layout.router,
-    parts.router, spaces.router, flow.router, shower.router, editing_forms.router,
-    commands.router,
+    home.router, start.router, reference.router, sums.router, versions.router, brief.router,
+    heat.router, layout.router, parts.router, spaces.router, flow.router, shower.router,
+    editing_forms.router, commands.router,
 )  # fmt: skip

@@ -18,10 +18,19 @@ if TYPE_CHECKING:
         CAUTIONS as CAUTIONS,
     )
     from isotherma.wording.english.cautions import (
+        REFUSED as REFUSED,
+    )
+    from isotherma.wording.english.cautions import (
         caution as caution,
     )
     from isotherma.wording.english.cautions import (
         cautions as cautions,
+    )
+    from isotherma.wording.english.changes import (
+        change_words as change_words,
+    )
+    from isotherma.wording.english.changes import (
+        changes_words as changes_words,
     )
     from isotherma.wording.english.comparing import (
         KEPT as KEPT,
@@ -159,6 +168,7 @@ if TYPE_CHECKING:
 LANGUAGE: Final = "english"
 HOME: Final = {
     "CAUTIONS": "cautions",
+    "REFUSED": "cautions",
     "REMEDIES": "comparing",
     "DOES": "flows",
     "EDIT_LABELS": "edits",
@@ -176,6 +186,8 @@ HOME: Final = {
     "TraceWords": "traces",
     "WHY": "waste",
     "cause_words": "causes",
+    "change_words": "changes",
+    "changes_words": "changes",
     "caution": "cautions",
     "cautions": "cautions",
     "doing_words": "flows",

@@ -22,6 +22,7 @@ from isotherma.core.fields import (
     Seconds,
     Setting,
     Share,
+    ShownList,
     Slug,
     StateRef,
     VolumeOrNone,
@@ -30,7 +31,11 @@ from isotherma.core.fields import (
     refusal,
 )
 
-Refusal = Literal["gas", "mains", "mixing valve"]
+Refusal = Literal[
+    "gas", "diesel", "any flame", "mains", "battery heating", "coolant", "through-wall flue",
+    "pressurised system", "mixing valve", "compressed-air draining", "licensed work",
+]  # fmt: skip
+Hurt = Literal["room", "money", "waiting", "flames", "holes", "complexity"]
 Aim = Literal["window", "at least", "above the tank", "not freezing", "any"]
 Purpose = Literal[
     "drinking", "cooking", "dishes", "hands and face", "wipe-down", "pets", "toilet flush",
@@ -172,6 +177,18 @@ class Brief(Document):
     )
     region: Slug = Field(default="river-plain", title="Region")
     month: Annotated[int, Field(ge=1, le=12)] = Field(default=6, title="Month")
+    air_c: (
+        Annotated[
+            tuple[Annotated[float, Field(ge=-40, le=55)], ...],
+            ShownList("temperature"),
+            Field(min_length=12, max_length=12),
+        ]
+        | None
+    ) = known("Your own twelve months", "Mean air, January first; they win over the region.")
+    coldest_c: Air | None = known(
+        "Coldest month, on average", "Your own place; the other months follow the region's shape."
+    )
+    warmest_c: Air | None = known("Warmest month, on average")
     cold_water_c: Water | None = Field(
         default=None,
         title="Cold water",
@@ -185,6 +202,7 @@ class Brief(Document):
     )
     draws: Annotated[tuple[Draw, ...], Field(max_length=24)] = ()
     people: Annotated[int, Field(ge=1, le=20)] | None = known("People")
+    washes: Literal["inside", "outside"] | None = known("Where people wash")
     uses: Annotated[tuple[Use, ...], Field(max_length=40)] = ()
     gives_up_s: Seconds = Field(
         default=180.0,
@@ -195,8 +213,16 @@ class Brief(Document):
     reserve: Share = Field(
         default=0.0, title="Kept in reserve", description="Share of fresh water and gas left over."
     )
-    will_not_have: Annotated[tuple[Refusal, ...], Field(max_length=3)] = Field(
+    will_not_have: Annotated[tuple[Refusal, ...], Field(max_length=11)] = Field(
         default=(), title="Will not have"
+    )
+    hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
+        default=(), title="What hurts most"
+    )
+    examples: Annotated[tuple[Slug, ...], Field(max_length=40)] = Field(
+        default=(),
+        title="Still an example",
+        description="Names of what stands here as an example and nobody has touched yet.",
     )
     note: Note = Field(default="", title="Note")
 
@@ -216,8 +242,14 @@ class Brief(Document):
         twice = next((key for key in uses if uses.count(key) > 1), None)
         if twice is not None:
             raise refusal("same_id", what="uses", id=twice)
-        if len(set(self.will_not_have)) != len(self.will_not_have):
-            raise refusal("named_twice")
+        for named in (self.will_not_have, self.hurts, self.examples):
+            if len(set(named)) != len(named):
+                raise refusal("named_twice")
+        if (
+            self.coldest_c is not None and self.warmest_c is not None
+            and self.warmest_c < self.coldest_c
+        ):  # fmt: skip
+            raise refusal("warmest_is_colder")
         return self
 
     @property

@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
-from isotherma.core.fields import Document, GivenName, Note, Slug
+from isotherma.core.fields import Document, GivenName, Note, Slug, known_or
 
 WARMEST_S: Final = 15 * 3600.0  # the air is warmest three hours after noon
 DAY_S: Final = 86400.0
@@ -160,6 +160,45 @@ class Climate(Document):
         """
         space = self.space_c(warmth, inside_c)
         return max(2.0, space - 3.0 if warmth in {"heated", "unheated"} else space)
+
+
+def own_air(
+    region: Region, *, months_c: tuple[float, ...] | None, coldest_c: float | None,
+    warmest_c: float | None,
+) -> Region:  # fmt: skip
+    """Put what a person knows of the air of a place over a region.
+
+    Parameters
+    ----------
+    region : Region
+        What stands for the place; sun, daylight and swing stay its own. [-]
+    months_c : tuple of float or None
+        Mean air of its twelve months, shape (12,); wins over the two below. [°C]
+    coldest_c, warmest_c : float or None
+        Mean air of its coldest and warmest month. [°C]
+
+    Returns
+    -------
+    Region
+        With that air: two months stretch the region's own year between them, one alone
+        shifts it. [-]
+
+    References
+    ----------
+    Judgement: places of one kind of country have a year of one shape.
+    """
+    if months_c is not None:
+        return region.model_copy(update={"air_c": months_c})
+    if coldest_c is None and warmest_c is None:
+        return region
+    low, high = min(region.air_c), max(region.air_c)
+    if coldest_c is not None and warmest_c is not None:
+        span = (warmest_c - coldest_c) / (high - low) if high > low else 0.0
+        air = tuple(coldest_c + (value - low) * span for value in region.air_c)
+    else:
+        shift = coldest_c - low if coldest_c is not None else known_or(warmest_c, high) - high
+        air = tuple(value + shift for value in region.air_c)
+    return region.model_copy(update={"air_c": air})
 
 
 def climate_of(region: Region, month: int) -> Climate:

@@ -16,9 +16,11 @@ from isotherma.core.editing.around import (
 from isotherma.core.editing.brief import (
     add_draw,
     add_use,
+    keep_examples,
     remove_draw,
     remove_use,
     repeat_draw,
+    touched,
 )
 from isotherma.core.editing.parts import (
     add_part,
@@ -40,16 +42,19 @@ from isotherma.core.editing.values import (
     with_system,
 )
 from isotherma.core.editing.variants import (
+    add_owned,
     copy_system,
     duplicate_variant,
     lay,
-    lay_usual_route,
     lay_with_own,
+    remove_owned,
     remove_variant,
+    with_owned,
 )
 
 __all__ = [
     "add_draw",
+    "add_owned",
     "add_part",
     "add_piece",
     "add_run",
@@ -62,11 +67,12 @@ __all__ = [
     "goes_in_line",
     "insert_part",
     "join",
+    "keep_examples",
     "lay",
-    "lay_usual_route",
     "lay_with_own",
     "new_part",
     "remove_draw",
+    "remove_owned",
     "remove_part",
     "remove_piece",
     "remove_use",
@@ -77,7 +83,9 @@ __all__ = [
     "set_place",
     "set_position",
     "set_values",
+    "touched",
     "value_at",
+    "with_owned",
     "with_runs",
     "with_system",
 ]

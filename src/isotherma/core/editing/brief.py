@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from isotherma.core.brief import Draw
 from isotherma.core.editing.values import fresh_id
 from isotherma.core.errors import ChangeRefused
@@ -138,3 +140,44 @@ def _with_draws(project: Project, draws: tuple[Draw, ...]) -> Project:
     data = project.model_dump()
     data["brief"]["draws"] = [draw.model_dump() for draw in draws]
     return Project.model_validate(data)
+
+
+def touched(before: Project, after: Project) -> Project:
+    """Take the mark of an example from what an edit has changed.
+
+    Parameters
+    ----------
+    before, after : Project
+        The document without and with the edit. [-]
+
+    Returns
+    -------
+    Project
+        The second; what differs in the brief is nobody's example any more. [-]
+    """
+    left = tuple(
+        name for name in after.brief.examples
+        if getattr(before.brief, name, None) == getattr(after.brief, name, None)
+    )  # fmt: skip
+    if left == after.brief.examples:
+        return after
+    return after.model_copy(update={"brief": after.brief.model_copy(update={"examples": left})})
+
+
+def keep_examples(project: Project, names: Sequence[str]) -> Project:
+    """Make examples of the brief a person's own, as they stand.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    names : sequence of str
+        Which fields of the brief. [-]
+
+    Returns
+    -------
+    Project
+        With these marks gone. [-]
+    """
+    left = tuple(name for name in project.brief.examples if name not in names)
+    return project.model_copy(update={"brief": project.brief.model_copy(update={"examples": left})})

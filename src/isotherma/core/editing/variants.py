@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from isotherma.core.editing.values import fresh_id, variant_of, with_system, with_variants
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import Project
-from isotherma.core.system import System
-from isotherma.core.system.layouts import usual_route
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.pieces import PartBase
 
 
@@ -58,29 +59,6 @@ def remove_variant(project: Project, variant_id: str) -> Project:
     if not left:
         raise ChangeRefused(path=f"variants.{variant_id}", reason="last_variant")
     return with_variants(project, left)
-
-
-def lay_usual_route(project: Project, variant_id: str) -> Project:
-    """Put the usual route into a variant that has no parts yet.
-
-    Parameters
-    ----------
-    project : Project
-        The document. [-]
-    variant_id : str
-        Which variant. [-]
-
-    Returns
-    -------
-    Project
-        With the route; its sizes are unknown. [-]
-
-    Raises
-    ------
-    ChangeRefused
-        If the variant has parts.
-    """
-    return lay(project, variant_id, usual_route())
 
 
 def lay(project: Project, variant_id: str, system: System, *, instead: bool = False) -> Project:
@@ -145,6 +123,101 @@ def lay_with_own(project: Project, variant_id: str, system: System, part: PartBa
     data = system.model_dump()
     data["parts"] = [item.model_dump() for item in parts]
     return lay(project, variant_id, System.model_validate(data), instead=True)
+
+
+def _said(own: AnyKind) -> dict[str, object]:
+    """Give what is known of a part: its figures, its name, and choices that are not the usual."""
+    plain = type(own).model_fields
+    values = {name: getattr(own, name) for name in plain if name not in ("id", "kind")}
+    return {
+        name: value for name, value in values.items()
+        if (isinstance(value, float) and not isinstance(value, bool))
+        or (value is not None and value != plain[name].default)
+    }  # fmt: skip
+
+
+def with_owned(system: System, owned: Sequence[AnyKind]) -> System:
+    """Put what is there already into a layout that has a place for it.
+
+    Parameters
+    ----------
+    system : System
+        The layout. [-]
+    owned : sequence of part
+        What the vehicle has or somebody owns. [-]
+
+    Returns
+    -------
+    System
+        Of each kind the layout's first part takes what is known of the owned one; a heater or
+        store that is known well enough takes its place whole. [-]
+    """
+    parts = list(system.parts)
+    for own in owned:
+        at = next((index for index, part in enumerate(parts) if type(part) is type(own)), None)
+        if at is None:
+            continue
+        old = parts[at]
+        kept = {"id": old.id, "space": old.space, "phase": old.phase, "fitted_in": old.fitted_in}
+        if own.side == "heat":
+            parts[at] = own.model_copy(update={**kept, "owned": "owned"})
+            continue
+        parts[at] = old.model_copy(update={**_said(own), **kept, "owned": "owned"})
+    data = system.model_dump()
+    data["parts"] = [part.model_dump() for part in parts]
+    return System.model_validate(data)
+
+
+def add_owned(project: Project, part: AnyKind) -> Project:
+    """Note a part that is there already.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    part : part
+        What; it gets an id of its own. [-]
+
+    Returns
+    -------
+    Project
+        With it last. [-]
+    """
+    taken = [other.id for other in project.owned]
+    own = part.model_copy(update={"id": fresh_id(part.label, taken), "owned": "owned"})
+    return _with_owned_list(project, (*project.owned, own))
+
+
+def remove_owned(project: Project, part_id: str) -> Project:
+    """Forget a part that was noted as there already.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    part_id : str
+        Which. [-]
+
+    Returns
+    -------
+    Project
+        Without it; routes that have it keep it. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If it is not there.
+    """
+    left = tuple(part for part in project.owned if part.id != part_id)
+    if len(left) == len(project.owned):
+        raise ChangeRefused(path=f"owned.{part_id}", reason="gone")
+    return _with_owned_list(project, left)
+
+
+def _with_owned_list(project: Project, owned: Sequence[AnyKind]) -> Project:
+    data = project.model_dump()
+    data["owned"] = [part.model_dump() for part in owned]
+    return Project.model_validate(data)
 
 
 def copy_system(project: Project, variant_id: str, source_id: str) -> Project:

@@ -7,6 +7,7 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.findings import Finding, Quantity, Value
+from isotherma.core.options.needs import needs_of
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.expansion import LEAST_M3, expansions
 from isotherma.core.results.scald import CHILD_C, Severity
@@ -16,8 +17,6 @@ from isotherma.core.system.kinds import temperature
 from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.record import Day
 
-_GAS: Final = {"burner", "through_flow_gas"}
-_MAINS: Final = {"element", "through_flow_electric"}
 BURNS_WITHIN_S: Final = 3600.0  # beyond, nobody stands there
 
 
@@ -95,17 +94,10 @@ def _valves(setup: Setup) -> list[temperature.ThermostaticMixer]:
 
 def _refused(brief: Brief, setup: Setup) -> Iterable[Finding]:
     """Find what the brief will not have and the design has."""
-    parts = setup.system.parts
-    gas = [
-        part.id for part in parts
-        if part.kind in _GAS
-        or (part.kind == "combi" and getattr(part, "fuel", None) in {"propane", "butane"})
-    ]  # fmt: skip
-    mains = [part.id for part in parts if part.kind in _MAINS]
-    mixers = [part.id for part in _valves(setup)]
-    for what, there in (("gas", gas), ("mains", mains), ("mixing valve", mixers)):
-        if what in brief.will_not_have and there:
-            yield Finding("will_not_have", tuple(there), {"what": what})
+    needed = needs_of(setup.system)
+    for what in brief.will_not_have:
+        if what in needed:
+            yield Finding("will_not_have", needed[what], {"what": what})
 
 
 def _lacking(setup: Setup, draws: tuple[DrawResult, ...]) -> Iterable[Finding]:

@@ -107,7 +107,7 @@ def brief_page(context: PageContext) -> BriefPage:
     if outcome is not None:
         given = "as given" if brief.cold_water_c is not None else "estimated"
         month = MONTHS[brief.month - 1]
-        air = with_unit(catalogue.climate(brief.region, brief.month).air_c, "temperature", units, 3)
+        air = with_unit(catalogue.climate(brief).air_c, "temperature", units, 3)
         water = with_unit(outcome.fresh_c, "temperature", units, 3)
         words = f"Fresh water {water}, {given}; the air in {month} is {air} on average."
     system = context.variant.system

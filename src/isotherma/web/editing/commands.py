@@ -47,6 +47,9 @@ def _do(design: DesignRequest, kind: type[Edit], form: FormData) -> Response:
     shown = edit.shows(done.after.project, variant_id)
     if shown != variant_id:
         return go_to(design.request, design.path(f"design.{page}", shown))
+    to = str(form.get("_to", ""))
+    if to:
+        return go_to(design.request, design.path(f"design.{known_page(design.rooms, to)}"))
     if page in ("parts", "layout"):
         piece = edit.opens(done.before, done.after.project, variant_id, piece)
     return after_change(design, page, done.after, piece=piece)

@@ -17,6 +17,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
+from isotherma.services.mending import MendingService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.web.frame.forms import Typed
@@ -32,6 +33,7 @@ class Services:
     computing: ResultService
     flowing: FlowService
     comparing: ComparisonService
+    mending: MendingService
     unchanged: PageCache
 
 

@@ -11,6 +11,7 @@ from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
 from isotherma.web.frame.context import Mark, PageContext
+from isotherma.web.frame.next_step import Mend, NextStep, mend_of, next_step
 from isotherma.wording import cautions, error_words, verdict
 
 _ALWAYS = frozenset({"fresh", "grey", "warmth", "waiting"})  # others only where there is such
@@ -67,8 +68,8 @@ class Frame:
     verdict: str
     computed: bool
     compiling: bool
-    mend_piece: str
-    broke: bool
+    mend: Mend
+    next: NextStep | None
     cells: tuple[Cell, ...]
     cautions: tuple[str, ...]
     undo: str | None
@@ -150,13 +151,6 @@ def mend_piece(error: CoreError) -> str:
     return ""
 
 
-def _mends(result: Outcome | CoreError) -> str:
-    """Give the piece that would mend what the verdict begins with."""
-    if isinstance(result, CoreError):
-        return mend_piece(result)
-    return f"part-{result.causes[0].part_id}" if result.causes else ""
-
-
 def _in_state(sentence: str, variant: Variant) -> str:
     """Name the state a verdict is for, where it is not the one the system usually stands in."""
     states, standing = variant.system.states, variant.standing
@@ -215,8 +209,8 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
         verdict=sentence,
         computed=outcome is not None,
         compiling=isinstance(result, KernelsCompiling),
-        mend_piece=_mends(result),
-        broke=outcome is not None and bool(outcome.causes),
+        mend=mend_of(context, result),
+        next=next_step(context, page, result),
         cells=cells,
         binding=next((cell for cell in cells if cell.binds), None),
         cautions=cautions(outcome, units) if outcome and page == "shower" else (),

@@ -19,6 +19,13 @@ def brief_mark(context: PageContext, _: Outcome | CoreError) -> Mark:
     return DONE if context.project.brief.draws else Mark("missing", "missing: who washes")
 
 
+def heat_mark(context: PageContext, _: Outcome | CoreError) -> Mark:
+    """A route needs something that warms the water."""
+    if any(part.side == "heat" for part in context.variant.system.parts):
+        return DONE
+    return Mark("missing", "missing: what heats the water")
+
+
 def layout_mark(context: PageContext, _: Outcome | CoreError) -> Mark:
     """A route needs parts and an outlet."""
     system = context.variant.system

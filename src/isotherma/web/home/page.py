@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, ClassVar
 
-from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
@@ -37,6 +36,7 @@ class VehicleRow:
     head_id: int
     name: str
     words: str
+    example: bool
     variants: tuple[VariantRow, ...]
 
 
@@ -57,8 +57,6 @@ class HomePage:
     error_for: str
     typed_name: str
     undo_delete: int | None
-    start: str
-    layouts: tuple[tuple[str, str], ...]
 
 
 def project_words(project: Project) -> str:
@@ -133,7 +131,6 @@ def home_page(
     error_for: str = "",
     typed_name: str = "",
     undo_delete: int | None = None,
-    start: str = "usual",
 ) -> HomePage:
     """Put the home page together: what is not known yet is not computed for it."""
     rows = []
@@ -155,6 +152,7 @@ def home_page(
                 vehicle.head_id,
                 vehicle.project.name,
                 project_words(vehicle.project),
+                vehicle.project.example,
                 tuple(variants),
             )
         )
@@ -171,6 +169,4 @@ def home_page(
         error_for=error_for,
         typed_name=typed_name,
         undo_delete=undo_delete,
-        start=start,
-        layouts=tuple((layout.id, layout.name) for layout in layouts().values()),
     )

@@ -16,7 +16,6 @@ from isotherma.services.whole_vehicles import (
     copy_vehicle,
     import_vehicle,
     rename_vehicle,
-    start_vehicle,
 )
 from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DesignDep, ServicesDep
@@ -37,7 +36,6 @@ def _show(
     error_for: str = "",
     typed_name: str = "",
     undo_delete: int | None = None,
-    start: str = "usual",
     search: str = "",
     number: int = 1,
 ) -> Response:
@@ -50,7 +48,6 @@ def _show(
         error_for=error_for,
         typed_name=typed_name,
         undo_delete=undo_delete,
-        start=start,
     )
     return render(request, page, status)
 
@@ -86,26 +83,6 @@ def show(
 def variant(design: DesignDep) -> Response:
     """What one variant of the list does; loaded by itself when it comes into sight."""
     return render(design.request, variant_page(design.context()))
-
-
-@router.post("/vehicles", name="vehicle.create")
-def create(
-    request: Request,
-    services: ServicesDep,
-    name: Annotated[str, Form()] = "",
-    start: Annotated[str, Form()] = "usual",
-) -> Response:
-    """Start a vehicle on a layout, on the usual route with its sizes unknown, or on nothing."""
-    try:
-        number = start_vehicle(services.vehicles, name, start)
-    except ValidationError as error:
-        words = problem_words(error.errors()[0], None, units_of(request))
-        return _show(
-            request, services, 422, error=f"The name {words}.", error_for="name", typed_name=name,
-            start=start,
-        )  # fmt: skip
-    path = path_for(request, "design.brief", vehicle_id=str(number), variant_id="first")
-    return go_to(request, path)
 
 
 @router.post("/vehicles/import", name="vehicle.import")

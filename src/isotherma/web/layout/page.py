@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Final
 
-from isotherma.catalogue.classes import classes
 from isotherma.core.drawing.media import WORDS, carried
 from isotherma.core.drawing.plan import lay_out
 from isotherma.core.quantity import STYLES
@@ -35,7 +34,6 @@ from isotherma.web.layout.route_picture import (
     route_of,
 )
 from isotherma.web.layout.solved import Ran, solve_open
-from isotherma.web.layout.starts import Began, began, owned
 from isotherma.web.parts.page import key_of
 
 HALFWAY: Final = 0.5
@@ -62,10 +60,6 @@ class LayoutPage:
     carries: tuple[tuple[str, str], ...]
     moves: tuple[tuple[str, str], ...]
     empty: bool
-    offers: tuple[Began, ...]
-    own: str
-    owned: tuple[tuple[str, str], ...]
-    others: tuple[tuple[str, str], ...]
     flow_unit: str
     profile_to: str
     wide_profile: Profile | None
@@ -86,11 +80,11 @@ def _toggles(system: System, state: State | None, opens: Mapping[str, float]) ->
     return toggles
 
 
-def layout_page(context: PageContext, *, choose: bool = False, own: str = "") -> LayoutPage:
+def layout_page(context: PageContext) -> LayoutPage:
     """Put the Layout page together for what the address asks."""
     frame, outcome = make_frame(context, "layout")
-    project, variant, units = context.project, context.variant, context.units
-    variant_id, piece, system = variant.id, context.piece, variant.system
+    variant, units = context.variant, context.units
+    piece, system = context.piece, variant.system
     asked = flow_asked(context.query)
     state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)
@@ -102,7 +96,7 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
         drawing = Shown(system, ran.report, piece, opens, toggles, ran.warned, units)
         plan = lay_out(nodes, lines)
         wide, narrow = (draw(drawing, plan, lines, way) for way in WAYS)
-    running, begins = ran.running, choose or not system.parts
+    running = ran.running
     chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
     usual = variant.standing
     listed = () if state is usual else moves(system, usual, state)
@@ -133,13 +127,6 @@ def layout_page(context: PageContext, *, choose: bool = False, own: str = "") ->
         carries=tuple((key, words) for key, words in WORDS.items() if key in medium),
         moves=tuple((move.label, f"{move.before} → {move.after}, {move.tool}") for move in listed),
         empty=not system.parts,
-        offers=began(context, own) if begins else (),
-        own=own if own in classes() else "",
-        owned=owned() if begins else (),
-        others=tuple(
-            (item.id, item.name) for item in project.variants
-            if item.id != variant_id and item.system.parts
-        ) if begins else (),
         flow_unit=STYLES["flow"].symbol(units),
         profile_to=next((part.label for part in system.parts if part.id == running), ""),
         wide_profile=draw_profile(shown, running, units, WIDE) if shown else None,

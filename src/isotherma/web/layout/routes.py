@@ -1,4 +1,4 @@
-"""The Layout page: the route, what a start or a part would do, the drawing as a file."""
+"""The Layout page: the route, what a part would do, the drawing as a file."""
 
 from __future__ import annotations
 
@@ -15,43 +15,19 @@ from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.frame.responses import known_piece
 from isotherma.web.layout.effect import effect_page, refused_page
 from isotherma.web.layout.page import layout_page
-from isotherma.web.layout.starts import offer_page
 from isotherma.web.rendering import attached, file_name, render, svg_file
 
 router = APIRouter(prefix=DESIGN)
 
 
 @router.get("/layout", name="design.layout")
-def layout(
-    design: DesignDep,
-    piece: Annotated[str, Query(max_length=60)] = "",
-    choose: Annotated[bool, Query()] = False,
-    own: Annotated[str, Query(max_length=60)] = "",
-) -> Response:
+def layout(design: DesignDep, piece: Annotated[str, Query(max_length=60)] = "") -> Response:
     """The route, drawn; one of its pieces chosen."""
-    known: list[bool] = []
-
-    def make() -> Response:
-        context = design.context(piece=known_piece(piece))
-        page = layout_page(context, choose=choose, own=own)
-        known.append(all(offer.verdict for offer in page.offers))
-        return render(design.request, page)
-
-    # an offer that is not known yet fills itself in, and the page is made again until all are
     return design.services.unchanged.answer(
-        design.request, design.vehicle_id, make, lambda: known[-1]
+        design.request,
+        design.vehicle_id,
+        lambda: render(design.request, layout_page(design.context(piece=known_piece(piece)))),
     )
-
-
-@router.get("/offer/{layout_id}", name="design.offer")
-def offer(
-    design: DesignDep, layout_id: str, own: Annotated[str, Query(max_length=60)] = ""
-) -> Response:
-    """What a starting layout would do on this brief."""
-    page = offer_page(design.context(), layout_id, own)
-    if page is None:
-        raise NotFound
-    return render(design.request, page)
 
 
 @router.get("/effect", name="design.effect")

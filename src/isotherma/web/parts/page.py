@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from isotherma.catalogue.classes import PartClass, classes
-from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import goes_in_line
 from isotherma.core.fields import Document
 from isotherma.core.quantity import UnitSystem, shown, with_unit
@@ -116,16 +115,6 @@ class ListRow:
 
 
 @dataclass(frozen=True, slots=True)
-class LayoutOffer:
-    """A starting layout."""
-
-    id: str
-    name: str
-    heat: str
-    summary: str
-
-
-@dataclass(frozen=True, slots=True)
 class PartsPage:
     """The pieces of a variant."""
 
@@ -149,7 +138,6 @@ class PartsPage:
     more_problems: int
     list_rows: tuple[ListRow, ...]
     price_words: str
-    layouts: tuple[LayoutOffer, ...]
     empty: bool
 
 
@@ -400,11 +388,6 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         more_problems=max(0, len(asked.table_problems) - MOST_PROBLEMS),
         list_rows=_list_rows(system, variant_id, units, typed) if view == "list" else (),
         price_words=_price_words(system),
-        layouts=tuple(
-            LayoutOffer(item.id, item.name, item.heat, item.summary) for item in layouts().values()
-        )
-        if not system.parts
-        else (),
         empty=not system.parts,
     )
 

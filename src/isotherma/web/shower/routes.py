@@ -9,6 +9,7 @@ from fastapi.responses import PlainTextResponse, Response
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData, QueryParams
 
+from isotherma.core.options.changes import TRIED_AT_MOST
 from isotherma.core.quantity import UnitSystem
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.services.trial_saving import keep_tried
@@ -20,6 +21,7 @@ from isotherma.web.frame.responses import after_change, show
 from isotherma.web.rendering import attached, file_name, form_number, render
 from isotherma.web.shower.alternatives import WhatIfAsked
 from isotherma.web.shower.certainty import certainty_page
+from isotherma.web.shower.mends import mends_page
 from isotherma.web.shower.page import ShowerAsked, shower_page
 from isotherma.web.shower.trace import trace_page
 from isotherma.wording import error_words
@@ -96,6 +98,23 @@ def certainty_progress(design: DesignDep) -> Response:
     context = design.context()
     found = design.services.comparing.progress(context.project, context.variant)
     words = f"{found[0]} of {found[1]} uncertain figures tried" if found is not None else ""
+    return PlainTextResponse(words)
+
+
+@router.get("/mends", name="design.mends")
+async def mends(request: Request, design: DesignDep) -> Response:
+    """The smallest changes that would mend the design; a part of the page, or one of its own."""
+    return await while_waited_for(
+        request, lambda stopped: render(request, mends_page(design.context(stopped=stopped)))
+    )
+
+
+@router.get("/mends/progress", name="design.mends_progress")
+def mends_progress(design: DesignDep) -> Response:
+    """How many changes were tried, in words; nothing while none run here."""
+    context = design.context()
+    found = design.services.mending.progress(context.project, context.variant)
+    words = f"{found} of at most {TRIED_AT_MOST} tried" if found is not None else ""
     return PlainTextResponse(words)
 
 

@@ -64,10 +64,26 @@ def _pump_switches(finding: Finding, reader: Reader) -> str:
     )
 
 
+# what is refused, as a sentence says it
+REFUSED: Final[Mapping[str, str]] = {
+    "gas": "gas",
+    "diesel": "diesel",
+    "any flame": "any flame",
+    "mains": "mains",
+    "battery heating": "heating from the battery",
+    "coolant": "coolant",
+    "through-wall flue": "a flue through the wall",
+    "pressurised system": "water under pressure",
+    "mixing valve": "a mixing valve",
+    "compressed-air draining": "draining by compressed air",
+    "licensed work": "work for licensed people",
+}
+
+
 def _will_not_have(finding: Finding, reader: Reader) -> str:
-    if finding.values["what"] == "mixing valve":
-        return "The brief will not have a mixing valve, and there is one."
-    return f"The brief will not have {finding.values['what']}, and the water is heated with it."
+    what = str(finding.values["what"])
+    there = reader.names(finding.parts)
+    return f"The brief will not have {REFUSED[what]}, and this needs it: {there}."
 
 
 def _outlet_lacking(finding: Finding, reader: Reader) -> str:

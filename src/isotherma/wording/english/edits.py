@@ -7,6 +7,10 @@ from typing import Final
 
 # by the name of the edit; braces take what it is done to
 EDIT_LABELS: Final[Mapping[str, str]] = {
+    "brief.keep": "Examples kept",
+    "owned.add": "{} is there already",
+    "owned.remove": "Not there already",
+    "changes.make": "{}",
     "draw.add": "{} added",
     "draw.repeat": "Draw repeated",
     "draw.remove": "Draw removed",

@@ -23,6 +23,8 @@ REASONS: Final[Mapping[str, str]] = {
     "hot_above_wanted": "hot must be warmer than wanted",
     "hours_and_minutes": "hours run from 0 to 23 and minutes from 0 to 59",
     "last_variant": "a vehicle keeps at least one variant",
+    "changed_since": "the design has changed since this was tried; it is tried again below",
+    "unreadable_changes": "what was sent is no list of changes; try it again from the page",
     "no_way": "no pipe leads from {source} to {outlet}; join them on the Layout page first",
     "mixer_stays": "its mixer cannot be changed so",
     "no_best_current": "the current at best must be more than nothing",

@@ -24,6 +24,7 @@ PROBLEMS: Final[Mapping[str, str]] = {
     "angle_signs": "the signs < and > are not allowed; use words instead",
     "line_break": "a name is one line; remove the line break",
     "empty_name": "must not be empty; give it a name",
+    "warmest_is_colder": "the warmest month must not be colder than the coldest",
     "window_shut": "“too hot above” must be at least 1 K over “warm enough from”",
     "rise_missing": "“above the tank” needs by how much; enter “above the tank by”",
     "same_id": "two {what} have the id “{id}”; give one another id",

@@ -178,7 +178,7 @@ class Panel(ElectricPart):
     needs = ("rated_w",)
     usual = {"tilt_deg": usual(0.0, 0.0, 15.0, "flat on the roof"),
              "heat_share": usual(0.08, 0.12, 0.2, "lost when the cells are hot")}  # fmt: skip
-    rated_w: Power | None = known("Watts on the label", "In full sun, each.")
+    rated_w: Watts | None = known("Watts on the label", "In full sun, each; 0: none.")
     open_v: Voltage | None = known("Open voltage")
     short_a: Current | None = known("Short-circuit current")
     best_v: Voltage | None = known("Voltage at best")

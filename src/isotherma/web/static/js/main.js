@@ -4,6 +4,7 @@ import "./parts.js";
 import "./keys.js";
 import "./progress.js";
 import "./frame.js";
+import "./asking.js";
 import "./route.js";
 import { startScrub } from "./scrub.js";
 

@@ -1,0 +1,204 @@
+"""Where a route begins: starting layouts on the vehicle's own brief, with what is there already."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import ClassVar, Final
+
+from isotherma.catalogue.classes import classes
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.brief import Refusal
+from isotherma.core.drawing.geometry import Extent, trace
+from isotherma.core.drawing.media import carried
+from isotherma.core.drawing.outline import outline_of
+from isotherma.core.drawing.plan import lay_out
+from isotherma.core.editing import lay_with_own, with_owned
+from isotherma.core.errors import ChangeRefused, CoreError
+from isotherma.core.options.needs import needs_of
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system import System
+from isotherma.core.system.kinds.heat import Element
+from isotherma.core.system.layouts import usual_route
+from isotherma.services.edits import USUAL
+from isotherma.web.frame.context import PageContext
+from isotherma.web.layout.route_picture import GLYPHS
+from isotherma.wording import REFUSED, error_words, verdict
+
+OWN_KINDS: Final = (
+    "fresh_tank", "gravity_bag", "store", "combi", "canister", "through_flow_gas",
+    "through_flow_electric", "liquid_heater", "air_heater", "sun_container", "kettle",
+)  # fmt: skip
+MINI: Final = Extent(20.0, 20.0, 22.0, 22.0)
+# what one may ask of a start beforehand: its key, its words, what it must not need
+FILTERS: Final[Mapping[str, tuple[str, tuple[Refusal, ...]]]] = {
+    "flame": ("no flame", ("any flame",)),
+    "hookup": ("no hook-up", ("mains",)),
+    "pump": ("no pump", ()),
+}
+_PUMPS: Final = frozenset({"pump", "submersible", "foot_pump", "hand_pump"})
+
+
+@dataclass(frozen=True, slots=True)
+class MiniNode:
+    """A sign of a small drawing."""
+
+    glyph: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Mini:
+    """The small drawing of a route: what is told of it first."""
+
+    width: float
+    height: float
+    nodes: tuple[MiniNode, ...]
+    lines: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A start: what it is, what it needs, what it would do where that is known already."""
+
+    id: str
+    name: str
+    summary: str
+    needs: str
+    against: str
+    unused: str
+    verdict: str
+    mini: Mini
+
+
+def _start(key: str) -> System:
+    return usual_route(element=Element(id="element")) if key == USUAL else layouts()[key].system
+
+
+def _on_brief(project: Project, key: str, own: str = "") -> Project:
+    """Put a start under the vehicle's brief, with what is there already and what is owned."""
+    system = with_owned(_start(key), project.owned)
+    variant = Variant(id="start", name="Start", system=system)
+    made = project.model_copy(update={"variants": (variant,)})
+    if own in classes():
+        made = lay_with_own(made, variant.id, system, classes()[own].part)
+    return made
+
+
+def owned_choices() -> tuple[tuple[str, str], ...]:
+    """List heaters and tanks one may own that some start has a place for."""
+    there = {part.kind for item in layouts().values() for part in item.system.parts}
+    return tuple(
+        (row.id, row.name) for row in classes().values()
+        if row.kind in OWN_KINDS and row.kind in there
+    )  # fmt: skip
+
+
+@cache
+def mini_of(key: str) -> Mini:
+    """Draw the outline of a start, small."""
+    system = _start(key)
+    nodes, lines = outline_of(system)
+    kinds = {part.id: part.kind for part in system.parts}
+    shape = trace(lay_out(nodes, lines), lines, dict.fromkeys(nodes, MINI), tall=False)
+    medium = carried(system)
+    hot = {run.start.part for run in system.pipes if medium[run.id] in ("hot", "mixed")}
+    return Mini(
+        round(shape.width, 1),
+        round(shape.height, 1),
+        tuple(
+            MiniNode(GLYPHS.get(kinds[key], "part"), round(x, 1), round(y, 1))
+            for key, (x, y) in shape.at.items()
+        ),
+        tuple(
+            ("hot" if line.start in hot else "cold",
+             "M" + " L".join(f"{x:.0f} {y:.0f}" for x, y in shape.paths[line.id]))
+            for line in lines if line.id in shape.paths
+        ),
+    )  # fmt: skip
+
+
+def _few_needs(system: System) -> str:
+    """Say what a start needs, as a person asks for it."""
+    needed = needs_of(system)
+    words = [REFUSED[what] for what in ("gas", "diesel", "mains", "battery heating", "coolant")
+             if what in needed]  # fmt: skip
+    if "any flame" not in needed:
+        words.append("no flame")
+    if "licensed work" in needed:
+        words.append("work for licensed people")
+    return ", ".join(words)
+
+
+def _passes(system: System, wanted: frozenset[str]) -> bool:
+    needed = needs_of(system)
+    if "pump" in wanted and any(part.kind in _PUMPS for part in system.parts):
+        return False
+    return not any(what in needed for key in wanted for what in FILTERS[key][1])
+
+
+def _named(key: str) -> tuple[str, str]:
+    if key == USUAL:
+        return "The usual route, with your own sizes", (
+            "One pump, one store on mains, one mixing valve, one shower. Its sizes are yours to "
+            "enter: litres of the store and watts of its element give the first verdict."
+        )
+    layout = layouts()[key]
+    return layout.name, layout.summary
+
+
+def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card, ...]:
+    """Offer every start that passes the filters, those against the brief's wishes last."""
+    project, found = context.project, []
+    mine = classes().get(own)
+    for key in (*layouts(), USUAL):
+        system = _start(key)
+        if mine is not None and all(part.kind != mine.kind for part in system.parts):
+            continue
+        if not _passes(system, wanted):
+            continue
+        needed = needs_of(system)
+        name, summary = _named(key)
+        there = {part.kind for part in system.parts}
+        unused = [part.label for part in project.owned if part.kind not in there]
+        made = _on_brief(project, key, own)
+        result = context.services.computing.peek(made, made.variants[0])
+        found.append(Card(
+            id=key, name=name, summary=summary, needs=_few_needs(system),
+            against=", ".join(REFUSED[what] for what in project.brief.will_not_have
+                              if what in needed),
+            unused=", ".join(unused),
+            verdict="" if result is None else _verdict(result, context.units),
+            mini=mini_of(key),
+        ))  # fmt: skip
+    return tuple(sorted(found, key=lambda card: bool(card.against)))
+
+
+def _verdict(result: Outcome | CoreError, units: UnitSystem) -> str:
+    return verdict(result, units) if isinstance(result, Outcome) else error_words(result, units)
+
+
+@dataclass(frozen=True, slots=True)
+class OfferPage:
+    """The verdict of one start on a vehicle's brief."""
+
+    template: ClassVar[str] = "offer.html"
+    vehicle: str
+    name: str
+    verdict: str
+
+
+def offer_page(context: PageContext, key: str, own: str = "") -> OfferPage | None:
+    """Compute a start on the vehicle's brief; None if there is no such start."""
+    if key not in layouts() and key != USUAL:
+        return None
+    try:
+        made = _on_brief(context.project, key, own)
+    except ChangeRefused:
+        return None
+    result = context.services.computing.result(made, made.variants[0])
+    return OfferPage(context.project.name, _named(key)[0], _verdict(result, context.units))

@@ -1,0 +1,55 @@
+"""The Heat page: what would heat the water, as pictures with a sentence on these answers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from isotherma.catalogue.classes import classes
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.heat.offers import FILTERS, Card, cards, owned_choices
+
+
+@dataclass(frozen=True, slots=True)
+class HeatPage:
+    """Starts to choose from, for a variant with or without parts."""
+
+    template: ClassVar[str] = "heat.html"
+    frame: Frame
+    cards: tuple[Card, ...]
+    glyphs: tuple[str, ...]
+    filters: tuple[tuple[str, str, bool], ...]
+    own: str
+    owned_choices: tuple[tuple[str, str], ...]
+    owned: tuple[tuple[str, str, bool], ...]
+    others: tuple[tuple[str, str], ...]
+    empty: bool
+    query: str
+
+
+def heat_page(context: PageContext) -> HeatPage:
+    """Put the page together for what the address asks."""
+    frame, _ = make_frame(context, "heat")
+    project, variant = context.project, context.variant
+    own = context.query.get("own", "")[:60]
+    own = own if own in classes() else ""
+    wanted = frozenset(key for key in FILTERS if context.query.get(key) == "1")
+    found = cards(context, own, wanted)
+    there = {part.kind for part in variant.system.parts}
+    asked = [f"own={own}"] if own else []
+    return HeatPage(
+        frame=frame,
+        cards=found,
+        glyphs=tuple(sorted({node.glyph for card in found for node in card.mini.nodes})),
+        filters=tuple((key, words, key in wanted) for key, (words, _) in FILTERS.items()),
+        own=own,
+        owned_choices=owned_choices(),
+        owned=tuple((part.id, part.label, part.kind in there) for part in project.owned),
+        others=tuple(
+            (item.id, item.name) for item in project.variants
+            if item.id != variant.id and item.system.parts
+        ),
+        empty=not variant.system.parts,
+        query="?" + "&".join(asked) if asked else "",
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Start: the few things a person knows, asked once."""
