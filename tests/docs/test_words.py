@@ -86,6 +86,9 @@ def test_no_words_are_left_over():
         "no_whole_number",
         "over_twelve_hours",
         "mixer_stays",
+        "no_choice",
+        "changed_since",
+        "unreadable_changes",
     }  # of services
     assert set(errors.REASONS) - raised == elsewhere
     assert set(validation.PROBLEMS) == {code for code, _ in _codes("refusal")}

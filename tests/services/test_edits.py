@@ -62,7 +62,12 @@ def test_all_of_them_can_be_made_one_after_the_other():
         assert piece == "" or piece.startswith("part-")
         here = edit.shows(project, here)
         assert any(variant.id == here for variant in project.variants)
-    assert {name for name, _ in MADE} | {"run.remove", "port.cap"} == set(EDITS)
+    assert {name for name, _ in MADE} | {
+        "run.remove",
+        "port.cap",
+        "brief.keep",
+        "changes.make",
+    } == set(EDITS)
 
 
 def test_the_document_is_never_written_to():
@@ -97,7 +102,7 @@ def test_each_says_what_it_is_and_takes_nothing_strange(name: str, edit: type[Ed
     for key, info in edit.model_fields.items():
         if info.is_required():
             with pytest.raises(ValidationError):
-                edit.model_validate({key: "x" * 101})
+                edit.model_validate({key: "x" * 4001})
 
 
 def test_the_words_and_the_edits_are_the_same():

@@ -87,7 +87,9 @@ def test_what_is_not_computed_has_a_sentence_and_no_strip():
     project = Project(name="N", variants=(Variant(id="a", name="A", system=usual_route()),))
     made = frame(project, variant="a")
     assert made.cells == () and not made.computed
-    assert made.mend_piece == "part-tank"
+    assert made.mend.field == "f-variants-a-system-parts-tank-volume-m3"
+    assert made.next is not None and made.next.form is not None
+    assert [view.name for view in made.next.form.fields] == ["volume_m3"]
     assert made.verdict.startswith("Not computed yet: Fresh tank")
     # from nothing to something: no before to compare with
     known = Project(
@@ -116,7 +118,7 @@ def marks(project, variant="ten-litres"):
 
 def test_pages_stand_in_their_stages_in_the_order_of_work():
     stages = frame(drover()).stages
-    assert [stage.title for stage in stages] == ["Ask", "Lay out", "Try"]
+    assert [stage.title for stage in stages] == ["Ask", "Heat", "Lay out", "Try"]
     assert [step.key for stage in stages for step in stage.steps] == [room.key for room in ROOMS]
     assert [step.key for stage in stages for step in stage.steps if step.current] == ["parts"]
 

@@ -23,7 +23,7 @@ def compiling():
 
 
 def test_every_page_answers_and_says_how_far_it_is(client, demo, compiling):
-    for page in ("brief", "layout", "parts", "spaces", "flow", "shower", "certainty"):
+    for page in ("brief", "heat", "layout", "parts", "spaces", "flow", "shower", "certainty"):
         answer = client.get(f"{demo}/{page}")
         assert answer.status_code == 200, page
         assert "still getting ready to compute" in text(soup(answer)), page

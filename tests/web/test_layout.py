@@ -139,27 +139,28 @@ def test_an_empty_route_offers_layouts_with_their_verdict(client):
     made = Project(name="Bare", brief=curlew().brief,
                    variants=(Variant(id="first", name="First", system=System()),))  # fmt: skip
     path = keep(client, made)
-    page = soup(client.get(f"{path}/layout"))
-    found = page.select(".layouts .on-brief")
-    assert len(found) == len(layouts())
-    first = found[0]
-    said = " ".join(client.get(first["hx-get"], headers=HTMX).text.split())
+    page = soup(client.get(f"{path}/heat"))
+    found = page.select(".starts .on-brief")
+    assert len(found) == len(layouts()) + 1  # and the usual route
+    first = found[1]
+    said = " ".join(client.get(first["data-asks"], headers=HTMX).text.split())
     assert "in December" in said and "<" not in said
-    assert said in text(soup(client.get(first["hx-get"])))  # a page of its own without scripts
-    again = soup(client.get(f"{path}/layout")).select(".layouts .on-brief")[0]
+    assert said in text(soup(client.get(first["data-asks"])))  # a page of its own without scripts
+    again = soup(client.get(f"{path}/heat")).select(".starts .on-brief")[1]
     assert text(again) == said  # known now, so it stands there at once
     assert client.get(f"{path}/offer/nothing").status_code == 404
-    chooser = soup(client.get(f"{keep(client, curlew())}/layout?choose=true"))
-    assert "Another layout in its place" in text(chooser)
+    assert "Choose what heats the water" in text(soup(client.get(f"{path}/layout")))
+    chooser = soup(client.get(f"{keep(client, curlew())}/heat"))
+    assert "It takes the place of this variant’s parts" in text(chooser)
 
 
 def test_one_begins_with_what_one_owns(client):
     path = keep(client, curlew())
-    page = soup(client.get(f"{path}/layout?choose=true"))
+    page = soup(client.get(f"{path}/heat"))
     owned = [option["value"] for option in page.select("#own option") if option["value"]]
     assert "store-large" in owned and not any(key.startswith("shut-off") for key in owned)
-    mine = soup(client.get(f"{path}/layout?choose=true&own=combi-diesel"))
-    offers = mine.select(".layouts li")
+    mine = soup(client.get(f"{path}/heat?own=combi-diesel"))
+    offers = mine.select(".start-card")
     assert 0 < len(offers) < len(layouts())
     button = offers[0].select_one("button")
     assert button is not None
@@ -168,11 +169,11 @@ def test_one_begins_with_what_one_owns(client):
     data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
     assert data["own"] == "combi-diesel"
     done = client.post(str(form["action"]), headers=HTMX, data=data)
-    assert done.status_code == 200
+    assert done.headers["hx-redirect"].endswith("/shower")
     parts = soup(client.get(f"{path}/parts?view=list"))
-    assert "owned" in text(parts) and soup(done).select_one("svg.route-wide") is not None
-    strange = soup(client.get(f"{path}/layout?choose=true&own=castle"))
-    assert len(strange.select(".layouts li")) == len(layouts())
+    assert "owned" in text(parts)
+    strange = soup(client.get(f"{path}/heat?own=castle"))
+    assert len(strange.select(".start-card")) == len(layouts()) + 1
 
 
 def test_one_begins_as_in_another_variant_or_with_nothing(client, library):
@@ -183,11 +184,11 @@ def test_one_begins_as_in_another_variant_or_with_nothing(client, library):
     assert "choose another" in press(client, other, "system.copy", source="timed").text
     assert press(client, other, "system.copy", source="castle").status_code in (404, 422)
     bare = soup(press(client, other, "system.empty"))
-    assert bare.select_one("svg.route-wide") is None and "Begin with a layout" in text(bare)
+    assert bare.select_one("svg.route-wide") is None and "No route yet" in text(bare)
     back = soup(press(client, other, "system.layout", layout="mini-store", instead="1"))
     assert back.select_one("svg.route-wide") is not None
     again = soup(press(client, other, "system.layout", layout="pitch-store", instead="1"))
-    assert "Begin with a layout" not in text(again)
+    assert "No route yet" not in text(again)
 
 
 def test_an_open_end_is_capped_where_it_is(client, library):
@@ -449,7 +450,10 @@ def test_how_sure_of_what_cannot_be_computed(client):
 def test_every_sum_has_an_answer_at_once(client):
     page = soup(client.get("/sums"))
     assert len(page.select(".sum")) == len(page.select(".sum-figure")) >= 12
-    assert len(page.select(".sum-list a")) == len(page.select(".sum"))
+    assert len(page.select(".sum-group")) == 5
+    assert len(page.select(".sum[open]")) == 0
+    chosen = soup(client.get("/sums?sum=mix")).select(".sum[open]")
+    assert [item["id"] for item in chosen] == ["mix"]
 
 
 def test_a_sum_in_the_units_of_the_person(client):

@@ -82,14 +82,14 @@ def test_while_kernels_are_made_nothing_is_kept(client, demo, monkeypatch):
 
 def test_offers_without_a_verdict_are_made_again_until_it_is_known(client, demo, monkeypatch):
     computing = client.app.state.services.computing
-    path = f"{demo}/layout?choose=true"
+    path = f"{demo}/heat"
     with monkeypatch.context() as unknown:
         unknown.setattr(computing, "peek", lambda *_: None)
         before = client.get(path)
-    offer = BeautifulSoup(before.text, "html.parser").select(".layouts .on-brief")[0]
+    offer = BeautifulSoup(before.text, "html.parser").select(".starts .on-brief")[1]
     assert "What would it do?" in offer.get_text() and "etag" not in before.headers
-    said = " ".join(client.get(str(offer["hx-get"]), headers=HTMX).text.split())
-    after = BeautifulSoup(client.get(path).text, "html.parser").select(".layouts .on-brief")[0]
+    said = " ".join(client.get(str(offer["data-asks"]), headers=HTMX).text.split())
+    after = BeautifulSoup(client.get(path).text, "html.parser").select(".starts .on-brief")[1]
     assert " ".join(after.get_text().split()) == said
 
 

@@ -35,7 +35,7 @@ def test_an_address_is_what_the_router_says(client, name, parts):
 
 def test_what_has_letters_of_its_own_in_an_address_is_written_out(client):
     path = path_for(request_of(client.app), "design.offer", vehicle_id=1, variant_id="a",
-                    layout_id="ä b?c")  # fmt: skip
+                    start="ä b?c")  # fmt: skip
     assert path == "/vehicles/1/a/offer/%C3%A4%20b%3Fc"
 
 

@@ -486,6 +486,13 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
     return "0" if text in {"-0", ""} else text
 
 
+# what nobody weighs or counts finer than a thousandth of its unit
+_WEIGHED: Final = frozenset(
+    {"mass", "volume", "energy", "battery_energy", "flow", "power", "heat_power"}
+)
+LEAST: Final = 0.001
+
+
 def with_unit(
     value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digits: int = 3
 ) -> str:
@@ -512,6 +519,10 @@ def with_unit(
         return shown(value, style, units)
     symbol = shape.symbol(units)
     number = shown(value, style, units, digits)
+    if style in _WEIGHED and value != 0.0:
+        unit = _unit(style, units)
+        if abs((value - unit.offset) / unit.factor) < LEAST / 2:
+            number = f"under {LEAST:g}"
     return f"{number}\u00a0{symbol}" if symbol else number
 
 

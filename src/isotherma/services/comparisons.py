@@ -9,9 +9,10 @@ from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, with_system
-from isotherma.core.errors import ChangeRefused
+from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem, parse
 from isotherma.core.results.mixing_strategies import (
     FlowWindow,
     MixingStrategy,
@@ -44,12 +45,16 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """One thing that can be tried: its key, words, path in the project and style."""
+    """One thing that can be tried: its key, words, path in the project and style.
+
+    `choices` are values with words where it is no figure.
+    """
 
     key: str
     title: str
     path: str
     style: str
+    choices: tuple[tuple[str, str], ...] = ()
 
 
 def trials_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Trial, ...]:
@@ -78,14 +83,40 @@ def trials_of(brief: Brief, variant: Variant, draw: Draw) -> tuple[Trial, ...]:
             ("hot", heat.Element, "set_c", "Store kept at", "temperature"),
             ("power", heat.Element, "power_w", "Element", "power"),
             ("heat", heat.ThroughFlowGas, "heat_w", "Heater", "heat_power"),
+            ("knob", heat.ThroughFlowGas, "gas_share", "Gas knob", "share"),
+            ("flame", heat.ThroughFlowGas, "set_c", "Heater set to", "temperature"),
+            ("cell", heat.ThroughFlowElectric, "set_c", "Heater set to", "temperature"),
+            ("burner", heat.Burner, "set_c", "Burner set to", "temperature"),
+            ("combi", heat.Combi, "set_c", "Combi set to", "temperature"),
+            ("coolant", heat.LiquidHeater, "set_c", "Coolant held at", "temperature"),
+            ("thermostat", heat.Thermostat, "set_c", "Thermostat set to", "temperature"),
+            ("lever", temperature.ManualMixer, "hot_share", "Mixer open to hot", "share"),
         ):
-            if isinstance(part, kind) and key not in seen:
+            turned = name not in part.turned or name in part.by_hand()
+            if isinstance(part, kind) and turned and key not in seen:
                 seen.add(key)
                 found.append(Trial(key, title, f"{parts}.{part.id}.{name}", style))
+        if "season" in part.by_hand() and "season" not in seen:
+            seen.add("season")
+            found.append(Trial("season", "Seasonal switch", f"{parts}.{part.id}.season", "",
+                               (("winter", "winter"), ("summer", "summer"))))  # fmt: skip
+    if len(variant.system.states) > 1:
+        choices = tuple((state.id, state.name) for state in variant.system.states)
+        found.append(Trial("state", "Seen in state", f"variants.{variant.id}.state", "", choices))
     return tuple(found)
 
 
-def tried(project: Project, trials: tuple[Trial, ...], values: Mapping[str, float]) -> Project:
+def read_trial(trial: Trial, text: str, units: UnitSystem) -> object:
+    """Read what was typed to be tried; QuantityError where it cannot be."""
+    if not trial.choices:
+        return parse(text, trial.style, units)
+    if text not in {value for value, _ in trial.choices}:
+        raise QuantityError(text=text[:60], dimension="choice", reason="no_choice",
+                            example=trial.choices[0][1])  # fmt: skip
+    return text
+
+
+def tried(project: Project, trials: tuple[Trial, ...], values: Mapping[str, object]) -> Project:
     """Give the project with trial values in it; a ValidationError says which cannot be."""
     paths = {trial.key: trial.path for trial in trials}
     return set_values(project, {paths[key]: value for key, value in values.items()})

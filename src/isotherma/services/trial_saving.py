@@ -9,9 +9,9 @@ from functools import partial
 from pydantic import ValidationError
 
 from isotherma.core.errors import ChangeRefused, QuantityError
-from isotherma.core.quantity import UnitSystem, parse
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.setup.completeness import main_outlet
-from isotherma.services.comparisons import trials_of, with_strategy
+from isotherma.services.comparisons import read_trial, trials_of, with_strategy
 from isotherma.services.vehicles import NewerElsewhere, NotFound, Opened, Vehicles, find_variant
 from isotherma.wording import error_words, validation_sentences
 
@@ -40,7 +40,7 @@ def keep_tried(
         raise NotFound
     try:
         paths: dict[str, object] = {
-            trial.path: parse(texts[trial.key], trial.style, units)
+            trial.path: read_trial(trial, texts[trial.key].strip(), units)
             for trial in trials_of(opened.project.brief, variant, draw)
             if texts.get(trial.key, "").strip()
         }

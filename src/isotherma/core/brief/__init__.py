@@ -219,7 +219,9 @@ class Brief(Document):
     hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
         default=(), title="What hurts most"
     )
-    examples: Annotated[tuple[Slug, ...], Field(max_length=40)] = Field(
+    examples: Annotated[
+        tuple[Annotated[str, Field(pattern=r"^[a-z][a-z_0-9]{0,39}$")], ...], Field(max_length=40)
+    ] = Field(
         default=(),
         title="Still an example",
         description="Names of what stands here as an example and nobody has touched yet.",

@@ -11,7 +11,7 @@ from isotherma.core.system.kinds import heat, temperature, waste
 
 Carries = Literal["cold", "hot", "mixed", "primary", "return", "waste"]
 WORDS: Final[dict[Carries, str]] = {
-    "cold": "cold supply", "hot": "hot", "mixed": "mixed", "primary": "primary circuit",
+    "cold": "cold supply", "hot": "hot", "mixed": "mixed", "primary": "heating circuit",
     "return": "return", "waste": "waste",
 }  # fmt: skip
 _HEATS: Final = (

@@ -109,7 +109,9 @@ def outlet_of(simulation: StateSimulation, draw: Draw) -> str:
     outlet = draw.outlet or ""
     if outlet in simulation.named.rounds or outlet in simulation.network.ends:
         return outlet
-    return outlet if outlet in simulation.network.parts else main_outlet(simulation.system)
+    named = simulation.network.parts.get(outlet)
+    # another layout may call a tray what this brief's tap is called
+    return outlet if isinstance(named, use.Outlet) else main_outlet(simulation.system)
 
 
 def wash(simulation: StateSimulation, queue: Waiting) -> list[Shut]:

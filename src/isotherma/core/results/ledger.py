@@ -42,6 +42,7 @@ class Entry:
     used_per_day: float
     ends_on_day: int | None
     of: str = ""
+    never: bool = False  # a wait that no time ends
 
     @property
     def margin(self) -> float | None:
@@ -140,7 +141,7 @@ def make_ledger(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[
         Entry("warmth", asked_s, warm_s, "minutes", False, asked_s, None),
         Entry(
             "waiting", max(waits, default=0.0), budgets.longest_wait_s, "seconds", False,
-            max(waits, default=0.0), None,
+            max(waits, default=0.0), None, never=any(draw.wait_s is None for draw in draws),
         ),
     ]  # fmt: skip
     short_s = sum(max(5.0, 0.02 * draw.asked_s) for draw in draws)

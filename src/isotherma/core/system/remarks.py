@@ -263,7 +263,9 @@ def _cut_off(system: System, state: State | None) -> list[Remark]:
             continue
         nodes = ports_reached(system, state, (heater.id, "inlet"))
         nodes |= ports_reached(system, state, (heater.id, "outlet"))
-        reached = {parts[node[0]].kind for node in nodes}
-        if not reached & SOURCES:
+        reached = [parts[key] for key in dict.fromkeys(node[0] for node in nodes)]
+        hosts = {part.fitted_in for part in reached if part.kind in PUMPS}  # of pumps in a bucket
+        kinds = {part.kind for part in (*reached, *(parts[key] for key in hosts if key in parts))}
+        if not kinds & SOURCES:
             found.append(contradiction("lit_but_shut", state, heater.id))
     return found

@@ -15,6 +15,7 @@ from isotherma.web.frame.frame import Frame, make_frame
 
 TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 OTHER = ("reserve", "gives_up_s")
+OPEN_DRAWS = 2  # stand open; of the others the line that sums them up
 
 # what only some draws need: shown when the rest is opened
 LATER_FIELDS = (
@@ -32,6 +33,7 @@ class DrawForm:
     summary: str
     main: FormView
     more: FormView
+    shown: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +89,7 @@ def _use_form(context: PageContext, use: Use) -> UseForm:
     )  # fmt: skip
 
 
-def _draw_form(context: PageContext, draw: Draw, names: Names) -> DrawForm:
+def _draw_form(context: PageContext, draw: Draw, names: Names, place: int) -> DrawForm:
     scope, units, typed = f"brief.draws.{draw.id}", context.units, context.typed
     first = ("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed))
     return DrawForm(
@@ -96,6 +98,7 @@ def _draw_form(context: PageContext, draw: Draw, names: Names) -> DrawForm:
         summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
         main=make_form(draw, scope, units, typed, only=first),
         more=make_form(draw, scope, units, typed, only=LATER_FIELDS, names=names),
+        shown=place < OPEN_DRAWS,
     )
 
 
@@ -126,8 +129,8 @@ def brief_page(context: PageContext) -> BriefPage:
         refusals=make_form(brief, "brief", units, typed, only=("will_not_have",)),
         note=make_form(brief, "brief", units, typed, only=("note",)),
         draws=tuple(
-            _draw_form(context, draw, names)
-            for draw in sorted(brief.draws, key=lambda draw: draw.start_s)
+            _draw_form(context, draw, names, place)
+            for place, draw in enumerate(sorted(brief.draws, key=lambda draw: draw.start_s))
         ),
         uses=tuple(_use_form(context, use) for use in brief.uses),
         uses_words=f"{with_unit(brief.other_fresh_m3, 'volume', units)} a day, "

@@ -6,8 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from isotherma.core.fields import Document
-from isotherma.core.quantity import STYLES, UnitSystem
+from isotherma.core.quantity import STYLES, UnitSystem, shown
 from isotherma.core.system import System
+from isotherma.core.system.pieces import Figure
 from isotherma.services.forms import Property, as_typed, properties
 from isotherma.web.frame.words import choice_words, choices_of, placeholder_of
 
@@ -74,13 +75,15 @@ def names_of(system: System) -> Names:
     }
 
 
-def _choices(item: Property, texts: Sequence[str], names: Names) -> tuple[Choice, ...]:
+def _choices(
+    item: Property, texts: Sequence[str], names: Names, units: UnitSystem
+) -> tuple[Choice, ...]:
     """List what a field offers; an unknown one can be left open."""
     if item.refers:
         offered = list(names.get(item.refers, ()))
     else:
         declared = choices_of(item.name, item.choices)
-        offered = [(value, choice_words(item.name, value)) for value in declared]
+        offered = [(value, choice_words(item.name, value, units)) for value in declared]
     if item.kind == "choice" and item.optional:
         offered = [("", "–" if item.refers else "unknown"), *offered]
     choices = tuple(Choice(value, words, value in texts) for value, words in offered)
@@ -107,7 +110,7 @@ def _view(
         kind = "choice"
     if kind == "choice" and item.kind != "choice":
         item = replace(item, kind="choice")
-    choices = _choices(item, texts, names) if kind in {"choice", "many"} else ()
+    choices = _choices(item, texts, names, units) if kind in {"choice", "many"} else ()
     return FieldView(
         id=f"{scope_id}-{item.name}".replace("_", "-"),
         name=item.name,
@@ -133,8 +136,12 @@ def make_form(
     leave_out: Sequence[str] = (),
     first: Sequence[str] = (),
     names: Names | None = None,
+    figures: Sequence[Figure] = (),
 ) -> FormView:
-    """Make the form of a document at a scope, with what was typed if it came back."""
+    """Make the form of a document at a scope, with what was typed if it came back.
+
+    `figures` are those the engine takes: an empty field shows what it would be.
+    """
     mine = typed if typed is not None and typed.scope == scope else None
     scope_id = "f-" + scope.replace(".", "-")
     items = [
@@ -143,11 +150,21 @@ def make_form(
     order = {name: index for index, name in enumerate((*first, *only))}
     items.sort(key=lambda item: order.get(item.name, len(order)))
     if mine is not None and not any(item.name in mine.texts for item in items):
-        shown = any(item.name in mine.errors for item in items)
-        mine = mine if shown else None
+        told = any(item.name in mine.errors for item in items)
+        mine = mine if told else None
     views = tuple(
         _view(item, scope_id, getattr(document, item.name), units, mine, names or {})
         for item in items
     )
+    assumed = {
+        figure.name: f"{shown(figure.likely, figure.style, units, 3)} if empty"
+        for figure in figures
+        if figure.likely is not None and figure.origin != "given" and figure.style
+    }
+    views = tuple(
+        replace(view, placeholder=assumed.get(view.name, view.placeholder))
+        if view.placeholder and not view.text else view
+        for view in views
+    )  # fmt: skip
     error = mine.errors.get("", "") if mine else ""
     return FormView(scope=scope, id=scope_id, fields=views, error=error)

@@ -99,13 +99,17 @@ def cell_of(entry: Entry, before: Entry | None, units: UnitSystem) -> Cell:
     used = words(shown_used)
     if entry.budget == "warmth" and entry.limit is not None:
         used, of = words(entry.limit), f"of {words(entry.used)}"
+    if entry.never:
+        used, of = "never warm", f"limit {words(entry.limit)}" if entry.limit is not None else ""
     margin, short = "", False
     if entry.margin is not None:
         slack = 1e-9 * max(1.0, abs(entry.used))
         if entry.budget == "warmth":
             slack = 0.02 * entry.used + 1e-9
         short = entry.margin < -slack
-        if short:
+        if entry.never:
+            short = True
+        elif short:
             margin = f"{words(-entry.margin)} short"
         elif entry.budget != "warmth":
             margin = f"{words(entry.margin)} spare"

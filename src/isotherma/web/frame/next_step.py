@@ -67,6 +67,8 @@ def mend_of(context: PageContext, result: Outcome | CoreError) -> Mend:
         if not context.variant.system.parts:
             return Mend("heat")
         return Mend("parts", f"part-{result.part_id}" if result.part_id else "")
+    if isinstance(result, KernelsCompiling):
+        return Mend()
     if isinstance(result, Outcome):
         if not result.causes:
             return Mend(LAST, field="next") if failing(result).any else Mend()

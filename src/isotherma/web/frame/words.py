@@ -3,18 +3,30 @@
 from __future__ import annotations
 
 from isotherma import catalogue
-from isotherma.core.climate import MONTHS
+from isotherma.core.climate import MONTHS, Region
+from isotherma.core.quantity import STYLES, UnitSystem, shown
 from isotherma.core.system import AnyKind, System
 
+# words of a value where it is a choice of this property, else of any
+CHOICES_OF: dict[tuple[str, str], str] = {
+    ("clock", "warm"): "when the water is warm",
+    ("clock", "open"): "when the tap opens",
+    ("day_start", "standing"): "as the day before left it",
+    ("day_start", "cold"): "just filled, cold",
+    ("wash", "hands"): "hands and dishes",
+    ("wash", "stop-and-go"): "quick stop-and-go shower",
+    ("wash", "shower"): "normal shower",
+    ("wash", "long-shower"): "long shower",
+    ("gas", "refused"): "will not have it",
+    ("diesel", "refused"): "will not have it",
+    ("will_not_have", "compressed-air draining"): "draining by compressed air",
+    ("will_not_have", "licensed work"): "work for licensed people",
+    ("will_not_have", "battery heating"): "heating from the battery",
+    ("will_not_have", "pressurised system"): "water under pressure",
+    ("will_not_have", "through-wall flue"): "a flue through the wall",
+    ("will_not_have", "mixing valve"): "a mixing valve",
+}
 CHOICES: dict[str, str] = {
-    "warm": "when the water is warm",
-    "open": "when the tap opens",
-    "standing": "as the day before left it",
-    "cold": "just filled, cold",
-    "outside": "outside",
-    "gas": "Gas",
-    "mains": "Mains",
-    "mixing valve": "A mixing valve",
     "heated": "heated living space",
     "unheated": "unheated, inside",
     "slung": "slung below the floor",
@@ -25,13 +37,21 @@ CHOICES: dict[str, str] = {
 }
 
 
-def choice_words(name: str, value: str) -> str:
+def choice_words(name: str, value: str, units: UnitSystem = UnitSystem.METRIC) -> str:
     """Give the words of one choice of one property."""
     if name == "region":
-        return next((r.name for r in catalogue.regions() if r.id == value), value)
+        return next((region_words(r, units) for r in catalogue.regions() if r.id == value), value)
     if name == "month":
         return MONTHS[int(value) - 1]
-    return CHOICES.get(value, value)
+    return CHOICES_OF.get((name, value), CHOICES.get(value, value))
+
+
+def region_words(region: Region, units: UnitSystem) -> str:
+    """Name a region with the air of its coldest and warmest month."""
+    low, high = (
+        shown(edge, "temperature", units, 2) for edge in (min(region.air_c), max(region.air_c))
+    )
+    return f"{region.name}, {low} to {high} {STYLES['temperature'].symbol(units)}"
 
 
 def choices_of(name: str, declared: tuple[str, ...]) -> tuple[str, ...]:

@@ -155,7 +155,7 @@ def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card,
     """Offer every start that passes the filters, those against the brief's wishes last."""
     project, found = context.project, []
     mine = classes().get(own)
-    for key in (*layouts(), USUAL):
+    for key in (USUAL, *layouts()):
         system = _start(key)
         if mine is not None and all(part.kind != mine.kind for part in system.parts):
             continue

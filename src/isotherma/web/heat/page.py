@@ -10,6 +10,8 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.heat.offers import FILTERS, Card, cards, owned_choices
 
+FIRST = 12  # cards in three lines; the rest is folded
+
 
 @dataclass(frozen=True, slots=True)
 class HeatPage:
@@ -26,6 +28,8 @@ class HeatPage:
     others: tuple[tuple[str, str], ...]
     empty: bool
     query: str
+    first: int
+    more: str
 
 
 def heat_page(context: PageContext) -> HeatPage:
@@ -52,4 +56,6 @@ def heat_page(context: PageContext) -> HeatPage:
         ),
         empty=not variant.system.parts,
         query="?" + "&".join(asked) if asked else "",
+        first=FIRST,
+        more=f"{len(found) - FIRST} more, with gas or against your wishes",
     )  # fmt: skip

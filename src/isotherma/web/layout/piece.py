@@ -15,7 +15,9 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import KINDS
+from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import PartBase, joins
+from isotherma.core.system.runs import RunBase
 from isotherma.core.system.states import State
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, make_form, names_of
@@ -195,9 +197,10 @@ def make_piece(
     only = RUN_FIELDS if is_run else (
         "name", *(name for name in piece.printed[:6] if name not in by_hand), "space"
     )  # fmt: skip
+    around = system.between(piece) if isinstance(piece, RunBase) else system.around(piece)
     form = make_form(
         piece, f"variants.{context.variant_id}.system.{group}.{piece.id}", units, context.typed,
-        only=only, names=names_of(system),
+        only=only, names=names_of(system), figures=understand(piece, around),
     )  # fmt: skip
     inserts: tuple[Offer, ...] = ()
     replacements: tuple[Offer, ...] = ()

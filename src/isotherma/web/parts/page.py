@@ -98,6 +98,7 @@ class Detail:
     rest: FormView
     keeping: FormView
     figures: tuple[FigureRow, ...]
+    unknown: int
     joints: tuple[Joint, ...]
     inside: tuple[tuple[str, str], ...]
     fits: tuple[Offer, ...]
@@ -297,7 +298,8 @@ def _detail(
     first = (*printed, *(name for name in place if name not in printed))
 
     def form(only: tuple[str, ...] = (), leave_out: tuple[str, ...] = ()) -> FormView:
-        return make_form(piece, scope, units, typed, only=only, leave_out=leave_out, names=names)
+        return make_form(piece, scope, units, typed, only=only, leave_out=leave_out, names=names,
+                         figures=figures)  # fmt: skip
 
     everything = (*first, *own, *keeping, "start", "end")
     rest = tuple(name for name in type(piece).model_fields if name not in everything)
@@ -316,6 +318,7 @@ def _detail(
         rest=form(rest) if set(rest) - {"id", "kind"} else _none(piece, scope),
         keeping=form(keeping),
         figures=tuple(_figure_row(figure, units) for figure in figures),
+        unknown=sum(figure.origin == "unknown" for figure in figures),
         joints=_joints(system, piece) if isinstance(piece, PartBase) else (),
         inside=tuple((key_of(part), part.label) for part in system.fitted(piece.id))
         if is_part

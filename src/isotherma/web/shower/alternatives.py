@@ -18,6 +18,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import Remedy
 from isotherma.services.comparisons import (
     Trial,
+    read_trial,
     strategies_of,
     trials_of,
     tried,
@@ -61,6 +62,7 @@ class TrialView:
     text: str
     now: str
     error: str
+    choices: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +129,7 @@ class Alternatives:
     """Everything beside the chart."""
 
     trials: tuple[TrialView, ...]
+    asks: bool
     ways: tuple[tuple[str, str], ...]
     strategy: str
     error: str
@@ -143,23 +146,23 @@ class Alternatives:
 def _trial_views(
     project: Project, trials: tuple[Trial, ...], asked: WhatIfAsked, units: UnitSystem,
     effective: Mapping[str, float],
-) -> tuple[tuple[TrialView, ...], dict[str, float]]:  # fmt: skip
-    views, values = [], {}
+) -> tuple[tuple[TrialView, ...], dict[str, object]]:  # fmt: skip
+    views: list[TrialView] = []
+    values: dict[str, object] = {}
     for trial in trials:
         text, error = asked.texts.get(trial.key, "").strip(), ""
         if text:
             try:
-                values[trial.key] = parse(text, trial.style, units)
+                values[trial.key] = read_trial(trial, text, units)
             except QuantityError as problem:
                 error = error_words(problem, units)
         now = value_at(project, trial.path)
         if now is None:
             now = effective.get(trial.key)
         words = shown(now, trial.style, units) if isinstance(now, float | int) else "not said"
+        unit = "" if trial.choices else STYLES[trial.style].symbol(units)
         views.append(
-            TrialView(
-                trial.key, trial.title, STYLES[trial.style].symbol(units), text[:40], words, error
-            )
+            TrialView(trial.key, trial.title, unit, text[:40], words, error, trial.choices)
         )
     return tuple(views), values
 
@@ -328,7 +331,8 @@ def alternatives(
             )
         )
     return Alternatives(
-        trials=views, ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
+        trials=views, asks=any(view.text for view in views),
+        ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
         strategies=strategies,

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.damp import arrives
@@ -61,7 +62,7 @@ class ShowerPage:
     at: int
     last_moment: int
     layers: tuple[Layer, ...]
-    traces: tuple[tuple[str, str, str], ...]
+    traces: tuple[tuple[str, tuple[tuple[str, str, str], ...]], ...]
     name: str
     readouts_json: str
     panels: tuple[ChartPanel, ...] = ()
@@ -156,6 +157,32 @@ def _card(outcome: Outcome, index: int, draw: DrawResult, chosen: int, units: Un
     )
 
 
+QUESTIONS: Final[Mapping[str, str]] = {
+    "flow": "What comes out of the head?",
+    "wait": "How long does it take?",
+    "warm": "What comes out of the head?",
+    "hot": "How much heat is in it?",
+    "energy": "How much heat is in it?",
+    "used": "What is used on the trip?",
+}
+
+
+def _numbers(
+    outcome: Outcome, units: UnitSystem
+) -> tuple[tuple[str, tuple[tuple[str, str, str], ...]], ...]:
+    """Group the figures that open by the question they answer."""
+    found: dict[str, list[tuple[str, str, str]]] = {title: [] for title in QUESTIONS.values()}
+    nothing = {
+        f"used.{entry.budget}" for entry in outcome.ledger
+        if entry.used == 0.0 and entry.limit is None
+    }  # fmt: skip
+    for trace in outcome.traces:
+        if trace.id not in nothing:
+            row = (trace.id, trace_title(trace), trace_value(trace, units))
+            found[QUESTIONS[trace.id.partition(".")[0]]].append(row)
+    return tuple((title, tuple(rows)) for title, rows in found.items() if rows)
+
+
 @dataclass(frozen=True, slots=True)
 class ShowerAsked:
     """What of the page is asked for: the draw, along what, at which moment, what is tried."""
@@ -176,7 +203,7 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
     panels: tuple[ChartPanel, ...] = ()
     narrow_panels: tuple[ChartPanel, ...] = ()
     side: Alternatives | None = None
-    traces: tuple[tuple[str, str, str], ...] = ()
+    traces: tuple[tuple[str, tuple[tuple[str, str, str], ...]], ...] = ()
     name = ""
     if outcome is not None and outcome.draws:
         chosen = min(max(0, chosen), len(outcome.draws) - 1)
@@ -193,9 +220,7 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
     if outcome is not None:
         last_day = context.services.computing.last_day(context.project, context.variant, outcome)
         ends = _last_day(outcome, last_day, units)
-        traces = tuple(
-            (trace.id, trace_title(trace), trace_value(trace, units)) for trace in outcome.traces
-        )
+        traces = _numbers(outcome, units)
     last = len(chart.readouts) - 1 if chart else 0
     place = last // 2 if at is None else min(max(0, at), last)
     return ShowerPage(

@@ -23,9 +23,21 @@ class ChartPanel:
     low: str
     high: str
     values: tuple[str, ...]
+    straight: bool = False  # a line that says no more than its two ends
 
 
 PANEL_TOP, PANEL_BOTTOM = 6.0, 46.0
+LEAST_SPAN_K = 5.0  # a store that falls by less is drawn as nearly level
+STRAIGHT = 0.04  # of its rise, from the line between its ends
+
+
+def _straight(along: Floats, values: Floats) -> bool:
+    """Say whether a line is as good as the two figures at its ends."""
+    rise = float(values.max() - values.min())
+    if rise <= 1e-6 * max(1.0, float(np.abs(values).max())):
+        return True
+    chord = np.interp(along, [along[0], along[-1]], [values[0], values[-1]])
+    return bool(np.abs(values - chord).max() < STRAIGHT * rise)
 
 
 def make_panels(
@@ -67,8 +79,8 @@ def make_panels(
     for place, (key, title, style, values) in enumerate(wanted):
         low, high = float(values.min()), float(values.max())
         span = max(high - low, 1e-9 * max(1.0, abs(high)))
-        if style == "temperature":
-            low, span = min(low, 10.0), max(high, 60.0) - min(low, 10.0)
+        if style == "temperature" and span < LEAST_SPAN_K:
+            low, span = (low + high - LEAST_SPAN_K) / 2, LEAST_SPAN_K
         places = PANEL_BOTTOM - (PANEL_BOTTOM - PANEL_TOP) * (values - low) / span
         line = "".join(
             f"{'L' if step else 'M'}{x:.1f},{y:.1f}"
@@ -82,5 +94,6 @@ def make_panels(
             low=with_unit(float(values[0]), style, units, 3),
             high=with_unit(float(values[-1]), style, units, 3),
             values=tuple(with_unit(float(values[pick]), style, units, 3) for pick in picks),
+            straight=_straight(ends, values),
         ))  # fmt: skip
     return tuple(found)

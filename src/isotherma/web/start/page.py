@@ -45,6 +45,8 @@ class StartPage:
     names: str
     layouts: tuple[tuple[str, str], ...]
     start: str
+    known_name: str
+    known_error: str
 
 
 def _open(view: FieldView) -> FieldView:
@@ -64,7 +66,8 @@ def form_of(units: UnitSystem, typed: Typed | None = None) -> FormView:
 
 def start_page(
     units: UnitSystem, texts: Mapping[str, Sequence[str]] | None = None,
-    errors: Mapping[str, str] | None = None, start: str = "usual",
+    errors: Mapping[str, str] | None = None, start: str = "usual", known_name: str = "",
+    known_error: str = "",
 ) -> StartPage:  # fmt: skip
     """Put the page together, with what was typed if something of it was wrong."""
     typed = None
@@ -81,4 +84,6 @@ def start_page(
         names=",".join(FIELDS),
         layouts=tuple((layout.id, layout.name) for layout in layouts().values()),
         start=start,
+        known_name=known_name,
+        known_error=known_error,
     )

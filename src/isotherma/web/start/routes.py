@@ -55,8 +55,9 @@ def begin(
         number = start_vehicle(services.vehicles, name, start)
     except ValidationError as error:
         words = problem_words(error.errors()[0], None, units_of(request))
-        errors = {"name": f"The name {words}."}
-        page = start_page(units_of(request), {"name": [name]}, errors, start)
+        page = start_page(
+            units_of(request), start=start, known_name=name, known_error=f"The name {words}."
+        )
         return render(request, page, 422)
     path = path_for(request, "design.brief", vehicle_id=str(number), variant_id="first")
     return go_to(request, path)

@@ -52,8 +52,18 @@ class SumsPage:
     """Every bench sum."""
 
     template: ClassVar[str] = "sums.html"
-    sums: tuple[SumView, ...]
+    groups: tuple[tuple[str, tuple[SumView, ...]], ...]
     notice: str
+
+
+# what people come with, and the sums that answer it
+GROUPS: Final[tuple[tuple[str, tuple[str, ...]], ...]] = (
+    ("Water", ("bucket", "litres", "mix", "pipe")),
+    ("Heat", ("heat-up", "heated", "rise", "power", "cooled")),
+    ("Power", ("element", "measured", "panel")),
+    ("Gas", ("bottle",)),
+    ("Leaks", ("kicks",)),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,4 +149,8 @@ def sums_page(
     units: UnitSystem, asked: SumAsked, vehicles: Sequence[tuple[int, Project]], notice: str = ""
 ) -> SumsPage:
     """Put the page of bench sums together; one of them may be worked out."""
-    return SumsPage(sums=tuple(_view(item, asked, units, vehicles) for item in SUMS), notice=notice)
+    views = {item.id: _view(item, asked, units, vehicles) for item in SUMS}
+    grouped = {key for _, keys in GROUPS for key in keys}
+    rest = tuple(view for key, view in views.items() if key not in grouped)
+    groups = tuple((title, tuple(views[key] for key in keys)) for title, keys in GROUPS)
+    return SumsPage(groups=(*groups, ("More", rest)) if rest else groups, notice=notice)

@@ -25,6 +25,7 @@ REASONS: Final[Mapping[str, str]] = {
     "last_variant": "a vehicle keeps at least one variant",
     "changed_since": "the design has changed since this was tried; it is tried again below",
     "unreadable_changes": "what was sent is no list of changes; try it again from the page",
+    "no_choice": "that is none of what can be chosen",
     "no_way": "no pipe leads from {source} to {outlet}; join them on the Layout page first",
     "mixer_stays": "its mixer cannot be changed so",
     "no_best_current": "the current at best must be more than nothing",

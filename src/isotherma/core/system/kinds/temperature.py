@@ -64,7 +64,9 @@ class ThermostaticMixer(PartBase):
     difference_k: Difference | None = known("Minimum difference")
     band_k: Difference | None = known("Holds within")
     lag_s: Annotated[Seconds, Field(le=30)] | None = known("Lag")
-    flow_factor_si: FlowFactor | None = known("Flow factor")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
     min_flow_m3_per_s: Flow | None = known("Least flow")
     pressure_ratio: Annotated[float, Field(ge=1, le=20)] | None = known("Pressure ratio it takes")
     checks: Literal["both legs", "none"] | None = known("Check valves in it")
@@ -83,7 +85,9 @@ class ManualMixer(PartBase):
     caution = "It does not hold its temperature: feel it again whenever another tap is opened."
     usual = {"flow_factor_si": usual(8 * FACTOR, 12 * FACTOR, 16 * FACTOR, "small mixer taps")}
     hot_share: Share = Field(default=0.5, title="Opening to hot")
-    flow_factor_si: FlowFactor | None = known("Flow factor")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
     lever: Literal["one lever", "two taps"] = Field(default="one lever", title="Worked by")
     pauses: bool = Field(default=False, title="Keeps its place while paused")
     checks: Literal["both legs", "none"] | None = known("Check valves in it")
@@ -100,7 +104,9 @@ class ReturnDiverter(Switchable):
     positions = ("to the outlet", "to the tank")
     usual = {"loss_k": usual(0.5, 1.0, 2.5, "a small three-way valve")}
     worked_by: Literal["hand", "foot"] = Field(default="hand", title="Worked by")
-    loss_k: Annotated[float, Field(ge=0, le=1000)] | None = known("Loss coefficient")
+    loss_k: Annotated[float, Field(ge=0, le=1000)] | None = known(
+        "Resistance", "Loss coefficient, as tables of fittings give it."
+    )
 
 
 class LoopPump(PartBase):

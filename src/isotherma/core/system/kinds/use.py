@@ -58,7 +58,9 @@ class Outlet(PartBase):
     )
     filled_m3: Volume | None = known("It fills", "Measured with a bucket, fully open.")
     filled_s: Seconds | None = known("In")
-    flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar.")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute; it passes more as the root of the pressure."
+    )
     falls_to: PartRef | None = known("Water falls to", "The tray or basin below.")
     height_m: Rise | None = known("Above the floor it is used at")
 

@@ -26,3 +26,25 @@ function showCurrent() {
 }
 document.addEventListener("htmx:afterSettle", showCurrent);
 showCurrent();
+
+/* What an address points at inside a fold is unfolded, the field a verdict waits for is focused. */
+function unfold() {
+  const aim = window.location.hash.length > 1 && document.getElementById(decodeURIComponent(window.location.hash.slice(1)));
+  if (!aim) return;
+  for (let fold = aim.closest("details"); fold; fold = fold.parentElement && fold.parentElement.closest("details")) fold.open = true;
+  aim.scrollIntoView({ block: aim.matches("details, section") ? "start" : "center" });
+  if (aim.matches("input, select, textarea")) aim.focus({ preventScroll: true });
+}
+window.addEventListener("hashchange", unfold);
+document.addEventListener("DOMContentLoaded", unfold);
+const waitedFor = () => document.querySelector("#next[data-focus] :is(input, select):not([type=hidden])");
+let inNext = false;
+document.addEventListener("htmx:beforeSwap", () => { inNext = Boolean(document.activeElement && document.activeElement.closest("#next")); });
+document.addEventListener("htmx:afterSettle", () => {
+  const field = waitedFor();
+  if (inNext && field) field.focus({ preventScroll: true });
+});
+document.addEventListener("DOMContentLoaded", () => {
+  const field = waitedFor();
+  if (field && !window.location.hash) field.focus({ preventScroll: true });
+});

@@ -153,8 +153,12 @@ class Burner(Source):
     }
     input_w: HeatPower | None = known("Burner input", "Net.")
     rated_w: HeatPower | None = known("Power on the plate")
-    rating: Literal["input", "output"] | None = known("The plate means")
-    basis: Literal["net", "gross"] | None = known("Counted")
+    rating: Literal["input", "output"] | None = known(
+        "The plate means", "What it burns, or what reaches the water."
+    )
+    basis: Literal["net", "gross"] | None = known(
+        "The plate counts", "Net leaves out the heat of the steam, gross counts it; most mean net."
+    )
     efficiency: Annotated[Share, Field(gt=0)] | None = known("Reaches the water")
     fuel: Literal["propane", "butane"] = Field(default="propane", title="Gas")
     gas_pa: Pressure | None = known("Gas pressure on the plate")

@@ -102,8 +102,12 @@ class ThroughFlowGas(ThroughFlow):
         "limit_c": usual(80.0, 85.0, 95.0, "its own cut-out, where none is printed"),
     }
     rated_w: HeatPower | None = known("Power on the plate", "kW or BTU/h.")
-    rating: Literal["input", "output"] | None = known("The plate means")
-    basis: Literal["net", "gross"] | None = known("Counted")
+    rating: Literal["input", "output"] | None = known(
+        "The plate means", "What it burns, or what reaches the water."
+    )
+    basis: Literal["net", "gross"] | None = known(
+        "The plate counts", "Net leaves out the heat of the steam, gross counts it; most mean net."
+    )
     efficiency: Annotated[Share, Field(gt=0)] | None = known("Reaches the water")
     input_w: HeatPower | None = known("Net input", "At full fire.")
     least_w: HeatPower | None = known("Heat at its lowest fire")

@@ -61,7 +61,9 @@ class Insulated(HeatPart):
     board: Board | None = known("Insulated with")
     insulation_m: Thickness | None = known("Its thickness")
     insulation_w_per_m_k: Conductivity | None = known("Its conductivity")
-    film_w_per_m2_k: Film | None = known("Surface film")
+    film_w_per_m2_k: Film | None = known(
+        "Its surface sheds", "Heat from a bare surface to still air; a foil face sheds half."
+    )
     fittings_share: Share | None = known(
         "Added for fittings", "Pipes and straps through the insulation."
     )
@@ -140,7 +142,9 @@ class Store(Insulated):
         "Vessel wall conduction",
         "Conductivity times area of the wall; steel about 0.04 W·m/K.",
     )
-    jet_share: Share | None = known("Inlet jet mixed")
+    jet_share: Share | None = known(
+        "Stirred by the inlet", "Share of the store the cold coming in stirs."
+    )
     unreachable: Annotated[Share, Field(le=0.5)] | None = known(
         "Out of reach", "Share of the water the flow passes by."
     )

@@ -43,11 +43,13 @@ class Split(WaterPart):
     """A tee where a branch leaves."""
 
     kind: Literal["split"] = "split"
-    title = "Split"
+    title = "Tee"
     passes = {"": (("inlet", "outlet"), ("inlet", "branch"), ("outlet", "branch"))}
     ports = (*through(), Port("branch", "fluid"))
     usual = {"loss_k": usual(0.4, 1.0, 1.8, "a tee, between straight on and round the corner")}
-    loss_k: Coefficient | None = known("Loss coefficient", "On the bore of the run before it.")
+    loss_k: Coefficient | None = known(
+        "Resistance", "Loss coefficient of tables, on the bore of the run before it."
+    )
 
 
 class ShutOff(Valve):
@@ -59,7 +61,9 @@ class ShutOff(Valve):
     ports = through()
     positions = ("open", "shut")
     usual = {"loss_k": usual(0.1, 0.3, 2.0, "a full-bore ball valve; a reduced bore takes more")}
-    loss_k: Coefficient | None = known("Loss coefficient", "On the bore of the run before it.")
+    loss_k: Coefficient | None = known(
+        "Resistance", "Loss coefficient of tables, on the bore of the run before it."
+    )
 
 
 class Selector(Valve):
@@ -71,7 +75,9 @@ class Selector(Valve):
     ports = (Port("common", "fluid"), Port("first", "fluid"), Port("second", "fluid"))
     positions = ("first", "second", "neither")
     usual = {"loss_k": usual(0.3, 0.8, 2.0, "a three-way ball valve")}
-    loss_k: Coefficient | None = known("Loss coefficient")
+    loss_k: Coefficient | None = known(
+        "Resistance", "Loss coefficient, as tables of fittings give it."
+    )
 
 
 class CheckValve(WaterPart):
@@ -85,7 +91,9 @@ class CheckValve(WaterPart):
         "flow_factor_si": usual(20 * FACTOR, 30 * FACTOR, 40 * FACTOR, "half-inch cartridges"),
     }
     opening_pa: Pressure | None = known("Opens at")
-    flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar of loss.")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
 
 
 class Reducer(WaterPart):
@@ -100,7 +108,9 @@ class Reducer(WaterPart):
         "flow_factor_si": usual(8 * FACTOR, 12 * FACTOR, 20 * FACTOR, "small cartridges"),
     }
     set_pa: Pressure | None = known("Set to")
-    flow_factor_si: FlowFactor | None = known("Flow factor")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
 
 
 class FlowLimiter(WaterPart):
@@ -165,7 +175,9 @@ class Strainer(WaterPart):
     title = "Strainer"
     ports = through()
     usual = {"flow_factor_si": usual(20 * FACTOR, 35 * FACTOR, 50 * FACTOR, "a clean mesh")}
-    flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar of loss, clean.")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it, clean."
+    )
 
 
 class Filter(WaterPart):
@@ -180,7 +192,9 @@ class Filter(WaterPart):
     pressure_pa: Annotated[Pressure, Field(gt=0)] | None = known(
         "At a pressure of", "Empty: about 2 bar."
     )
-    flow_factor_si: FlowFactor | None = known("Flow factor", "Flow at one bar of loss, clean.")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it, clean."
+    )
     dirty_share: Share | None = known("Flow left when dirty")
     pore_m: Fine | None = known("Pore size")
     life_m3: BigVolume | None = known("Litres it lasts")
@@ -208,7 +222,9 @@ class Coupling(Valve):
     ports = through()
     positions = ("joined", "apart")
     usual = {"flow_factor_si": usual(8 * FACTOR, 15 * FACTOR, 25 * FACTOR, "self-sealing halves")}
-    flow_factor_si: FlowFactor | None = known("Flow factor")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
     sealing: Literal["both sides", "supply side", "neither"] = Field(
         default="supply side", title="Seals when apart"
     )
@@ -252,7 +268,9 @@ class Solenoid(Valve):
         "power_w": usual(5.0, 8.0, 15.0, "coils of this size"),
     }
     bore_m: Bore | None = known("Orifice")
-    flow_factor_si: FlowFactor | None = known("Flow factor")
+    flow_factor_si: FlowFactor | None = known(
+        "Passes at one bar", "Litres a minute at one bar lost in it."
+    )
     power_w: Watts | None = known("Coil watts")
     rests: Literal["shut", "open"] = Field(default="shut", title="Without power")
     from_s: Clock | None = known("May open from")
