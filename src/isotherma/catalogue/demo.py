@@ -86,6 +86,7 @@ def drover() -> Project:
         note="Weekend shows, hook-up on most fields. Boots are rinsed outside with cold water.",
     )
     return Project(
+        example=True,
         name="Drover",
         brief=brief,
         variants=(
@@ -145,6 +146,7 @@ def _folio(month: int, name: str, inside_c: float) -> Project:
         system, {**binders, "loop": {"rule": "timed", "name": "Loop pump on a timer"}}
     )
     return Project(
+        example=True,
         name=name,
         brief=brief,
         vehicle=Vehicle(payload_kg=900.0, headroom_m=2.1, pitch_deg=1.0),
@@ -213,6 +215,7 @@ def curlew() -> Project:
         note="Counts from first light; one night in four on hook-up.",
     )  # fmt: skip
     return Project(
+        example=True,
         name="Curlew",
         brief=brief,
         vehicle=Vehicle(payload_kg=180.0, headroom_m=1.25),

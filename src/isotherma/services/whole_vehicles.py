@@ -58,5 +58,5 @@ def rename_vehicle(vehicles: Vehicles, vehicle_id: int, base_id: int, name: str)
 def copy_vehicle(vehicles: Vehicles, vehicle_id: int) -> int:
     """Copy a whole vehicle as it is now; gives the number of the copy."""
     project = vehicles.open(vehicle_id).project
-    copy = project.model_copy(update={"name": f"{project.name[:70]} (copy)"})
+    copy = project.model_copy(update={"name": f"{project.name[:70]} (copy)", "example": False})
     return vehicles.create(copy, "Copied")

@@ -34,6 +34,7 @@ from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.setup.reservoirs import feeding
+from isotherma.core.system.kinds import use
 from isotherma.core.timeline.columns import RUNNING, STOPPED, WAITING
 
 LONGEST_QUEUE_S: Final = 3 * 3600.0

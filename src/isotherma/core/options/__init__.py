@@ -1,1 +1,1 @@
-"""Choosing the heat: what a way of heating needs, for whoever will not have some of it."""
+"""Choosing: what may be changed on a design, and which change would mend it."""

@@ -7,13 +7,13 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.findings import Finding, Quantity, Value
-from isotherma.core.options.needs import needs_of
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.expansion import LEAST_M3, expansions
 from isotherma.core.results.scald import CHILD_C, Severity
 from isotherma.core.results.supply_findings import supply_findings
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds import temperature
+from isotherma.core.system.needs import needs_of
 from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.record import Day
 

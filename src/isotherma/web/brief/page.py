@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar, get_args
 
 from isotherma import catalogue
-from isotherma.core.brief import Draw, Purpose, Use
+from isotherma.core.brief import Brief, Draw, Purpose, Use
 from isotherma.core.climate import MONTHS
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.web.frame.context import PageContext
-from isotherma.web.frame.forms import FormView, Names, Typed, make_form
+from isotherma.web.frame.forms import FormView, Names, Typed, make_form, marked
 from isotherma.web.frame.frame import Frame, make_frame
 
-TRIP = ("people", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
+TRIP = ("people", "washes", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
+AIR = ("coldest_c", "warmest_c", "air_c")
 OTHER = ("reserve", "gives_up_s")
 OPEN_DRAWS = 2  # stand open; of the others the line that sums them up
 
@@ -53,6 +55,11 @@ class BriefPage:
     template: ClassVar[str] = "brief.html"
     frame: Frame
     trip: FormView
+    air: FormView
+    trip_examples: str
+    draw_examples: str
+    use_examples: str
+    budget_examples: str
     other: FormView
     budgets: FormView
     refusals: FormView
@@ -102,6 +109,11 @@ def _draw_form(context: PageContext, draw: Draw, names: Names, place: int) -> Dr
     )
 
 
+def _examples(brief: Brief, names: Sequence[str]) -> str:
+    """Name what of these is still an example, as its button sends it."""
+    return ",".join(name for name in names if name in brief.examples)
+
+
 def brief_page(context: PageContext) -> BriefPage:
     """Put the brief page together."""
     frame, outcome = make_frame(context, "brief")
@@ -123,10 +135,15 @@ def brief_page(context: PageContext) -> BriefPage:
     }  # fmt: skip
     return BriefPage(
         frame=frame,
-        trip=make_form(brief, "brief", units, typed, only=TRIP),
+        trip=marked(make_form(brief, "brief", units, typed, only=TRIP), brief.examples),
+        air=make_form(brief, "brief", units, typed, only=AIR),
+        trip_examples=_examples(brief, TRIP),
+        draw_examples=_examples(brief, ("draws",)),
+        use_examples=_examples(brief, ("uses",)),
+        budget_examples=_examples(brief, ("budgets",)),
         other=make_form(brief, "brief", units, typed, only=OTHER),
         budgets=make_form(brief.budgets, "brief.budgets", units, typed),
-        refusals=make_form(brief, "brief", units, typed, only=("will_not_have",)),
+        refusals=make_form(brief, "brief", units, typed, only=("will_not_have", "hurts")),
         note=make_form(brief, "brief", units, typed, only=("note",)),
         draws=tuple(
             _draw_form(context, draw, names, place)

@@ -37,6 +37,7 @@ class FieldView:
     checked: bool
     placeholder: str
     error: str
+    example: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +125,12 @@ def _view(
         placeholder=placeholder_of(item.name) if item.optional and not item.refers else "",
         error=error,
     )
+
+
+def marked(view: FormView, examples: Sequence[str]) -> FormView:
+    """Mark the fields of a form that still hold an example."""
+    fields = tuple(replace(field, example=field.name in examples) for field in view.fields)
+    return replace(view, fields=fields)
 
 
 def make_form(

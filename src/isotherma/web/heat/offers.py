@@ -16,13 +16,13 @@ from isotherma.core.drawing.outline import outline_of
 from isotherma.core.drawing.plan import lay_out
 from isotherma.core.editing import lay_with_own, with_owned
 from isotherma.core.errors import ChangeRefused, CoreError
-from isotherma.core.options.needs import needs_of
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
+from isotherma.core.system.needs import needs_of
 from isotherma.services.edits import USUAL
 from isotherma.web.frame.context import PageContext
 from isotherma.web.layout.route_picture import GLYPHS
@@ -127,11 +127,10 @@ def _few_needs(system: System) -> str:
     needed = needs_of(system)
     words = [REFUSED[what] for what in ("gas", "diesel", "mains", "battery heating", "coolant")
              if what in needed]  # fmt: skip
-    if "any flame" not in needed:
-        words.append("no flame")
     if "licensed work" in needed:
         words.append("work for licensed people")
-    return ", ".join(words)
+    flame = "" if "any flame" in needed else " No flame."
+    return f"Needs {', '.join(words)}.{flame}" if words else flame.strip()
 
 
 def _passes(system: System, wanted: frozenset[str]) -> bool:
