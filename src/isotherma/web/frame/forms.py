@@ -9,6 +9,7 @@ from isotherma.core.fields import Document
 from isotherma.core.quantity import STYLES, UnitSystem, shown
 from isotherma.core.system import System
 from isotherma.core.system.pieces import Figure
+from isotherma.services.documents import term_in
 from isotherma.services.forms import Property, as_typed, properties
 from isotherma.web.frame.words import choice_words, choices_of, placeholder_of
 
@@ -38,6 +39,7 @@ class FieldView:
     placeholder: str
     error: str
     example: bool = False
+    word: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +126,7 @@ def _view(
         checked="yes" in texts,
         placeholder=placeholder_of(item.name) if item.optional and not item.refers else "",
         error=error,
+        word=term_in(f"{item.title} {item.help}") if item.help else "",
     )
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from fastapi.responses import Response
+from fastapi.responses import JSONResponse, Response
 
 from isotherma.services.readiness import KERNELS
 from isotherma.web.frame.context import ServicesDep
+from isotherma.web.reference.documents import index, method_page, words_page
 from isotherma.web.reference.elements import elements_page
 from isotherma.web.reference.kernels import kernels_page
 from isotherma.web.reference.kinds import kinds_page
@@ -28,6 +29,25 @@ def elements(request: Request, services: ServicesDep) -> Response:
 def kinds(request: Request) -> Response:
     """Show every kind of part with its properties."""
     return render(request, kinds_page())
+
+
+@router.get("/words", name="words.show")
+def words(request: Request) -> Response:
+    """Say what the words used here mean."""
+    return render(request, words_page())
+
+
+@router.get("/method", name="method.show")
+def method(request: Request) -> Response:
+    """Say how everything is computed, and what is not."""
+    return render(request, method_page())
+
+
+@router.get("/jump", name="jump.show")
+def jump(request: Request) -> Response:
+    """Give what the palette finds beside what stands on a page."""
+    paths = {page: path_for(request, f"{page}.show") for page in ("words", "method")}
+    return JSONResponse([[words, f"{paths[page]}#{slug}"] for words, page, slug in index()])
 
 
 @router.get("/kernels", name="kernels.show")

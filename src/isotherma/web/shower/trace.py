@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from isotherma.core.quantity import STYLES, UnitSystem, with_unit
 from isotherma.core.results.traced import Trace
+from isotherma.services.documents import term_in
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import TRACES, input_words, trace_title
@@ -15,6 +17,13 @@ from isotherma.wording import TRACES, input_words, trace_title
 def trace_value(trace: Trace, units: UnitSystem) -> str:
     """Write the value of a trace; "never" where there is none."""
     return "never" if trace.value is None else with_unit(trace.value, trace.style, units)
+
+
+# the line of the page of methods a figure rests on first
+METHODS: Final[Mapping[str, str]] = {
+    "flow": "network", "wait": "pipe", "warm": "store", "hot": "mixer", "energy": "water",
+    "used": "water-sources",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +40,8 @@ class TracePage:
     inputs: tuple[tuple[str, str, str, str], ...]
     valid: str
     source: str
+    method: str
+    word: str
 
 
 def trace_page(context: PageContext, trace_id: str) -> TracePage | None:
@@ -64,4 +75,6 @@ def trace_page(context: PageContext, trace_id: str) -> TracePage | None:
         inputs=inputs,
         valid=words.valid,
         source=words.source,
+        method=METHODS.get(trace.id.partition(".")[0], "water"),
+        word=term_in(trace_title(trace)),
     )

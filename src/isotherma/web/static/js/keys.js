@@ -1,5 +1,16 @@
 /* Dialogs, the palette and keys. */
 
+let elsewhere = null; // words and methods, asked for once
+
+async function fetchElsewhere() {
+  if (elsewhere) return;
+  elsewhere = [];
+  const answer = await fetch(document.body.dataset.jumps).catch(() => null);
+  if (!answer || !answer.ok) return;
+  elsewhere = await answer.json();
+  fillJump();
+}
+
 function fillJump() {
   const list = document.getElementById("jump-list");
   const wanted = document.getElementById("jump-text").value.trim().toLowerCase();
@@ -7,6 +18,7 @@ function fillJump() {
   const places = [...document.querySelectorAll("[data-jump]"), ...document.querySelectorAll("[data-step], .variant-tab, .variant-rows a")];
   places
     .map((place) => ({ place, words: (place.dataset.jump || place.textContent).trim().replace(/\s+/g, " ") }))
+    .concat((wanted ? elsewhere || [] : []).map(([words, href]) => ({ place: Object.assign(document.createElement("a"), { href }), words })))
     .filter(({ words }) => words.toLowerCase().includes(wanted))
     .slice(0, 12)
     .forEach(({ place, words }) => {
@@ -34,7 +46,7 @@ function fillJump() {
 function openDialog(id) {
   const dialog = document.getElementById(id);
   if (dialog.open) return;
-  if (id === "jump") { document.getElementById("jump-text").value = ""; fillJump(); }
+  if (id === "jump") { document.getElementById("jump-text").value = ""; fillJump(); fetchElsewhere(); }
   dialog.showModal();
 }
 

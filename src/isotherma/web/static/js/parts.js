@@ -5,6 +5,7 @@ document.addEventListener("input", (event) => {
   if (!event.target.matches("[data-find]")) return;
   const words = event.target.value.trim().toLowerCase();
   document.querySelectorAll("[data-search]").forEach((row) => { row.hidden = !row.dataset.search.includes(words); });
+  if (words) document.querySelectorAll("details.fold:has([data-search]:not([hidden]))").forEach((fold) => { fold.open = true; });
 });
 document.addEventListener("click", (event) => {
   const copier = event.target.closest("[data-copy]");
