@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from typing import Final
 
 from pydantic import ValidationError
 
@@ -17,6 +18,7 @@ from isotherma.core.options.changes import (
     SINGLES,
     TRIED_AT_MOST,
     Change,
+    What,
     changes_of,
     shortfall,
 )
@@ -60,52 +62,102 @@ def _together(changes: Sequence[Change]) -> bool:
     return len(paths) == len(set(paths)) and len({change.what for change in changes}) > 1
 
 
-def find_mends(changes: Sequence[Change], run: Run, told: Told) -> Mending:
-    """Try changes one by one, by two, by three, until three meet the brief or twenty were tried.
+# what overshoots when it is turned too far: each of its notches is a lever of its own
+_KNOBS: Final = (What.GAS_KNOB, What.SET_POINT, What.SEASON)
 
-    `run` gives what comes of changes, None where they cannot be made.
-    """
-    tried: list[Mend] = []
-    count = 0
 
-    def attempt(wanted: Sequence[Change]) -> Mend | None:
-        nonlocal count
-        count += 1
-        told(count)
-        found = run(wanted)
+def _levers(changes: Sequence[Change]) -> list[list[Change]]:
+    """Group changes that are the same at several sizes, the smallest first."""
+    found: dict[tuple[object, ...], list[Change]] = {}
+    for change in changes:
+        notch = change.step if change.what in _KNOBS else 0
+        found.setdefault((change.what, change.part_id, notch), []).append(change)
+    return [sorted(lever, key=lambda change: change.step) for lever in found.values()]
+
+
+class _Search:
+    """The runs of one search, and what came of them."""
+
+    def __init__(self, run: Run, told: Told) -> None:
+        self.run, self.told = run, told
+        self.count = 0
+        self.tried: list[Mend] = []
+
+    def attempt(self, changes: Sequence[Change]) -> Mend | None:
+        """Run changes made together; None where they cannot be made."""
+        self.count += 1
+        self.told(self.count)
+        found = self.run(changes)
         if found is not None:
-            tried.append(found)
+            self.tried.append(found)
         return found
 
-    def met() -> list[Mend]:
-        return [mend for mend in tried if mend.shortfall == 0.0]
+    @property
+    def met(self) -> list[Mend]:
+        """Those that do all the brief asks, of each combination of levers the smallest."""
+        best: dict[tuple[object, ...], Mend] = {}
+        for mend in sorted(self.tried, key=lambda mend: mend.weight):
+            if mend.shortfall == 0.0:
+                key = tuple((change.what, change.part_id) for change in mend.changes)
+                best.setdefault(key, mend)
+        return list(best.values())
 
-    for change in changes[:SINGLES]:
-        if len(met()) == SHOWN_AT_MOST:
+    def smaller(self, mend: Mend, levers: Sequence[Sequence[Change]], most: int) -> None:
+        """Turn each change of a mend down while it still does it."""
+        for place in range(len(mend.changes)):
+            lever = next(lever for lever in levers if mend.changes[place] in lever)
+            for change in lever[: lever.index(mend.changes[place])]:
+                if self.count >= most:
+                    return
+                turned = (*mend.changes[:place], change, *mend.changes[place + 1 :])
+                found = self.attempt(turned)
+                if found is not None and found.shortfall == 0.0:
+                    mend = found
+                    break
+
+
+def find_mends(changes: Sequence[Change], run: Run, told: Told) -> Mending:
+    """Try changes alone, by two, by three, until three do all the brief asks or twenty were run.
+
+    Of every lever the largest step is tried first: where that is not enough, less is not either.
+    What does it is turned down until it does not. `run` gives what comes of changes, None where
+    they cannot be made.
+    """
+    levers = _levers(changes)
+    search = _Search(run, told)
+    for lever in levers[:SINGLES]:
+        if len(search.met) == SHOWN_AT_MOST:
             break
-        attempt((change,))
-    singles = sorted(tried, key=lambda mend: (mend.shortfall, mend.weight))
-    failing = [mend for mend in singles if mend.shortfall > 0.0]
+        found = search.attempt(lever[-1:])
+        if found is not None and found.shortfall == 0.0:
+            search.smaller(found, levers, TRIED_AT_MOST)
+    failing = sorted(
+        (mend for mend in search.tried if mend.shortfall > 0.0 and len(mend.changes) == 1),
+        key=lambda mend: (mend.shortfall, mend.weight),
+    )
     pairs = sorted(
         (pair for pair in combinations(failing, 2)
          if _together((*pair[0].changes, *pair[1].changes))),
         key=lambda pair: (pair[0].shortfall + pair[1].shortfall, pair[0].weight + pair[1].weight),
     )  # fmt: skip
     for one, other in pairs:
-        if count >= (TRIED_AT_MOST if met() else PAIRS) or len(met()) == SHOWN_AT_MOST:
+        most = TRIED_AT_MOST if search.met else PAIRS
+        if search.count >= most or len(search.met) == SHOWN_AT_MOST:
             break
-        attempt((*one.changes, *other.changes))
-    if not met() and tried:
-        closest = min(tried, key=lambda mend: (mend.shortfall, mend.weight))
+        found = search.attempt((*one.changes, *other.changes))
+        if found is not None and found.shortfall == 0.0:
+            search.smaller(found, levers, TRIED_AT_MOST)
+    if not search.met and search.tried:
+        closest = min(search.tried, key=lambda mend: (mend.shortfall, mend.weight))
         for single in failing:
             together = (*closest.changes, *single.changes)
-            if count >= TRIED_AT_MOST or met():
+            if search.count >= TRIED_AT_MOST or search.met:
                 break
-            if _together(together) and len(together) > 2:
-                attempt(together)
-    best = sorted(met(), key=lambda mend: mend.weight)[:SHOWN_AT_MOST]
-    nearest = min(tried, key=lambda mend: (mend.shortfall, mend.weight), default=None)
-    return Mending(tuple(best), None if best else nearest, count)
+            if len(together) > 2 and _together(together):
+                search.attempt(together)
+    best = sorted(search.met, key=lambda mend: mend.weight)[:SHOWN_AT_MOST]
+    nearest = min(search.tried, key=lambda mend: (mend.shortfall, mend.weight), default=None)
+    return Mending(tuple(best), None if best else nearest, search.count)
 
 
 class MendingService:

@@ -20,8 +20,8 @@ from isotherma.core.system.pieces import LITRE, LITRE_PER_MIN, PartBase
 
 TRIED_AT_MOST: Final = 20
 SHOWN_AT_MOST: Final = 3
-SINGLES: Final = 10  # of the runs, before changes are put together by two
-PAIRS: Final = 16  # and by three
+SINGLES: Final = 11  # of the runs, before changes are put together by two
+PAIRS: Final = 17  # and by three
 
 # sizes shops keep, ours
 _STORES_M3: Final = tuple(v * LITRE for v in (3, 5, 8, 10, 14, 20, 28, 40, 60, 80))
@@ -46,6 +46,7 @@ class What(StrEnum):
     STOPS = "stops"
     DAYS = "days"
     WAIT = "wait"
+    TURNS = "turns"
     FOAM = "foam"
     FUSE = "fuse"
     CABLE = "cable"
@@ -57,7 +58,7 @@ class What(StrEnum):
 
 # how far a change reaches: a knob, a habit, a roll of foam, a part
 _WEIGHT: Final[Mapping[What, int]] = {
-    What.GAS_KNOB: 1, What.SEASON: 1, What.SET_POINT: 1, What.FLOW: 2, What.WAIT: 2,
+    What.GAS_KNOB: 1, What.SEASON: 1, What.SET_POINT: 1, What.FLOW: 2, What.WAIT: 2, What.TURNS: 2,
     What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.FOAM: 5, What.FUSE: 6, What.CABLE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
 }  # fmt: skip
@@ -211,7 +212,7 @@ class _Tries:
         for part in self.variant.system.parts:
             if not isinstance(part, heat.Element | heat.Burner | heat.Combi | heat.Thermostat):
                 continue
-            for step in (1, 2):
+            for step in (1, 2, 3):
                 after_c = part.set_c + (5.0 if self.failed.cold else -5.0) * step
                 if 40.0 <= after_c <= _HOTTEST_STORE_C:
                     yield self._part(What.SET_POINT, part, "set_c", after_c, "temperature", step)
@@ -221,7 +222,7 @@ class _Tries:
         all_of_them = self.failed.water or self.failed.grey or self.failed.supply
         served = [draw for draw in self.outcome.draws if all_of_them or not draw.met]
         now = max((draw.flow_m3_per_s for draw in served), default=0.0)
-        for step in (1, 2, 4):
+        for step in (1, 2, 3, 4):  # half a litre a minute each
             after = round((now / LITRE_PER_MIN - 0.5 * step) * 2.0) / 2.0 * LITRE_PER_MIN
             if _LEAST_FLOW <= after < now:
                 values = {f"brief.draws.{draw.draw.id}.flow_m3_per_s": after for draw in served}
@@ -239,6 +240,15 @@ class _Tries:
                 for draw in self.project.brief.draws if draw.duration_s > after
             }  # fmt: skip
             yield Change(What.MINUTES, "", longest, after, "minutes", values, step)
+
+    def turns(self) -> Iterator[Change]:
+        """Whoever is next waits until the store is hot again."""
+        stores = any(isinstance(part, heat.Store | heat.Combi | heat.Canister)
+                     for part in self.variant.system.parts)  # fmt: skip
+        later = sorted(self.project.brief.draws, key=lambda draw: draw.start_s)[1:]
+        values = {f"brief.draws.{draw.id}.waits_hot": True for draw in later if not draw.waits_hot}
+        if stores and values:
+            yield Change(What.TURNS, "", "at once", "hot again", "", values)
 
     def stops(self) -> Iterator[Change]:
         """Water shut while soaping where litres end; left running where a flame must light anew."""
@@ -274,7 +284,7 @@ class _Tries:
         for part in self.variant.system.parts:
             if isinstance(part, heat.Store):
                 foam, litres = self._known(part, "insulation_m"), self._known(part, "volume_m3")
-                for step in (1, 2):
+                for step in (1, 2, 3):
                     after = None if litres is None else _next(_STORES_M3, litres, step)
                     if after is not None:
                         yield self._part(What.STORE, part, "volume_m3", after, "volume", step)
@@ -283,13 +293,14 @@ class _Tries:
                     yield self._part(What.FOAM, part, "insulation_m", thicker, "bore")
             elif isinstance(part, heat.Element):
                 watts = self._known(part, "power_w")
-                after = None if watts is None else _next(_WATTS, watts, 1)
-                if after is not None:
-                    yield self._element(part, after)
+                for step in (1, 2, 3):
+                    after = None if watts is None else _next(_WATTS, watts, step)
+                    if after is not None:
+                        yield self._element(part, after, step)
 
-    def _element(self, part: heat.Element, watts: float) -> Change:
+    def _element(self, part: heat.Element, watts: float, step: int) -> Change:
         name = "rated_w" if part.rated_w is not None and part.power_w is None else "power_w"
-        return self._part(What.ELEMENT, part, name, watts, "power")
+        return self._part(What.ELEMENT, part, name, watts, "power", step)
 
     def tanks(self) -> Iterator[Change]:
         """Tanks large enough for what is used until they are filled or emptied."""
@@ -357,7 +368,7 @@ def changes_of(project: Project, variant: Variant, outcome: Outcome) -> tuple[Ch
     if failed.water or failed.grey or failed.supply:
         found += [tries.days(), tries.tanks()]
     if failed.cold:
-        found += [tries.flows(), tries.stops(), tries.set_points(), tries.sizes()]
+        found += [tries.turns(), tries.flows(), tries.stops(), tries.set_points(), tries.sizes()]
     if failed.water or failed.grey or failed.supply:
         found += [tries.flows(), tries.set_points()] if failed.supply else [tries.flows()]
     if failed.any:
@@ -365,5 +376,4 @@ def changes_of(project: Project, variant: Variant, outcome: Outcome) -> tuple[Ch
     unique: dict[tuple[str, ...], Change] = {}
     for change in (change for group in found for change in group):
         unique.setdefault((*change.values, str(change.after)), change)
-    # one notch of everything before two of anything
-    return tuple(sorted(unique.values(), key=lambda change: change.step > 2))
+    return tuple(unique.values())

@@ -35,6 +35,8 @@ def change_words(change: Change, reader: Reader) -> str:
             long = change.before if isinstance(change.before, float) else 0.0
             short = change.after if isinstance(change.after, float) else 0.0
             return f"{duration_words(long - short)} less: {duration_words(short)} at most"
+        case What.TURNS:
+            return "Whoever is next waits until the water is hot again"
         case What.STOPS:
             return "Let it run while soaping"
         case What.DAYS:
