@@ -287,7 +287,8 @@ class MakeChanges(Edit):
     @property
     @override
     def subject(self) -> str:
-        return "".join(letter for letter in self.words if letter.isprintable()) or "Changes"
+        plain = self.words.replace("\N{NO-BREAK SPACE}", " ")
+        return "".join(letter for letter in plain if letter.isprintable()) or "Changes"
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Final, cast
+from typing import Final, cast
 
 from pydantic import ValidationError
 
@@ -73,8 +73,8 @@ def brief_of(answers: Answers) -> Brief:
     )
 
 
-def _part(kind: str, name: str, **values: Any) -> AnyKind:  # noqa: ANN401 - of any property
-    data = {"id": kind.replace("_", "-"), "kind": kind, "name": name, "owned": "owned", **values}
+def _part(kind: str, name: str, values: Mapping[str, object]) -> AnyKind:
+    data = {"id": kind.replace("_", "-"), "kind": kind, "name": name, **values, "owned": "owned"}
     return cast("AnyKind", KINDS[kind].model_validate(data))
 
 
@@ -82,16 +82,16 @@ def owned_of(answers: Answers) -> tuple[AnyKind, ...]:
     """Give the parts that are there already; an answer of 0 is a part that gives nothing."""
     found: list[AnyKind] = []
     if answers.hook_up_a is not None:
-        found.append(_part("hook_up", "Hook-up", amps_a=answers.hook_up_a))
+        found.append(_part("hook_up", "Hook-up", {"amps_a": answers.hook_up_a}))
     if answers.drive_s is not None:
-        found.append(_part("alternator", "Alternator", drive_s=answers.drive_s))
+        found.append(_part("alternator", "Alternator", {"drive_s": answers.drive_s}))
     if answers.panels_w is not None:
-        found.append(_part("panel", "Panels on the roof", rated_w=answers.panels_w))
+        found.append(_part("panel", "Panels on the roof", {"rated_w": answers.panels_w}))
     if answers.fresh_m3 is not None:
-        found.append(_part("fresh_tank", "Fresh tank", volume_m3=answers.fresh_m3))
+        found.append(_part("fresh_tank", "Fresh tank", {"volume_m3": answers.fresh_m3}))
     own = classes().get(answers.heater or "")
     if own is not None:
-        found.append(_part(own.kind, own.name, **dict(own.values)))
+        found.append(_part(own.kind, own.name, own.values))
     return tuple(found)
 
 

@@ -7,6 +7,7 @@ import { rememberState, restoreState, unsent } from "./unsent.js";
 
 const clicked = []; // signatures of forms sent while a request ran
 let running = false;
+let asks = null; // what a form that only asks was changed to while a request ran
 let leaving = null; // what to do when the running request is answered: follow a link, send a plain form
 
 function sendOn() {
@@ -28,8 +29,26 @@ function sendOn() {
 }
 
 document.addEventListener("change", (event) => {
-  if (running && event.target.closest("form[data-autosave]")) event.stopImmediatePropagation();
+  if (!running) return;
+  if (event.target.closest("form[data-autosave]")) event.stopImmediatePropagation();
+  const form = event.target.closest("form[hx-get]"); // a filter, a tap: what it asks for now is asked next
+  if (!form) return;
+  event.stopImmediatePropagation();
+  asks = { label: form.getAttribute("aria-label"), values: [...new FormData(form)] };
 }, true);
+function askNext() {
+  if (!asks) return false;
+  const { label, values } = asks;
+  asks = null;
+  const form = [...document.querySelectorAll("form[hx-get]")].find((other) => other.getAttribute("aria-label") === label);
+  if (!form) return false;
+  [...form.elements].filter((field) => field.name && field.type !== "hidden").forEach((field) => {
+    if (field.type === "checkbox") field.checked = values.some(([name, value]) => name === field.name && value === field.value);
+    else field.value = (values.find(([name]) => name === field.name) || ["", field.value])[1];
+  });
+  form.requestSubmit();
+  return true;
+}
 document.addEventListener("submit", (event) => {
   if (!running) return;
   event.preventDefault();
@@ -89,6 +108,7 @@ document.addEventListener("htmx:afterSettle", (event) => {
   if (!ofDesign(event)) return;
   restoreState();
   running = false;
+  if (askNext()) return;
   sendOn();
   leave();
 });
