@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate, Warmth
 from isotherma.core.flows.fittings import Conditions
 from isotherma.core.system import System
-from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer
+from isotherma.core.system.kinds.water import (
+    FreshTank,
+    GravityBag,
+    LooseContainer,
+    OutsideSource,
+)
 from isotherma.core.system.states import State
+
+_HOLDS_FRESH: Final = (FreshTank, LooseContainer, GravityBag, OutsideSource)
 
 
 def tank_c(
@@ -73,12 +81,14 @@ def surroundings(
     Conditions
         For `compile_network`. [-]
     """
-    tanks = [part.id for part in system.parts if isinstance(part, FreshTank)]
-    main = tanks[0] if tanks else None
+    # without a tank the water is that of the first can, bag or bucket
+    held = [part for part in system.parts if isinstance(part, _HOLDS_FRESH)]
+    held.sort(key=lambda part: not isinstance(part, FreshTank))
+    main = held[0].id if held else None
     given = dict(at_c or {})
     if fresh_c is None:
-        for part in system.parts:
-            if isinstance(part, FreshTank | LooseContainer | GravityBag):
+        for part in held:
+            if not isinstance(part, OutsideSource) or part.water_c is None:
                 given.setdefault(part.id, tank_c(brief, system, state, climate, part.id))
     return Conditions(
         fresh_c=tank_c(brief, system, state, climate, main) if fresh_c is None else fresh_c,

@@ -116,7 +116,9 @@ class OutsideSource(WaterPart):
     usual = {"lift_m": usual(0.3, 1.0, 2.5, "a bucket beside the step, or a low bank")}
     source: Literal["bucket", "river or lake", "rain"] = Field(default="bucket", title="Source")
     lift_m: Rise | None = known("Pump above the water")
-    water_c: Water | None = known("Its temperature")
+    water_c: Water | None = known(
+        "Its temperature", "Empty: by where it stands, the region and the month."
+    )
 
 
 class PressurisedInlet(WaterPart):
