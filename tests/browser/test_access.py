@@ -11,11 +11,12 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.system.layouts import usual_route
 
 SIZES = {"wide": (1280, 800), "phone": (390, 844)}
-PAGES = ["/", "/elements", "/kinds", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
+PAGES = ["/", "/start", "/words", "/method", "/elements", "/kinds", "{}/heat",
+         "{}/heat?flame=1", "{}/mends", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
          "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
          "{}/shower", "{}/shower?draw=1&by=time", "/sums",
          "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "{}/layout",
-         "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer", "{}/layout?choose=true",
+         "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer",
          "{}/certainty", "{}/versions", "{}/shower?w.volume=14&compare=slug",
          "{}/shower?w.flow=lots&compare=mixing",
          "{}/trace/wait", "/nowhere"]  # fmt: skip

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from isotherma.files.project_file import read_project
 from tests.browser.test_journey import click_changes, fill, open_piece
+from tests.browser.waiting import begin
 
 
 def add(page: Page, side: str, called: str, button: str) -> None:
@@ -28,11 +29,9 @@ def test_from_us_labels_half_built_with_two_states_to_another_database(page, tmp
     page.goto("/")
     page.locator("#menu > summary").click()
     page.get_by_role("button", name="Units: L, °C").click()
-    page.get_by_label("Its name").fill("Kiebitz ½")
-    page.get_by_label("Begin with").select_option("empty")
-    page.get_by_role("button", name="Start", exact=True).click()
+    begin(page, "Kiebitz ½", "empty")
     page.locator(".stages").get_by_role("link", name=re.compile("^Parts")).click()
-    expect(page.get_by_text("This variant has no parts yet")).to_be_visible()
+    expect(page.get_by_role("heading", name="No parts yet")).to_be_visible()
 
     # a tank by its label, a pump by its box, a heater that says gallons and BTU
     add(page, "water", "bench", "Add Tank under a bench")
@@ -112,8 +111,7 @@ def test_from_us_labels_half_built_with_two_states_to_another_database(page, tmp
 
 def test_a_run_table_is_pasted_and_copied_with_the_keyboard(page):
     page.goto("/")
-    page.get_by_label("Its name").fill("Table")
-    page.get_by_role("button", name="Start", exact=True).click()
+    begin(page, "Table")
     page.locator(".stages").get_by_role("link", name=re.compile("^Parts")).click()
     page.get_by_role("link", name="Run table").click()
     text = page.locator("#run-text")
@@ -136,9 +134,7 @@ def test_a_run_table_is_pasted_and_copied_with_the_keyboard(page):
 def test_a_layout_on_a_phone(page):
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")
-    page.get_by_label("Its name").fill("Small")
-    page.get_by_label("Begin with").select_option("seat-store")
-    page.get_by_role("button", name="Start", exact=True).click()
+    begin(page, "Small", "seat-store")
     page.locator(".stages").get_by_role("link", name=re.compile("^Parts")).click()
     open_piece(page, "part-store")
     expect(page.locator("#piece-title")).to_be_in_viewport()

@@ -7,8 +7,8 @@ from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover, folio
 
-PAGES = ("brief", "layout?o.head=1", "parts?piece=part-store", "spaces", "flow?o.head=1",
-         "shower?draw=1")  # fmt: skip
+PAGES = ("brief", "heat", "layout?o.head=1", "layout?o.head=1&piece=part-store",
+         "parts?piece=part-store", "spaces", "flow?o.head=1", "shower?draw=1")  # fmt: skip
 TOP = "top => document.querySelector(top).getBoundingClientRect().top + window.scrollY"
 WIDE, PHONE = (1280, 800), (390, 844)
 
@@ -35,7 +35,10 @@ def test_the_main_visual_is_in_the_first_view(page, library, server, units, size
         box = page.locator("[data-main-visual]").first.bounding_box()
         assert box is not None
         room = size[1] - box["y"]
-        assert min(box["height"], room) >= min(480, box["height"]), name
+        if size == WIDE:
+            assert min(box["height"], room) >= 480, name
+            tall = page.evaluate("document.documentElement.scrollHeight")
+            assert tall <= 2.55 * size[1], name  # two and a half screens, folds shut
         assert page.evaluate("document.documentElement.scrollWidth") <= size[0], name
         page.evaluate("window.scrollTo(0, 600)")
         truth = page.locator(".truth").bounding_box()
@@ -94,3 +97,41 @@ def test_the_verdict_in_every_state_comes_with_the_whole(page, library):
     rows = page.locator(".verdicts tbody tr")
     expect(rows.filter(has_text="seen now")).to_have_count(1)
     assert rows.count() == len(folio().variants[0].system.states)
+
+
+SHIFTS = """() => { window.shifted = []; new PerformanceObserver(list => list.getEntries().forEach(
+    entry => { if (!entry.hadRecentInput) window.shifted.push([entry.value,
+    ...entry.sources.map(source => String(source.node && source.node.className))]); }
+    )).observe({type: "layout-shift", buffered: true}); }"""
+
+
+@pytest.mark.parametrize(
+    ("path", "label", "text"),
+    [
+        ("brief", "Days between fills", "9"),
+        ("layout?o.head=1&piece=part-mixer", "Set to", "38"),
+        ("parts?piece=part-store", "Volume", "20"),
+        ("shower", "", ""),
+        ("heat", "", ""),
+        ("spaces", "", ""),
+        ("flow?o.head=1", "Hand set", "0.5"),
+    ],
+)
+def test_nothing_moves_when_it_loads_or_is_edited(page, library, path, label, text):
+    """The browser's own figure for layout shifts is 0, of what loads by itself too."""
+    page.add_init_script(f"({SHIFTS})()")
+    page.goto(f"{library}/{path}")
+    page.wait_for_load_state("networkidle")
+    if label:
+        field = page.locator("main").get_by_label(label).and_(page.locator("input, select")).first
+        head = page.locator("#design").get_attribute("data-head")
+        if text == "0.5":
+            field.select_option(text)
+            expect(field).to_have_value("0.5")
+        else:
+            field.fill(text)
+            field.press("Enter")
+            expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
+        page.wait_for_load_state("networkidle")
+    shifted = page.evaluate("window.shifted")
+    assert sum(value for value, *_ in shifted) == 0, shifted

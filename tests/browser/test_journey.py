@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.waiting import until
+from tests.browser.waiting import begin, until
 
 
 def fill(page: Page, field_id: str, text: str) -> None:
@@ -44,16 +44,17 @@ def make_design(page: Page) -> None:
     """From an empty database to a verdict, by hand."""
     page.goto("/")
     expect(page.get_by_text("No vehicle yet")).to_be_visible()
-    page.get_by_label("Its name").fill("Möwe")
-    page.get_by_role("button", name="Start", exact=True).click()
+    begin(page, "Möwe")
     expect(page.locator("#verdict")).to_contain_text("Fresh tank has no usable volume")
     for _ in range(2):
         click_changes(page, page.get_by_role("button", name="Shower", exact=True))
     fill(page, "f-brief-draws-shower-2-start-s", "7:10")
     fill(page, "f-brief-cold-water-c", "10")
     page.get_by_role("link", name="Go and mend it").click()
-    fill(page, TANK, "90")
+    expect(page.locator(f"#next-{TANK}")).to_be_focused()
+    fill(page, f"next-{TANK}", "90")
     expect(page.locator("#verdict")).to_contain_text("Store has no volume")
+    page.locator(".stages").get_by_role("link", name=re.compile("^Parts")).click()
     open_piece(page, "part-store")
     fill(page, STORE, "10")
     page.get_by_label("Fit into it").select_option("element-usual")
@@ -266,10 +267,12 @@ def test_parts_are_found_as_one_types(page):
 def test_numbers_open(page):
     make_design(page)
     page.locator(".stages").get_by_role("link", name=re.compile("^Shower")).click()
+    page.locator("#numbers > summary").click()
     page.get_by_role("link", name="Flow at the head").click()
     expect(page.locator("h1")).to_have_text("Flow at the head")
     expect(page.locator(".trace table")).to_contain_text("parts.head.flow_factor_si")
     page.go_back()
+    page.locator("#numbers > summary").click()
     with page.expect_download() as download:
         page.get_by_role("link", name="Every step of the day").click()
     assert download.value.suggested_filename == "mowe-first-timeline.csv"
@@ -279,8 +282,7 @@ def test_the_pages_work_without_scripts(browser, server):
     context = browser.new_context(base_url=server, java_script_enabled=False)
     page = context.new_page()
     page.goto("/")
-    page.get_by_label("Its name").fill("Plain")
-    page.get_by_role("button", name="Start", exact=True).click()
+    begin(page, "Plain")
     page.get_by_role("button", name="Shower", exact=True).click()
     expect(page.locator("#f-brief-draws-shower-name")).to_have_value("Shower")
     page.locator(".stages").get_by_role("link", name=re.compile("^Parts")).click()

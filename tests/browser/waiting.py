@@ -16,3 +16,12 @@ def until(page: Page, holds: Callable[[], bool], at_most_s: float = 10.0) -> Non
     while not holds():
         assert time.monotonic() < ends, "it never came"
         page.wait_for_timeout(LOOKS_EVERY_MS)
+
+
+def begin(page: Page, name: str, start: str = "usual") -> None:
+    """Begin a vehicle with a start one knows, from the first page on."""
+    page.get_by_role("link", name="Start a vehicle").click()
+    page.locator("#known > summary").click()
+    page.get_by_label("Its name").fill(name)
+    page.get_by_label("Begin with").select_option(start)
+    page.get_by_role("button", name="Start", exact=True).click()

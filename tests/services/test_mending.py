@@ -31,7 +31,7 @@ class World:
     def run(self, changes):
         self.runs += 1
         left = self.far - sum(self.worth[item.what] * item.step for item in changes)
-        return Mend(tuple(changes), None, max(0.0, left))  # type: ignore[arg-type]
+        return Mend(tuple(changes), {}, max(0.0, left))
 
 
 def told(_):

@@ -87,7 +87,7 @@ def test_what_is_not_computed_has_a_sentence_and_no_strip():
     project = Project(name="N", variants=(Variant(id="a", name="A", system=usual_route()),))
     made = frame(project, variant="a")
     assert made.cells == () and not made.computed
-    assert made.mend.field == "f-variants-a-system-parts-tank-volume-m3"
+    assert made.mend.field == "next-f-variants-a-system-parts-tank-volume-m3"
     assert made.next is not None and made.next.form is not None
     assert [view.name for view in made.next.form.fields] == ["volume_m3"]
     assert made.verdict.startswith("Not computed yet: Fresh tank")

@@ -285,7 +285,7 @@ def test_a_new_vehicle_says_what_is_missing_and_where(client):
     page = soup(client.get(response.headers["location"]))
     assert "Fresh tank has no usable volume" in text(page.find(id="verdict"))
     mend = page.select_one("a.verdict-mend")["href"]
-    assert mend == "#f-variants-first-system-parts-tank-volume-m3"
+    assert mend == "#next-f-variants-first-system-parts-tank-volume-m3"
     assert page.select_one(mend)["name"] == "volume_m3"  # the field itself stands there
     assert page.select(".strip") == []
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
@@ -23,18 +23,20 @@ from isotherma.core.options.changes import (
     shortfall,
 )
 from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import Key, stands_key
 from isotherma.services.runs import compute
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never
+from isotherma.wording import verdict
 
 
 @dataclass(frozen=True, slots=True)
 class Mend:
-    """Changes made together, what comes of them, and how far that is from the brief."""
+    """Changes made together, the sentence they would give, and how far that is from the brief."""
 
     changes: tuple[Change, ...]
-    outcome: Outcome
+    verdicts: Mapping[UnitSystem, str]
     shortfall: float
 
     @property
@@ -164,7 +166,7 @@ class MendingService:
     """Finds mends and remembers what came out."""
 
     def __init__(self, caches: Caches) -> None:
-        self._found: Cache[Mending] = Cache(caches, "mends", lambda _: 400_000)
+        self._found: Cache[Mending] = Cache(caches, "mends", lambda _: 20_000)
         self._progress: dict[Key, int] = {}
 
     def mends(
@@ -184,7 +186,9 @@ class MendingService:
             result = compute(changed, changed.variant(variant.id))
             if not isinstance(result, Outcome):
                 return None
-            return Mend(tuple(changes), result, shortfall(result))
+            # the day itself is not kept: twenty of them would be as much as twenty pages
+            said = {units: verdict(result, units) for units in UnitSystem}
+            return Mend(tuple(changes), said, shortfall(result))
 
         def told(count: int) -> None:
             self._progress[key] = count

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from isotherma.core.errors import CoreError, KernelsCompiling, MissingValue, NotComputedYet
 from isotherma.core.options.changes import failing
@@ -53,7 +53,9 @@ def missing_field(context: PageContext, error: MissingValue) -> FormView | None:
         return None
     scope = f"variants.{context.variant_id}.system.parts.{part.id}"
     form = make_form(part, scope, context.units, context.typed, only=(_asked(part, steps[2]),))
-    return form if form.fields else None
+    # the same field may stand on the page itself
+    fields = tuple(replace(view, id=f"next-{view.id}") for view in form.fields)
+    return replace(form, fields=fields) if fields else None
 
 
 def mend_of(context: PageContext, result: Outcome | CoreError) -> Mend:

@@ -14,7 +14,7 @@ from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.mending import Mend
 from isotherma.web.frame.context import PageContext
-from isotherma.wording import changes_words, error_words, verdict
+from isotherma.wording import changes_words, error_words
 from isotherma.wording.reader import Reader
 
 
@@ -51,7 +51,7 @@ def _sent(project: Project, changes: Iterable[Change]) -> str:
 def _row(context: PageContext, mend: Mend, outcome: Outcome) -> MendRow:
     reader = Reader.of(outcome.system, context.units)
     return MendRow(
-        changes_words(mend.changes, reader), verdict(mend.outcome, context.units),
+        changes_words(mend.changes, reader), mend.verdicts[context.units],
         _sent(context.project, mend.changes),
     )  # fmt: skip
 

@@ -48,3 +48,8 @@ document.addEventListener("DOMContentLoaded", () => {
   const field = waitedFor();
   if (field && !window.location.hash) field.focus({ preventScroll: true });
 });
+
+/* Of the bench sums one is open at a time: the answer that takes its own place is that one. */
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.elt.matches("details.sum-chosen")) event.detail.elt.open = true;
+});

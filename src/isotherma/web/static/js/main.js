@@ -8,5 +8,4 @@ import "./asking.js";
 import "./route.js";
 import { startScrub } from "./scrub.js";
 
-document.documentElement.classList.add("js");
 startScrub();

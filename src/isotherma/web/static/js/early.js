@@ -1,0 +1,2 @@
+/* Before anything is painted: what scripts will hide or show is not seen to go or come. */
+document.documentElement.classList.add("js");
