@@ -65,6 +65,14 @@ def test_cards_say_what_they_are_what_they_would_do_and_what_they_need(client, h
     assert len(soup(none).select(".start-card")) == len(cards)
 
 
+def test_where_people_wash_decides_what_is_shown_first(client):
+    for washes in ("outside", "inside"):
+        base = begin(client, washes=washes)
+        said = [f"Washes {washes}." in text(card)
+                for card in soup(client.get(f"{base}/heat")).select(".start-card")]  # fmt: skip
+        assert said == sorted(said, reverse=True) and 0 < sum(said) < len(said)
+
+
 def test_an_offer_is_a_sentence_on_the_answers(client):
     base = begin(client, people="1", month="7")
     part = client.get(f"{base}/offer/drive-plate", headers=HTMX)

@@ -19,6 +19,7 @@ from isotherma.core.errors import ChangeRefused, CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
@@ -73,6 +74,7 @@ class Card:
     unused: str
     verdict: str
     mini: Mini
+    where: str
 
 
 def _start(key: str) -> System:
@@ -133,6 +135,14 @@ def _few_needs(system: System) -> str:
     return f"Needs {', '.join(words)}.{flame}" if words else flame.strip()
 
 
+def _where(system: System) -> str:
+    """Say where people wash with it: where its first shower head, else its first outlet, stands."""
+    outlet = next((part for part in system.parts if part.id == main_outlet(system)), None)
+    warmth = {space.id: space.warmth for space in system.spaces}
+    there = warmth.get(outlet.space or "") if outlet is not None else None
+    return "outside" if there in ("outside", "slung") else "inside"
+
+
 def _passes(system: System, wanted: frozenset[str]) -> bool:
     needed = needs_of(system)
     if "pump" in wanted and any(part.kind in _PUMPS for part in system.parts):
@@ -172,9 +182,12 @@ def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card,
                               if what in needed),
             unused=", ".join(unused),
             verdict="" if result is None else _verdict(result, context.units),
-            mini=mini_of(key),
+            mini=mini_of(key), where=_where(system),
         ))  # fmt: skip
-    return tuple(sorted(found, key=lambda card: bool(card.against)))
+    wanted_at = project.brief.washes
+    return tuple(sorted(
+        found, key=lambda card: (bool(card.against), wanted_at not in (None, card.where))
+    ))  # fmt: skip
 
 
 def _verdict(result: Outcome | CoreError, units: UnitSystem) -> str:
