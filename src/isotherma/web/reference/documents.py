@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Final
 
+from markupsafe import Markup
+
 from isotherma.services.documents import Entry, read_document, spoken_words
 
 # words that have a sign on the drawing
@@ -22,8 +24,8 @@ class Word:
 
     slug: str
     title: str
-    means: str
-    instead: str
+    means: Markup
+    instead: Markup
     glyph: str
 
 
@@ -41,8 +43,8 @@ class Method:
 
     slug: str
     title: str
-    how: str
-    source: str
+    how: Markup
+    source: Markup
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,11 +52,17 @@ class MethodPage:
     """How everything is computed."""
 
     template: ClassVar[str] = "method.html"
-    pieces: tuple[tuple[str, tuple[Method, ...]], ...]
+    pieces: tuple[tuple[Markup, tuple[Method, ...]], ...]
+
+
+def _html(entry: Entry) -> tuple[Markup, Markup]:
+    """Give the cells of an entry as they were rendered: from our own documents, HTML in them off."""
+    means, instead = (*entry.cells, "", "")[:2]
+    return Markup(means), Markup(instead)
 
 
 def _word(entry: Entry) -> Word:
-    means, instead = (*entry.cells, "", "")[:2]
+    means, instead = _html(entry)
     return Word(entry.slug, entry.title, means, instead, SIGNS.get(entry.slug, ""))
 
 
@@ -65,14 +73,13 @@ def words_page() -> WordsPage:
 
 def method_page() -> MethodPage:
     """Put the page of methods together: text as HTML, or a table's lines."""
-    pieces: list[tuple[str, tuple[Method, ...]]] = []
+    pieces: list[tuple[Markup, tuple[Method, ...]]] = []
     for piece in read_document("physics.md").pieces:
         if isinstance(piece, str):
-            pieces.append((piece, ()))
+            pieces.append((Markup(piece), ()))
         else:
-            pieces.append(("", tuple(
-                Method(entry.slug, entry.title, *(*entry.cells, "", "")[:2]) for entry in piece
-            )))  # fmt: skip
+            methods = tuple(Method(entry.slug, entry.title, *_html(entry)) for entry in piece)
+            pieces.append((Markup(), methods))
     return MethodPage(tuple(pieces))
 
 
