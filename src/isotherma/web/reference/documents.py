@@ -56,7 +56,7 @@ class MethodPage:
 
 
 def _html(entry: Entry) -> tuple[Markup, Markup]:
-    """Give the cells of an entry as they were rendered: from our own documents, HTML in them off."""
+    """Give the cells of an entry as rendered: from our own documents, with HTML in them off."""
     means, instead = (*entry.cells, "", "")[:2]
     return Markup(means), Markup(instead)
 
