@@ -15,7 +15,9 @@ import uvicorn
 from playwright.sync_api import sync_playwright
 
 from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.core.brief.answers import Answers
 from isotherma.ops.cluster import Cluster
+from isotherma.services.starting import begun_with
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
 
@@ -34,20 +36,20 @@ WIDE, PHONE = (1280, 800), (390, 844)
 SHOTS = [
     ("home", "/", WIDE, "light", "metric"),
     ("brief", "{}/brief", WIDE, "light", "metric"),
-    ("layout", "{folio}/layout?o.head=1&o.kitchen=0.5#route-title", WIDE, "light", "metric"),
-    ("phone-layout", "{folio}/layout?o.head=1#route-title", PHONE, "light", "metric"),
-    ("whatif", "{}/shower?draw=1&w.volume=14&compare=slug#what-title", WIDE, "light", "metric"),
-    ("sums", "/sums?sum=heated&time=50&volume=14#heat-up", WIDE, "dark", "us"),
+    ("layout", "{folio}/layout?o.head=1&o.kitchen=0.5&piece=part-mixer", WIDE, "light", "metric"),
+    ("phone-layout", "{folio}/layout?o.head=1&piece=part-store", PHONE, "light", "metric"),
+    ("whatif", "{}/shower?draw=1&w.volume=14&compare=slug#what", WIDE, "light", "metric"),
+    ("sums", "/sums?sum=heated&time=50&volume=14#heated", WIDE, "dark", "us"),
     ("parts", "{folio}/parts?piece=part-store", WIDE, "light", "metric"),
     ("spaces", "{folio}/spaces?start=pitch&end=driving", WIDE, "light", "metric"),
-    ("run-table", "{folio}/parts?view=runs", WIDE, "light", "us"),
+    ("start", "/start", WIDE, "light", "metric"),
     ("flow", "{folio}/flow?state=pitch&o.head=1&o.kitchen=0.5", WIDE, "light", "metric"),
     ("phone-drain", "{folio}/flow?state=pitch&view=drain", PHONE, "light", "metric"),
-    ("kinds", "/kinds", WIDE, "dark", "metric"),
+    ("words", "/words", WIDE, "dark", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
-    ("trace", "{}/trace/flow", WIDE, "light", "metric"),
-    ("heat", "{folio}/shower?draw=1#heat", WIDE, "light", "metric"),
+    ("mends", "{}/shower?draw=1#next", WIDE, "light", "metric"),
+    ("heat", "{new}/heat", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
     ("phone-brief", "{}/brief", PHONE, "dark", "metric"),
     ("phone-parts", "{folio}/parts?piece=part-heater", PHONE, "light", "us"),
@@ -68,12 +70,17 @@ def main() -> None:
         vehicles.create(curlew(), "Demo vehicle")
         library = vehicles.create(folio(), "Demo vehicle")
         number = vehicles.create(drover(), "Demo vehicle")
+        answers = Answers(people=2, wash="shower", days=3, hook_up_a=10.0, month=5)
+        new = vehicles.create(begun_with(answers), "Started")
         server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:
             time.sleep(0.01)
         base = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
-        take(base, f"/vehicles/{number}/ten-litres", f"/vehicles/{library}/button")
+        take(
+            base, f"/vehicles/{number}/ten-litres", f"/vehicles/{library}/button",
+            f"/vehicles/{new}/first",
+        )  # fmt: skip
         server.should_exit = True
         app.state.engine.dispose()
     finally:
@@ -81,7 +88,7 @@ def main() -> None:
         shutil.rmtree(folder)
 
 
-def take(base: str, design: str, library: str) -> None:
+def take(base: str, design: str, library: str, new: str) -> None:
     """Take every picture."""
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -93,7 +100,8 @@ def take(base: str, design: str, library: str) -> None:
             )
             context.add_cookies([{"name": "units", "value": units, "url": base}])
             page = context.new_page()
-            page.goto(base + path.format(design, folio=library))
+            page.goto(base + path.format(design, folio=library, new=new))
+            page.reload()  # its letters are there from the beginning now
             page.evaluate("document.fonts.ready")
             page.wait_for_load_state("networkidle")  # what loads by itself has come
             page.screenshot(path=TARGET / f"{name}.png")

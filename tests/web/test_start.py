@@ -73,6 +73,21 @@ def test_where_people_wash_decides_what_is_shown_first(client):
         assert said == sorted(said, reverse=True) and 0 < sum(said) < len(said)
 
 
+def test_what_hurts_decides_what_is_shown_first(client):
+    plain = begin(client)
+    least = begin(client, hurts="complexity")
+    first = [text(card.h2) for card in soup(client.get(f"{least}/heat")).select(".start-card")]
+    sizes = {layout.name: len(layout.system.parts) for layout in layouts().values()}
+    counts = [sizes[name] for name in first if name in sizes]
+    assert counts == sorted(counts)
+    flames = begin(client, hurts="flames")
+    cards = soup(client.get(f"{flames}/heat")).select(".start-card")
+    burns = ["No flame" not in text(card) for card in cards]
+    assert burns == sorted(burns)
+    usual = [text(card.h2) for card in soup(client.get(f"{plain}/heat")).select(".start-card")]
+    assert usual[0].startswith("The usual route") and usual != first
+
+
 def test_an_offer_is_a_sentence_on_the_answers(client):
     base = begin(client, people="1", month="7")
     part = client.get(f"{base}/offer/drive-plate", headers=HTMX)

@@ -217,7 +217,10 @@ class Brief(Document):
         default=(), title="Will not have"
     )
     hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
-        default=(), title="What hurts most"
+        default=(),
+        title="What hurts most",
+        description="Flames, holes and complexity decide which ways of heating come first; "
+        "room, money and waiting are kept for sizing.",
     )
     examples: Annotated[
         tuple[Annotated[str, Field(pattern=r"^[a-z][a-z_0-9]{0,39}$")], ...], Field(max_length=40)

@@ -40,5 +40,8 @@ class Answers(Document):
     fresh_m3: Volume | None = known("Fresh tank")
     heater: PartRef | None = known("Heater or store", "As near as its box says; mend it later.")
     hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
-        default=(), title="What hurts most"
+        default=(),
+        title="What hurts most",
+        description="Flames, holes and complexity decide which ways of heating come first; "
+        "room, money and waiting are kept for sizing.",
     )

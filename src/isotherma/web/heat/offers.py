@@ -9,7 +9,7 @@ from typing import ClassVar, Final
 
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.brief import Refusal
+from isotherma.core.brief import Brief, Refusal
 from isotherma.core.drawing.geometry import Extent, trace
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.outline import outline_of
@@ -173,7 +173,10 @@ def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card,
         needed = needs_of(system)
         name, summary = _named(key)
         there = {part.kind for part in system.parts}
-        unused = [part.label for part in project.owned if part.kind not in there]
+        unused = [
+            part.label for part in project.owned
+            if part.kind not in there and not (part.kind == "hook_up" and "mains" in needed)
+        ]  # fmt: skip
         made = _on_brief(project, key, own)
         result = context.services.computing.peek(made, made.variants[0])
         found.append(Card(
@@ -184,10 +187,20 @@ def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card,
             verdict="" if result is None else _verdict(result, context.units),
             mini=mini_of(key), where=_where(system),
         ))  # fmt: skip
-    wanted_at = project.brief.washes
-    return tuple(sorted(
-        found, key=lambda card: (bool(card.against), wanted_at not in (None, card.where))
-    ))  # fmt: skip
+    return tuple(sorted(found, key=lambda card: _rank(project.brief, card)))
+
+
+def _rank(brief: Brief, card: Card) -> tuple[int, ...]:
+    """Say what comes first: what is not refused, where people wash, what hurts least."""
+    system = _start(card.id)
+    needed = needs_of(system)
+    return (
+        int(bool(card.against)),
+        int(brief.washes not in (None, card.where)),
+        int("flames" in brief.hurts and "any flame" in needed),
+        int("holes" in brief.hurts and "through-wall flue" in needed),
+        len(system.parts) if "complexity" in brief.hurts else 0,
+    )
 
 
 def _verdict(result: Outcome | CoreError, units: UnitSystem) -> str:
