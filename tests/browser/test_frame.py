@@ -134,4 +134,5 @@ def test_nothing_moves_when_it_loads_or_is_edited(page, library, path, label, te
             expect(page.locator("#design")).not_to_have_attribute("data-head", head or "")
         page.wait_for_load_state("networkidle")
     shifted = page.evaluate("window.shifted")
-    assert sum(value for value, *_ in shifted) == 0, shifted
+    # 0 but for a letter that rounds to another pixel: a line that moved would be a hundred times it
+    assert sum(value for value, *_ in shifted) < 2e-4, shifted

@@ -300,3 +300,15 @@ def test_pages_without_a_vehicle_fit_and_are_short(page, path, size):
     assert wide <= size[0]
     if size[0] == 1280:
         assert tall <= 2.55 * 800  # two and a half screens, folds shut
+
+
+def test_a_page_made_anew_ends_the_search_of_the_old_one_and_asks_again(page, vehicles):
+    from isotherma.catalogue.demo import folio
+
+    number = vehicles.create(folio(), "x")
+    page.goto(f"/vehicles/{number}/button/shower")
+    expect(page.locator("#mends [data-stop]")).to_be_attached()
+    page.get_by_label("The day is seen").select_option(label="On hook-up")
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
+    expect(page.locator("#mends .mend").first).to_be_visible(timeout=30_000)
+    expect(verdict(page)).to_contain_text("In “On hook-up”")

@@ -1,6 +1,7 @@
 /* Long work that a part of the page waits for: how far it is, and a button that ends it. */
+import { ofDesign } from "./fields.js";
 
-const asking = new WeakMap();
+const asking = new Map(); // boxes that wait, with their timer and request
 document.addEventListener("htmx:beforeRequest", (event) => {
   const box = event.detail.elt;
   const told = box.querySelector("[data-progress]");
@@ -18,6 +19,15 @@ const askedEnough = (box) => {
   asking.delete(box);
   return request;
 };
+// a page that is made anew asks again: what was asked for the old one is not run to its end
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (!ofDesign(event) || !event.detail.shouldSwap) return;
+  [...asking.keys()].forEach((box) => {
+    const request = askedEnough(box);
+    request.onabort = null;
+    request.abort();
+  });
+});
 document.addEventListener("htmx:afterRequest", (event) => { askedEnough(event.detail.elt); });
 document.addEventListener("click", (event) => {
   const stop = event.target.closest("[data-stop]");
