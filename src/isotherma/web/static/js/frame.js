@@ -18,11 +18,12 @@ document.addEventListener("click", (event) => {
   document.querySelectorAll(".top > .menu[open]").forEach((menu) => { if (!menu.contains(event.target)) menu.open = false; });
 });
 
-/* On a narrow screen the pages are a line to be pushed: the one that is open is in sight. */
+/* On a narrow screen the pages, and the views of a page, are lines to be pushed: what is open is in sight. */
 function showCurrent() {
-  const line = document.querySelector(".stages");
-  const here = line && line.querySelector("[aria-current]");
-  if (here) line.scrollLeft = here.offsetLeft - line.clientWidth / 2 + here.clientWidth / 2;
+  document.querySelectorAll(".stages, .switcher").forEach((line) => {
+    const here = line.querySelector("[aria-current]");
+    if (here) line.scrollLeft += here.getBoundingClientRect().left - line.getBoundingClientRect().left - (line.clientWidth - here.clientWidth) / 2;
+  });
 }
 document.addEventListener("htmx:afterSettle", showCurrent);
 showCurrent();
