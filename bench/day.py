@@ -1,6 +1,6 @@
 """A simulated day, warm, and the same store against a stiff solver in the same run.
 
-Usage: .venv/bin/python bench/day.py
+Usage: PYTHONPATH=src .venv/bin/python bench/day.py
 """
 
 from __future__ import annotations

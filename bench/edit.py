@@ -1,6 +1,6 @@
 """Edit to answered page, over the wire, against a bare page of the same server in the same run.
 
-Usage: .venv/bin/python bench/edit.py    (needs nothing running; makes a cluster of its own)
+Usage: PYTHONPATH=src .venv/bin/python bench/edit.py    (needs nothing running)
 """
 
 from __future__ import annotations

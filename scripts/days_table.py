@@ -1,6 +1,6 @@
 """Write docs/days.md: every starting layout and demo over a winter and a summer day and ten days.
 
-Usage: .venv/bin/python scripts/days_table.py
+Usage: PYTHONPATH=src .venv/bin/python scripts/days_table.py
 """
 
 from __future__ import annotations

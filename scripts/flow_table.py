@@ -1,6 +1,6 @@
 """Write docs/flows.md: every starting layout, every state, every sensible set of open outlets.
 
-Usage: .venv/bin/python scripts/flow_table.py
+Usage: PYTHONPATH=src .venv/bin/python scripts/flow_table.py
 """
 
 from __future__ import annotations

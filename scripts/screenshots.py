@@ -1,6 +1,6 @@
 """Make the pictures of the README from the demo data, on a database of their own.
 
-Usage: .venv/bin/python scripts/screenshots.py
+Usage: PYTHONPATH=src .venv/bin/python scripts/screenshots.py
 """
 
 from __future__ import annotations
