@@ -125,7 +125,8 @@ def style_of(info: FieldInfo) -> str | None:
     str or None
         Key of `core.quantity.STYLES`; None for text and choices. [-]
     """
-    return next((item.style for item in _metadata(info) if isinstance(item, Shown)), None)
+    shown = _first(info, Shown)
+    return shown.style if shown is not None else None
 
 
 def _metadata(info: FieldInfo) -> list[Any]:
@@ -146,6 +147,10 @@ def _metadata(info: FieldInfo) -> list[Any]:
     return found
 
 
+def _first(info: FieldInfo, kind: type[Known]) -> Known | None:
+    return next((item for item in _metadata(info) if isinstance(item, kind)), None)
+
+
 def refers_to(info: FieldInfo) -> str | None:
     """Find what a field names by id.
 
@@ -159,7 +164,8 @@ def refers_to(info: FieldInfo) -> str | None:
     str or None
         "part", "space" or "phase"; None for any other value. [-]
     """
-    return next((item.to for item in _metadata(info) if isinstance(item, Refers)), None)
+    refers = _first(info, Refers)
+    return refers.to if refers is not None else None
 
 
 def pairs_of(info: FieldInfo) -> ShownPairs | None:
@@ -175,7 +181,7 @@ def pairs_of(info: FieldInfo) -> ShownPairs | None:
     ShownPairs or None
         The styles of both halves. [-]
     """
-    return next((item for item in _metadata(info) if isinstance(item, ShownPairs)), None)
+    return _first(info, ShownPairs)
 
 
 def list_of(info: FieldInfo) -> ShownList | None:
@@ -191,7 +197,7 @@ def list_of(info: FieldInfo) -> ShownList | None:
     ShownList or None
         The style of each. [-]
     """
-    return next((item for item in _metadata(info) if isinstance(item, ShownList)), None)
+    return _first(info, ShownList)
 
 
 def refusal(code: str, **values: str) -> PydanticCustomError:

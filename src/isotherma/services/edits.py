@@ -41,6 +41,11 @@ _NEW: Final[Mapping[Group, Document]] = {
 }
 
 
+def starting_system(start: str) -> System:
+    """Give the system of a start: a layout's, or the usual route, whose watts are asked for."""
+    return usual_route(element=Element(id="element")) if start == USUAL else layouts()[start].system
+
+
 class Edit(BaseModel):
     """One edit of a variant. `name` is that of its route and of its words."""
 
@@ -207,8 +212,8 @@ class LayUsualRoute(Edit):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        route = usual_route(element=Element(id="element"))  # its watts are asked for
-        return editing.lay(project, variant_id, editing.with_owned(route, project.owned))
+        route = editing.with_owned(starting_system(USUAL), project.owned)
+        return editing.lay(project, variant_id, route)
 
 
 class LayLayout(Edit):
@@ -234,7 +239,7 @@ class LayLayout(Edit):
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
         name = self._layout()
-        system = editing.with_owned(layouts()[self.layout].system, project.owned)
+        system = editing.with_owned(starting_system(self.layout), project.owned)
         laid = (
             editing.lay_with_own(project, variant_id, system, class_part(self.own)) if self.own
             else editing.lay(project, variant_id, system, instead=self.instead)

@@ -15,6 +15,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS, AnyKind
+from isotherma.services.edits import FIRST_IDEA
 from isotherma.services.forms import field_errors, read_form
 from isotherma.services.vehicles import Vehicles
 
@@ -101,7 +102,7 @@ def begun_with(answers: Answers) -> Project:
         name=answers.name,
         brief=brief_of(answers),
         owned=owned_of(answers),
-        variants=(Variant(id="first", name="First idea", system=System()),),
+        variants=(Variant(id="first", name=FIRST_IDEA, system=System()),),
     )
 
 

@@ -8,6 +8,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
 from isotherma.files.project_file import read_project
+from isotherma.services.edits import FIRST_IDEA
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import Vehicles
 
@@ -27,7 +28,7 @@ def start_vehicle(vehicles: Vehicles, name: str, start: str) -> int:
     layout = layouts().get(start)
     system = layout.system if layout else System() if start == EMPTY else usual_route()
     brief = layout.brief.model_copy(update={"examples": EXAMPLES}) if layout else Brief()
-    first = layout.name if layout else "First idea"
+    first = layout.name if layout else FIRST_IDEA
     project = Project(
         name=name, brief=brief, variants=(Variant(id="first", name=first, system=system),)
     )

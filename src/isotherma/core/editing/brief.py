@@ -159,9 +159,7 @@ def touched(before: Project, after: Project) -> Project:
         name for name in after.brief.examples
         if getattr(before.brief, name, None) == getattr(after.brief, name, None)
     )  # fmt: skip
-    if left == after.brief.examples:
-        return after
-    return after.model_copy(update={"brief": after.brief.model_copy(update={"examples": left})})
+    return after if left == after.brief.examples else _with_examples(after, left)
 
 
 def keep_examples(project: Project, names: Sequence[str]) -> Project:
@@ -180,4 +178,9 @@ def keep_examples(project: Project, names: Sequence[str]) -> Project:
         With these marks gone. [-]
     """
     left = tuple(name for name in project.brief.examples if name not in names)
-    return project.model_copy(update={"brief": project.brief.model_copy(update={"examples": left})})
+    return _with_examples(project, left)
+
+
+def _with_examples(project: Project, examples: tuple[str, ...]) -> Project:
+    brief = project.brief.model_copy(update={"examples": examples})
+    return project.model_copy(update={"brief": brief})

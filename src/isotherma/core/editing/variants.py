@@ -131,8 +131,7 @@ def _said(own: AnyKind) -> dict[str, object]:
     values = {name: getattr(own, name) for name in plain if name not in ("id", "kind")}
     return {
         name: value for name, value in values.items()
-        if (isinstance(value, float) and not isinstance(value, bool))
-        or (value is not None and value != plain[name].default)
+        if isinstance(value, float) or (value is not None and value != plain[name].default)
     }  # fmt: skip
 
 

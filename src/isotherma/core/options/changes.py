@@ -49,7 +49,6 @@ class What(StrEnum):
     TURNS = "turns"
     FOAM = "foam"
     FUSE = "fuse"
-    CABLE = "cable"
     ELEMENT = "element"
     STORE = "store"
     TANK = "tank"
@@ -59,7 +58,7 @@ class What(StrEnum):
 # how far a change reaches: a knob, a habit, a roll of foam, a part
 _WEIGHT: Final[Mapping[What, int]] = {
     What.GAS_KNOB: 1, What.SEASON: 1, What.SET_POINT: 1, What.FLOW: 2, What.WAIT: 2, What.TURNS: 2,
-    What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.FOAM: 5, What.FUSE: 6, What.CABLE: 6,
+    What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.FOAM: 5, What.FUSE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
 }  # fmt: skip
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import cache
+from operator import itemgetter
 from typing import ClassVar, Final
 
 from isotherma.catalogue.classes import classes
@@ -21,10 +22,9 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.system import System
-from isotherma.core.system.kinds.heat import Element
-from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.needs import needs_of
-from isotherma.services.edits import USUAL
+from isotherma.core.system.remarks import PUMPS
+from isotherma.services.edits import USUAL, starting_system
 from isotherma.web.frame.context import PageContext
 from isotherma.web.layout.route_picture import GLYPHS
 from isotherma.wording import REFUSED, error_words, verdict
@@ -40,7 +40,6 @@ FILTERS: Final[Mapping[str, tuple[str, tuple[Refusal, ...]]]] = {
     "hookup": ("no hook-up", ("mains",)),
     "pump": ("no pump", ()),
 }
-_PUMPS: Final = frozenset({"pump", "submersible", "foot_pump", "hand_pump"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,13 +76,9 @@ class Card:
     where: str
 
 
-def _start(key: str) -> System:
-    return usual_route(element=Element(id="element")) if key == USUAL else layouts()[key].system
-
-
 def _on_brief(project: Project, key: str, own: str = "") -> Project:
     """Put a start under the vehicle's brief, with what is there already and what is owned."""
-    system = with_owned(_start(key), project.owned)
+    system = with_owned(starting_system(key), project.owned)
     variant = Variant(id="start", name="Start", system=system)
     made = project.model_copy(update={"variants": (variant,)})
     if own in classes():
@@ -103,7 +98,7 @@ def owned_choices() -> tuple[tuple[str, str], ...]:
 @cache
 def mini_of(key: str) -> Mini:
     """Draw the outline of a start, small."""
-    system = _start(key)
+    system = starting_system(key)
     nodes, lines = outline_of(system)
     kinds = {part.id: part.kind for part in system.parts}
     shape = trace(lay_out(nodes, lines), lines, dict.fromkeys(nodes, MINI), tall=False)
@@ -124,9 +119,8 @@ def mini_of(key: str) -> Mini:
     )  # fmt: skip
 
 
-def _few_needs(system: System) -> str:
+def _few_needs(needed: Collection[Refusal]) -> str:
     """Say what a start needs, as a person asks for it."""
-    needed = needs_of(system)
     words = [REFUSED[what] for what in ("gas", "diesel", "mains", "battery heating", "coolant")
              if what in needed]  # fmt: skip
     if "licensed work" in needed:
@@ -143,9 +137,8 @@ def _where(system: System) -> str:
     return "outside" if there in ("outside", "slung") else "inside"
 
 
-def _passes(system: System, wanted: frozenset[str]) -> bool:
-    needed = needs_of(system)
-    if "pump" in wanted and any(part.kind in _PUMPS for part in system.parts):
+def _passes(system: System, needed: Collection[Refusal], wanted: frozenset[str]) -> bool:
+    if "pump" in wanted and any(part.kind in PUMPS for part in system.parts):
         return False
     return not any(what in needed for key in wanted for what in FILTERS[key][1])
 
@@ -162,15 +155,16 @@ def _named(key: str) -> tuple[str, str]:
 
 def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card, ...]:
     """Offer every start that passes the filters, those against the brief's wishes last."""
-    project, found = context.project, []
+    project = context.project
+    found: list[tuple[tuple[int, ...], Card]] = []
     mine = classes().get(own)
     for key in (USUAL, *layouts()):
-        system = _start(key)
+        system = starting_system(key)
         if mine is not None and all(part.kind != mine.kind for part in system.parts):
             continue
-        if not _passes(system, wanted):
-            continue
         needed = needs_of(system)
+        if not _passes(system, needed, wanted):
+            continue
         name, summary = _named(key)
         there = {part.kind for part in system.parts}
         unused = [
@@ -179,21 +173,20 @@ def cards(context: PageContext, own: str, wanted: frozenset[str]) -> tuple[Card,
         ]  # fmt: skip
         made = _on_brief(project, key, own)
         result = context.services.computing.peek(made, made.variants[0])
-        found.append(Card(
-            id=key, name=name, summary=summary, needs=_few_needs(system),
+        card = Card(
+            id=key, name=name, summary=summary, needs=_few_needs(needed),
             against=", ".join(REFUSED[what] for what in project.brief.will_not_have
                               if what in needed),
             unused=", ".join(unused),
             verdict="" if result is None else _verdict(result, context.units),
             mini=mini_of(key), where=_where(system),
-        ))  # fmt: skip
-    return tuple(sorted(found, key=lambda card: _rank(project.brief, card)))
+        )  # fmt: skip
+        found.append((_rank(project.brief, card, system, needed), card))
+    return tuple(card for _, card in sorted(found, key=itemgetter(0)))
 
 
-def _rank(brief: Brief, card: Card) -> tuple[int, ...]:
+def _rank(brief: Brief, card: Card, system: System, needed: Collection[Refusal]) -> tuple[int, ...]:
     """Say what comes first: what is not refused, where people wash, what hurts least."""
-    system = _start(card.id)
-    needed = needs_of(system)
     return (
         int(bool(card.against)),
         int(brief.washes not in (None, card.where)),

@@ -46,7 +46,7 @@ def change_words(change: Change, reader: Reader) -> str:
             return f"Allow a wait of {after} instead of {before}"
         case What.FOAM:
             return f"{part}: insulation from {before} to {after}"
-        case What.FUSE | What.CABLE:
+        case What.FUSE:
             return f"{part}: fuse of {after} instead of {before}, and the next thicker cable"
         case What.ELEMENT | What.STORE | What.TANK | What.GREY:
             return f"{part}: {after} instead of {before}"
