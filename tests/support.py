@@ -7,7 +7,7 @@ from typing import Any
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
 from isotherma.core.engine.day_simulation import DaySimulation
-from isotherma.core.engine.periodic_day import Ran, play, run_day
+from isotherma.core.engine.periodic_day import play, run_day
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup
@@ -91,9 +91,9 @@ def stands_of(
 
 def again(outcome: Outcome, *, next_day: bool) -> Day:
     """Run a day's outcome once more with everything full, or the day after it."""
-    done = Ran(outcome.setup, outcome.timeline)
-    number = 2 if next_day else 1
-    return play(done, number=number, used_kg={}, levels=outcome.setup.full, ends_s=None)
+    day = outcome.timeline
+    began = day.evening if next_day else day.morning
+    return play(outcome.setup, began, used_kg={}, levels=outcome.setup.full, ends_s=None)
 
 
 def days_after(outcome: Outcome) -> DaySimulation:

@@ -78,6 +78,28 @@ def simulate(
 
 
 @app.command()
+def trip(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,
+    phase: Annotated[str | None, typer.Option(help="As built at its end; else all.")] = None,
+    days: Annotated[int | None, typer.Option(min=1, max=60, help="So many alike days.")] = None,
+    month: Annotated[int | None, typer.Option(min=1, max=12, help="Instead of it.")] = None,
+    us: UsOption = False,
+) -> None:
+    """Follow every budget through the days of a trip, and say which stops it needs."""
+    from isotherma.commands import standing_as, with_trip
+    from isotherma.core.quantity import UnitSystem
+    from isotherma.simulating import followed
+
+    project = with_trip(_read(file), days, month)
+    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    followed(project, chosen, standing, units, _fail, as_json=as_json)
+
+
+@app.command()
 def solve(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,

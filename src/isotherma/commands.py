@@ -66,7 +66,11 @@ def band_lines(band: Range, units: UnitSystem) -> list[str]:
 
 def with_trip(project: Project, days: int | None, month: int | None) -> Project:
     """Give a project with other days between fills or in another month."""
-    changed = {key: value for key, value in (("days", days), ("month", month)) if value is not None}
+    changed: dict[str, Any] = {}
+    if days is not None:
+        changed |= {"days": days, "order": ()}  # as many days as that, all alike
+    if month is not None:
+        changed["month"] = month
     brief = project.brief.model_copy(update=changed)
     return project.model_copy(update={"brief": brief})
 

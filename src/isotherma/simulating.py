@@ -1,4 +1,4 @@
-"""What `simulate` does: a day computed, printed in words or as an object, written as a table."""
+"""What `simulate` and `trip` do: days computed, in words, as an object, written as a table."""
 
 from __future__ import annotations
 
@@ -8,17 +8,28 @@ from pathlib import Path
 from typing import NoReturn
 
 from isotherma.commands import band_lines
-from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.trip import BUDGET_STYLES
 from isotherma.core.system.states import State
 from isotherma.files.report_json import REPORT_FORMAT, band_object, report
 from isotherma.files.timeline_csv import write_timeline
+from isotherma.files.trip_json import TRIP_FORMAT, trip_object
 from isotherma.services.runs import compute, compute_band, play_last_day
-from isotherma.wording import cautions, error_words, last_day_words, reason_words, verdict
+from isotherma.wording import (
+    cautions,
+    day_kind_words,
+    error_words,
+    fails_words,
+    last_day_words,
+    left_words,
+    reason_words,
+    stops_words,
+    verdict,
+)
 
 Fail = Callable[[str, int], NoReturn]
 
@@ -28,14 +39,7 @@ def simulated(
     as_json: bool, csv: Path | None, band: bool,
 ) -> None:  # fmt: skip
     """Simulate one day and print it; what cannot be is told with status 3."""
-    outcome = compute(project, chosen, standing)
-    if isinstance(outcome, CoreError):
-        words = error_words(outcome, units)
-        if as_json:
-            part = getattr(outcome, "part_id", None)
-            data = {"code": outcome.code, "message": words, "part": part}
-            print(json.dumps({"format": REPORT_FORMAT, "error": data}, ensure_ascii=False))
-        fail(words, 3)
+    outcome = _computed(project, chosen, standing, units, fail, REPORT_FORMAT if as_json else "")
     if csv is not None:
         try:
             csv.write_text(write_timeline(outcome), encoding="utf-8")
@@ -52,6 +56,47 @@ def simulated(
         _print(outcome, last, units)
         if ranged is not None:
             print("\n".join(band_lines(ranged, units)))
+
+
+def followed(
+    project: Project, chosen: Variant, standing: State | None, units: UnitSystem, fail: Fail, *,
+    as_json: bool,
+) -> None:  # fmt: skip
+    """Follow every budget through the trip and print it; what cannot be is told with status 3."""
+    outcome = _computed(project, chosen, standing, units, fail, TRIP_FORMAT if as_json else "")
+    if as_json:
+        data = trip_object(outcome, name=project.name, variant=chosen.id)
+        print(json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False))
+        return
+    print(fails_words(outcome.trip))
+    kinds = {kind.id: kind for kind in project.brief.day_kinds}
+    for day in outcome.trip.days:
+        kind = kinds.get(day.kind)
+        said = f": {kind.name} ({day_kind_words(kind, units)})" if kind is not None else ""
+        print(f"  Day {day.number}{said}; {day.draws_met} of {day.draws} as asked")
+        for row in day.budgets:
+            if row.used <= 0.0:
+                continue
+            left = "" if row.level is None else f", {left_words(row, units)}"
+            out = "" if row.ends_s is None else f", out at {with_unit(row.ends_s, 'clock')}"
+            used = with_unit(row.used, BUDGET_STYLES[row.budget], units)
+            print(f"    {TITLES[row.budget]}: {used}{left}{out}")
+    print(stops_words(outcome.trip))
+
+
+def _computed(
+    project: Project, chosen: Variant, standing: State | None, units: UnitSystem, fail: Fail,
+    json_format: str,
+) -> Outcome:  # fmt: skip
+    outcome = compute(project, chosen, standing)
+    if not isinstance(outcome, Outcome):
+        words = error_words(outcome, units)
+        if json_format:
+            part = getattr(outcome, "part_id", None)
+            data = {"code": outcome.code, "message": words, "part": part}
+            print(json.dumps({"format": json_format, "error": data}, ensure_ascii=False))
+        fail(words, 3)
+    return outcome
 
 
 def _print(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> None:

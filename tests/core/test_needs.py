@@ -61,7 +61,8 @@ def test_what_the_brief_will_not_have_is_found_with_the_parts_that_need_it():
     refused = editing.set_values(drover(), {"brief.will_not_have": ("any flame", "coolant")})
     outcome = compute(refused, refused.variants[0])
     assert isinstance(outcome, Outcome)
-    found = [item for item in day_findings(outcome.setup, outcome.timeline, outcome.draws)
+    given = outcome.setup, outcome.timeline, outcome.draws, outcome.course
+    found = [item for item in day_findings(*given)
              if item.code == "will_not_have"]  # fmt: skip
     assert [item.values["what"] for item in found] == ["any flame"]
     kinds = {part.id: part.kind for part in refused.variants[0].system.parts}

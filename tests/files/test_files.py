@@ -59,7 +59,7 @@ REFUSED = [
     (b"\xff\xfe\x00", "not_text", "no UTF-8"),
     (b"[]", "other_format", "no project file"),
     (b'{"format": "letter"}', "other_format", "isotherma-project"),
-    (altered(format_version=5), "newer", "newer Isotherma"),
+    (altered(format_version=6), "newer", "newer Isotherma"),
     (altered(format_version=10**30), "newer", "newer"),
     (altered(format_version="1"), "no_version", "format_version"),
     (altered(format_version=0), "no_version", "format_version"),
@@ -206,3 +206,9 @@ def test_the_state_of_the_day_goes_along():
     assert standing is not None and standing.id == other
     gone = variant.model_copy(update={"state": "gone-away"})
     assert gone.standing == variant.system.states[0]
+
+
+def test_a_trip_of_equal_days_of_format_4_says_nothing_more():
+    project = read_project((KEPT / "format-4-drover.isotherma.json").read_bytes())
+    assert project.brief.order == () and project.brief.day_kinds == ()
+    assert project.brief.trip_days == project.brief.days

@@ -17,11 +17,11 @@ from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_
 from isotherma.services.runs import compute
 
 
-def day_of(name):
+def days_of(name):
     project = layouts()[name].project()
     found = compute(project, project.variants[0])
     assert isinstance(found, Outcome)
-    return found.timeline
+    return found.days_run
 
 
 def packed(rest, **arrays):
@@ -32,8 +32,12 @@ def packed(rest, **arrays):
 
 @pytest.mark.parametrize("name", layouts())
 def test_it_comes_back_to_the_bit(name):
-    day = day_of(name)
-    again = read_timeline(write_timeline(day))
+    days = days_of(name)
+    read = read_timeline(write_timeline(days))
+    assert [(row.kind, row.first, row.last) for row in read] == [
+        (row.kind, row.first, row.last) for row in days
+    ]
+    day, again = days[0].day, read[0].day
     assert again.log.dtype == day.log.dtype and np.array_equal(again.log, day.log, equal_nan=True)
     for field in ("drawn", "balance", "stretches", "ended", "vessels", "pipes", "sources",
                   "heaters", "blown", "tripped", "swaps", "washed_kg", "fired_s"):  # fmt: skip
@@ -46,7 +50,7 @@ def test_it_comes_back_to_the_bit(name):
             for left, right in zip(arrays, other.states[state][0], strict=True):
                 assert left.dtype == right.dtype
                 assert np.array_equal(left, right, equal_nan=True)
-    assert write_timeline(again) == write_timeline(day)
+    assert write_timeline(read) == write_timeline(days)
 
 
 @given(st.binary(max_size=300))
@@ -63,6 +67,13 @@ def test_anything_else_is_refused(data):
         "x",
         {"class": "Popen", "values": {"args": ["true"]}},
         {"class": "Day", "values": {}},
+        {"tuple": []},
+        {"tuple": [1]},
+        {
+            "tuple": [
+                {"class": "AlikeDays", "values": {"kind": "", "first": 1, "last": 1, "day": 1}}
+            ]
+        },
         {"class": "Day", "values": {"log": {"array": "gone"}}},
         {"class": "Ended", "values": {"carried": "gas", "clock_s": 1.0, "how": "empty"}},
         {"draw": {"id": "x", "nonsense": 1}},
@@ -80,11 +91,11 @@ def test_nothing_that_could_be_executed_is_read():
     with pytest.raises(TimelineRefused):
         read_timeline(out.getvalue())
     with pytest.raises(TimelineRefused):
-        read_timeline(pickle.dumps(day_of("tap-canister")))
+        read_timeline(pickle.dumps(days_of("tap-canister")))
 
 
 def test_a_cut_file_is_refused():
-    whole = write_timeline(day_of("tap-canister"))
+    whole = write_timeline(days_of("tap-canister"))
     for length in (0, 10, len(whole) // 2, len(whole) - 1):
         with pytest.raises(TimelineRefused):
             read_timeline(whole[:length])

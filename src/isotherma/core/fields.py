@@ -13,7 +13,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import sha256
-from typing import Annotated, Any, Final, Self, TypeVar, get_args
+from typing import Annotated, Any, Final, Literal, Self, TypeVar, get_args
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
@@ -67,6 +67,11 @@ class ShownList:
     """A property that is a list of as many figures of one style as its type says."""
 
     style: str
+
+
+@dataclass(frozen=True, slots=True)
+class InOrder:
+    """A property that names pieces one after the other, some of them several times."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +140,7 @@ def _metadata(info: FieldInfo) -> list[Any]:
     waiting: list[Any] = [*info.metadata, info.annotation]
     while waiting:
         item = waiting.pop(0)
-        if isinstance(item, Shown | ShownPairs | ShownList | Refers):
+        if isinstance(item, Shown | ShownPairs | ShownList | InOrder | Refers):
             found.append(item)
             continue
         waiting += getattr(item, "__metadata__", ())
@@ -162,7 +167,7 @@ def refers_to(info: FieldInfo) -> str | None:
     Returns
     -------
     str or None
-        "part", "space" or "phase"; None for any other value. [-]
+        "part", "space", "phase", "state", "draw", "use" or "day kind"; None for any other. [-]
     """
     refers = _first(info, Refers)
     return refers.to if refers is not None else None
@@ -198,6 +203,22 @@ def list_of(info: FieldInfo) -> ShownList | None:
         The style of each. [-]
     """
     return _first(info, ShownList)
+
+
+def in_order(info: FieldInfo) -> bool:
+    """Say whether a field names pieces one after the other, some of them several times.
+
+    Parameters
+    ----------
+    info : FieldInfo
+        A field of a document. [-]
+
+    Returns
+    -------
+    bool
+        Else what it names has no order. [-]
+    """
+    return _first(info, InOrder) is not None
 
 
 def refusal(code: str, **values: str) -> PydanticCustomError:
@@ -303,9 +324,13 @@ RiseOf = Annotated[float, Shown("difference"), Field(gt=0, le=80)]
 StartEnergy = Annotated[float, Shown("battery_energy"), Field(ge=0, le=1e6)]
 TubeLength = Annotated[float, Shown("length"), Field(gt=0, le=60)]
 Conductance = Annotated[float, Shown("loss"), Field(gt=0, le=1e4)]
+Sky = Literal["clear", "mixed", "dark"]
 Count = Annotated[int, Field(ge=0, le=1000)]
 Date = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 PartRef = Annotated[Slug, Refers("part")]
 SpaceRef = Annotated[Slug, Refers("space")]
 PhaseRef = Annotated[Slug, Refers("phase")]
 StateRef = Annotated[Slug, Refers("state")]
+DrawRef = Annotated[Slug, Refers("draw")]
+UseRef = Annotated[Slug, Refers("use")]
+DayKindRef = Annotated[Slug, Refers("day kind")]

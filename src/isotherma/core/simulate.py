@@ -5,19 +5,23 @@ Above what runs and what is computed from a run: it is the only place that needs
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate
 from isotherma.core.engine.periodic_day import Near, Ran, play, run_day
 from isotherma.core.engine.state_simulation import FINE_S
+from isotherma.core.engine.trip_days import run_days
 from isotherma.core.errors import NotComputedYet
+from isotherma.core.results.course import Leg
 from isotherma.core.results.draws import draw_results
-from isotherma.core.results.last_day import LastDay, first_end, levels_at
+from isotherma.core.results.last_day import LastDay, begins_with, first_end
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.waters import fresh_shares
 from isotherma.core.setup import Setup
-from isotherma.core.setup.reservoirs import FRESH_KG_PER_M3
+from isotherma.core.setup.day_kinds import Documents
 from isotherma.core.system import System
 from isotherma.core.system.states import State
+from isotherma.core.timeline.record import AlikeDays
 
 
 def simulate(
@@ -29,7 +33,7 @@ def simulate(
     fine_s: float = FINE_S,
     near: Near | None = None,
 ) -> Outcome:
-    """Simulate one day of a system under a brief.
+    """Simulate a trip of a system under a brief: one day where all are alike, else each.
 
     Parameters
     ----------
@@ -63,15 +67,49 @@ def simulate(
     if not system.parts:
         raise NotComputedYet(part_id="", part_name="", reason="no_parts")
     standing = state or (system.states[0] if system.states else None)
-    setup = Setup(brief, system, standing, climate)
+    documents = Documents(brief, system, standing, climate)
+    if brief.unlike:
+        kinds = {key: documents.on(brief.kind(key), 1).setup() for key in set(brief.order)}
+        days = tuple(run_days(kinds, brief.order, fine_s=fine_s, near=near))
+        return _trip(kinds, days)
+    setup = documents.alike().setup()
     ran = run_day(setup, fine_s=fine_s, near=near)
     outcome = Outcome.of(setup, ran.day)
-    number, ends_s = first_end(setup, ran.day, outcome.ledger, 1)
+    number, ends_s = first_end(outcome.course.until(1), outcome.ledger)
     if number != 1 or ends_s is None:
         return outcome
     # something else than the water ends on the first day: it is shown as it runs
-    first = play(ran, number=1, used_kg={}, levels=setup.full, ends_s=ends_s)
+    first = play(setup, ran.day.morning, used_kg={}, levels=setup.full, ends_s=ends_s)
     return Outcome.of(setup, first)
+
+
+def measured(documents: Documents, days: tuple[AlikeDays, ...]) -> Outcome:
+    """Measure days that were run before from the same documents.
+
+    Parameters
+    ----------
+    documents : Documents
+        Brief, system, state and climate. [-]
+    days : tuple of AlikeDays
+        As `Outcome.days_run` gave them. [-]
+
+    Returns
+    -------
+    Outcome
+        The same as when they were run. [-]
+    """
+    brief = documents.brief
+    if brief.unlike:
+        kinds = {key: documents.on(brief.kind(key), 1).setup() for key in set(brief.order)}
+        return _trip(kinds, days)
+    return Outcome.of(documents.alike().setup(), days[0].day)
+
+
+def _trip(kinds: Mapping[str, Setup], days: tuple[AlikeDays, ...]) -> Outcome:
+    """Show a trip whose days differ by the day on which most goes wrong."""
+    return Outcome.of_trip(
+        tuple(Leg.of(row.kind, row.first, row.last, kinds[row.kind], row.day) for row in days)
+    )
 
 
 def near(outcome: Outcome) -> Near:
@@ -87,7 +125,8 @@ def near(outcome: Outcome) -> Near:
     Near
         For `simulate`. [-]
     """
-    return Near(Ran(outcome.setup, outcome.timeline))
+    first = outcome.course.legs[0]
+    return Near(Ran(first.setup, first.timeline))
 
 
 def last_day(outcome: Outcome) -> LastDay | None:
@@ -103,19 +142,16 @@ def last_day(outcome: Outcome) -> LastDay | None:
     LastDay or None
         None when all days of the trip are like the day shown, or it is the one. [-]
     """
-    setup, day, ledger = outcome.setup, outcome.timeline, outcome.ledger
-    if day.ended:
+    course, ledger = outcome.course, outcome.ledger
+    alike = course.alike is not None
+    if alike and outcome.timeline.ended:
         return None
-    number, ends_s = first_end(setup, day, ledger, setup.brief.days)
-    if number < 2:
+    number, ends_s = first_end(course, ledger)
+    if number < (2 if alike else 1):
         return None
-    used_kg = {
-        share.id: (number - 1) * share.per_day_m3 * FRESH_KG_PER_M3
-        for share in fresh_shares(setup, day, outcome.draws)
-    }
-    played = play(
-        Ran(setup, day), number=number, used_kg=used_kg,
-        levels=levels_at(setup, day, ledger, number), ends_s=ends_s,
-    )  # fmt: skip
-    draws = draw_results(setup, played, setup.brief.budgets.longest_wait_s)
-    return LastDay(number, ends_s is None, played, draws)
+    leg, begins = course.leg(number), begins_with(course, ledger, number)
+    before = course.leg(max(1, number - 1)).timeline
+    began = before.morning if number == 1 else before.evening
+    played = play(leg.setup, began, used_kg=begins.used_kg, levels=begins.levels, ends_s=ends_s)
+    draws = draw_results(leg.setup, played, leg.brief.budgets.longest_wait_s)
+    return LastDay(number, ends_s is None, played, draws, leg.draws)

@@ -182,10 +182,16 @@ def _from_3(project: dict[str, Any]) -> dict[str, Any]:
     return project  # it only adds: what a file of format 3 does not say is unknown or empty
 
 
+def _from_4(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 5: kinds of day, their order and the stops on the way."""
+    return project  # it only adds: a trip that says no order is of equal days
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
+    4: _from_4,
 }
 
 

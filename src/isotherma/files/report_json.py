@@ -14,7 +14,7 @@ from isotherma.core.results.expansion import expansion_rows
 from isotherma.core.results.failure_modes import if_fails
 from isotherma.core.results.frost import freezes
 from isotherma.core.results.heating import heat_ups
-from isotherma.core.results.inventory import battery_level, bottle, bottle_days
+from isotherma.core.results.inventory import battery_course, bottle, bottle_course
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outcome import Outcome
@@ -90,7 +90,7 @@ def _finite(value: float) -> float | None:
 def _supply(outcome: Outcome) -> dict[str, Any]:
     setup, day = outcome.setup, outcome.timeline
     found: dict[str, Any] = {"battery": None, "bottle": None}
-    level = battery_level(setup, day, outcome.brief.days)
+    level = battery_course(outcome.course)
     if level is not None:
         found["battery"] = {
             "usable_wh": (setup.hours.usable_j or 0.0) / 3600,
@@ -99,7 +99,7 @@ def _supply(outcome: Outcome) -> dict[str, Any]:
             "least_wh": level.least_j / 3600,
             "empty_after_s": level.empty_s,
         }
-    held, start = bottle_days(setup, day, outcome.brief.days), bottle(setup)
+    held, start = bottle_course(outcome.course), bottle(setup)
     if held is not None and start is not None:
         hold, lowest_pa, load = held
         today = next((item for item in day.ended if item.carried == "gas"), None)
@@ -133,7 +133,7 @@ def _last_day(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> dict
 
 
 def _lost(outcome: Outcome) -> dict[str, Any]:
-    balance, days = outcome.timeline.balance, outcome.brief.days
+    balance, days = outcome.timeline.balance, outcome.course.days
     waiting = sum(draw.cold_m3 for draw in outcome.draws)
     return {
         "waiting_l_per_day": waiting * 1e3,
@@ -290,7 +290,7 @@ def report(
         "format": REPORT_FORMAT,
         "vehicle": name,
         "variant": variant,
-        "days": outcome.brief.days,
+        "days": outcome.course.days,
         "verdict": verdict(outcome, units),
         "draws": [_draw(draw, limit_s, units) for draw in outcome.draws],
         "ledger": [_entry(entry) for entry in outcome.ledger],

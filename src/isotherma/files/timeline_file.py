@@ -1,4 +1,4 @@
-"""A timeline as bytes and back: arrays and JSON, nothing that could be executed.
+"""Days that were run as bytes and back: arrays and JSON, nothing that could be executed.
 
 The arrays lie in a zip of their own format; everything else is JSON that names its classes from a
 list. What does not fit that list, or comes from other code, is refused and computed anew.
@@ -21,6 +21,7 @@ from pydantic import ValidationError
 from isotherma.core.brief import Draw
 from isotherma.core.flows.report import ProfileStep
 from isotherma.core.timeline.record import (
+    AlikeDays,
     Balance,
     Day,
     DrawRecord,
@@ -35,8 +36,8 @@ from isotherma.core.timeline.record import (
 
 CLASSES: Final[Mapping[str, type]] = {
     kind.__name__: kind
-    for kind in (Balance, Day, DrawRecord, Ended, Filled, Heater, ProfileStep, Snapshot, Source,
-                 Stretch, Vessel)
+    for kind in (AlikeDays, Balance, Day, DrawRecord, Ended, Filled, Heater, ProfileStep, Snapshot,
+                 Source, Stretch, Vessel)
 }  # fmt: skip
 _REST: Final = "rest"
 
@@ -45,13 +46,13 @@ class TimelineRefused(Exception):
     """Bytes that are no timeline of ours."""
 
 
-def write_timeline(day: Day) -> bytes:
+def write_timeline(days: tuple[AlikeDays, ...]) -> bytes:
     """Write a timeline.
 
     Parameters
     ----------
-    day : Day
-        That was run. [-]
+    days : tuple of AlikeDays
+        That were run. [-]
 
     Returns
     -------
@@ -59,14 +60,14 @@ def write_timeline(day: Day) -> bytes:
         A zip of arrays, one of them JSON. [-]
     """
     arrays: dict[str, NDArray[Any]] = {}
-    rest = json.dumps(_plain(day, arrays), separators=(",", ":")).encode()
+    rest = json.dumps(_plain(days, arrays), separators=(",", ":")).encode()
     arrays[_REST] = np.frombuffer(rest, np.uint8)
     out = io.BytesIO()
     np.savez_compressed(out, **arrays)  # type: ignore[arg-type]  # names are ours
     return out.getvalue()
 
 
-def read_timeline(data: bytes) -> Day:
+def read_timeline(data: bytes) -> tuple[AlikeDays, ...]:
     """Read a timeline back.
 
     Parameters
@@ -76,7 +77,7 @@ def read_timeline(data: bytes) -> Day:
 
     Returns
     -------
-    Day
+    tuple of AlikeDays
         The same to the bit. [-]
 
     Raises
@@ -91,7 +92,9 @@ def read_timeline(data: bytes) -> Day:
     except (ValueError, TypeError, KeyError, OSError, EOFError, zipfile.BadZipFile, zlib.error,
             ValidationError) as error:  # fmt: skip
         raise TimelineRefused from error
-    if not isinstance(found, Day):
+    if not isinstance(found, tuple) or not found:
+        raise TimelineRefused
+    if not all(isinstance(row, AlikeDays) and isinstance(row.day, Day) for row in found):
         raise TimelineRefused
     return found
 

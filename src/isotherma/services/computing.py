@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from isotherma import catalogue
@@ -13,11 +14,12 @@ from isotherma.core.physical import physical_digest
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.last_day import LastDay
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.setup import Setup
+from isotherma.core.setup.day_kinds import Documents
+from isotherma.core.simulate import measured
 from isotherma.core.system import System
 from isotherma.core.system.remarks import Remark, remarks
 from isotherma.core.timeline.naming import named_as
-from isotherma.core.timeline.record import Day
+from isotherma.core.timeline.record import AlikeDays, Day
 from isotherma.files.timeline_file import TimelineRefused, read_timeline, write_timeline
 from isotherma.services.readiness import KERNELS
 from isotherma.services.runs import compute, play_last_day
@@ -58,7 +60,7 @@ class ResultService:
         summarise: Summarise | None = None,
     ) -> None:
         self._kept: Cache[Outcome | CoreError] = Cache(caches, "outcome", weight_of)
-        self._days: Cache[Day] = Cache(caches, "day", _weight_of_day)
+        self._days: Cache[tuple[AlikeDays, ...]] = Cache(caches, "day", _weight_of_days)
         self._last_days: Cache[LastDay | None] = Cache(caches, "last day", _weight_of_last_day)
         self._remarks: Cache[tuple[Remark, ...]] = Cache(caches, "remarks")
         self._keeping = keeping or StoredResults(None)
@@ -76,20 +78,20 @@ class ResultService:
     def _found_or_made(self, project: Project, variant: Variant) -> Outcome | CoreError:
         """Take what ran from where it is kept, under the names of today, or run it."""
         key = physical_key(project, variant)
-        day = self._days.peek(key) or self._stored(key)
-        if day is not None:
-            result: Outcome | CoreError = _under_names(project, variant, day)
+        days = self._days.peek(key) or self._stored(key)
+        if days is not None:
+            result: Outcome | CoreError = _under_names(project, variant, days)
         else:
             result = compute(project, variant)
             if isinstance(result, Outcome):
-                made = result.timeline
+                made = result.days_run
                 self._keeping.keep(DAY, "/".join(key), lambda: write_timeline(made))
         if isinstance(result, Outcome):
-            self._days.put(key, result.timeline)
+            self._days.put(key, result.days_run)
         self._keep_summary(stands_key(project, variant), result)
         return result
 
-    def _stored(self, key: Key) -> Day | None:
+    def _stored(self, key: Key) -> tuple[AlikeDays, ...] | None:
         data = self._keeping.find(DAY, "/".join(key))
         if data is None:
             return None
@@ -137,20 +139,25 @@ def physical_key(project: Project, variant: Variant) -> Key:
     return physical_digest(project.brief), physical_digest(variant.system), here
 
 
-def _under_names(project: Project, variant: Variant, day: Day) -> Outcome:
-    """Measure a day that ran before, under the names the documents have now."""
+def _under_names(project: Project, variant: Variant, days: tuple[AlikeDays, ...]) -> Outcome:
+    """Measure days that ran before, under the names the documents have now."""
     brief, system = project.brief, variant.system
     labels = {piece.id: piece.label for piece in (*system.parts, *system.runs)}
-    climate = catalogue.climate(brief)
-    setup = Setup(brief, system, variant.standing, climate)
-    return Outcome.of(setup, named_as(day, labels, brief.draws))
+    named = tuple(replace(row, day=named_as(row.day, labels, brief.draws)) for row in days)
+    documents = Documents(brief, system, variant.standing, catalogue.climate(brief))
+    return measured(documents, named)
 
 
 def weight_of(outcome: Outcome | CoreError) -> int:
     """Give about how much memory a result takes [byte]."""
     if isinstance(outcome, CoreError):
         return light(outcome)
-    return _weight_of_day(outcome.timeline) + SETUP_BYTES
+    days = outcome.days_run
+    return _weight_of_days(days) + SETUP_BYTES * len({row.kind for row in days})
+
+
+def _weight_of_days(days: tuple[AlikeDays, ...]) -> int:
+    return sum(_weight_of_day(row.day) for row in days)
 
 
 def _weight_of_day(day: Day) -> int:

@@ -11,6 +11,7 @@ import types
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
+from itertools import groupby
 from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic import ValidationError
@@ -18,11 +19,13 @@ from pydantic.fields import FieldInfo
 
 from isotherma.catalogue.kept_for import kept_for
 from isotherma.core.errors import QuantityError
-from isotherma.core.fields import Document, list_of, pairs_of, refers_to, style_of
+from isotherma.core.fields import Document, in_order, list_of, pairs_of, refers_to, style_of
 from isotherma.core.quantity import STYLES, UnitSystem, parse, shown
 from isotherma.wording import error_words, problem_words
 
-Kind = Literal["quantity", "whole", "text", "long", "choice", "many", "switch", "pairs", "figures"]
+Kind = Literal[
+    "quantity", "whole", "text", "long", "choice", "many", "switch", "pairs", "figures", "order"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +83,8 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
         kind, style = "pairs", pairs.first
     elif style is not None:
         kind = "quantity"
+    elif in_order(info):
+        kind = "order"
     elif get_origin(inner) is tuple and refers:
         kind = "many"
     elif refers:
@@ -142,6 +147,10 @@ def as_typed(item: Property, value: object, units: UnitSystem) -> list[str]:
     if item.kind == "figures":
         assert isinstance(value, tuple)
         return ["; ".join(shown(float(figure), item.style, units) for figure in value)]
+    if item.kind == "order":
+        assert isinstance(value, tuple)
+        rows = [(str(key), len(tuple(row))) for key, row in groupby(value)]
+        return [", ".join(f"{key} × {count}" if count > 1 else key for key, count in rows)]
     if item.kind == "quantity":
         assert isinstance(value, float | int)
         return [shown(float(value), item.style, units)]
@@ -174,6 +183,22 @@ def _read_pairs(item: Property, text: str, units: UnitSystem) -> tuple[tuple[flo
     return tuple(found)
 
 
+_TIMES = re.compile(r"(?P<what>.+?)\s*(?:[×*]|\bx)\s*(?P<count>\d{1,3})|"
+                    r"(?P<before>\d{1,3})\s*(?:[×*x])?\s+(?P<after>\D.*)")  # fmt: skip
+
+
+def _read_order(text: str) -> tuple[str, ...]:
+    """Read "drive, stay × 3, hook-up" as ids one after the other; "3 stay" does as well."""
+    found: list[str] = []
+    for piece in filter(None, (part.strip() for part in re.split(r"[,;\n]", text))):
+        match = _TIMES.fullmatch(piece)
+        what, count = piece, 1
+        if match is not None:
+            what, count = match["what"] or match["after"], int(match["count"] or match["before"])
+        found += [re.sub(r"[^a-z0-9]+", "-", what.lower()).strip("-")[:40]] * count
+    return tuple(found)
+
+
 @dataclass(slots=True)
 class Read:
     """What a form said: values that changed, and what is wrong, by property name."""
@@ -188,6 +213,8 @@ def _value(item: Property, typed: list[str], units: UnitSystem) -> object:
         return tuple(choice for choice in typed if choice)
     if item.kind == "switch":
         return "yes" in typed
+    if item.kind == "order":
+        return _read_order(text)
     if item.optional and not text:
         return None
     if item.kind == "pairs":

@@ -8,6 +8,8 @@ from fastapi import APIRouter
 
 from isotherma.web.brief import routes as brief
 from isotherma.web.brief.page import brief_page
+from isotherma.web.budgets import routes as budgets
+from isotherma.web.budgets.page import budgets_page
 from isotherma.web.editing import commands
 from isotherma.web.editing import forms as editing_forms
 from isotherma.web.flow import routes as flow
@@ -15,6 +17,7 @@ from isotherma.web.flow.page import flow_page
 from isotherma.web.frame.context import Room
 from isotherma.web.frame.marks import (
     brief_mark,
+    budgets_mark,
     flow_mark,
     heat_mark,
     layout_mark,
@@ -53,9 +56,10 @@ ROOMS: Final = (
     ),
     Room("flow", "Lay out", "Flow", "What does every pipe and valve do?", flow_page, flow_mark),
     Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
+    Room("budgets", "Try", "Budgets", "What runs out first?", budgets_page, budgets_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, shower.router,
-    editing_forms.router, commands.router,
+    budgets.router, editing_forms.router, commands.router,
 )  # fmt: skip

@@ -116,6 +116,21 @@ if TYPE_CHECKING:
     from isotherma.wording.english.traces import (
         trace_title as trace_title,
     )
+    from isotherma.wording.english.trips import (
+        SERVICES as SERVICES,
+    )
+    from isotherma.wording.english.trips import (
+        day_kind_words as day_kind_words,
+    )
+    from isotherma.wording.english.trips import (
+        fails_words as fails_words,
+    )
+    from isotherma.wording.english.trips import (
+        left_words as left_words,
+    )
+    from isotherma.wording.english.trips import (
+        stops_words as stops_words,
+    )
     from isotherma.wording.english.validation import (
         PROBLEMS as PROBLEMS,
     )
@@ -180,6 +195,7 @@ HOME: Final = {
     "REASONS": "errors",
     "REMARKS": "remarks",
     "RemarkWords": "remarks",
+    "SERVICES": "trips",
     "STRATEGIES": "comparing",
     "SUM_REMARKS": "sums",
     "TRACES": "traces",
@@ -190,17 +206,20 @@ HOME: Final = {
     "changes_words": "changes",
     "caution": "cautions",
     "cautions": "cautions",
+    "day_kind_words": "trips",
     "doing_words": "flows",
     "drain_sentence": "waste",
     "edit_label": "edits",
     "empties_sentence": "waste",
     "error_words": "errors",
+    "fails_words": "trips",
     "fills_sentence": "waste",
     "flow_warning": "flows",
     "flow_words": "flows",
     "input_words": "traces",
     "pump_start_sentences": "waste",
     "last_day_words": "verdict",
+    "left_words": "trips",
     "needs_words": "comparing",
     "outlet_sentence": "flows",
     "pressure_words": "flows",
@@ -211,6 +230,7 @@ HOME: Final = {
     "reason_words": "verdict",
     "remark_words": "remarks",
     "shock_sentence": "flows",
+    "stops_words": "trips",
     "trace_title": "traces",
     "trapped_sentence": "waste",
     "tray_sentences": "waste",

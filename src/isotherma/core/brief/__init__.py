@@ -6,13 +6,16 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from isotherma.core.brief.days import MAX_DAYS, DayKind
 from isotherma.core.fields import (
     Air,
     Clock,
+    DayKindRef,
     Document,
     Energy,
     Flow,
     GivenName,
+    InOrder,
     Mass,
     Minutes,
     Name,
@@ -170,10 +173,18 @@ class Budgets(Document):
 
 
 class Brief(Document):
-    """What the water is for, on one trip of equal days."""
+    """What the water is for, on one trip: of equal days, or of kinds of day in an order."""
 
     days: Annotated[int, Field(ge=1, le=60)] = Field(
         default=1, title="Days between fills", description="Each day is like the one described."
+    )
+    day_kinds: Annotated[tuple[DayKind, ...], Field(max_length=12)] = Field(
+        default=(), title="Kinds of day"
+    )
+    order: Annotated[tuple[DayKindRef, ...], InOrder(), Field(max_length=MAX_DAYS)] = Field(
+        default=(),
+        title="Day after day",
+        description="Kinds of day, as in “drive, stay × 3, hook-up”. Empty: all days are alike.",
     )
     region: Slug = Field(default="river-plain", title="Region")
     month: Annotated[int, Field(ge=1, le=12)] = Field(default=6, title="Month")
@@ -250,12 +261,53 @@ class Brief(Document):
         for named in (self.will_not_have, self.hurts, self.examples):
             if len(set(named)) != len(named):
                 raise refusal("named_twice")
+        self._days_fit()
         if (
             self.coldest_c is not None and self.warmest_c is not None
             and self.warmest_c < self.coldest_c
         ):  # fmt: skip
             raise refusal("warmest_is_colder")
         return self
+
+    def _days_fit(self) -> None:
+        kinds = [kind.id for kind in self.day_kinds]
+        twice = next((key for key in kinds if kinds.count(key) > 1), None)
+        if twice is not None:
+            raise refusal("same_id", what="day_kinds", id=twice)
+        there = {"draw": {draw.id for draw in self.draws}, "use": {use.id for use in self.uses},
+                 "day kind": set(kinds)}  # fmt: skip
+        named = [("day kind", key) for key in self.order]
+        for kind in self.day_kinds:
+            named += [("draw", key) for key in kind.without_draws]
+            named += [("use", key) for key in kind.without_uses]
+        for what, key in named:
+            if key not in there[what]:
+                known_ids = ", ".join(sorted(there[what])) or "none"
+                raise refusal("not_in_brief", what=what, id=key, known=known_ids)
+
+    @property
+    def trip_days(self) -> int:
+        """How many days the trip has [-]."""
+        return len(self.order) if self.order else self.days
+
+    @property
+    def unlike(self) -> bool:
+        """Say whether the trip has days of several kinds."""
+        return len(set(self.order)) > 1
+
+    @property
+    def today(self) -> DayKind | None:
+        """The kind all days of the trip are of; None where they say nothing, or differ."""
+        if len(set(self.order)) != 1:
+            return None
+        return self.kind(self.order[0])
+
+    def kind(self, kind_id: str) -> DayKind:
+        """Find a kind of day by id; KeyError if it is not there."""
+        for kind in self.day_kinds:
+            if kind.id == kind_id:
+                return kind
+        raise KeyError(kind_id)
 
     @property
     def other_fresh_m3(self) -> float:

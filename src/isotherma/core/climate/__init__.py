@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
-from isotherma.core.fields import Document, GivenName, Note, Slug, known_or
+from isotherma.core.fields import Document, GivenName, Note, Sky, Slug, known_or
 
 WARMEST_S: Final = 15 * 3600.0  # the air is warmest three hours after noon
 DAY_S: Final = 86400.0
@@ -36,6 +36,8 @@ class Region(Document):
     air_c: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
     swing_k: Annotated[float, Field(ge=0, le=30)]
     sun_kwh_per_m2: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
+    clear_kwh_per_m2: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
+    dark_kwh_per_m2: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
     day_h: Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
     source: Note
 
@@ -48,7 +50,32 @@ class Climate(Document):
     air_c: float
     swing_k: float
     sun_j_per_m2: float = 0.0
+    clear_j_per_m2: float | None = None
+    dark_j_per_m2: float | None = None
     daylight_s: float = 12 * 3600.0
+
+    def on(self, sun: Sky, warmer_k: float) -> Climate:
+        """Give the surroundings of one day that differs from the month's average.
+
+        Parameters
+        ----------
+        sun : str
+            "clear", "mixed" for the average day, or "dark". [-]
+        warmer_k : float
+            Air above the month's mean. [K]
+
+        Returns
+        -------
+        Climate
+            Of that day; where nobody knows clear or dark days, the average sun. [-]
+        """
+        shines = {"clear": self.clear_j_per_m2, "dark": self.dark_j_per_m2}.get(sun)
+        return self.model_copy(
+            update={
+                "air_c": self.air_c + warmer_k,
+                "sun_j_per_m2": known_or(shines, self.sun_j_per_m2),
+            }
+        )
 
     def air_at_c(self, clock_s: float) -> float:
         """Give the air's temperature at a time of day.
@@ -222,6 +249,8 @@ def climate_of(region: Region, month: int) -> Climate:
         air_c=region.air_c[month - 1],
         swing_k=region.swing_k,
         sun_j_per_m2=region.sun_kwh_per_m2[month - 1] * 3.6e6,
+        clear_j_per_m2=region.clear_kwh_per_m2[month - 1] * 3.6e6,
+        dark_j_per_m2=region.dark_kwh_per_m2[month - 1] * 3.6e6,
         daylight_s=region.day_h[month - 1] * 3600.0,
     )
 

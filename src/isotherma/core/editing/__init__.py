@@ -35,6 +35,14 @@ from isotherma.core.editing.parts import (
     replace_part,
     with_runs,
 )
+from isotherma.core.editing.trip import (
+    add_day_kind,
+    add_stop,
+    plan_stop,
+    remove_day_kind,
+    remove_stop,
+    set_trip,
+)
 from isotherma.core.editing.values import (
     fresh_id,
     set_values,
@@ -53,11 +61,13 @@ from isotherma.core.editing.variants import (
 )
 
 __all__ = [
+    "add_day_kind",
     "add_draw",
     "add_owned",
     "add_part",
     "add_piece",
     "add_run",
+    "add_stop",
     "add_use",
     "cap_port",
     "copy_system",
@@ -71,10 +81,13 @@ __all__ = [
     "lay",
     "lay_with_own",
     "new_part",
+    "plan_stop",
+    "remove_day_kind",
     "remove_draw",
     "remove_owned",
     "remove_part",
     "remove_piece",
+    "remove_stop",
     "remove_use",
     "remove_variant",
     "repeat_draw",
@@ -82,6 +95,7 @@ __all__ = [
     "say_state",
     "set_place",
     "set_position",
+    "set_trip",
     "set_values",
     "touched",
     "value_at",

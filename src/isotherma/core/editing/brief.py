@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from isotherma.core.brief import Draw
+from isotherma.core.editing.trip import forgotten
 from isotherma.core.editing.values import fresh_id
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import Project
@@ -84,7 +85,10 @@ def remove_draw(project: Project, draw_id: str) -> Project:
     left = tuple(draw for draw in project.brief.draws if draw.id != draw_id)
     if len(left) == len(project.brief.draws):
         raise ChangeRefused(path=f"brief.draws.{draw_id}", reason="gone")
-    return _with_draws(project, left)
+    data = project.model_dump()
+    data["brief"]["draws"] = [draw.model_dump() for draw in left]
+    forgotten(data["brief"], "without_draws", draw_id)
+    return Project.model_validate(data)
 
 
 def add_use(project: Project, purpose: str) -> Project:
@@ -133,6 +137,7 @@ def remove_use(project: Project, use_id: str) -> Project:
         raise ChangeRefused(path=f"brief.uses.{use_id}", reason="gone")
     data = project.model_dump()
     data["brief"]["uses"] = left
+    forgotten(data["brief"], "without_uses", use_id)
     return Project.model_validate(data)
 
 

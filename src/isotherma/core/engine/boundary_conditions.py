@@ -218,9 +218,13 @@ class BoundaryConditions:
         for index, part_id in self._gated:
             self._gate(hours, thermal.source[index], part_id, middle_s, out)
         for at, part_id in enumerate(self.named.stirred):
-            if isinstance(self.network.parts[part_id], heat.ThroughFlowGas):
-                burns = _fuelled(self.network.parts[part_id], out)
+            part = self.network.parts[part_id]
+            if isinstance(part, heat.ThroughFlowGas):
+                burns = _fuelled(part, out)
                 thermal.stirred[at, B_WATTS] = self._fire_w[at] if burns else 0.0
+            elif isinstance(part, heat.ThroughFlowElectric):
+                off = hours.off_pitch(part, middle_s)
+                thermal.stirred[at, B_WATTS] = 0.0 if off else self._fire_w[at]
         if self._pitch_w is not None:
             thermal.shared[0] = max(0.0, self._pitch_w - hours.pitch_carries_w(middle_s))
         hot = False

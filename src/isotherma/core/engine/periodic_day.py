@@ -14,7 +14,7 @@ from isotherma.core.engine.state_simulation import FINE_S
 from isotherma.core.errors import BalanceBroken
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
-from isotherma.core.timeline.record import Day
+from isotherma.core.timeline.record import Day, Snapshot
 
 MOST_WARM_UP_DAYS: Final = 3  # each a coarse and a fine one
 SAME_K: Final = 0.2  # what is published hangs on less
@@ -72,26 +72,26 @@ def run_day(setup: Setup, *, fine_s: float = FINE_S, near: Near | None = None) -
         If energy or water misses by more than a thousandth.
     """
     days = DaySimulation(setup, fine_s)
-    order = _asked(setup)
+    order = asked(setup)
     if setup.brief.day_start == "standing":
         day = _standing_day(days, order, fine_s, near)
     else:
         day = days.day(order)
-    return Ran(setup, _balanced(day))
+    return Ran(setup, balanced(day))
 
 
 def play(
-    ran: Ran, *, number: int, used_kg: Mapping[str, float], levels: Levels,
+    setup: Setup, began: Snapshot | None, *, used_kg: Mapping[str, float], levels: Levels,
     ends_s: float | None,
 ) -> Day:  # fmt: skip
     """Run a day of the trip on which something carried ends.
 
     Parameters
     ----------
-    ran : Ran
-        The day shown; it stays as it is. [-]
-    number : int
-        Which day, from 1. [-]
+    setup : Setup
+        What it is run from. [-]
+    began : Snapshot or None
+        How everything stood as it began. [-]
     used_kg : mapping of str to float
         Fresh water used before it, by tank, bag and can. [kg]
     levels : Levels
@@ -102,29 +102,56 @@ def play(
     Returns
     -------
     Day
-        The first again, or another after the day shown. [-]
+        As it runs when something gives out. [-]
 
     Raises
     ------
     BalanceBroken
         If energy or water misses by more than a thousandth.
     """
-    days = DaySimulation(ran.setup)
-    began = ran.day.evening if number > 1 else ran.day.morning
-    assert began is not None
+    days = DaySimulation(setup)
+    assert began is not None  # every day that was run says how it began and ended
     days.go_on_from(began)
-    return _balanced(days.day(_asked(ran.setup), used_kg, levels, ends_s))
+    return balanced(days.day(asked(setup), used_kg, levels, ends_s))
 
 
-def _asked(setup: Setup) -> tuple[Draw, ...]:
-    """Give the day's draws in order, their edges settled."""
+def asked(setup: Setup) -> tuple[Draw, ...]:
+    """Give the day's draws in order, their edges settled.
+
+    Parameters
+    ----------
+    setup : Setup
+        What the day is run from. [-]
+
+    Returns
+    -------
+    tuple of Draw
+        By their start. [-]
+    """
     fresh_c = setup.conditions.fresh_c
     return tuple(
         draw.settled(fresh_c) for draw in sorted(setup.brief.draws, key=lambda item: item.start_s)
     )
 
 
-def _balanced(day: Day) -> Day:
+def balanced(day: Day) -> Day:
+    """Give a day that adds up.
+
+    Parameters
+    ----------
+    day : Day
+        As it was run. [-]
+
+    Returns
+    -------
+    Day
+        The same. [-]
+
+    Raises
+    ------
+    BalanceBroken
+        If energy or water misses by more than a thousandth.
+    """
     balance = day.balance
     if max(balance.energy_error_share, balance.water_error_share) > BALANCE_LIMIT:
         raise BalanceBroken(

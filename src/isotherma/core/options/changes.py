@@ -265,9 +265,10 @@ class _Tries:
             if entry.ends_on_day is not None and entry.budget not in ("warmth", "waiting")
         ]  # fmt: skip
         lasts = max(1, min(ends, default=0) - 1)
-        if ends and lasts < self.project.brief.days:
-            yield Change(What.DAYS, "", float(self.project.brief.days), float(lasts), "number",
-                         {"brief.days": lasts})  # fmt: skip
+        brief = self.project.brief
+        if ends and lasts < brief.trip_days:
+            shorter = {"brief.order": brief.order[:lasts]} if brief.order else {"brief.days": lasts}
+            yield Change(What.DAYS, "", float(brief.trip_days), float(lasts), "number", shorter)
 
     def wait(self) -> Iterator[Change]:
         """Allow the wait there is, where it is all that is wrong."""

@@ -8,14 +8,17 @@ from typing import Final
 from isotherma.core import water
 from isotherma.core.fields import known_or
 from isotherma.core.flows.waste import GROUND
+from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.inventory import battery_level
+from isotherma.core.results.inventory import battery_course
 from isotherma.core.results.ledger import Entry
-from isotherma.core.results.spending import kettle_takes, pitch_w
+from isotherma.core.results.spending import kettle_takes, pitch_w, spent
 from isotherma.core.results.traced import Input, Trace
+from isotherma.core.results.trip import carried_on, nearest_of
 from isotherma.core.results.waters import fresh_shares, grey_shares, nearest, sink_of
 from isotherma.core.setup import Setup
 from isotherma.core.setup.consumption import BudgetName, Term
+from isotherma.core.supply.battery import Level
 from isotherma.core.timeline.record import Day
 
 Rule = Callable[[Mapping[str, Sequence[float]]], float]
@@ -41,7 +44,7 @@ def _days(days: int) -> Input:
 def _water(setup: Setup, day: Day, draws: tuple[DrawResult, ...], entry: Entry) -> Trace:
     density = water.density_kg_per_m3(setup.conditions.fresh_c)
     grey = entry.budget == "grey"
-    inputs = [_days(setup.brief.days)]
+    inputs = [_days(setup.brief.trip_days)]
     if grey:
         share = nearest(grey_shares(setup, draws, setup.brief.budgets.grey_m3))
     else:
@@ -90,7 +93,7 @@ def _term_inputs(setup: Setup, term: Term) -> list[Input]:
 
 def _fuel(setup: Setup, day: Day, entry: Entry) -> Trace:
     heats = setup.consumers.heats_of(day.balance)
-    inputs = [_days(setup.brief.days)]
+    inputs = [_days(setup.brief.trip_days)]
     found = setup.consumers.terms(heats, day.pumped_s, day.starts, day.balance.drawn_j)
     for term in found:
         if term.budget == entry.budget:
@@ -110,18 +113,22 @@ def _fuel(setup: Setup, day: Day, entry: Entry) -> Trace:
     return _made(entry, entry.budget, inputs, _per_days)
 
 
-def _battery(setup: Setup, day: Day, entry: Entry) -> Trace:
-    level = battery_level(setup, day, setup.brief.days)
+def _battery(course: Course, entry: Entry) -> Trace:
+    level, leg = battery_course(course), course.legs[0]
     if level is None or level.charged_j <= 0.0:
-        return _fuel(setup, day, entry)
-    usable = setup.hours.full_j
+        return _fuel(leg.setup, leg.timeline, entry)
+    return _battery_fall(course, level, entry)
+
+
+def _battery_fall(course: Course, level: Level, entry: Entry) -> Trace:
+    usable = course.legs[0].setup.hours.full_j
     style = "battery_energy"
-    short = max(0.0, (level.used_j - level.charged_j) * setup.brief.days - usable)
+    short = max(0.0, (level.used_j - level.charged_j) * course.days - usable)
     inputs = [
         Input("U", "usable", usable, style),
         Input("L", "lowest", level.least_j, style),
         Input("S", "short_of_it", 0.0 if level.empty_s is None else short, style),
-        _days(setup.brief.days),
+        _days(course.days),
         Input("", "out_of_it", level.used_j, style),
         Input("", "into_it", level.charged_j, style),
     ]
@@ -147,19 +154,56 @@ def _people(draws: tuple[DrawResult, ...], entry: Entry, gives_up_s: float) -> T
     return _made(entry, "waiting", inputs, lambda values: max(values.get("tᵢ", ()), default=0.0))
 
 
-def budget_traces(
-    setup: Setup, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
-) -> tuple[Trace, ...]:
+def _over_trip(course: Course, entry: Entry) -> Trace:
+    """Open what days that differ use, or what is drawn between two fillings."""
+    style = entry.style
+    if entry.filled and entry.limit is not None:
+        inputs = [
+            Input("U", "when_full", entry.limit, style),
+            Input("L", "lowest", entry.limit - entry.used, style),
+        ]
+        return _made(entry, "filled", inputs, lambda values: _one(values, "U") - _one(values, "L"))
+    taken = nearest_of(carried_on(course), entry.budget).takings
+    inputs = [
+        Input("Dᵢ", "days_of", sum(item.total for item in taken[leg.first - 1 : leg.last]), style,
+              subject=_numbered(leg))
+        for leg in course.legs
+    ]  # fmt: skip
+    return _made(entry, "trip", inputs, lambda values: sum(values.get("Dᵢ", ())))
+
+
+def _numbered(leg: Leg) -> str:
+    return str(leg.first) if leg.first == leg.last else f"{leg.first} to {leg.last}"
+
+
+def _trip_battery(course: Course, entry: Entry) -> Trace:
+    level = battery_course(course)
+    if level is None:
+        inputs = [
+            Input("Dᵢ", "days_of", spent(leg.setup, leg.timeline).battery_j * leg.days,
+                  entry.style, subject=_numbered(leg))
+            for leg in course.legs
+        ]  # fmt: skip
+        return _made(entry, "trip", inputs, lambda values: sum(values.get("Dᵢ", ())))
+    return _battery_fall(course, level, entry)
+
+
+def _trip_warmth(course: Course, entry: Entry) -> Trace:
+    inputs = [
+        Input("Dᵢ", "days_of", sum(draw.asked_s for draw in leg.draws) * leg.days, "minutes",
+              subject=_numbered(leg))
+        for leg in course.legs
+    ]  # fmt: skip
+    return _made(entry, "trip", inputs, lambda values: sum(values.get("Dᵢ", ())))
+
+
+def budget_traces(course: Course, ledger: tuple[Entry, ...]) -> tuple[Trace, ...]:
     """Open what each budget uses.
 
     Parameters
     ----------
-    setup : Setup
-        The documents and what follows from them. [-]
-    day : Day
-        A day of it. [-]
-    draws : tuple of DrawResult
-        Its draws. [-]
+    course : Course
+        All days of the trip. [-]
     ledger : tuple of Entry
         The budgets. [-]
 
@@ -168,14 +212,22 @@ def budget_traces(
     tuple of Trace
         One per budget, its value worked out from the inputs it shows. [-]
     """
+    first, alike = course.legs[0], course.alike
+    setup, day = first.setup, first.timeline
+    every = tuple(draw for leg in course.legs for draw in leg.draws)
     found = []
     for entry in ledger:
-        if entry.budget in ("fresh", "grey"):
-            found.append(_water(setup, day, draws, entry))
+        if entry.budget == "waiting" or (entry.budget == "warmth" and alike is not None):
+            found.append(_people(every, entry, setup.brief.gives_up_s))
+        elif entry.budget == "warmth":
+            found.append(_trip_warmth(course, entry))
         elif entry.budget == "battery":
-            found.append(_battery(setup, day, entry))
-        elif entry.budget in ("warmth", "waiting"):
-            found.append(_people(draws, entry, setup.brief.gives_up_s))
+            opened = _battery(course, entry) if alike is not None else _trip_battery(course, entry)
+            found.append(opened)
+        elif alike is None or alike.stops:
+            found.append(_over_trip(course, entry))
+        elif entry.budget in ("fresh", "grey"):
+            found.append(_water(setup, day, alike.draws, entry))
         else:
             found.append(_fuel(setup, day, entry))
     return tuple(found)

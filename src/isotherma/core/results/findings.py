@@ -7,6 +7,7 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.findings import Finding, Quantity, Value
+from isotherma.core.results.course import Course
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.expansion import LEAST_M3, expansions
 from isotherma.core.results.scald import CHILD_C, Severity
@@ -20,7 +21,9 @@ from isotherma.core.timeline.record import Day
 BURNS_WITHIN_S: Final = 3600.0  # beyond, nobody stands there
 
 
-def day_findings(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Finding, ...]:
+def day_findings(
+    setup: Setup, day: Day, draws: tuple[DrawResult, ...], course: Course
+) -> tuple[Finding, ...]:
     """Find what the reader of a day must know.
 
     Parameters
@@ -31,6 +34,8 @@ def day_findings(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple
         A day of it. [-]
     draws : tuple of DrawResult
         Its draws. [-]
+    course : Course
+        All days of the trip. [-]
 
     Returns
     -------
@@ -39,7 +44,7 @@ def day_findings(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple
     """
     return (
         *_hot(draws), *_mixers(setup, draws), *_refused(setup.brief, setup),
-        *_lacking(setup, draws), *_round(day), *supply_findings(setup, day),
+        *_lacking(setup, draws), *_round(day), *supply_findings(setup, day, course),
         *_expansion(setup, day), *_not_computed(setup),
     )  # fmt: skip
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from isotherma.core.results.course import Course
 from isotherma.core.setup import Setup
 from isotherma.core.supply.battery import Level, over_days
 from isotherma.core.supply.bottle import Bottle, Hold
@@ -29,12 +32,45 @@ def battery_level(setup: Setup, day: Day, days: int) -> Level | None:
     usable = setup.hours.usable_j
     if usable is None:
         return None
+    share = setup.charge_share
+    return over_days(usable, _battery_rows(setup, day), days=days, charge_share=share)
+
+
+def battery_course(course: Course) -> Level | None:
+    """Follow the battery through a trip, full at the start.
+
+    Parameters
+    ----------
+    course : Course
+        Its days. [-]
+
+    Returns
+    -------
+    Level or None
+        None without a battery whose energy is known; use and charge of an average day. [J]
+    """
+    alike = course.alike
+    if alike is not None:
+        return battery_level(alike.setup, alike.timeline, alike.days)
+    first = course.legs[0].setup
+    if first.hours.usable_j is None:
+        return None
+    rows = [
+        row for leg in course.legs
+        for row in _battery_rows(leg.setup, leg.timeline) * leg.days
+    ]  # fmt: skip
+    level = over_days(first.hours.usable_j, rows, days=1, charge_share=first.charge_share)
+    days = course.days
+    return replace(level, used_j=level.used_j / days, charged_j=level.charged_j / days)
+
+
+def _battery_rows(setup: Setup, day: Day) -> list[tuple[float, float, float]]:
+    """Give what a day's stretches take out of the battery and might put in [s, W, W]."""
     rows = []
     for row in day.stretches:
         took = setup.consumers.taken_in(row).battery_j
         rows.append((row.span_s, row.standing_w + took / row.span_s, row.charge_w))
-    share = setup.charge_share
-    return over_days(usable, rows, days=days, charge_share=share)
+    return rows
 
 
 def bottle(setup: Setup) -> Bottle | None:
@@ -74,6 +110,74 @@ def bottle_days(setup: Setup, day: Day, days: int) -> tuple[Hold, float, float] 
     start = bottle(setup)
     if start is None:
         return None
+    loads, most = _bottle_loads(setup, day)
+    if most <= 0.0:
+        return None
+    held, lowest = bottle_over_days(
+        start, loads, days=days, limit_pa=setup.least_pa, spares=setup.full.spares
+    )
+    return held, lowest, most
+
+
+def bottle_course(course: Course) -> tuple[Hold, float, float] | None:
+    """Let the bottle carry the burners through a trip; where it is changed, it is full again.
+
+    Parameters
+    ----------
+    course : Course
+        Its days. [-]
+
+    Returns
+    -------
+    tuple or None
+        As for `bottle_days`. [-, Pa, kg/s]
+    """
+    alike, changes = course.alike, course.stops("change gas")
+    if alike is not None and not changes:
+        return bottle_days(alike.setup, alike.timeline, alike.days)
+    first = course.legs[0].setup
+    start = bottle(first)
+    if start is None:
+        return None
+    pieces: list[tuple[float, list[tuple[float, float, float]]]] = [(0.0, [])]
+    most = clock = 0.0
+    for leg in course.legs:
+        loads, heaviest = _bottle_loads(leg.setup, leg.timeline)
+        most = max(most, heaviest)
+        for number in range(leg.first, leg.last + 1):
+            waiting = [at_s for at_s, _ in changes.get(number, ())]
+            for load in loads:
+                while waiting and waiting[0] <= clock % 86400.0:
+                    waiting.pop(0)
+                    pieces.append((clock, []))
+                pieces[-1][1].append(load)
+                clock += load[0]
+            pieces += [(clock, []) for _ in waiting]
+    if most <= 0.0:
+        return None
+    return _joined_holds(first, start, pieces, most)
+
+
+def _joined_holds(
+    setup: Setup, start: Bottle, pieces: list[tuple[float, list[tuple[float, float, float]]]],
+    most: float,
+) -> tuple[Hold, float, float]:  # fmt: skip
+    """Let full bottles carry one piece of a trip after the other."""
+    lowest, swaps, failed = start.pressure_pa, [], None
+    for began_s, loads in pieces:
+        hold, low = bottle_over_days(
+            start, loads, days=1, limit_pa=setup.least_pa, spares=setup.full.spares
+        )
+        lowest = min(lowest, low)
+        swaps += [began_s + at_s for at_s in hold.swaps]
+        if failed is None and hold.held_s is not None:
+            failed = began_s + hold.held_s, hold.ended
+    held_s, ended = failed if failed is not None else (None, "carried")
+    return Hold(held_s, ended, hold.after, tuple(swaps), hold.spares), lowest, most
+
+
+def _bottle_loads(setup: Setup, day: Day) -> tuple[list[tuple[float, float, float]], float]:
+    """Give what a day's burners take of the bottle, and the most of it [s, kg/s, °C; kg/s]."""
     takers, loads, most = setup.consumers, [], 0.0
     for row in day.stretches:
         burnt, full = takers.burning(row)
@@ -86,9 +190,4 @@ def bottle_days(setup: Setup, day: Day, days: int) -> tuple[Hold, float, float] 
             (burns_s, burnt / burns_s, row.bottle_c),
             (row.span_s - burns_s, 0.0, row.bottle_c),
         ]
-    if most <= 0.0:
-        return None
-    held, lowest = bottle_over_days(
-        start, loads, days=days, limit_pa=setup.least_pa, spares=setup.full.spares
-    )
-    return held, lowest, most
+    return loads, most

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from isotherma.core.results.course import Course
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.inventory import battery_level, bottle_days
+from isotherma.core.results.inventory import battery_course, bottle_course
 from isotherma.core.results.ledger import Entry
+from isotherma.core.results.trip import Carried, carried_on, nearest_of
+from isotherma.core.results.waters import fresh_shares
 from isotherma.core.setup import Setup
 from isotherma.core.setup.inventory import Levels
+from isotherma.core.setup.reservoirs import FRESH_KG_PER_M3
 from isotherma.core.timeline.record import Day
 
 
@@ -16,54 +21,56 @@ from isotherma.core.timeline.record import Day
 class LastDay:
     """The first day unlike the day shown: its number in the trip, how it ran, its draws.
 
-    `fresh_ends` says that it is the fresh water that does not last.
+    `fresh_ends` says that it is the fresh water that does not last; `before` are the draws of that
+    day had it not ended.
     """
 
     number: int
     fresh_ends: bool
     timeline: Day
     draws: tuple[DrawResult, ...]
+    before: tuple[DrawResult, ...]
 
 
-def first_end(
-    setup: Setup, day: Day, ledger: tuple[Entry, ...], days: int
-) -> tuple[int, float | None]:
-    """Find the first day of the trip that cannot be like the day shown.
+def first_end(course: Course, ledger: tuple[Entry, ...]) -> tuple[int, float | None]:
+    """Find the first day of the trip that cannot be like it ran.
 
     Parameters
     ----------
-    setup : Setup
-        The documents and what follows from them. [-]
-    day : Day
-        The day shown. [-]
+    course : Course
+        Its days as they ran, with as much as they take of everything. [-]
     ledger : tuple of Entry
-        What it used. [-]
-    days : int
-        How many to look through. [-]
+        What they used. [-]
 
     Returns
     -------
     tuple of int, float or None
-        Its number, 0 when all days are alike, and about when something ends; None where that
-        is the fresh water, which ends by itself. [-, s]
+        Its number, 0 when all days are as they ran, and about when something ends; None where
+        that is the fresh water, which ends by itself. [-, s]
     """
     found: list[tuple[int, float | None]] = []
     by_name = {entry.budget: entry for entry in ledger}
     fresh = by_name["fresh"].ends_on_day
     if fresh is not None:
         found.append((fresh, None))
-    level = battery_level(setup, day, days)
+    level = battery_course(course)
     if level is not None and level.empty_s is not None:
         found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
-    held = bottle_days(setup, day, days)
+    held = bottle_course(course)
     if held is not None and held[0].held_s is not None:
         failed_s = held[0].held_s
         found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
     fuel = by_name["diesel"]
     if fuel.ends_on_day is not None and fuel.limit is not None:
-        left = fuel.limit - (fuel.ends_on_day - 1) * fuel.used_per_day
-        found.append((fuel.ends_on_day, _fuel_ends_s(setup, day, left)))
-    within = [item for item in found if item[0] <= days]
+        alike = course.alike
+        if alike is not None and not alike.stops:
+            left = fuel.limit - (fuel.ends_on_day - 1) * fuel.used_per_day
+            found.append((fuel.ends_on_day, _fuel_ends_s(alike.setup, alike.timeline, left)))
+        else:
+            ends = nearest_of(carried_on(course), "diesel").course
+            assert ends is not None and ends.ends is not None  # the ledger says so
+            found.append(ends.ends)
+    within = [item for item in found if item[0] <= course.days]
     # of the same day, one that gives no minute ends the whole of it
     return min(within, key=lambda item: (item[0], item[1] is not None, item[1])) if within else (
         0, None
@@ -78,35 +85,66 @@ def _fuel_ends_s(setup: Setup, day: Day, left_m3: float) -> float:
     return 86400.0
 
 
-def levels_at(setup: Setup, day: Day, ledger: tuple[Entry, ...], number: int) -> Levels:
-    """Give what is carried when a day of the trip begins, those before it being alike.
+@dataclass(frozen=True, slots=True)
+class Begins:
+    """What is carried as a day begins: levels, and what is gone of the fresh water by tank [kg]."""
+
+    levels: Levels
+    used_kg: Mapping[str, float]
+
+
+def begins_with(course: Course, ledger: tuple[Entry, ...], number: int) -> Begins:
+    """Give what is carried when a day of the trip begins; a stop made on that day counts already.
 
     Parameters
     ----------
-    setup : Setup
-        The documents and what follows from them. [-]
-    day : Day
-        The day shown. [-]
+    course : Course
+        Its days as they ran. [-]
     ledger : tuple of Entry
-        What it used. [-]
+        What they used. [-]
     number : int
         Which day, from 1. [-]
 
     Returns
     -------
-    Levels
-        Full on the first. [-]
+    Begins
+        All is full on the first. [-]
     """
-    full, before = setup.full, number - 1
+    first = course.legs[0]
+    full, before = first.setup.full, number - 1
     if before == 0:
-        return full
-    level = battery_level(setup, day, before)
-    held = bottle_days(setup, day, before)
-    fuel_m3 = next(entry.used_per_day for entry in ledger if entry.budget == "diesel")
-    return Levels(
-        battery_j=level.end_j if level is not None else full.battery_j,
-        diesel_m3=max(0.0, full.diesel_m3 - before * fuel_m3)
-        if full.diesel_m3 is not None else None,
-        bottle=held[0].after if held is not None else full.bottle,
-        spares=held[0].spares if held is not None else full.spares,
+        return Begins(full, {})
+    alike, gone = course.alike, course.until(before)
+    level, held = battery_course(gone), bottle_course(gone)
+    if alike is not None and not alike.stops:
+        fuel_m3 = before * next(entry.used_per_day for entry in ledger if entry.budget == "diesel")
+        used_kg = {
+            share.id: before * share.per_day_m3 * FRESH_KG_PER_M3
+            for share in fresh_shares(alike.setup, alike.timeline, alike.draws)
+        }
+    else:
+        with_stop = course.until(number)
+        fuel_m3 = _gone_m3(nearest_of(carried_on(with_stop), "diesel"))
+        wells = first.setup.reservoirs.reservoirs
+        tanks = [item for item in carried_on(with_stop) if item.budget == "fresh"]
+        used_kg = {
+            well.id: _gone_m3(item) * FRESH_KG_PER_M3
+            for well, item in zip(wells, tanks, strict=True)
+        }
+    return Begins(
+        Levels(
+            battery_j=level.end_j if level is not None else full.battery_j,
+            diesel_m3=max(0.0, full.diesel_m3 - fuel_m3) if full.diesel_m3 is not None else None,
+            bottle=held[0].after if held is not None else full.bottle,
+            spares=held[0].spares if held is not None else full.spares,
+        ),
+        used_kg,
     )  # fmt: skip
+
+
+def _gone_m3(item: Carried) -> float:
+    """Give what the days before the last have taken that nothing has brought back [m³]."""
+    if item.course is None:
+        return 0.0
+    # the last day's own use is taken off again: it is that day that is to be played
+    return item.course.limit - item.course.levels[-1] - item.takings[-1].total

@@ -5,14 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import floor
 
-from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.inventory import battery_level
+from isotherma.core.results.course import Course, Leg
+from isotherma.core.results.inventory import battery_course
 from isotherma.core.results.spending import spent
+from isotherma.core.results.trip import CARRIED, Carried, carried_on, gas_limit_kg, nearest_of
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
-from isotherma.core.setup import Setup
 from isotherma.core.setup.consumption import BudgetName
-from isotherma.core.system.kinds import gas as gas_kinds
-from isotherma.core.timeline.record import Day
 
 TITLES: dict[BudgetName, str] = {
     "fresh": "Fresh water",
@@ -43,6 +41,7 @@ class Entry:
     ends_on_day: int | None
     of: str = ""
     never: bool = False  # a wait that no time ends
+    filled: bool = False  # on the way: `used` is between two fillings
 
     @property
     def margin(self) -> float | None:
@@ -70,13 +69,19 @@ def _water(budget: BudgetName, share: Share, days: int) -> Entry:
     return replace(entry, of=share.label)
 
 
-def _battery_entry(setup: Setup, day: Day, days: int, per_day_j: float) -> Entry:
+def _battery_entry(course: Course) -> Entry:
     """Give the battery's entry: what the trip takes out of it that nothing puts back."""
-    level = battery_level(setup, day, days)
+    level, days = battery_course(course), course.days
+    alike = course.alike
+    if alike is not None:
+        per_day_j = spent(alike.setup, alike.timeline).battery_j
+    else:
+        taken = (spent(leg.setup, leg.timeline).battery_j * leg.days for leg in course.legs)
+        per_day_j = sum(taken) / days
     if level is None:
         return _entry("battery", "battery_energy", per_day_j, days, None)
-    usable = setup.hours.full_j
-    if level.charged_j <= 0.0:
+    usable = course.legs[0].setup.hours.full_j
+    if level.charged_j <= 0.0 and alike is not None:
         return _entry("battery", "battery_energy", per_day_j, days, usable)
     ends = None if level.empty_s is None else int(level.empty_s // 86400.0) + 1
     short = max(0.0, (level.used_j - level.charged_j) * days - usable)
@@ -84,28 +89,50 @@ def _battery_entry(setup: Setup, day: Day, days: int, per_day_j: float) -> Entry
     return Entry("battery", used, usable, "battery_energy", False, per_day_j, ends)
 
 
-def _gas_limit_kg(setup: Setup, asked_kg: float | None) -> float | None:
-    """Give the gas carried: as the brief says, else what is in the bottles."""
-    if asked_kg is not None:
-        return asked_kg
-    held = [
-        part.gas_kg * part.fill_share for part in setup.parts.values()
-        if isinstance(part, gas_kinds.GasBottle) and part.gas_kg
-    ]  # fmt: skip
-    return sum(held) if held else None
+def _carried_entry(item: Carried, style: str) -> Entry:
+    """Give the entry of something that is followed through days that differ, or filled."""
+    days, course = len(item.takings), item.course
+    per_day = item.total / days
+    if course is None:
+        return Entry(item.budget, item.total, None, style, False, per_day, None, item.label)
+    ends = None if course.ends is None else course.ends[0]
+    return Entry(
+        item.budget, course.used, course.limit, style, False, per_day, ends, item.label,
+        filled=any(made.amount > 0.0 for made in course.filled),
+    )  # fmt: skip
 
 
-def make_ledger(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[Entry, ...]:
-    """Add up one day, multiply by the days, and find what binds.
+def _carried_entries(course: Course) -> list[Entry]:
+    """Give fresh and grey water, gas, liquid fuel and mains."""
+    alike = course.alike
+    if alike is not None and not alike.stops:
+        return _alike_entries(alike)
+    carried = carried_on(course)
+    styles = {"fresh": "volume", "grey": "volume", "gas": "mass", "diesel": "volume",
+              "mains": "energy"}  # fmt: skip
+    return [_carried_entry(nearest_of(carried, budget), styles[budget]) for budget in CARRIED]
+
+
+def _alike_entries(leg: Leg) -> list[Entry]:
+    """Give them where every day takes the same and nothing is filled on the way."""
+    setup, draws, days = leg.setup, leg.draws, leg.days
+    took, budgets = spent(setup, leg.timeline), leg.brief.budgets
+    return [
+        _water("fresh", nearest(fresh_shares(setup, leg.timeline, draws)), days),
+        _water("grey", nearest(grey_shares(setup, draws, budgets.grey_m3)), days),
+        _entry("gas", "mass", took.gas_kg, days, gas_limit_kg(leg)),
+        _entry("diesel", "volume", took.diesel_m3, days, setup.full.diesel_m3),
+        _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
+    ]
+
+
+def make_ledger(course: Course) -> tuple[Entry, ...]:
+    """Add up the days of a trip, and find what binds.
 
     Parameters
     ----------
-    setup : Setup
-        The documents and what follows from them. [-]
-    day : Day
-        A day of it. [-]
-    draws : tuple of DrawResult
-        Its draws. [-]
+    course : Course
+        Its days as they ran. [-]
 
     Returns
     -------
@@ -116,35 +143,31 @@ def make_ledger(setup: Setup, day: Day, draws: tuple[DrawResult, ...]) -> tuple[
     -----
     Water is counted by the tank, bag or can it comes out of and the tank it runs into; the first
     to end is the one shown. Both include what a draw would still have taken when it ran dry.
-    Warmth compares minutes asked with minutes given inside the window on one day; it
-    binds only when short. Waiting is the longest wait of the day. The battery is followed
-    through the trip, full at the start: where something charges it, its use is how far it
-    falls, and what is short where it empties. Diesel has no limit where no tank is drawn.
+    Where something is filled on the way, its use is the most it is drawn down between two
+    fillings. Warmth compares minutes asked with minutes given inside the window, on one day where
+    all are alike, else on all of them; it binds only when short. Waiting is the longest wait. The
+    battery is followed through the trip, full at the start: where something charges it, its use
+    is how far it falls, and what is short where it empties. Diesel has no limit where no tank is
+    drawn.
     """
-    brief = setup.brief
-    days = brief.days
-    took = spent(setup, day)
-    kept = 1 - brief.reserve
-    budgets = brief.budgets
-    gas_kg = _gas_limit_kg(setup, budgets.gas_kg)
-    gas_limit = None if gas_kg is None else gas_kg * kept
-    waits = [draw.wait_s if draw.wait_s is not None else brief.gives_up_s for draw in draws]
-    asked_s = sum(draw.asked_s for draw in draws)
-    warm_s = sum(min(draw.comfort_s, draw.asked_s) for draw in draws)
+    brief = course.legs[0].brief
+    counted = [
+        (draw, leg.days if course.alike is None else 1) for leg in course.legs for draw in leg.draws
+    ]
+    waits = [draw.wait_s if draw.wait_s is not None else brief.gives_up_s for draw, _ in counted]
+    asked_s = sum(draw.asked_s * days for draw, days in counted)
+    warm_s = sum(min(draw.comfort_s, draw.asked_s) * days for draw, days in counted)
     entries = [
-        _water("fresh", nearest(fresh_shares(setup, day, draws)), days),
-        _water("grey", nearest(grey_shares(setup, draws, budgets.grey_m3)), days),
-        _entry("gas", "mass", took.gas_kg, days, gas_limit),
-        _entry("diesel", "volume", took.diesel_m3, days, setup.full.diesel_m3),
-        _entry("mains", "energy", took.mains_j, days, budgets.mains_energy_j),
-        _battery_entry(setup, day, days, took.battery_j),
-        Entry("warmth", asked_s, warm_s, "minutes", False, asked_s, None),
+        *_carried_entries(course),
+        _battery_entry(course),
+        Entry("warmth", asked_s, warm_s, "minutes", False, asked_s / (
+            1 if course.alike is not None else course.days), None),
         Entry(
-            "waiting", max(waits, default=0.0), budgets.longest_wait_s, "seconds", False,
-            max(waits, default=0.0), None, never=any(draw.wait_s is None for draw in draws),
+            "waiting", max(waits, default=0.0), brief.budgets.longest_wait_s, "seconds", False,
+            max(waits, default=0.0), None, never=any(draw.wait_s is None for draw, _ in counted),
         ),
     ]  # fmt: skip
-    short_s = sum(max(5.0, 0.02 * draw.asked_s) for draw in draws)
+    short_s = sum(max(5.0, 0.02 * draw.asked_s) * days for draw, days in counted)
     best: int | None = None
     for index, entry in enumerate(entries):
         cover = entry.cover

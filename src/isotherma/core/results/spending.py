@@ -90,7 +90,7 @@ def pitch_w(setup: Setup, stretch: Stretch) -> float:
     float
         Mean power; 0 unplugged. [W]
     """
-    putting = setup.hours.pitch_charge_w()
+    putting = setup.hours.pitch_charge_w(stretch.start_s + 0.5 * stretch.span_s)
     if putting <= 0.0:
         return 0.0
     shares = [figure(part, "efficiency") for part in setup.computed.parts

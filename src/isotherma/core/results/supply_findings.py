@@ -5,8 +5,9 @@ from __future__ import annotations
 from math import inf
 
 from isotherma.core.findings import Finding, Quantity, Value
+from isotherma.core.results.course import Course
 from isotherma.core.results.failure_modes import dry_fires
-from isotherma.core.results.inventory import battery_level, bottle, bottle_days
+from isotherma.core.results.inventory import battery_course, bottle, bottle_course
 from isotherma.core.setup import Setup
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, sustained_kg_per_s
 from isotherma.core.supply.feeds import feeds_of
@@ -29,8 +30,8 @@ def _amps(value: float) -> Quantity:
     return Quantity(value, "current")
 
 
-def _bottle(setup: Setup, day: Day) -> list[Finding]:
-    held = bottle_days(setup, day, setup.brief.days)
+def _bottle(setup: Setup, day: Day, course: Course) -> list[Finding]:
+    held = bottle_course(course)
     start = bottle(setup)
     if held is None or start is None:
         return []
@@ -62,8 +63,8 @@ def _bottle(setup: Setup, day: Day) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _battery(setup: Setup, day: Day) -> list[Finding]:
-    level = battery_level(setup, day, setup.brief.days)
+def _battery(course: Course) -> list[Finding]:
+    level = battery_course(course)
     if level is None or level.empty_s is None:
         return []
     return [Finding("battery_ends", (), {"at_s": _seconds(level.empty_s)})]
@@ -194,7 +195,7 @@ def _dry(setup: Setup) -> list[Finding]:
     })]  # fmt: skip
 
 
-def supply_findings(setup: Setup, day: Day) -> tuple[Finding, ...]:
+def supply_findings(setup: Setup, day: Day, course: Course) -> tuple[Finding, ...]:
     """Find what is wrong with what feeds a system.
 
     Parameters
@@ -203,6 +204,8 @@ def supply_findings(setup: Setup, day: Day) -> tuple[Finding, ...]:
         The documents and what follows from them. [-]
     day : Day
         A day of it. [-]
+    course : Course
+        All days of the trip. [-]
 
     Returns
     -------
@@ -211,5 +214,5 @@ def supply_findings(setup: Setup, day: Day) -> tuple[Finding, ...]:
     """
     return (
         *_fuses(setup, day), *_pitch(setup), *_trips(setup, day), *_rules(setup), *_wires(setup),
-        *_sparks(setup), *_bottle(setup, day), *_battery(setup, day), *_dry(setup),
+        *_sparks(setup), *_bottle(setup, day, course), *_battery(course), *_dry(setup),
     )  # fmt: skip

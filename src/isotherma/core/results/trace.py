@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from isotherma.core.results.budget_trace import budget_traces
+from isotherma.core.results.course import Course
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.spending import spent
@@ -122,16 +123,19 @@ def _hot(draws: tuple[DrawResult, ...]) -> Trace:
 
 
 def make_traces(
-    setup: Setup, day: Day, draws: tuple[DrawResult, ...], ledger: tuple[Entry, ...]
-) -> tuple[Trace, ...]:
+    course: Course, setup: Setup, day: Day, draws: tuple[DrawResult, ...],
+    ledger: tuple[Entry, ...],
+) -> tuple[Trace, ...]:  # fmt: skip
     """Open the main numbers of a day.
 
     Parameters
     ----------
+    course : Course
+        All days of the trip. [-]
     setup : Setup
-        The documents and what follows from them. [-]
+        The documents and what follows from them, on the day shown. [-]
     day : Day
-        A day of it. [-]
+        The day shown. [-]
     draws : tuple of DrawResult
         Its draws. [-]
     ledger : tuple of Entry
@@ -149,7 +153,7 @@ def make_traces(
             _flow(setup, day.drawn[0], "flow"), _wait(setup, day.drawn[0], draws[0], "wait"),
         ]  # fmt: skip
     traces += [_warm(draws), _hot(draws), _energy(setup, day)]
-    traces += budget_traces(setup, day, draws, ledger)
+    traces += budget_traces(course, ledger)
     for drawn, draw in zip(day.drawn[1:], draws[1:], strict=True):
         traces.append(_flow(setup, drawn, f"flow.{draw.draw.id}"))
         traces.append(_wait(setup, drawn, draw, f"wait.{draw.draw.id}"))

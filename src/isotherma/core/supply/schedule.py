@@ -8,6 +8,7 @@ from math import atan, cos, exp, inf, pi, sqrt
 from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
+from isotherma.core.brief.days import DayKind
 from isotherma.core.climate import DAY_S, WARMEST_S, Climate
 from isotherma.core.errors import CannotBe
 from isotherma.core.fields import known_or
@@ -18,7 +19,7 @@ from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.nominal import ComputedSystem, figure
-from isotherma.core.system.pieces import SYSTEM_V
+from isotherma.core.system.pieces import MAINS_V, SYSTEM_V
 from isotherma.core.system.vehicle import Space
 from isotherma.core.thermal.losses import tank_loss_w_per_k
 from isotherma.core.water import HEAT_J_PER_M3_K
@@ -102,13 +103,7 @@ class Schedule:
         Schedule
             With a full battery, where there is one. [-]
         """
-        drives = sorted(
-            {
-                (part.drive_start_s, part.drive_start_s + part.drive_s)
-                for part in system.parts
-                if isinstance(part, electric.Alternator | heat.EngineCoolant) and part.drive_s > 0
-            }
-        )
+        drives = _drives(brief.today, system)
         held = [
             part.usable_j for part in system.parts
             if isinstance(part, electric.Battery) and part.serves == "living space"
@@ -131,15 +126,42 @@ class Schedule:
             return 0.0
         return min(((clock_s - end) % DAY_S for _, end in self.drives), default=DAY_S)
 
+    def plugged_at(self, clock_s: float) -> bool:
+        """Say whether a hook-up is there and plugged in at a time of day."""
+        return self.plugged and self._has_pitch(clock_s)
+
+    def _has_pitch(self, clock_s: float) -> bool:
+        """Say whether the kind of day has a pitch now; always where it does not say."""
+        if self.brief.today is not None and self.brief.today.hook_up == "none":
+            return False
+        hours = self._hook_up_hours
+        if hours is None:
+            return True
+        start, end = hours
+        now = clock_s % DAY_S
+        return start <= now < end if start <= end else now >= start or now < end
+
+    @property
+    def _hook_up_hours(self) -> tuple[float, float] | None:
+        today = self.brief.today
+        if today is None or today.hook_up != "plugged in":
+            return None
+        if today.plugged_from_s is None and today.plugged_until_s is None:
+            return None
+        return known_or(today.plugged_from_s, 0.0), known_or(today.plugged_until_s, DAY_S)
+
     def next_edge_s(self, clock_s: float) -> float:
-        """Give when something changes next: a slot ends, driving or an engine's tail [s]."""
+        """Give when something changes next: a slot ends, driving, a tail, a pitch's hours [s]."""
         nearest = SLOT_S * (int(clock_s / SLOT_S + 1e-9) + 1)
         tails = [figure(part, "tail_s") for part in self._of(heat.EngineCoolant)]
-        for start, end in self.drives:
-            for at in (start, end, *(end + tail for tail in tails)):
-                ahead = (at - clock_s) % DAY_S
-                if ahead > 1e-6:
-                    nearest = min(nearest, clock_s + ahead)
+        edges = [
+            at for start, end in self.drives
+            for at in (start, end, *(end + tail for tail in tails))
+        ]  # fmt: skip
+        for at in (*edges, *(self._hook_up_hours or ())):
+            ahead = (at - clock_s) % DAY_S
+            if ahead > 1e-6:
+                nearest = min(nearest, clock_s + ahead)
         return nearest
 
     # --- surroundings ---
@@ -287,11 +309,11 @@ class Schedule:
                 and part.amps_a is not None
             ]  # fmt: skip
             total += volts * min(sum(spare), sum(chargers) if chargers else sum(spare))
-        return total + self.pitch_charge_w()
+        return total + self.pitch_charge_w(clock_s)
 
-    def pitch_charge_w(self) -> float:
+    def pitch_charge_w(self, clock_s: float) -> float:
         """Give what a charger on the pitch's mains puts into the battery [W]."""
-        if not self.plugged:
+        if not self.plugged_at(clock_s):
             return 0.0
         volts = self.charging_v
         return sum(
@@ -318,6 +340,10 @@ class Schedule:
 
     def pitch_limit_w(self) -> float | None:
         """Give what the pitch gives at most; None unplugged or where nobody knows [W]."""
+        today = self.brief.today
+        if not self._of(electric.HookUp):
+            given = today is not None and today.hook_up == "plugged in" and today.hook_up_a
+            return given * MAINS_V if given else None
         if not self.plugged:
             return None
         known = [part.limit_w for part in self._of(electric.HookUp) if part.limit_w]
@@ -342,11 +368,20 @@ class Schedule:
         reached = {kinds[key] for key in feeds_of(self.system, part.id).sources}
         if "inverter" in reached and part.rule != "on hook-up":
             return False
+        if not self._of(electric.HookUp):  # nobody drew one: it takes from the mains all the same
+            return direct_panel(self.system, part) is None
         return "hook_up" in reached
+
+    def off_pitch(self, part: heat.ThroughFlowElectric, clock_s: float) -> bool:
+        """Say whether a heater stands because the day has no pitch now."""
+        if self._has_pitch(clock_s):
+            return False
+        drawn = {item.id for item in self._of(electric.HookUp)}
+        return not drawn or bool(drawn & set(feeds_of(self.system, part.id).sources))
 
     def pitch_carries_w(self, clock_s: float) -> float:
         """Give what the charger on the pitch takes to carry what stands by [W]."""
-        putting = min(self.pitch_charge_w(), self.standing_w(clock_s))
+        putting = min(self.pitch_charge_w(clock_s), self.standing_w(clock_s))
         shares = [figure(part, "efficiency") for part in self._of(electric.Charger)]
         return putting / shares[0] if shares else 0.0
 
@@ -409,6 +444,8 @@ class Schedule:
             return self._straight(part, panel, clock_s)
         if part.rule == "while driving":
             return Allowed(self.driving(clock_s))
+        if not self._has_pitch(clock_s) and self.on_pitch(part):
+            return Allowed(False)
         hooked = any(isinstance(item, electric.HookUp) for item in self.system.parts)
         if part.rule == "on hook-up":
             if hooked and not self.plugged:
@@ -469,6 +506,19 @@ class Schedule:
             return 1.0
         ohm = element_ohm(part, found[1])
         return ohm / (ohm + self._way_ohm(part.id, found[0]))
+
+
+def _drives(today: DayKind | None, system: ComputedSystem) -> list[tuple[float, float]]:
+    """Give when the engine runs: as the kind of day says, else as the parts do [s]."""
+    legs: tuple[tuple[float, float], ...]
+    if today is not None and today.drive_s is not None:
+        legs = ((today.drive_start_s, today.drive_s), (today.again_start_s, today.again_s))
+    else:
+        legs = tuple(
+            (part.drive_start_s, part.drive_s) for part in system.parts
+            if isinstance(part, electric.Alternator | heat.EngineCoolant)
+        )  # fmt: skip
+    return sorted({(start, start + span) for start, span in legs if span > 0})
 
 
 def feeds_of_panel(system: System, panel_id: str) -> bool:

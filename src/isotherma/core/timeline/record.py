@@ -253,3 +253,16 @@ class Day:
     def rows(self) -> Rows:
         """Its log as named series."""
         return Rows(self.log)
+
+
+@dataclass(frozen=True, slots=True)
+class AlikeDays:
+    """Days of a trip in a row that are alike: their kind, their numbers, how one of them ran.
+
+    `kind` is "" where the brief names none.
+    """
+
+    kind: str
+    first: int
+    last: int
+    day: Day

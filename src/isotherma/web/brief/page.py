@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from typing import ClassVar, get_args
 
 from isotherma import catalogue
+from isotherma.catalogue.trips import trips
 from isotherma.core.brief import Brief, Draw, Purpose, Use
+from isotherma.core.brief.days import DayKind
 from isotherma.core.climate import MONTHS
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Names, Typed, make_form, marked
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.wording import SERVICES, day_kind_words
 
 TRIP = ("people", "washes", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 AIR = ("coldest_c", "warmest_c", "air_c")
@@ -70,6 +73,60 @@ class BriefPage:
     purposes: tuple[tuple[str, str], ...]
     presets: tuple[tuple[str, str], ...]
     water_words: str
+    kinds: tuple[KindForm, ...]
+    order: FormView
+    trips: tuple[tuple[str, str], ...]
+    services: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class StopForm:
+    """A stop of a kind of day."""
+
+    id: str
+    name: str
+    form: FormView
+
+
+@dataclass(frozen=True, slots=True)
+class KindForm:
+    """A kind of day: what differs on it, and its stops."""
+
+    id: str
+    name: str
+    summary: str
+    days: str
+    main: FormView
+    left_out: FormView
+    stops: tuple[StopForm, ...]
+    opened: bool
+
+
+def _kind_form(context: PageContext, kind: DayKind) -> KindForm:
+    brief, units, typed = context.project.brief, context.units, context.typed
+    scope = f"brief.day_kinds.{kind.id}"
+    names = {
+        "draw": [(draw.id, draw.name) for draw in brief.draws],
+        "use": [(use.id, use.name) for use in brief.uses],
+    }
+    count = brief.order.count(kind.id)
+    left_out = ("without_draws", "without_uses")
+    return KindForm(
+        id=kind.id,
+        name=kind.name,
+        summary=day_kind_words(kind, units),
+        days=f"{count} day{'' if count == 1 else 's'}",
+        main=make_form(kind, scope, units, typed, leave_out=left_out),
+        left_out=make_form(kind, scope, units, typed, only=left_out, names=names),
+        stops=tuple(
+            StopForm(
+                stop.id, SERVICES[stop.what],
+                make_form(stop, f"{scope}.stops.{stop.id}", units, typed),
+            )
+            for stop in kind.stops
+        ),
+        opened=typed is not None and typed.scope.startswith(scope),
+    )  # fmt: skip
 
 
 def _edges(draw: Draw, typed: Typed | None) -> tuple[str, ...]:
@@ -114,6 +171,11 @@ def _examples(brief: Brief, names: Sequence[str]) -> str:
     return ",".join(name for name in names if name in brief.examples)
 
 
+def _trip_fields(brief: Brief) -> tuple[str, ...]:
+    """Name the fields of where and when; days in an order count themselves."""
+    return tuple(name for name in TRIP if name != "days" or not brief.order)
+
+
 def brief_page(context: PageContext) -> BriefPage:
     """Put the brief page together."""
     frame, outcome = make_frame(context, "brief")
@@ -135,7 +197,9 @@ def brief_page(context: PageContext) -> BriefPage:
     }  # fmt: skip
     return BriefPage(
         frame=frame,
-        trip=marked(make_form(brief, "brief", units, typed, only=TRIP), brief.examples),
+        trip=marked(
+            make_form(brief, "brief", units, typed, only=_trip_fields(brief)), brief.examples
+        ),
         air=make_form(brief, "brief", units, typed, only=AIR),
         trip_examples=_examples(brief, TRIP),
         draw_examples=_examples(brief, ("draws",)),
@@ -155,4 +219,8 @@ def brief_page(context: PageContext) -> BriefPage:
         purposes=tuple((purpose, purpose.capitalize()) for purpose in get_args(Purpose)),
         presets=tuple((key, draw.name) for key, draw in catalogue.PRESETS.items()),
         water_words=words,
+        kinds=tuple(_kind_form(context, kind) for kind in brief.day_kinds),
+        order=make_form(brief, "brief", units, typed, only=("order",)),
+        trips=tuple((key, trip.name) for key, trip in trips().items()),
+        services=tuple(SERVICES.items()),
     )

@@ -72,3 +72,13 @@ def shower_mark(_: PageContext, result: Outcome | CoreError) -> Mark:
     if wrong:
         return Mark("wrong", f"{_counted(wrong, 'draw', 'draws')} not as asked")
     return DONE if result.draws else Mark("missing", "missing: who washes")
+
+
+def budgets_mark(_: PageContext, result: Outcome | CoreError) -> Mark:
+    """A budget that gives out before the trip does is what is wrong."""
+    if not isinstance(result, Outcome):
+        return Mark("missing", "missing: a verdict")
+    wrong = sum(entry.ends_on_day is not None for entry in result.ledger)
+    if wrong:
+        return Mark("wrong", f"{_counted(wrong, 'budget', 'budgets')} short")
+    return DONE

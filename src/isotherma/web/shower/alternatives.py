@@ -316,7 +316,7 @@ def alternatives(
     remedies: tuple[RemedyRow, ...] = ()
     strategies: tuple[StrategyRow, ...] = ()
     if asked.compare == "slug" and not pause_error:
-        times = float(project.brief.days * max(1, len(project.brief.draws)))
+        times = float(project.brief.trip_days * max(1, len(project.brief.draws)))
         remedies = tuple(
             _remedy_row(remedy, place, times, units)
             for place, remedy in enumerate(

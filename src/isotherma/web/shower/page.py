@@ -70,6 +70,42 @@ class ShowerPage:
     alternatives: Alternatives | None = None
     last_day: LastDayView | None = None
     heat: HeatView | None = None
+    days: tuple[DayLink, ...] = ()
+    day: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class DayLink:
+    """A day of the trip that can be looked at, or several that are alike."""
+
+    number: int
+    words: str
+    chosen: bool
+    met: bool
+
+
+def _on_day(outcome: Outcome | None, number: int | None) -> Outcome | None:
+    """Give the day that is asked for; the worst where the trip has no such day."""
+    if outcome is None or number is None:
+        return outcome
+    return outcome.on_day(min(max(1, number), outcome.course.days))
+
+
+def _day_links(outcome: Outcome | None) -> tuple[DayLink, ...]:
+    """List the days of a trip that differ; none where all are alike."""
+    if outcome is None or not outcome.legs:
+        return ()
+    names = {kind.id: kind.name for leg in outcome.legs for kind in leg.brief.day_kinds}
+    return tuple(
+        DayLink(
+            number=leg.first,
+            words=f"{leg.first if leg.days == 1 else f'{leg.first}–{leg.last}'} "
+            f"{names.get(leg.kind, '')}",
+            chosen=leg.first <= outcome.number <= leg.last,
+            met=all(draw.met for draw in leg.draws),
+        )
+        for leg in outcome.legs
+    )
 
 
 def _last_day(outcome: Outcome, last: LastDay | None, units: UnitSystem) -> LastDayView | None:
@@ -190,13 +226,15 @@ class ShowerAsked:
     draw: int = 0
     by: str = "litres"
     at: int | None = None
+    day: int | None = None
     what_if: WhatIfAsked = field(default_factory=WhatIfAsked)
 
 
 def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> ShowerPage:
     """Put the shower page together."""
     asked = asked or ShowerAsked()
-    frame, outcome = make_frame(context, "shower")
+    frame, worst = make_frame(context, "shower")
+    outcome = _on_day(worst, asked.day)
     units, chosen, by, at = context.units, asked.draw, asked.by, asked.at
     cards: tuple[Card, ...] = ()
     chart = narrow = None
@@ -218,7 +256,8 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
         )
     ends = None
     if outcome is not None:
-        last_day = context.services.computing.last_day(context.project, context.variant, outcome)
+        assert worst is not None  # there is a day, so there is the worst
+        last_day = context.services.computing.last_day(context.project, context.variant, worst)
         ends = _last_day(outcome, last_day, units)
         traces = _numbers(outcome, units)
     last = len(chart.readouts) - 1 if chart else 0
@@ -241,4 +280,6 @@ def shower_page(context: PageContext, asked: ShowerAsked | None = None) -> Showe
         alternatives=side,
         last_day=ends,
         heat=heat_view(outcome, units) if outcome is not None else None,
+        days=_day_links(outcome),
+        day=outcome.number if outcome is not None else 1,
     )

@@ -36,9 +36,10 @@ async def shower(
     draw: Annotated[int, Query(ge=0, le=99)] = 0,
     by: Annotated[str, Query(pattern="^(litres|time)$")] = "litres",
     at: Annotated[int | None, Query(ge=0, le=100_000)] = None,
+    day: Annotated[int | None, Query(ge=1, le=60)] = None,
 ) -> Response:
     """What comes out of the head; a long comparison ends when nobody waits for it any more."""
-    asked = ShowerAsked(draw, by, at, _what_if(request.query_params))
+    asked = ShowerAsked(draw, by, at, day, _what_if(request.query_params))
 
     def page(stopped: Stopped) -> Response:
         return render(request, shower_page(design.context(stopped=stopped), asked))

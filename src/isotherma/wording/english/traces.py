@@ -110,8 +110,21 @@ TRACES: Final[Mapping[str, TraceWords]] = {
         "U − L + S",
         "How far the battery falls on the trip: loads and charge are followed half hour by half "
         "hour from full; charge serves loads first and is lost when the battery is full.",
-        "Days alike; sun as on an average day.",
+        "Sun as the days of the trip have it, else as on an average day.",
         "Energy balance of each half hour.",
+    ),
+    "used_trip": TraceWords(
+        "n = Σ Dᵢ",
+        "What the days of each kind take, as often as the trip has them.",
+        "Each day begins as the one before it ended.",
+        "Simulated days, summed over every step.",
+    ),
+    "used_filled": TraceWords(
+        "U − L",
+        "How far it is drawn down between two fillings: every day takes off what it uses, every "
+        "stop brings it up again.",
+        "Below nothing it counts what is still asked until the next filling.",
+        "Balance of what comes and goes.",
     ),
     "used_warmth": TraceWords(
         "t = Σ tᵢ", "Warm minutes the draws of a day ask for.", "One day.", "The brief."
@@ -171,6 +184,8 @@ INPUTS: Final[Mapping[str, str]] = {
     "kettles": "kettles for the bag",
     "charging": "charging the battery",
     "standing_by": "other loads, pads and what stands by",
+    "days_of": "day {}",
+    "when_full": "when it is full",
     "usable": "usable when full",
     "lowest": "lowest on the trip",
     "short_of_it": "short of it, once empty",

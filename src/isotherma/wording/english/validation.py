@@ -29,7 +29,8 @@ PROBLEMS: Final[Mapping[str, str]] = {
     "rise_missing": "“above the tank” needs by how much; enter “above the tank by”",
     "same_id": "two {what} have the id “{id}”; give one another id",
     "draws_too_long": "the draws of one day come to more than four hours; shorten or remove some",
-    "named_twice": "“will not have” names the same thing twice",
+    "named_twice": "the same thing is named twice; name it once",
+    "not_in_brief": "the days name the {what} “{id}”, which is not there; there is: {known}",
     "not_there": "{who} names the {what} “{id}”, which is not there; add the {what}, or leave it "
     "empty",
     "own_neighbour": "space “{id}” is its own neighbour; name another",

@@ -134,12 +134,12 @@ def _low(title: str) -> str:
     return title[:1].lower() + title[1:]
 
 
-def _binding(brief: Brief, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
+def _binding(days: int, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
     entry = next((row for row in ledger if row.binds), None)
     if entry is None or entry.margin is None:
         return ""
     title = f"{TITLES[entry.budget]} of {entry.of}" if entry.of else TITLES[entry.budget]
-    stretch = "the day" if brief.days == 1 else f"the {brief.days} days"
+    stretch = "the day" if days == 1 else f"the {days} days"
     if entry.budget == "warmth":
         return f"; warmth is what ends {stretch}"
     if entry.budget == "waiting":
@@ -147,8 +147,8 @@ def _binding(brief: Brief, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
             return "; waiting is what spoils it"
         return "; nothing runs out, and the wait is closest to its limit"
     if entry.ends_on_day is not None:
-        what = "the day" if brief.days == 1 else "the trip"
-        when = "" if brief.days == 1 else f", on day {entry.ends_on_day} of {brief.days}"
+        what = "the day" if days == 1 else "the trip"
+        when = "" if days == 1 else f", on day {entry.ends_on_day} of {days}"
         return f"; {_low(title)} is what ends {what}{when}"
     spare = with_unit(entry.margin, entry.style, units)
     return f"; nothing runs out in {stretch}, and {_low(title)} is closest with {spare} to spare"
@@ -157,7 +157,8 @@ def _binding(brief: Brief, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
 def verdict(outcome: Outcome, units: UnitSystem) -> str:
     """Make the sentence every design opens with; what broke the day comes first."""
     brief, draws = outcome.brief, outcome.draws
-    said = f"{_washes(brief, draws, units)}{_again(draws)}{_binding(brief, outcome.ledger, units)}."
+    binding = _binding(outcome.course.days, outcome.ledger, units)
+    said = f"{_washes(brief, draws, units)}{_again(draws)}{binding}."
     if not outcome.causes:
         return said
     return f"{cause_words(outcome.causes[0], Reader.of(outcome.system, units))}. {said}"
@@ -183,7 +184,7 @@ def last_day_words(last: LastDay, outcome: Outcome, units: UnitSystem) -> str:
     words = f"On day {last.number} {' and '.join(said) or 'less is left than a day takes'}"
     limit = outcome.brief.budgets.longest_wait_s
     worse = [
-        draw for draw, before in zip(last.draws, outcome.draws, strict=True)
+        draw for draw, before in zip(last.draws, last.before, strict=True)
         if draw.why_not not in (None, before.why_not)
     ]  # fmt: skip
     come = [f"“{draw.draw.name}” {reason_words(draw, limit, units)}" for draw in worse[:2]]

@@ -1,0 +1,1 @@
+"""The Budgets page: what runs out first, on which day, and what stops it."""

@@ -1,0 +1,152 @@
+"""The Budgets page: every budget through the trip, its days, the stops it has and needs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.core.results.ledger import TITLES
+from isotherma.core.results.levels import level_lines
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.trip import BUDGET_STYLES, REFILLS, Trip, TripDay, TripStop
+from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.wording import SERVICES, fails_words, left_words, stops_words
+
+
+@dataclass(frozen=True, slots=True)
+class DayRow:
+    """One day, or several that are alike, as a line of the table."""
+
+    numbers: str
+    first: int
+    kind: str
+    draws: str
+    met: bool
+    cells: tuple[str, ...]
+    shown: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StopDay:
+    """A stop on one day: when, how much."""
+
+    day: int
+    hour: str
+    amount: str
+
+
+@dataclass(frozen=True, slots=True)
+class StopRow:
+    """One thing that is filled, emptied or changed: on which days it is planned, and needed."""
+
+    what: str
+    service: str
+    planned: tuple[StopDay, ...]
+    needed: tuple[StopDay, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class BudgetsPage:
+    """What runs out first."""
+
+    template: ClassVar[str] = "budgets.html"
+    frame: Frame
+    fails: str
+    stops_words: str
+    lines: tuple[LinePicture, ...] = ()
+    narrow: tuple[LinePicture, ...] = ()
+    columns: tuple[str, ...] = ()
+    days: tuple[DayRow, ...] = ()
+    stops: tuple[StopRow, ...] = ()
+    alike: bool = True
+
+
+def _days(outcome: Outcome, units: UnitSystem) -> tuple[tuple[str, ...], tuple[DayRow, ...]]:
+    """Write the days, those that are alike in one row; budgets nothing is taken of are left out."""
+    trip = outcome.trip
+    used = [
+        place for place, row in enumerate(trip.days[0].budgets)
+        if any(day.budgets[place].used > 0.0 for day in trip.days)
+    ]  # fmt: skip
+    kinds = {kind.id: kind.name for leg in outcome.course.legs for kind in leg.brief.day_kinds}
+
+    def cell(days: list[TripDay], place: int) -> str:
+        row, last = days[0].budgets[place], days[-1].budgets[place]
+        style = BUDGET_STYLES[row.budget]
+        said = with_unit(row.used, style, units)
+        if last.level is None:
+            return said
+        left = left_words(last, units)
+        ends = next((day.budgets[place].ends_s for day in days if day.budgets[place].ends_s), None)
+        out = f"; out at {with_unit(ends, 'clock')}" if ends is not None else ""
+        return f"{said}, {left}{out}"
+
+    rows: list[list[TripDay]] = []
+    for day in trip.days:
+        if rows and rows[-1][0].like == day.like and not any(b.ends_s for b in day.budgets):
+            rows[-1].append(day)
+        else:
+            rows.append([day])
+    found = tuple(
+        DayRow(
+            numbers=str(row[0].number) if len(row) == 1 else f"{row[0].number}–{row[-1].number}",
+            first=row[0].number,
+            kind=kinds.get(row[0].kind, "as described"),
+            draws=f"{row[0].draws_met} of {row[0].draws}",
+            met=row[0].draws_met == row[0].draws,
+            cells=tuple(cell(row, place) for place in used),
+            shown=any(day.number == outcome.number for day in row),
+        )
+        for row in rows
+    )
+    return tuple(TITLES[trip.days[0].budgets[place].budget] for place in used), found
+
+
+def _stops(trip: Trip, units: UnitSystem) -> tuple[StopRow, ...]:
+    """Gather the stops by what is done there, and at which tank."""
+
+    def day(stop: TripStop) -> StopDay:
+        return StopDay(
+            stop.day,
+            with_unit(stop.at_s, "clock") if stop.at_s else "before the first draw",
+            with_unit(stop.amount, BUDGET_STYLES[stop.budget], units),
+        )
+
+    found = []
+    for budget, label in dict.fromkeys((stop.budget, stop.label) for stop in trip.stops):
+        mine = [stop for stop in trip.stops if (stop.budget, stop.label) == (budget, label)]
+        service = REFILLS[budget][0]
+        found.append(
+            StopRow(
+                SERVICES[service] + (f", {label}" if label else ""), service,
+                tuple(day(stop) for stop in mine if stop.planned),
+                tuple(day(stop) for stop in mine if not stop.planned),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def budgets_page(context: PageContext) -> BudgetsPage:
+    """Put the budgets page together."""
+    frame, outcome = make_frame(context, "budgets")
+    units = context.units
+    if outcome is None:
+        return BudgetsPage(frame, "", "")
+    trip, course = outcome.trip, outcome.course
+    lines = level_lines(course)
+    binding = next((entry.budget for entry in outcome.ledger if entry.binds), "")
+    columns, days = _days(outcome, units)
+    return BudgetsPage(
+        frame=frame,
+        fails=fails_words(trip),
+        stops_words=stops_words(trip),
+        lines=draw_lines(lines, course, binding, units, WIDE),
+        narrow=draw_lines(lines, course, binding, units, NARROW),
+        columns=columns,
+        days=days,
+        stops=_stops(trip, units),
+        alike=not context.project.brief.order,
+    )

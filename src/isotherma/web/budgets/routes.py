@@ -1,0 +1,19 @@
+"""The Budgets page, to look at, and the trip as JSON."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+
+from isotherma.web.frame.context import DESIGN, DesignDep
+from isotherma.web.frame.responses import show
+
+router = APIRouter(prefix=DESIGN)
+
+
+@router.get("/budgets", name="design.budgets")
+def budgets(design: DesignDep) -> Response:
+    """What runs out first, on which day, and the stops the trip needs."""
+    return design.services.unchanged.answer(
+        design.request, design.vehicle_id, lambda: show(design, "budgets")
+    )
