@@ -15,6 +15,7 @@ import uvicorn
 from playwright.sync_api import sync_playwright
 
 from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.catalogue.demo_trips import folio_on_trip
 from isotherma.core.brief.answers import Answers
 from isotherma.ops.cluster import Cluster
 from isotherma.services.starting import begun_with
@@ -51,7 +52,7 @@ SHOTS = [
     ("mends", "{}/shower?draw=1#next", WIDE, "light", "metric"),
     ("heat", "{new}/heat", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
-    ("phone-brief", "{}/brief", PHONE, "dark", "metric"),
+    ("budgets", "{trip}/budgets", WIDE, "light", "metric"),
     ("phone-parts", "{folio}/parts?piece=part-heater", PHONE, "light", "us"),
 ]
 
@@ -70,6 +71,7 @@ def main() -> None:
         vehicles.create(curlew(), "Demo vehicle")
         library = vehicles.create(folio(), "Demo vehicle")
         number = vehicles.create(drover(), "Demo vehicle")
+        trip = vehicles.create(folio_on_trip(), "Demo vehicle")
         answers = Answers(people=2, wash="shower", days=3, hook_up_a=10.0, month=5)
         new = vehicles.create(begun_with(answers), "Started")
         server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))

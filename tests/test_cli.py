@@ -13,6 +13,7 @@ import pytest
 from typer.testing import CliRunner
 
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo_trips import drover_on_trip
 from isotherma.catalogue.layouts import layouts
 from isotherma.cli import app
 from isotherma.core.project import Project, Variant
@@ -295,3 +296,39 @@ def test_a_wrong_edit_is_refused_in_words(small, arguments, status, words):
 def test_an_edit_wants_a_file_and_a_name(small):
     assert edit().exit_code == 2 and edit(small).exit_code == 2
     assert edit("/nowhere.json", "part.add").exit_code == 2
+
+
+@pytest.fixture
+def show_file(tmp_path):
+    path = tmp_path / "show.isotherma.json"
+    path.write_bytes(write_project(drover_on_trip()))
+    return path
+
+
+def test_a_trip_is_followed_day_by_day(show_file):
+    said = isotherma("trip", show_file, check=0).stdout
+    assert "Day 2: Show day" in said and "fill fresh water" in said
+    data = json.loads(isotherma("trip", show_file, "--json", check=0).stdout)
+    assert data["format"] == "isotherma-trip"
+    assert [day["kind"] for day in data["days"]] == ["arrive", "show", "home"]
+    fresh = [row for day in data["days"] for row in day["budgets"] if row["budget"] == "fresh"]
+    assert [row["unit"] for row in fresh] == ["L"] * 3
+    assert data["stops"][0]["what"] == "fill fresh" and data["stops"][0]["hour"] == 12.0
+    assert data["fails"]["day"] == 1 and data["fails"]["budget"] == "warmth"
+
+
+def test_a_trip_of_alike_days_needs_its_stops(file):
+    data = json.loads(isotherma("trip", file, "--days", "3", "--json", check=0).stdout)
+    needed = [(stop["what"], stop["day"]) for stop in data["stops"] if not stop["planned"]]
+    assert ("fill fresh", 2) in needed and ("empty grey", 3) in needed
+    assert "gives out first" in isotherma(
+        "trip", file, "--variant", "fourteen", "--us", check=0
+    ).stdout  # fmt: skip
+
+
+def test_a_trip_that_cannot_be_computed_says_why(tmp_path):
+    path = tmp_path / "bare.isotherma.json"
+    path.write_bytes(write_project(Project(name="B", variants=(Variant(id="a", name="A"),))))
+    done = isotherma("trip", path, "--json")
+    assert done.returncode == 3
+    assert json.loads(done.stdout)["error"]["code"] == "not_computed_yet"

@@ -182,13 +182,13 @@ def test_what_is_left_out_does_not_happen():
 
 def test_a_fill_on_the_day_it_ends_carries_the_trip_to_the_next_limit():
     bare = folio_days(*("plain",) * 4, "dark")
-    assert bare.trip.fails is not None
+    assert bare.trip.failure is not None
     days = ["plain"] * 4 + ["dark"]
-    days[bare.trip.fails.day - 1] = "filled"
+    days[bare.trip.failure.day - 1] = "filled"
     filled = folio_days(*days)
-    assert filled.trip.fails is None or filled.trip.fails.day > bare.trip.fails.day
+    assert filled.trip.failure is None or filled.trip.failure.day > bare.trip.failure.day
     assert [(stop.budget, stop.day) for stop in filled.trip.stops if stop.planned] == [
-        ("fresh", bare.trip.fails.day), ("grey", bare.trip.fails.day),
+        ("fresh", bare.trip.failure.day), ("grey", bare.trip.failure.day),
     ]  # fmt: skip
 
 
@@ -367,3 +367,12 @@ def test_simulate_asks_no_more_of_a_trip_than_of_a_day():
         for left, right in zip(one.legs, two.legs, strict=True)
     )
     assert one.ledger == two.ledger and one.trip == two.trip
+
+
+def test_a_day_of_its_kind_can_be_run_again():
+    """Half of a half would be a quarter: what a kind leaves out is said once."""
+    project = ordered(folio(), (PLAIN, DayKind(id="rest", name="Rest", share=0.5)), "rest", "plain")
+    leg = run_trip(project).course.leg(1)
+    again = Documents(leg.brief, leg.system, leg.standing, catalogue.climate(project.brief))
+    same = again.on(leg.brief.day_kinds[0], 1)
+    assert same.brief == leg.brief

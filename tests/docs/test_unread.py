@@ -12,8 +12,8 @@ from isotherma.catalogue.kept_for import kept_for
 
 SOURCE = Path(isotherma.__file__).parent
 DOCUMENTS = re.compile(r"^core/(system|brief)/|^core/project")
-# declaring, filling in and showing a property is not reading it
-QUIET = re.compile(r"/kinds/|^catalogue/|/migrations|run_table|/forms|reference")
+# declaring, filling in and showing a property is not reading it; a trip's JSON has a key “fails”
+QUIET = re.compile(r"/kinds/|^catalogue/|/migrations|run_table|/forms|reference|trip_json")
 
 
 def _declared() -> Iterator[str]:

@@ -70,8 +70,8 @@ def trip_object(outcome: Outcome, *, name: str, variant: str) -> dict[str, Any]:
         ],
         "stops": [_stop(stop) for stop in trip.stops],
         "cannot_be_carried": list(trip.hopeless),
-        "fails": None if trip.fails is None else {
-            "day": trip.fails.day, "hour": _hours(trip.fails.at_s), "budget": trip.fails.budget,
-            "of": trip.fails.label,
+        "fails": None if trip.failure is None else {
+            "day": trip.failure.day, "hour": _hours(trip.failure.at_s),
+            "budget": trip.failure.budget, "of": trip.failure.label,
         },
     }  # fmt: skip

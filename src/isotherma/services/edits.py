@@ -8,18 +8,16 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from typing import Annotated, Any, ClassVar, Final, Literal, cast, get_args
+from typing import Any, Final, Literal, cast, get_args
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 from typing_extensions import override
 
 from isotherma import catalogue
 from isotherma.catalogue.classes import classes
 from isotherma.catalogue.layouts import layouts
-from isotherma.catalogue.trips import TripPreset, trips
 from isotherma.core import editing
 from isotherma.core.brief import Draw, Purpose
-from isotherma.core.brief.days import Service
 from isotherma.core.editing.values import variant_of
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.fields import Document
@@ -30,10 +28,11 @@ from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
+from isotherma.services import trip_edits
+from isotherma.services.edit import Edit, Key
 
 USUAL: Final = "usual"  # the usual route, among the starts
 FIRST_IDEA: Final = "First idea"
-Key = Annotated[str, Field(min_length=1, max_length=100)]
 Group = Literal["spaces", "states", "phases", "holes"]
 _NEW: Final[Mapping[Group, Document]] = {
     "spaces": Space(id="space", name="New space", warmth="unheated"),
@@ -46,40 +45,6 @@ _NEW: Final[Mapping[Group, Document]] = {
 def starting_system(start: str) -> System:
     """Give the system of a start: a layout's, or the usual route, whose watts are asked for."""
     return usual_route(element=Element(id="element")) if start == USUAL else layouts()[start].system
-
-
-class Edit(BaseModel):
-    """One edit of a variant. `name` is that of its route and of its words."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-    name: ClassVar[str] = ""
-    shuts: ClassVar[bool] = False  # what was open is not there any more
-    opens_new: ClassVar[bool] = False  # the part that was added is opened
-
-    @property
-    def subject(self) -> str:
-        """What it is done to, by name, for the line of the history; "" where that says nothing."""
-        return ""
-
-    def apply(self, project: Project, variant_id: str) -> Project:
-        """Make the edit; ChangeRefused or ValidationError where it cannot be made."""
-        raise NotImplementedError
-
-    def opens(self, before: Project, after: Project, variant_id: str, piece: str) -> str:
-        """Give the piece that is open after it: what was added, nothing, or as before."""
-        if self.opens_new:
-            there = {part.id for part in variant_of(before, variant_id).system.parts}
-            new = [
-                part.id
-                for part in variant_of(after, variant_id).system.parts
-                if part.id not in there
-            ]
-            return f"part-{new[-1]}" if new else piece
-        return "" if self.shuts else piece
-
-    def shows(self, after: Project, variant_id: str) -> str:
-        """Give the variant that is shown after it."""
-        return variant_id
 
 
 def class_part(class_id: str, **more: str | None) -> PartBase:
@@ -174,101 +139,6 @@ class RemoveUse(Edit):
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
         return editing.remove_use(project, self.use)
-
-
-# --- the trip ---
-
-
-class LayTrip(Edit):
-    """Begin with a trip of the catalogue; none: all days are alike."""
-
-    name = "trip.lay"
-    preset: str = Field(default="", max_length=100)
-
-    @property
-    @override
-    def subject(self) -> str:
-        return self._preset().name if self.preset else "all days alike"
-
-    def _preset(self) -> TripPreset:
-        if self.preset not in trips():
-            raise ChangeRefused(path="brief.order", reason="gone")
-        return trips()[self.preset]
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        if not self.preset:
-            return editing.set_trip(project, (), ())
-        trip = self._preset()
-        return editing.set_trip(project, trip.kinds, trip.order)
-
-
-class AddDayKind(Edit):
-    """Add a kind of day, new or like another."""
-
-    name = "day.add"
-    like: str = Field(default="", max_length=100)
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.add_day_kind(project, self.like)
-
-
-class RemoveDayKind(Edit):
-    """Take a kind of day out, and its days with it."""
-
-    name = "day.remove"
-    kind: Key
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.remove_day_kind(project, self.kind)
-
-
-class AddStop(Edit):
-    """Add a stop to a kind of day."""
-
-    name = "stop.add"
-    kind: Key
-    what: Service
-
-    @property
-    @override
-    def subject(self) -> str:
-        return self.what.capitalize()
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.add_stop(project, self.kind, self.what)
-
-
-class RemoveStop(Edit):
-    """Take a stop out of a kind of day."""
-
-    name = "stop.remove"
-    kind: Key
-    stop: Key
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.remove_stop(project, self.kind, self.stop)
-
-
-class PlanStop(Edit):
-    """Plan a stop on one day of the trip."""
-
-    name = "stop.plan"
-    day: int
-    what: Service
-
-    @property
-    @override
-    def subject(self) -> str:
-        return f"{self.what.capitalize()} on day {self.day}"
-
-    @override
-    def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.plan_stop(project, self.day, self.what)
 
 
 # --- variants and beginnings ---
@@ -655,6 +525,7 @@ def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
     return found
 
 
+assert trip_edits.__name__  # its edits are among those of every module
 EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
 
 

@@ -39,9 +39,14 @@ def compute_band(
     project: Project, variant: Variant, outcome: Outcome, state: State | None = None,
     stopped: Stopped = never, progress: Progress | None = None,
 ) -> Range:  # fmt: skip
-    """Run a day again with each uncertain figure low and high; `progress` hears how far it is."""
-    brief = project.brief
-    climate = catalogue.climate(brief)
+    """Run a day again with each uncertain figure low and high; `progress` hears how far it is.
+
+    Of a trip whose days differ it is the day that is shown, as if all were like it.
+    """
+    climate = catalogue.climate(project.brief)
+    brief = outcome.brief if outcome.legs else project.brief
+    if outcome.legs:
+        outcome = simulate(brief, variant.system, climate, state=state or variant.standing)
     begins = near(outcome)
 
     def run(changed: Brief, system: System) -> Outcome:

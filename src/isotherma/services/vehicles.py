@@ -10,13 +10,14 @@ from hashlib import sha256
 
 from sqlalchemy.orm import Session, sessionmaker
 
-from isotherma.catalogue.demo import curlew, drover, folio, folio_summer
+from isotherma.catalogue.demo import folio_summer
+from isotherma.catalogue.demo_trips import curlew_on_trip, drover_on_trip, folio_on_trip
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.editing import set_values, touched, value_at
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, Variant, canonical_json
 from isotherma.files.migrations import migrated
-from isotherma.services.edits import Edit
+from isotherma.services.edit import Edit
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 from isotherma.wording import edit_label
@@ -364,10 +365,10 @@ class Vehicles:
         with self._sessions.begin() as session:
             # the last made is listed first; Drover was "demo" when it was the only one
             for key, make in (
-                ("demo-curlew", curlew),
+                ("demo-curlew", curlew_on_trip),
                 ("demo-folio-summer", folio_summer),
-                ("demo-folio", folio),
-                ("demo", drover),
+                ("demo-folio", folio_on_trip),
+                ("demo", drover_on_trip),
             ):
                 if not queries.note_once(session, key, "loaded"):
                     continue

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from isotherma.core.fields import (
+    DAY_S,
     Air,
     Clock,
     Current,
@@ -40,6 +41,11 @@ class ServiceStop(Document):
         "How much",
         "Fresh water and diesel: filled up to so much; a can: so much in it. Empty: full.",
     )
+
+    @property
+    def made_s(self) -> float:
+        """When it is made: where nobody says, as the day begins [s]."""
+        return self.at_s if self.at_s is not None else 0.0
 
 
 class DayKind(Document):
@@ -75,6 +81,16 @@ class DayKind(Document):
     stops: Annotated[tuple[ServiceStop, ...], Field(max_length=8)] = Field(
         default=(), title="Stops on the way"
     )
+
+    @property
+    def plugged(self) -> tuple[float, float] | None:
+        """From when until when it has a pitch; None: all day, or as the state says [s]."""
+        if self.hook_up != "plugged in":
+            return None
+        if self.plugged_from_s is None and self.plugged_until_s is None:
+            return None
+        begins = 0.0 if self.plugged_from_s is None else self.plugged_from_s
+        return begins, DAY_S if self.plugged_until_s is None else self.plugged_until_s
 
     @model_validator(mode="after")
     def _says_each_once(self) -> Self:

@@ -175,7 +175,20 @@ def plan_stop(project: Project, number: int, what: Service) -> Project:
 
 
 def forgotten(data: dict[str, Any], name: str, key: str) -> None:
-    """Take a draw or use that goes out of what kinds of day leave out; changes the dumped brief."""
+    """Take a draw or use that goes out of what kinds of day leave out.
+
+    Parameters
+    ----------
+    data : dict
+        A dumped brief; it is changed. [-]
+    name, key : str
+        The list it may stand in, and its id. [-]
+
+    Returns
+    -------
+    None
+        The dumped brief has changed. [-]
+    """
     for kind in data["day_kinds"]:
         kind[name] = [other for other in kind[name] if other != key]
 

@@ -34,9 +34,9 @@ def run_days(
     near : Near or None
         As for `run_day`, for the first day. [-]
 
-    Yields
-    ------
-    AlikeDays
+    Returns
+    -------
+    iterator of AlikeDays
         Once a day ended as it began, the rest of its kind in a row is like it. [-]
 
     Raises

@@ -9,7 +9,6 @@ from functools import cached_property
 from isotherma.core.brief import Brief
 from isotherma.core.brief.days import Service, ServiceStop
 from isotherma.core.climate import Climate
-from isotherma.core.fields import known_or
 from isotherma.core.results.draws import DrawResult, draw_results
 from isotherma.core.setup import Setup
 from isotherma.core.system import System
@@ -130,7 +129,7 @@ class Course:
         found: dict[int, list[tuple[float, ServiceStop]]] = {}
         for leg in self.legs:
             made = [
-                (known_or(stop.at_s, 0.0), stop)
+                (stop.made_s, stop)
                 for stop in leg.stops if stop.what in what
             ]  # fmt: skip
             if made:

@@ -289,7 +289,7 @@ class Trip:
 
     days: tuple[TripDay, ...]
     stops: tuple[TripStop, ...]
-    fails: Fails | None
+    failure: Fails | None
     hopeless: tuple[BudgetName, ...]
 
     @property

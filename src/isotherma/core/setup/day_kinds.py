@@ -66,8 +66,10 @@ def _brief_on(brief: Brief, kind: DayKind, days: int) -> Brief:
         for use in brief.uses if use.id not in kind.without_uses and share > 0.0
     )  # fmt: skip
     inside_c = brief.inside_c if kind.inside_c is None else kind.inside_c
+    # what is left out and how much of the rest is said already: the same day may be run again
+    done = kind.model_copy(update={"without_draws": (), "without_uses": (), "share": 1.0})
     return brief.model_copy(
-        update={"draws": draws, "uses": uses, "inside_c": inside_c, "day_kinds": (kind,),
+        update={"draws": draws, "uses": uses, "inside_c": inside_c, "day_kinds": (done,),
                 "order": (kind.id,) * days}
     )  # fmt: skip
 

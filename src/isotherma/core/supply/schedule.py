@@ -144,11 +144,7 @@ class Schedule:
     @property
     def _hook_up_hours(self) -> tuple[float, float] | None:
         today = self.brief.today
-        if today is None or today.hook_up != "plugged in":
-            return None
-        if today.plugged_from_s is None and today.plugged_until_s is None:
-            return None
-        return known_or(today.plugged_from_s, 0.0), known_or(today.plugged_until_s, DAY_S)
+        return None if today is None else today.plugged
 
     def next_edge_s(self, clock_s: float) -> float:
         """Give when something changes next: a slot ends, driving, a tail, a pitch's hours [s]."""

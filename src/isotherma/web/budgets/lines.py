@@ -48,9 +48,28 @@ class LinePicture:
     ends_x: str
     nights: tuple[tuple[str, str], ...]
     grounds: tuple[Ground, ...]
-    bottom: str
     right: str
     left: str = f"{LEFT:.0f}"
+
+    @property
+    def ground_height(self) -> int:
+        """How tall a day stands behind the line."""
+        return self.height - 28
+
+    @property
+    def night_y(self) -> int:
+        """Where nights are marked."""
+        return self.height - 26
+
+    @property
+    def foot_y(self) -> int:
+        """Where marks of stops and ends stand on."""
+        return self.height - 22
+
+    @property
+    def label_y(self) -> int:
+        """Where the numbers of days are written."""
+        return self.height - 8
 
 
 def _grounds(course: Course, scale: float) -> tuple[Ground, ...]:
@@ -115,7 +134,7 @@ def draw_lines(
                 "full" if line.budget == "grey" else "empty",
                 tuple(f"{LEFT + at * scale:.1f}" for at in line.filled_s),
                 "" if line.ends_s is None else f"{LEFT + line.ends_s * scale:.1f}",
-                nights if course.days <= 14 else (), grounds, f"{height - 20.0:.0f}",
+                nights if course.days <= 14 else (), grounds,
                 f"{width - RIGHT:.0f}",
             )
         )  # fmt: skip

@@ -11,7 +11,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
 from isotherma.core.errors import ChangeRefused
-from isotherma.services.edits import EDITS, Edit
+from isotherma.services.edit import Edit
+from isotherma.services.edits import EDITS
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.frame.responses import after_change, known_page, known_piece, show
 from isotherma.web.rendering import go_to

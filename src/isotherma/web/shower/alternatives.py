@@ -290,6 +290,8 @@ def alternatives(
     computing, comparing = context.services.computing, context.services.comparing
     result = outcome.draws[at.index]
     draw: Draw = next(item for item in project.brief.draws if item.id == result.draw.id)
+    # what is compared on the very draw is run on the day that is seen, not on the whole trip
+    seen = project.model_copy(update={"brief": outcome.brief}) if outcome.legs else project
     trials = trials_of(project.brief, variant, draw)
     views, values = _trial_views(
         project, trials, asked, units, _effective(outcome, trials, at.index)
@@ -306,7 +308,7 @@ def alternatives(
             after = computing.result(changed, find_variant(changed, variant.id))
             if isinstance(after, CoreError):
                 raise after
-            came = _came(outcome, after, at, units, views, strategy)
+            came = _came(outcome, after.on_day(outcome.number), at, units, views, strategy)
         except ValidationError as problem:
             error = "That cannot be: " + "; ".join(validation_sentences(problem))
         except CoreError as problem:
@@ -320,14 +322,14 @@ def alternatives(
         remedies = tuple(
             _remedy_row(remedy, place, times, units)
             for place, remedy in enumerate(
-                comparing.dead_leg(project, variant, placed, pause_s, context.stopped)
+                comparing.dead_leg(seen, variant, placed, pause_s, context.stopped)
             )
         )
     elif asked.compare == "mixing":
         strategies = tuple(
             _strategy_row(strategy, place, units)
             for place, strategy in enumerate(
-                comparing.mixing(project, variant, placed, context.stopped)
+                comparing.mixing(seen, variant, placed, context.stopped)
             )
         )
     return Alternatives(

@@ -66,7 +66,7 @@ def stops_words(trip: Trip) -> str:
 
 def fails_words(trip: Trip) -> str:
     """Say what a trip fails by first, after its planned stops."""
-    fails, days = trip.fails, len(trip.days)
+    fails, days = trip.failure, len(trip.days)
     if fails is None:
         return "Every day is as asked." if days > 1 else "The day is as asked."
     when = f"on day {fails.day} of {days}, at {with_unit(fails.at_s, 'clock')}"

@@ -99,8 +99,9 @@ def _at_most(draw: DrawResult, units: UnitSystem) -> str:
     return words
 
 
-def _washes(brief: Brief, draws: tuple[DrawResult, ...], units: UnitSystem) -> str:
-    month = MONTHS[brief.month - 1]
+def _washes(brief: Brief, draws: tuple[DrawResult, ...], day: int, units: UnitSystem) -> str:
+    """Say how the draws of a day went; `day` is its number in a trip of unlike days, else 0."""
+    month = MONTHS[brief.month - 1] + (f", on day {day}" if day else "")
     if not draws:
         return "No draw is described yet, so nothing is used but what stands in the brief"
     failed = [draw for draw in draws if not draw.met]
@@ -157,8 +158,9 @@ def _binding(days: int, ledger: tuple[Entry, ...], units: UnitSystem) -> str:
 def verdict(outcome: Outcome, units: UnitSystem) -> str:
     """Make the sentence every design opens with; what broke the day comes first."""
     brief, draws = outcome.brief, outcome.draws
+    day = outcome.number if outcome.legs else 0
     binding = _binding(outcome.course.days, outcome.ledger, units)
-    said = f"{_washes(brief, draws, units)}{_again(draws)}{binding}."
+    said = f"{_washes(brief, draws, day, units)}{_again(draws)}{binding}."
     if not outcome.causes:
         return said
     return f"{cause_words(outcome.causes[0], Reader.of(outcome.system, units))}. {said}"

@@ -1,0 +1,112 @@
+"""Trips on the pages: kinds of day and stops on the Brief page, levels and days on Budgets."""
+
+from __future__ import annotations
+
+import pytest
+
+from isotherma.catalogue.demo_trips import drover_on_trip, folio_on_trip
+from tests.web.test_pages import HTMX, act, form_of, soup, text
+
+
+@pytest.fixture
+def base(client):
+    path = client.post("/vehicles", data={"name": "T", "start": "coolant-coil"})
+    return path.headers["location"].removesuffix("/brief")
+
+
+@pytest.fixture
+def show(vehicles):
+    return f"/vehicles/{vehicles.create(drover_on_trip(), 'x')}/ten-litres"
+
+
+def brief_of(client, base):
+    return soup(client.get(f"{base}/brief"))
+
+
+def order_form(page):
+    return page.find("form", attrs={"aria-label": "Day after day"})
+
+
+def test_equal_days_say_nothing_of_an_order_and_begin_with_a_trip(client, base):
+    page = brief_of(client, base)
+    assert order_form(page) is None and "All days are alike" in text(page)
+    after = soup(act(client, base, "trip.lay", preset="touring", _page="brief"))
+    assert order_form(after).find("input", id="f-brief-order")["value"] == "tour × 7"
+    assert "Days between fills" not in text(after)
+    back = soup(act(client, base, "trip.lay", preset="", _page="brief"))
+    assert order_form(back) is None
+
+
+@pytest.mark.parametrize(
+    ("typed", "kept"),
+    [
+        ("arrive, show x 3; home", "arrive, show × 3, home"),
+        ("arrive, 2 show, home", "arrive, show × 2, home"),
+        ("Arrive, SHOW*2", "arrive, show × 2"),
+        ("", ""),
+    ],
+)
+def test_an_order_is_typed_as_people_write_it(client, show, typed, kept):
+    form = form_of(client, f"{show}/brief", "brief", "order")
+    answer = client.post(f"{show}/edit", data={**form, "order": typed}, headers=HTMX)
+    assert answer.status_code == 200
+    assert soup(answer).find("input", id="f-brief-order")["value"] == kept
+
+
+def test_a_day_nobody_described_is_refused_beside_its_field(client, show):
+    form = form_of(client, f"{show}/brief", "brief", "order")
+    answer = client.post(f"{show}/edit", data={**form, "order": "arrive, beach × 2"}, headers=HTMX)
+    assert answer.status_code == 422
+    page = soup(answer)
+    assert page.find("input", id="f-brief-order")["value"] == "arrive, beach × 2"
+    wrong = text(page.find(id="f-brief-order-error") or page.find("form", attrs={
+        "aria-label": "Day after day"}))  # fmt: skip
+    assert "beach" in wrong and "arrive" in wrong
+
+
+def test_the_budgets_page_says_what_gives_out_and_which_stops_are_needed(client, base):
+    page = soup(client.get(f"{base}/budgets"))
+    assert "gives out first, on day" in text(page.select_one("#lines-title"))
+    rows = page.select(".stops-table tbody tr")
+    assert {text(row.th) for row in rows} == {"Fill fresh water", "Empty grey"}
+    button = page.find(
+        "button", attrs={"aria-label": lambda words: words and "Plan: Fill" in words}
+    )
+    day = button.find_parent("form").find("input", attrs={"name": "day"})["value"]
+    after = soup(act(client, base, "stop.plan", day=day, what="fill fresh", _page="budgets"))
+    planned = [text(cell) for cell in after.select(".stops-table tbody tr td:nth-of-type(1)")]
+    assert any(f"day {day}" in words for words in planned)
+
+
+def test_days_are_listed_and_lead_to_their_shower(client, show):
+    page = soup(client.get(f"{show}/budgets"))
+    rows = page.select(".days-table tbody tr")
+    assert [text(row.select_one("td")) for row in rows] == [
+        "To the field in the afternoon", "Show day", "Home after lunch",
+    ]  # fmt: skip
+    link = rows[2].select_one("a")["href"]
+    day = soup(client.get(link))
+    chosen = day.select_one(".days-switcher a[aria-current]")
+    assert text(chosen).startswith("3 Home after lunch")
+    assert [text(card) for card in day.select(".cards h3")] == ["Early shower", "Second shower"]
+
+
+def test_a_day_the_trip_does_not_have_is_its_last(client, show):
+    assert client.get(f"{show}/shower?day=99").status_code == 422
+    page = soup(client.get(f"{show}/shower?day=60"))
+    assert text(page.select_one(".days-switcher a[aria-current]")).startswith("3 ")
+
+
+def test_lines_are_drawn_for_what_has_a_limit(client, vehicles):
+    base = f"/vehicles/{vehicles.create(folio_on_trip(), 'x')}/button"
+    page = soup(client.get(f"{base}/budgets"))
+    titles = [text(row) for row in page.select(".chart-wide .level-row figcaption strong")]
+    assert titles[0] == "Battery" and set(titles) == {"Fresh water", "Grey water", "Diesel",
+                                                      "Battery"}  # fmt: skip
+    assert page.select(".chart-wide .ends-mark") and page.select(".chart-wide .stop-mark")
+
+
+def test_without_a_day_the_page_says_why(client):
+    path = client.post("/vehicles", data={"name": "E", "start": "empty"})
+    base = path.headers["location"].removesuffix("/brief")
+    assert "no lines until" in text(soup(client.get(f"{base}/budgets")))
