@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sqlalchemy import DateTime, ForeignKey, Identity, LargeBinary, MetaData, Text
+from sqlalchemy import (
+    BigInteger,
+    DateTime,
+    ForeignKey,
+    Identity,
+    Index,
+    LargeBinary,
+    MetaData,
+    Text,
+    text,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 CONVENTION = {
@@ -89,3 +99,35 @@ class StoredResult(Base):
     body: Mapped[bytes] = mapped_column(LargeBinary)
     size_bytes: Mapped[int]
     used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now, index=True)
+
+
+ACTIVE = "state IN ('waiting', 'running')"
+
+
+class Job(Base):
+    """Long work that a worker does: what was asked, by whom, how far it is.
+
+    `key` names what it is computed from and the code; of one key only one waits or runs. `payload`
+    is JSON; `revision_id` what it was asked from. `state` is waiting, running, done, failed or
+    cancelled; the result of what is done is kept under the key.
+    """
+
+    __tablename__ = "job"
+    __table_args__ = (
+        Index("ix_job_key", "key"),
+        Index("uq_job_active", "key", unique=True, postgresql_where=text(ACTIVE)),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    key: Mapped[str] = mapped_column(Text)
+    payload: Mapped[str] = mapped_column(Text)
+    person: Mapped[str] = mapped_column(Text)
+    revision_id: Mapped[int | None] = mapped_column(default=None)
+    state: Mapped[str] = mapped_column(Text, default="waiting")
+    done: Mapped[int] = mapped_column(default=0)
+    whole: Mapped[int] = mapped_column(default=0)
+    attempts: Mapped[int] = mapped_column(default=0)
+    error: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)

@@ -9,6 +9,11 @@ from isotherma.store.engine import open_engine
 from isotherma.store.models import Base
 
 
+def _ours(name: str | None, kind: str, _: object) -> bool:
+    """Leave out the tables of the queue, whose schema is its own."""
+    return not (kind == "table" and (name or "").startswith("procrastinate_"))
+
+
 def migrate() -> None:
     """Run migrations under a lock, so that two starts at once do not race."""
     url = context.config.get_main_option("sqlalchemy.url")
@@ -18,7 +23,9 @@ def migrate() -> None:
         connection.execute(text("SELECT pg_advisory_lock(7364521)"))
         connection.commit()
         try:
-            context.configure(connection=connection, target_metadata=Base.metadata)
+            context.configure(
+                connection=connection, target_metadata=Base.metadata, include_name=_ours
+            )
             with context.begin_transaction():
                 context.run_migrations()
         finally:

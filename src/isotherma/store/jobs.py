@@ -1,0 +1,98 @@
+"""Queries on long work: what was asked, how far it is; none of them commits."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from sqlalchemy import delete, func, select, text, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from isotherma.store.models import ACTIVE, Job, now
+
+KEPT_FOR = timedelta(days=2)  # of what has ended
+BEATS_WITHIN_S = 12.0  # of a worker that lives
+
+
+def ask(
+    session: Session, *, kind: str, key: str, payload: str, person: str, revision_id: int | None
+) -> tuple[Job, bool]:
+    """Give the work under a key that waits or runs, else new work; say whether it is new."""
+    values = {
+        "kind": kind, "key": key, "payload": payload, "person": person,
+        "revision_id": revision_id, "state": "waiting", "done": 0, "whole": 0, "attempts": 0,
+        "error": "", "created_at": now(),
+    }  # fmt: skip
+    made = session.execute(
+        insert(Job).values(values)
+        .on_conflict_do_nothing(index_elements=["key"], index_where=text(ACTIVE))
+        .returning(Job.id)
+    ).scalar_one_or_none()  # fmt: skip
+    found = session.get(Job, made) if made is not None else active(session, key)
+    if found is None:  # it ended just now: the newest says how
+        found = newest(session, key)
+    assert found is not None
+    return found, made is not None
+
+
+def active(session: Session, key: str) -> Job | None:
+    """Give the work under a key that waits or runs."""
+    query = select(Job).where(Job.key == key, Job.state.in_(("waiting", "running")))
+    return session.scalars(query).first()
+
+
+def newest(session: Session, key: str) -> Job | None:
+    """Give the work under a key that was asked for last."""
+    return session.scalars(select(Job).where(Job.key == key).order_by(Job.id.desc())).first()
+
+
+def before(session: Session, job: Job) -> int:
+    """Count what waits before it."""
+    query = select(func.count()).where(Job.state == "waiting", Job.id < job.id)
+    return int(session.scalar(query) or 0)
+
+
+def begin(session: Session, job_id: int) -> Job | None:
+    """Take work up; None where it was cancelled meanwhile."""
+    job = session.get(Job, job_id, with_for_update=True)
+    if job is None or job.state not in ("waiting", "running"):
+        return None
+    job.state, job.attempts = "running", job.attempts + 1
+    return job
+
+
+def told(session: Session, job_id: int, done: int, whole: int) -> bool:
+    """Note how far it is; say whether it shall go on."""
+    changed = session.execute(
+        update(Job).where(Job.id == job_id, Job.state == "running")
+        .values(done=done, whole=whole).returning(Job.id)
+    ).scalar_one_or_none()  # fmt: skip
+    return changed is not None
+
+
+def goes_on(session: Session, job_id: int) -> bool:
+    """Say whether work is still wanted."""
+    return session.scalar(select(Job.state).where(Job.id == job_id)) == "running"
+
+
+def end(session: Session, job_id: int, state: str, error: str = "") -> None:
+    """Note that it has ended, unless it has already."""
+    session.execute(
+        update(Job).where(Job.id == job_id, Job.state.in_(("waiting", "running")))
+        .values(state=state, error=error, ended_at=now())
+    )  # fmt: skip
+
+
+def forget_old(session: Session) -> None:
+    """Let go of what ended long ago."""
+    old = now() - KEPT_FOR
+    session.execute(delete(Job).where(Job.ended_at.is_not(None), Job.ended_at < old))
+
+
+def workers(session: Session) -> int:
+    """Count the workers that live."""
+    query = text(
+        "SELECT count(*) FROM procrastinate_workers "
+        "WHERE last_heartbeat > now() - make_interval(secs => :secs)"
+    )
+    return int(session.scalar(query, {"secs": BEATS_WITHIN_S}) or 0)
