@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import shutil
 import tempfile
 import threading
@@ -17,6 +18,7 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from isotherma.catalogue.demo import drover
+from isotherma.jobs.worker import Worker
 from isotherma.ops.cluster import Cluster
 from isotherma.services.vehicles import Vehicles
 from isotherma.store.engine import open_engine, open_sessions
@@ -79,7 +81,19 @@ def demo(client) -> str:
 
 
 @pytest.fixture
-def server(database_url) -> Iterator[str]:
+def worker(database_url) -> Iterator[Worker]:
+    """A worker that takes long work of the test's database, in a thread beside the test."""
+    made = Worker(database_url)
+    thread = threading.Thread(target=lambda: asyncio.run(made.run(name="test")), daemon=True)
+    thread.start()
+    yield made
+    made.end()
+    thread.join(10)
+    made.close()
+
+
+@pytest.fixture
+def server(database_url, worker) -> Iterator[str]:
     """The address of the application really served on loopback, with an empty database."""
     app = make_app(database_url, ("127.0.0.1",))
     running = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))

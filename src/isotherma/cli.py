@@ -206,6 +206,18 @@ def _write(data: bytes, out: Path | None) -> None:
         _fail(f"{out}: {error.strerror}.")
 
 
+@app.command()
+def work(
+    processes: Annotated[
+        int | None, typer.Option(min=1, max=64, help="How many; else one a core.")
+    ] = None,
+) -> None:
+    """Do long work that pages ask for, until told to end; on any machine with the database."""
+    from isotherma.ops.working import work_until_ended
+
+    raise typer.Exit(work_until_ended(processes, _fail))
+
+
 @app.command("import")
 def import_file(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],

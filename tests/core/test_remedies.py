@@ -19,6 +19,7 @@ from isotherma.services.comparisons import (
     strategies_of,
     with_strategy,
 )
+from isotherma.services.long_work import Asker
 from tests.support import changed
 
 FRESH_C = 12.0
@@ -145,11 +146,11 @@ def test_a_comparison_ends_when_nobody_waits():
     comparing = ComparisonService(Caches(10**7))
     draw = project.brief.draws[0].model_copy(update={"outlet": "head"})
     with pytest.raises(Cancelled):
-        comparing.dead_leg(project, variant, draw, 900.0, stopped)
+        comparing.compute_dead_leg(project, variant, draw, 900.0, stopped)
     assert len(asked) == 3  # two were run, the third was not
-    assert len(comparing.mixing(project, variant, draw)) > 2  # and nothing half is kept
-    again = comparing.mixing(project, variant, draw, lambda: True)
-    assert len(again) > 2  # what is known needs no run
+    found = comparing.mixing(project, variant, draw, Asker())
+    assert isinstance(found, tuple) and len(found) > 2  # and nothing half is kept
+    assert comparing.mixing(project, variant, draw, Asker()) is found  # it needs no run again
 
 
 def test_a_school_is_put_into_the_project():

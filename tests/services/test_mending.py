@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import pytest
 
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.cache import Caches
 from isotherma.core.editing import set_values
 from isotherma.core.options.changes import TRIED_AT_MOST, Change, What, shortfall
 from isotherma.core.results.outcome import Outcome
@@ -82,7 +81,7 @@ def test_a_mend_of_a_layout_meets_its_brief_when_it_is_kept(name):
     variant = project.variants[0]
     outcome = compute(project, variant)
     assert isinstance(outcome, Outcome) and shortfall(outcome) > 0.0
-    found = MendingService(Caches(10**8)).mends(project, variant, outcome)
+    found = MendingService.compute_mends(project, variant, outcome)
     assert found.mends and found.tried <= TRIED_AT_MOST
     for mend in found.mends:
         values = {path: value for item in mend.changes for path, value in item.values.items()}
@@ -98,15 +97,11 @@ def test_it_ends_when_its_reader_leaves_and_says_how_far_it_is():
     variant = project.variants[0]
     outcome = compute(project, variant)
     assert isinstance(outcome, Outcome)
-    service = MendingService(Caches(10**8))
-    seen: list[int | None] = []
+    counts: list[int] = []
 
     def stopped() -> bool:
-        seen.append(service.progress(project, variant))
-        return len(seen) > 3
+        return len(counts) > 3
 
     with pytest.raises(Cancelled):
-        service.mends(project, variant, outcome, stopped)
-    assert [count for count in seen if count is not None] and service.progress(
-        project, variant
-    ) is None
+        MendingService.compute_mends(project, variant, outcome, stopped, counts.append)
+    assert counts == [1, 2, 3, 4]

@@ -15,6 +15,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services import turns
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
+from isotherma.services.long_work import Asker
 from isotherma.services.runs import compute_band
 from isotherma.services.turns import Busy, Cancelled, turn
 
@@ -215,38 +216,26 @@ def test_a_band_ends_when_its_reader_has_left():
     assert len(looked) < 12
 
 
-def test_progress_is_seen_from_another_thread_and_goes_when_done():
+def test_progress_is_told_from_the_first_to_the_last():
     project = drover()
     variant = project.variants[0]
-    comparing = ComparisonService(Caches(10**7))
     outcome = ResultService(Caches(10**8)).result(project, variant)
     assert isinstance(outcome, Outcome)
-    seen, over = [], threading.Event()
-
-    def watch():
-        while not over.wait(0.02):
-            found = comparing.progress(project, variant)
-            if found is not None:
-                seen.append(found)
-
-    watcher = threading.Thread(target=watch)
-    watcher.start()
-    band = comparing.band(project, variant, outcome)
-    over.set()
-    watcher.join(timeout=10)
+    seen: list[tuple[int, int]] = []
+    band = compute_band(project, variant, outcome, progress=lambda *far: seen.append(far))
     assert seen and all(0 <= done <= of == band.tried for done, of in seen)
     assert [done for done, _ in seen] == sorted(done for done, _ in seen)
-    assert comparing.progress(project, variant) is None
-    assert comparing.band(project, variant, outcome) is band
-
-
-def test_a_stopped_comparison_is_not_kept():
-    project = drover()
     comparing = ComparisonService(Caches(10**7))
+    kept = comparing.band(project, variant, outcome, Asker())
+    assert kept == band and comparing.band(project, variant, outcome, Asker()) is kept
+
+
+def test_a_stopped_comparison_ends():
+    project = drover()
     draw = project.brief.draws[0]
     with pytest.raises(Cancelled):
-        comparing.dead_leg(project, project.variants[0], draw, 900.0, lambda: True)
-    assert comparing.dead_leg(project, project.variants[0], draw, 900.0)
+        ComparisonService.compute_dead_leg(project, project.variants[0], draw, 900.0, lambda: True)
+    assert ComparisonService.compute_dead_leg(project, project.variants[0], draw, 900.0)
 
 
 # --- long comparisons ---

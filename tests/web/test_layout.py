@@ -12,7 +12,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from tests.web.test_flow import keep
-from tests.web.test_pages import HTMX, project, soup, text
+from tests.web.test_pages import HTMX, finished, project, soup, text
 
 
 @pytest.fixture
@@ -389,8 +389,8 @@ def test_two_windows_are_told(client, demo):
     assert gone.status_code == 404
 
 
-def test_remedies_are_compared_on_the_very_draw(client, demo):
-    page = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=20"))
+def test_remedies_are_compared_on_the_very_draw(client, demo, worker):
+    page = soup(finished(client, f"{demo}/shower?draw=0&compare=slug&pause=20"))
     rows = page.select("table.remedies tbody tr")
     names = [text(row.find("th")) for row in rows]
     assert names[0].startswith("as it is") and any("jug" in name for name in names)
@@ -398,11 +398,12 @@ def test_remedies_are_compared_on_the_very_draw(client, demo):
     assert len({text(row.find_all("td")[0]) for row in rows}) > 2  # remedies differ in their wait
     wrong = soup(client.get(f"{demo}/shower?draw=0&compare=slug&pause=ages"))
     assert wrong.find(id="pause")["aria-invalid"] == "true"
-    assert "twelve hours" in text(soup(client.get(f"{demo}/shower?compare=slug&pause=900 h")))
+    late = finished(client, f"{demo}/shower?compare=slug&pause=900 h")
+    assert "twelve hours" in text(soup(late))
 
 
-def test_schools_are_compared_and_scalds_are_marked(client, demo):
-    page = text(soup(client.get(f"{demo}/shower?draw=0&compare=mixing")))
+def test_schools_are_compared_and_scalds_are_marked(client, demo, worker):
+    page = text(soup(finished(client, f"{demo}/shower?draw=0&compare=mixing")))
     assert "manual, left alone" in page and "scalds" in page
 
 
@@ -424,8 +425,8 @@ def test_panels_follow_the_draw(client, library):
 # --- how sure ---
 
 
-def test_how_sure_says_what_would_turn(client, demo):
-    whole = client.get(f"{demo}/certainty")
+def test_how_sure_says_what_would_turn(client, demo, worker):
+    whole = finished(client, f"{demo}/certainty")
     page = soup(whole)
     words = text(page)
     assert "may be as asked after all" in words or "may not be as asked" in words

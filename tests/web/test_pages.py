@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 
 import pytest
 from bs4 import BeautifulSoup
@@ -32,6 +33,17 @@ def form_of(client, path, scope, holding):
         if hidden and hidden["value"] == scope and form.find(attrs={"name": holding}):
             return fields_of(form)
     raise AssertionError(f"no form for {scope} with {holding}")
+
+
+def finished(client, path, headers=None, within_s=60.0):
+    """The answer of a page once a worker has done what it asks for."""
+    until = time.monotonic() + within_s
+    while True:
+        answer = client.get(path, headers=headers)
+        if "data-under-way" not in answer.text:
+            return answer
+        assert time.monotonic() < until, text(soup(answer))[:200]
+        time.sleep(0.05)
 
 
 def fields_of(form):

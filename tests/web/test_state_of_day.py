@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 import pytest
+from fastapi.testclient import TestClient
 
 from isotherma.catalogue.demo import curlew, folio
 from isotherma.core.brief import Draw
@@ -13,7 +14,7 @@ from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.computing import ResultService, stands_key
 from isotherma.services.runs import compute
-from tests.web.test_pages import HTMX, soup, text
+from tests.web.test_pages import HTMX, fields_of, soup, text
 
 PAGES = ("brief", "layout", "parts", "spaces", "flow", "shower")
 
@@ -162,14 +163,29 @@ def test_the_file_has_it(client, library):
 # --- how sure, how far ---
 
 
-def test_progress_is_told_only_while_something_runs(client, library):
-    answer = client.get(f"{library}/certainty/progress")
-    assert answer.status_code == 200 and answer.text == ""
-    assert client.get("/vehicles/999/first/certainty/progress").status_code == 404
-    page = soup(client.get(f"{library}/shower"))
-    box = page.find(id="sure")
-    assert box.find(attrs={"data-progress": True}) is not None
-    assert box.find("button", {"data-stop": True}).has_attr("hidden")
+def test_work_that_nobody_does_says_how_to_start_a_worker(client, library):
+    page = soup(client.get(f"{library}/certainty"))
+    box = page.select_one(".under-way")
+    assert "bin/isotherma work" in text(box) and box.has_attr("data-under-way")
+    assert page.find("button", string=lambda words: words and "Cancel" in words)
+    again = soup(client.get(f"{library}/certainty"))
+    one, other = (item.select_one(".under-way input[name=job]")["value"] for item in (page, again))
+    assert one == other  # asked twice, it waits once
+
+
+def test_work_is_cancelled_by_who_asked_for_it_and_begun_again(client, library):
+    page = soup(client.get(f"{library}/certainty"))
+    form = fields_of(page.select_one(".under-way form"))
+    someone = TestClient(client.app, follow_redirects=False)
+    assert someone.post("/work/cancel", data=form).status_code == 404
+    done = client.post("/work/cancel", data=form, headers=HTMX)
+    assert "Stopped." in done.text and "data-under-way" not in done.text
+    still = client.get(f"{library}/certainty", headers=HTMX)
+    assert "Stopped." in still.text
+    link = soup(still).find("a", string="Begin again")["href"]
+    assert "data-under-way" in client.get(link, headers=HTMX).text
+    assert client.post("/work/cancel", data={**form, "part": "<b>"}).status_code == 422
+    assert client.post("/work/cancel", data={"job": "x"}).status_code == 422
 
 
 def test_heat_damp_and_frost_stand_on_the_page(client, library):

@@ -19,6 +19,7 @@ import uvicorn
 from isotherma import kernel_folder
 from isotherma.ops.cluster import ClusterError, free_port
 from isotherma.ops.ground import database
+from isotherma.ops.working import end_workers, start_worker
 from isotherma.services.vehicles import Vehicles
 from isotherma.settings import PROJECT, Settings
 from isotherma.store.engine import open_engine, open_sessions
@@ -75,11 +76,31 @@ def _leave(status: int) -> NoReturn:
     os._exit(status)
 
 
+def _serve(port: int, workers: int) -> None:
+    uvicorn.run(
+        "isotherma.web.app:create",
+        factory=True,
+        host="127.0.0.1",
+        port=port,
+        workers=workers if workers > 1 else None,
+        log_level="warning",
+        server_header=False,
+        timeout_graceful_shutdown=2,
+        # A worker imports for several seconds, longer on a busy machine; asked sooner
+        # whether it lives it is ended and begun again without end.
+        timeout_worker_healthcheck=120,
+    )
+
+
 def main() -> int:
     """Run the command."""
     reader = argparse.ArgumentParser(prog="bin/start", description=__doc__)
     reader.add_argument("--port", type=int, default=8000, help="wanted port (8000)")
     reader.add_argument("--workers", type=int, default=1, help="server processes (1)")
+    cores = os.cpu_count() or 1
+    reader.add_argument(
+        "--helpers", type=int, default=cores, help=f"processes for long work ({cores})"
+    )
     options = reader.parse_args()
     began = time.monotonic()
     signal.signal(signal.SIGTERM, _told_to_end)
@@ -102,20 +123,12 @@ def main() -> int:
             if port != options.port:
                 say(f"port {options.port} is taken; using {port}")
             os.environ["DATABASE_URL"] = url
+            helpers = [start_worker(url, number) for number in range(options.helpers)]
             _say_when_ready(port, say)
-            uvicorn.run(
-                "isotherma.web.app:create",
-                factory=True,
-                host="127.0.0.1",
-                port=port,
-                workers=options.workers if options.workers > 1 else None,
-                log_level="warning",
-                server_header=False,
-                timeout_graceful_shutdown=2,
-                # A worker imports for several seconds, longer on a busy machine; asked sooner
-                # whether it lives it is ended and begun again without end.
-                timeout_worker_healthcheck=120,
-            )
+            try:
+                _serve(port, options.workers)
+            finally:
+                end_workers(helpers)
     except ClusterError as error:
         print(f"Isotherma did not start. {error}", file=sys.stderr)
         return 1

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any, Final, TypeVar
 
 from isotherma import catalogue
 from isotherma.core.brief import Brief, Draw
@@ -23,19 +25,20 @@ from isotherma.core.results.mixing_strategies import (
 )
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import Remedy, dead_leg
-from isotherma.core.results.uncertainty import Range
+from isotherma.core.results.uncertainty import Range, Sensitivity, UncertainInput
 from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.nominal import computed
-from isotherma.services.computing import Key, stands_key
+from isotherma.files.plain import PlainRefused, read_plain
+from isotherma.services.computing import stands_key
+from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute_band
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
 __all__ = [
     "Cancelled",
     "ComparisonService",
-    "never",
     "strategies_of",
     "trials_of",
     "tried",
@@ -150,72 +153,113 @@ def with_strategy(project: Project, variant_id: str, draw: Draw, strategy: str) 
     return Project.model_validate({**changed.model_dump(), "brief": trial.brief.model_dump()})
 
 
-BAND_BYTES = 40_000
+BAND_BYTES: Final = 40_000
+BAND_WORK, REMEDIES_WORK, STRATEGIES_WORK = "band", "remedies", "strategies"
+WRITTEN: Final = (Range, UncertainInput, Sensitivity, Remedy, MixingStrategy)
+Progress = Callable[[int, int], None]
 
 
 class ComparisonService:
-    """Compares remedies and strategies and remembers what came out."""
+    """Compares remedies and strategies and remembers what came out.
 
-    def __init__(self, caches: Caches) -> None:
+    Parameters
+    ----------
+    caches : Caches
+        Where it is kept. [-]
+    work : LongWork or None
+        Who computes; None: this process, at once. [-]
+    """
+
+    def __init__(self, caches: Caches, work: LongWork | None = None) -> None:
+        self._work = work
         self._remedies: Cache[tuple[Remedy, ...]] = Cache(caches, "remedies of the dead leg")
         self._strategies: Cache[tuple[MixingStrategy, ...]] = Cache(caches, "mixing strategies")
         self._bands: Cache[Range] = Cache(caches, "band", lambda _: BAND_BYTES)
-        self._progress: dict[Key, tuple[int, int]] = {}
 
     def dead_leg(
-        self, project: Project, variant: Variant, draw: Draw, pause_s: float,
-        stopped: Stopped = never,
-    ) -> tuple[Remedy, ...]:  # fmt: skip
-        """Compare remedies of the dead leg on a draw after a pause; Cancelled when stopped."""
-        key = (*stands_key(project, variant), draw.id, pause_s)
-        run = _run(project, variant, stopped)
+        self, project: Project, variant: Variant, draw: Draw, pause_s: float, asker: Asker
+    ) -> tuple[Remedy, ...] | UnderWay:
+        """Give the remedies of the dead leg on a draw after a pause, or how far that is."""
+        key = (*stands_key(project, variant), draw.digest, f"{pause_s:g}")
+        payload = {"draw": draw.model_dump(mode="json"), "pause_s": pause_s}
+        if self._work is None:
+            return self._remedies.once(
+                key, lambda: self.compute_dead_leg(project, variant, draw, pause_s)
+            )
+        return found_or_asked(
+            self._work, self._remedies, REMEDIES_WORK, key, (project, variant, payload), asker
+        )
 
-        def make() -> tuple[Remedy, ...]:
-            known = computed(variant.system)
-            with long_turn(stopped):
-                return dead_leg(project.brief, variant.system, known, draw, pause_s, run)
-
-        return self._remedies.once(key, make)
+    @staticmethod
+    def compute_dead_leg(
+        project: Project, variant: Variant, draw: Draw, pause_s: float, stopped: Stopped = never
+    ) -> tuple[Remedy, ...]:
+        """Compare remedies of the dead leg; Cancelled when stopped."""
+        run, known = _run(project, variant, stopped), computed(variant.system)
+        with long_turn(stopped):
+            return dead_leg(project.brief, variant.system, known, draw, pause_s, run)
 
     def mixing(
-        self, project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
+        self, project: Project, variant: Variant, draw: Draw, asker: Asker
+    ) -> tuple[MixingStrategy, ...] | UnderWay:
+        """Give the mixing strategies on a draw, or how far comparing them is."""
+        key = (*stands_key(project, variant), draw.digest)
+        payload = {"draw": draw.model_dump(mode="json")}
+        if self._work is None:
+            return self._strategies.once(key, lambda: self.compute_mixing(project, variant, draw))
+        return found_or_asked(
+            self._work, self._strategies, STRATEGIES_WORK, key, (project, variant, payload), asker
+        )
+
+    @staticmethod
+    def compute_mixing(
+        project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[MixingStrategy, ...]:
         """Compare the mixing strategies on a draw; Cancelled when stopped."""
-        key = (*stands_key(project, variant), draw.id)
         run = _run(project, variant, stopped)
-
-        def make() -> tuple[MixingStrategy, ...]:
-            known, fresh_c = computed(variant.system), _fresh_c(project, variant)
-            with long_turn(stopped):
-                return mixing_strategies(project.brief, variant.system, known, draw, fresh_c, run)
-
-        return self._strategies.once(key, make)
+        known, fresh_c = computed(variant.system), _fresh_c(project, variant)
+        with long_turn(stopped):
+            return mixing_strategies(project.brief, variant.system, known, draw, fresh_c, run)
 
     def band(
-        self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
-    ) -> Range:
-        """Run a day again with each uncertain figure low and high."""
+        self, project: Project, variant: Variant, outcome: Outcome, asker: Asker
+    ) -> Range | UnderWay:
+        """Give the day with each uncertain figure low and high, or how far running it is."""
         key = stands_key(project, variant)
-
-        def told(done: int, of: int) -> None:
-            self._progress[key] = (done, of)
-
-        def make() -> Range:
-            try:
-                return compute_band(project, variant, outcome, stopped=stopped, progress=told)
-            finally:
-                self._progress.pop(key, None)
-
-        return self._bands.once(key, make)
-
-    def progress(self, project: Project, variant: Variant) -> tuple[int, int] | None:
-        """Say how many uncertain inputs of how many were tried; None while nothing is."""
-        return self._progress.get(stands_key(project, variant))
+        if self._work is None:
+            return self._bands.once(key, lambda: compute_band(project, variant, outcome))
+        return found_or_asked(
+            self._work, self._bands, BAND_WORK, key, (project, variant, {}), asker
+        )
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
         """Give the windows in which through-flow heaters work."""
         return flow_windows(computed(variant.system), fresh_c)
+
+
+Result = TypeVar("Result")
+Asked = tuple[Project, Variant, Mapping[str, Any]]
+
+
+def found_or_asked(
+    work: LongWork, cache: Cache[Result], kind: str, key: Sequence[object], asked: Asked,
+    asker: Asker, written: Sequence[type] = WRITTEN,
+) -> Result | UnderWay:  # fmt: skip
+    """Give what a worker has computed, else how far it is; asked of one where nobody has yet."""
+    name = "/".join(map(str, key))
+    known = cache.peek(name)
+    if known is not None:
+        return known
+    data = work.find(kind, name)
+    if data is not None:
+        with suppress(PlainRefused):
+            found: Result = read_plain(data, written)
+            cache.put(name, found)
+            return found
+    project, variant, more = asked
+    payload = {"project": project.model_dump(mode="json"), "variant": variant.id, **more}
+    return work.ask(kind, name, payload, asker)
 
 
 def _run(

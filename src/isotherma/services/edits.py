@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from typing import Any, Final, Literal, cast, get_args
 
 from pydantic import Field
+from pydantic_core import to_jsonable_python
 from typing_extensions import override
 
 from isotherma import catalogue
@@ -268,7 +269,7 @@ class MakeChanges(Edit):
         for path, before, _ in rows:
             if not path.startswith(("brief.", f"variants.{variant_id}.")):
                 raise ChangeRefused(path=path, reason="no_property")
-            if editing.value_at(project, path) != before:
+            if to_jsonable_python(editing.value_at(project, path)) != before:
                 raise ChangeRefused(path=path, reason="changed_since")
         return editing.set_values(project, {path: after for path, _, after in rows})
 

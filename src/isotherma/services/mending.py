@@ -25,7 +25,9 @@ from isotherma.core.options.changes import (
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.computing import Key, stands_key
+from isotherma.services.comparisons import found_or_asked
+from isotherma.services.computing import stands_key
+from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
 from isotherma.services.turns import Cancelled, Stopped, long_turn, never
 from isotherma.wording import verdict
@@ -162,18 +164,42 @@ def find_mends(changes: Sequence[Change], run: Run, told: Told) -> Mending:
     return Mending(tuple(best), None if best else nearest, search.count)
 
 
-class MendingService:
-    """Finds mends and remembers what came out."""
+MENDS: Final = "mends"
+WRITTEN: Final = (Mending, Mend, Change, What, UnitSystem)
 
-    def __init__(self, caches: Caches) -> None:
+
+class MendingService:
+    """Finds mends and remembers what came out.
+
+    Parameters
+    ----------
+    caches : Caches
+        Where it is kept. [-]
+    work : LongWork or None
+        Who computes; None: this process, at once. [-]
+    """
+
+    def __init__(self, caches: Caches, work: LongWork | None = None) -> None:
+        self._work = work
         self._found: Cache[Mending] = Cache(caches, "mends", lambda _: 20_000)
-        self._progress: dict[Key, int] = {}
 
     def mends(
-        self, project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never
-    ) -> Mending:
-        """Find the smallest changes that meet the brief; Cancelled when stopped."""
+        self, project: Project, variant: Variant, outcome: Outcome, asker: Asker
+    ) -> Mending | UnderWay:
+        """Give the smallest changes that meet the brief, or how far finding them is."""
         key = stands_key(project, variant)
+        if self._work is None:
+            return self._found.once(key, lambda: self.compute_mends(project, variant, outcome))
+        return found_or_asked(
+            self._work, self._found, MENDS, key, (project, variant, {}), asker, WRITTEN
+        )
+
+    @staticmethod
+    def compute_mends(
+        project: Project, variant: Variant, outcome: Outcome, stopped: Stopped = never,
+        told: Told = lambda _: None,
+    ) -> Mending:  # fmt: skip
+        """Find the smallest changes that meet the brief; Cancelled when stopped."""
 
         def run(changes: Sequence[Change]) -> Mend | None:
             if stopped():
@@ -190,18 +216,5 @@ class MendingService:
             said = {units: verdict(result, units) for units in UnitSystem}
             return Mend(tuple(changes), said, shortfall(result))
 
-        def told(count: int) -> None:
-            self._progress[key] = count
-
-        def make() -> Mending:
-            try:
-                with long_turn(stopped):
-                    return find_mends(changes_of(project, variant, outcome), run, told)
-            finally:
-                self._progress.pop(key, None)
-
-        return self._found.once(key, make)
-
-    def progress(self, project: Project, variant: Variant) -> int | None:
-        """Say how many were tried; None while nothing is."""
-        return self._progress.get(stands_key(project, variant))
+        with long_turn(stopped):
+            return find_mends(changes_of(project, variant, outcome), run, told)

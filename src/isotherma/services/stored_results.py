@@ -66,7 +66,7 @@ class StoredResults:
         """Give what is kept under several names."""
         if self._sessions is None or not keys:
             return {}
-        names = {_name(kind, key): key for key in keys}
+        names = {kept_name(kind, key): key for key in keys}
         try:
             with self._sessions.begin() as session:
                 found = queries.find(session, list(names))
@@ -82,7 +82,7 @@ class StoredResults:
             return
         with self._lock:
             try:
-                self._waiting.put_nowait((_name(kind, key), make))
+                self._waiting.put_nowait((kept_name(kind, key), make))
             except queue.Full:
                 return
             if self._writer is None:
@@ -127,5 +127,6 @@ class StoredResults:
                 continue  # it will be computed again
 
 
-def _name(kind: str, key: str) -> str:
+def kept_name(kind: str, key: str) -> str:
+    """Name what is kept: what it is, of which code, of what."""
     return f"{kind}:{code_digest()}:{key}"

@@ -15,11 +15,12 @@ BEATS_WITHIN_S = 12.0  # of a worker that lives
 
 
 def ask(
-    session: Session, *, kind: str, key: str, payload: str, person: str, revision_id: int | None
-) -> tuple[Job, bool]:
+    session: Session, *, kind: str, key: str, payload: str, person: str, place: str,
+    revision_id: int | None,
+) -> tuple[Job, bool]:  # fmt: skip
     """Give the work under a key that waits or runs, else new work; say whether it is new."""
     values = {
-        "kind": kind, "key": key, "payload": payload, "person": person,
+        "kind": kind, "key": key, "payload": payload, "person": person, "place": place,
         "revision_id": revision_id, "state": "waiting", "done": 0, "whole": 0, "attempts": 0,
         "error": "", "created_at": now(),
     }  # fmt: skip
@@ -46,6 +47,16 @@ def newest(session: Session, key: str) -> Job | None:
     return session.scalars(select(Job).where(Job.key == key).order_by(Job.id.desc())).first()
 
 
+def end_others(session: Session, job: Job) -> None:
+    """Cancel what the same person asked of the same kind for the same design as it was before."""
+    session.execute(
+        update(Job).where(
+            Job.person == job.person, Job.place == job.place, Job.kind == job.kind,
+            Job.id != job.id, Job.state.in_(("waiting", "running")),
+        ).values(state="cancelled", ended_at=now())
+    )  # fmt: skip
+
+
 def before(session: Session, job: Job) -> int:
     """Count what waits before it."""
     query = select(func.count()).where(Job.state == "waiting", Job.id < job.id)
@@ -70,17 +81,21 @@ def told(session: Session, job_id: int, done: int, whole: int) -> bool:
     return changed is not None
 
 
-def goes_on(session: Session, job_id: int) -> bool:
-    """Say whether work is still wanted."""
-    return session.scalar(select(Job.state).where(Job.id == job_id)) == "running"
-
-
 def end(session: Session, job_id: int, state: str, error: str = "") -> None:
     """Note that it has ended, unless it has already."""
     session.execute(
         update(Job).where(Job.id == job_id, Job.state.in_(("waiting", "running")))
         .values(state=state, error=error, ended_at=now())
     )  # fmt: skip
+
+
+def put_back(session: Session, job_id: int) -> Job | None:
+    """Let work wait again that a worker had taken up and leaves; None where nobody wants it."""
+    job = session.get(Job, job_id, with_for_update=True)
+    if job is None or job.state != "running":
+        return None
+    job.state, job.attempts = "waiting", job.attempts - 1
+    return job
 
 
 def forget_old(session: Session) -> None:

@@ -107,9 +107,10 @@ ACTIVE = "state IN ('waiting', 'running')"
 class Job(Base):
     """Long work that a worker does: what was asked, by whom, how far it is.
 
-    `key` names what it is computed from and the code; of one key only one waits or runs. `payload`
-    is JSON; `revision_id` what it was asked from. `state` is waiting, running, done, failed or
-    cancelled; the result of what is done is kept under the key.
+    `key` names what it is computed from and the code; of one key only one waits or runs. `place`
+    names the design it was asked for, `payload` is JSON; `revision_id` what it was asked from.
+    `state` is waiting, running, done, failed or cancelled; the result of what is done is kept
+    under the key.
     """
 
     __tablename__ = "job"
@@ -123,6 +124,7 @@ class Job(Base):
     key: Mapped[str] = mapped_column(Text)
     payload: Mapped[str] = mapped_column(Text)
     person: Mapped[str] = mapped_column(Text)
+    place: Mapped[str] = mapped_column(Text, default="")
     revision_id: Mapped[int | None] = mapped_column(default=None)
     state: Mapped[str] = mapped_column(Text, default="waiting")
     done: Mapped[int] = mapped_column(default=0)

@@ -19,6 +19,7 @@ from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.kernels import compile_kernels
+from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.readiness import KERNELS
 from isotherma.services.stored_results import StoredResults
@@ -60,12 +61,14 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
     vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
+    working = LongWork(sessions, keeping)
     app.state.services = Services(
         vehicles,
         ResultService(caches, keeping, summary_of),
         FlowService(caches),
-        ComparisonService(caches),
-        MendingService(caches),
+        ComparisonService(caches, working),
+        MendingService(caches, working),
+        working,
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -40,6 +40,7 @@ from isotherma.web.spaces.page import spaces_page
 from isotherma.web.start import routes as start
 from isotherma.web.sums import routes as sums
 from isotherma.web.versions import routes as versions
+from isotherma.web.work import routes as work
 
 ROOMS: Final = (
     Room("brief", "Ask", "Brief", "Who washes, when and where?", brief_page, brief_mark),
@@ -61,5 +62,5 @@ ROOMS: Final = (
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, shower.router,
-    budgets.router, editing_forms.router, commands.router,
+    budgets.router, editing_forms.router, commands.router, work.router,
 )  # fmt: skip

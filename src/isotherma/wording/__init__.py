@@ -179,6 +179,9 @@ if TYPE_CHECKING:
     from isotherma.wording.english.waste import (
         waste_words as waste_words,
     )
+    from isotherma.wording.english.work import (
+        work_words as work_words,
+    )
 
 LANGUAGE: Final = "english"
 HOME: Final = {
@@ -238,6 +241,7 @@ HOME: Final = {
     "verdict": "verdict",
     "waste_sentences": "waste",
     "waste_words": "waste",
+    "work_words": "work",
 }
 
 

@@ -11,10 +11,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from isotherma.core.editing import plan_stop
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.causes import Broke
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.trip import REFILLS
 from isotherma.core.system.kinds import electric, heat, temperature, water
 from isotherma.core.system.pieces import LITRE, LITRE_PER_MIN, PartBase
 
@@ -45,6 +47,7 @@ class What(StrEnum):
     MINUTES = "minutes"
     STOPS = "stops"
     DAYS = "days"
+    PLANNED = "planned"
     WAIT = "wait"
     TURNS = "turns"
     FOAM = "foam"
@@ -58,7 +61,7 @@ class What(StrEnum):
 # how far a change reaches: a knob, a habit, a roll of foam, a part
 _WEIGHT: Final[Mapping[What, int]] = {
     What.GAS_KNOB: 1, What.SEASON: 1, What.SET_POINT: 1, What.FLOW: 2, What.WAIT: 2, What.TURNS: 2,
-    What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.FOAM: 5, What.FUSE: 6,
+    What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.PLANNED: 3, What.FOAM: 5, What.FUSE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
 }  # fmt: skip
 
@@ -266,9 +269,25 @@ class _Tries:
         ]  # fmt: skip
         lasts = max(1, min(ends, default=0) - 1)
         brief = self.project.brief
-        if ends and lasts < brief.trip_days:
-            shorter = {"brief.order": brief.order[:lasts]} if brief.order else {"brief.days": lasts}
-            yield Change(What.DAYS, "", float(brief.trip_days), float(lasts), "number", shorter)
+        if brief.order:
+            yield from self._stops()
+        elif ends and lasts < brief.days:
+            yield Change(What.DAYS, "", float(brief.days), float(lasts), "number",
+                         {"brief.days": lasts})  # fmt: skip
+
+    def _stops(self) -> Iterator[Change]:
+        """Plan the stops that a trip of unlike days needs."""
+        trip, project = self.outcome.trip, self.project
+        if not trip.needed or trip.hopeless:
+            return
+        for stop in trip.needed:
+            project = plan_stop(project, stop.day, REFILLS[stop.budget][0])
+        planned = sum(stop.planned for stop in trip.stops)
+        brief = project.brief.model_dump(mode="json")
+        yield Change(
+            What.PLANNED, "", float(planned), float(planned + len(trip.needed)), "number",
+            {"brief.day_kinds": brief["day_kinds"], "brief.order": brief["order"]},
+        )  # fmt: skip
 
     def wait(self) -> Iterator[Change]:
         """Allow the wait there is, where it is all that is wrong."""

@@ -17,12 +17,13 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
+from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.web.frame.forms import Typed
 from isotherma.web.page_cache import PageCache
-from isotherma.web.rendering import PageClass, path_for, units_of
+from isotherma.web.rendering import PageClass, path_for, person_of, units_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +35,7 @@ class Services:
     flowing: FlowService
     comparing: ComparisonService
     mending: MendingService
+    working: LongWork
     unchanged: PageCache
 
 
@@ -66,8 +68,9 @@ class PageContext:
     """What a page of a design is made from.
 
     `query` is what the address asks, after a change what the page asked that it came from;
-    `typed` a form that was refused, `piece` the piece that stands open, `stopped` says whether
-    whoever asked is still there.
+    `typed` a form that was refused, `piece` the piece that stands open, `person` names the browser
+    that asks, `path_of` gives the address of a page of this design by its name, `stopped` says
+    whether whoever asked is still there.
     """
 
     services: Services
@@ -79,7 +82,15 @@ class PageContext:
     typed: Typed | None = None
     notice: str = ""
     piece: str = ""
+    person: str = ""
+    path_of: Callable[[str], str] = str
     stopped: Stopped = never
+
+    @property
+    def asker(self) -> Asker:
+        """Who asks for long work, and whether anew."""
+        place = f"{self.opened.vehicle_id}/{self.variant_id}"
+        return Asker(self.person, place, self.opened.head_id, self.query.get("again") == "1")
 
     @property
     def project(self) -> Project:
@@ -116,6 +127,11 @@ class DesignRequest:
         """Open the vehicle as it is now."""
         return self.services.vehicles.open(self.vehicle_id)
 
+    @property
+    def person(self) -> str:
+        """Name the browser that asks: by its cookie, or one it is given with the answer."""
+        return person_of(self.request)
+
     def context(
         self, opened: Opened | None = None, *, typed: Typed | None = None, notice: str = "",
         piece: str = "", stopped: Stopped = never,
@@ -123,7 +139,8 @@ class DesignRequest:
         """Gather what a page is made from, of the vehicle as it is now or as it was just opened."""
         return PageContext(
             self.services, self.rooms, opened or self.open(), self.variant_id, self.units,
-            _query_of(self.request), typed, notice, piece, stopped,
+            _query_of(self.request), typed, notice, piece, self.person,
+            self.path, stopped,
         )  # fmt: skip
 
     def path(self, name: str, variant_id: str | None = None) -> str:

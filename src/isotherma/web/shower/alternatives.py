@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Final
+from urllib.parse import urlencode
 
 from pydantic import ValidationError
 
@@ -17,6 +18,8 @@ from isotherma.core.results.mixing_strategies import FlowWindow, MixingStrategy
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import Remedy
 from isotherma.services.comparisons import (
+    REMEDIES_WORK,
+    STRATEGIES_WORK,
     Trial,
     read_trial,
     strategies_of,
@@ -24,9 +27,11 @@ from isotherma.services.comparisons import (
     tried,
     with_strategy,
 )
+from isotherma.services.long_work import UnderWay
 from isotherma.services.vehicles import find_variant
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Cell, cell_of
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.web.shower.chart import NARROW, Chart, make_chart
 from isotherma.wording import (
     KEPT,
@@ -141,6 +146,7 @@ class Alternatives:
     strategies: tuple[StrategyRow, ...]
     windows: tuple[WindowView, ...]
     mixes: bool
+    work: UnderWayView | None = None
 
 
 def _trial_views(
@@ -317,27 +323,32 @@ def alternatives(
     pause_s, pause_error = _pause(pause, units)
     remedies: tuple[RemedyRow, ...] = ()
     strategies: tuple[StrategyRow, ...] = ()
+    work: UnderWayView | None = None
+    asked_for = [(key, value) for key, value in context.query.multi_items() if key != "again"]
+    path = f"{context.path_of('design.shower')}?{urlencode(asked_for)}"
     if asked.compare == "slug" and not pause_error:
         times = float(project.brief.trip_days * max(1, len(project.brief.draws)))
-        remedies = tuple(
-            _remedy_row(remedy, place, times, units)
-            for place, remedy in enumerate(
-                comparing.dead_leg(seen, variant, placed, pause_s, context.stopped)
+        found = comparing.dead_leg(seen, variant, placed, pause_s, context.asker)
+        if isinstance(found, UnderWay):
+            work = under_way_view(found, REMEDIES_WORK, path, "#slug-compared")
+        else:
+            remedies = tuple(
+                _remedy_row(remedy, place, times, units) for place, remedy in enumerate(found)
             )
-        )
     elif asked.compare == "mixing":
-        strategies = tuple(
-            _strategy_row(strategy, place, units)
-            for place, strategy in enumerate(
-                comparing.mixing(seen, variant, placed, context.stopped)
+        ways_found = comparing.mixing(seen, variant, placed, context.asker)
+        if isinstance(ways_found, UnderWay):
+            work = under_way_view(ways_found, STRATEGIES_WORK, path, "#mix-compared")
+        else:
+            strategies = tuple(
+                _strategy_row(way, place, units) for place, way in enumerate(ways_found)
             )
-        )
     return Alternatives(
         trials=views, asks=any(view.text for view in views),
         ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
-        strategies=strategies,
+        strategies=strategies, work=work,
         windows=tuple(
             _window_view(window, result.flow_m3_per_s, units)
             for window in comparing.windows(variant, outcome.fresh_c)

@@ -10,7 +10,10 @@ from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.uncertainty import Range, Sensitivity
+from isotherma.services.comparisons import BAND_WORK
+from isotherma.services.long_work import UnderWay
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import error_words
 
 _SAME = 1e-3  # a reach that moves by less than a thousandth is not worth a line
@@ -53,6 +56,7 @@ class CertaintyPage:
     runs: int
     error: str
     tried: int = 0
+    work: UnderWayView | None = None
 
 
 def _sentences(outcome: Outcome, band: Range) -> tuple[str, ...]:
@@ -102,7 +106,7 @@ def _sensitivity_row(sensitivity: Sensitivity, units: UnitSystem) -> Sensitivity
 
 
 def certainty_page(context: PageContext) -> CertaintyPage:
-    """Run the day again with its uncertain inputs low and high, and say what they would change."""
+    """Say what uncertain figures would change, or how far the runs with them are."""
     project, units, opened = context.project, context.units, context.opened
     variant, variant_id = context.variant, context.variant_id
     outcome = context.services.computing.result(project, variant)
@@ -111,7 +115,12 @@ def certainty_page(context: PageContext) -> CertaintyPage:
             project.name, opened.vehicle_id, variant_id, (), (), (), 0,
             error_words(outcome, units),
         )  # fmt: skip
-    band = context.services.comparing.band(project, variant, outcome, context.stopped)
+    band = context.services.comparing.band(project, variant, outcome, context.asker)
+    if isinstance(band, UnderWay):
+        return CertaintyPage(
+            project.name, opened.vehicle_id, variant_id, (), (), (), 0, "",
+            work=under_way_view(band, BAND_WORK, context.path_of("design.certainty")),
+        )  # fmt: skip
     rows = (_sensitivity_row(sensitivity, units) for sensitivity in band.sensitivities)
     return CertaintyPage(
         vehicle=project.name,

@@ -7,13 +7,17 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import ClassVar
 
+from pydantic_core import to_jsonable_python
+
 from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError
 from isotherma.core.options.changes import Change
 from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
-from isotherma.services.mending import Mend
+from isotherma.services.long_work import UnderWay
+from isotherma.services.mending import MENDS, Mend
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import changes_words, error_words
 from isotherma.wording.reader import Reader
 
@@ -37,12 +41,13 @@ class MendsPage:
     rows: tuple[MendRow, ...]
     said: str
     nearest: MendRow | None
+    work: UnderWayView | None = None
 
 
 def _sent(project: Project, changes: Iterable[Change]) -> str:
     """Write changes as a form carries them: path, value before, value after."""
     rows = [
-        [path, value_at(project, path), value]
+        [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
         for change in changes for path, value in change.values.items()
     ]  # fmt: skip
     return json.dumps(rows)
@@ -57,7 +62,7 @@ def _row(context: PageContext, mend: Mend, outcome: Outcome) -> MendRow:
 
 
 def mends_page(context: PageContext) -> MendsPage:
-    """Try the changes and put the page together."""
+    """Give the changes that would mend it, or how far trying them is."""
     project, variant, units = context.project, context.variant, context.units
     ids: dict[str, object] = {
         "vehicle_id": context.opened.vehicle_id, "variant_id": variant.id,
@@ -65,7 +70,10 @@ def mends_page(context: PageContext) -> MendsPage:
     result = context.services.computing.result(project, variant)
     if isinstance(result, CoreError):
         return MendsPage(ids, project.name, (), error_words(result, units), None)
-    found = context.services.mending.mends(project, variant, result, context.stopped)
+    found = context.services.mending.mends(project, variant, result, context.asker)
+    if isinstance(found, UnderWay):
+        work = under_way_view(found, MENDS, context.path_of("design.mends"))
+        return MendsPage(ids, project.name, (), "", None, work)
     rows = tuple(_row(context, mend, result) for mend in found.mends)
     said = f"{found.tried} small changes were tried, alone and together."
     nearest = None

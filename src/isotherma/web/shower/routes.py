@@ -9,13 +9,10 @@ from fastapi.responses import PlainTextResponse, Response
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData, QueryParams
 
-from isotherma.core.options.changes import TRIED_AT_MOST
 from isotherma.core.quantity import UnitSystem
 from isotherma.files.timeline_csv import write_timeline
 from isotherma.services.trial_saving import keep_tried
-from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
-from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.frame.responses import after_change, show
 from isotherma.web.rendering import attached, file_name, form_number, render
@@ -30,7 +27,7 @@ router = APIRouter(prefix=DESIGN)
 
 
 @router.get("/shower", name="design.shower")
-async def shower(
+def shower(
     request: Request,
     design: DesignDep,
     draw: Annotated[int, Query(ge=0, le=99)] = 0,
@@ -38,18 +35,17 @@ async def shower(
     at: Annotated[int | None, Query(ge=0, le=100_000)] = None,
     day: Annotated[int | None, Query(ge=1, le=60)] = None,
 ) -> Response:
-    """What comes out of the head; a long comparison ends when nobody waits for it any more."""
+    """What comes out of the head, and what is compared on it."""
     asked = ShowerAsked(draw, by, at, day, _what_if(request.query_params))
+    whole = True
 
-    def page(stopped: Stopped) -> Response:
-        return render(request, shower_page(design.context(stopped=stopped), asked))
+    def page() -> Response:
+        nonlocal whole
+        made = shower_page(design.context(), asked)
+        whole = made.alternatives is None or made.alternatives.work is None
+        return render(request, made)
 
-    return await while_waited_for(
-        request,
-        lambda stopped: design.services.unchanged.answer(
-            request, design.vehicle_id, lambda: page(stopped)
-        ),
-    )
+    return design.services.unchanged.answer(request, design.vehicle_id, page, lambda: whole)
 
 
 def _what_if(query: QueryParams) -> WhatIfAsked:
@@ -85,38 +81,15 @@ def _keep(design: DesignRequest, form: FormData) -> Response:
 
 
 @router.get("/certainty", name="design.certainty")
-async def certainty(request: Request, design: DesignDep) -> Response:
+def certainty(design: DesignDep) -> Response:
     """How sure the figures are; a part of the Shower page, or a page of its own."""
-    return await while_waited_for(
-        request,
-        lambda stopped: render(request, certainty_page(design.context(stopped=stopped))),
-    )
-
-
-@router.get("/certainty/progress", name="design.certainty_progress")
-def certainty_progress(design: DesignDep) -> Response:
-    """How far the runs with uncertain figures are, in words; nothing while none run here."""
-    context = design.context()
-    found = design.services.comparing.progress(context.project, context.variant)
-    words = f"{found[0]} of {found[1]} uncertain figures tried" if found is not None else ""
-    return PlainTextResponse(words)
+    return render(design.request, certainty_page(design.context()))
 
 
 @router.get("/mends", name="design.mends")
-async def mends(request: Request, design: DesignDep) -> Response:
+def mends(design: DesignDep) -> Response:
     """The smallest changes that would mend the design; a part of the page, or one of its own."""
-    return await while_waited_for(
-        request, lambda stopped: render(request, mends_page(design.context(stopped=stopped)))
-    )
-
-
-@router.get("/mends/progress", name="design.mends_progress")
-def mends_progress(design: DesignDep) -> Response:
-    """How many changes were tried, in words; nothing while none run here."""
-    context = design.context()
-    found = design.services.mending.progress(context.project, context.variant)
-    words = f"{found} of at most {TRIED_AT_MOST} tried" if found is not None else ""
-    return PlainTextResponse(words)
+    return render(design.request, mends_page(design.context()))
 
 
 @router.get("/trace/{trace_id}", name="design.trace")

@@ -42,6 +42,8 @@ def change_words(change: Change, reader: Reader) -> str:
         case What.DAYS:
             day = "day" if change.after == 1.0 else "days"
             return f"Fill and empty every {after} {day} instead of {before}"
+        case What.PLANNED:
+            return f"Plan the stops the trip needs: {after} in all instead of {before}"
         case What.WAIT:
             return f"Allow a wait of {after} instead of {before}"
         case What.FOAM:

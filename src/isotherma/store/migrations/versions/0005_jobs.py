@@ -47,6 +47,7 @@ def upgrade() -> None:
         sa.Column("key", sa.Text(), nullable=False),
         sa.Column("payload", sa.Text(), nullable=False),
         sa.Column("person", sa.Text(), nullable=False),
+        sa.Column("place", sa.Text(), nullable=False),
         sa.Column("revision_id", sa.Integer(), nullable=True),
         sa.Column("state", sa.Text(), nullable=False),
         sa.Column("done", sa.Integer(), nullable=False),

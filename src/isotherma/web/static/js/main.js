@@ -2,7 +2,6 @@
 import "./saving.js";
 import "./parts.js";
 import "./keys.js";
-import "./progress.js";
 import "./frame.js";
 import "./asking.js";
 import "./route.js";

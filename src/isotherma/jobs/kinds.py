@@ -1,0 +1,90 @@
+"""Kinds of long work: what a worker computes from what was asked, and how it is written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any, Final
+
+from isotherma.core.brief import Draw
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant
+from isotherma.core.results.outcome import Outcome
+from isotherma.files.plain import write_plain
+from isotherma.services.comparisons import (
+    BAND_WORK,
+    REMEDIES_WORK,
+    STRATEGIES_WORK,
+    ComparisonService,
+)
+from isotherma.services.mending import MENDS, MendingService
+from isotherma.services.runs import compute, compute_band
+from isotherma.services.turns import Stopped
+
+Told = Callable[[int, int], None]
+Payload = Mapping[str, Any]
+Work = Callable[[Payload, Told, Stopped], bytes]
+
+
+def _design(payload: Payload) -> tuple[Project, Variant]:
+    project = Project.model_validate(payload["project"])
+    return project, project.variant(payload["variant"])
+
+
+def _outcome(project: Project, variant: Variant) -> Outcome:
+    found = compute(project, variant)
+    if isinstance(found, CoreError):
+        raise found
+    return found
+
+
+def _band(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    outcome = _outcome(project, variant)
+    return write_plain(compute_band(project, variant, outcome, stopped=stopped, progress=told))
+
+
+def _remedies(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    draw = Draw.model_validate(payload["draw"])
+    return write_plain(
+        ComparisonService.compute_dead_leg(
+            project, variant, draw, float(payload["pause_s"]), _counted(told, stopped)
+        )
+    )
+
+
+def _strategies(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    draw = Draw.model_validate(payload["draw"])
+    return write_plain(
+        ComparisonService.compute_mixing(project, variant, draw, _counted(told, stopped))
+    )
+
+
+def _mends(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+
+    def count(done: int) -> None:
+        told(done, 0)
+
+    return write_plain(
+        MendingService.compute_mends(project, variant, _outcome(project, variant), stopped, count)
+    )
+
+
+def _counted(told: Told, stopped: Stopped) -> Stopped:
+    """Count how often a run asks whether it shall go on: once for each."""
+    done = 0
+
+    def counts() -> bool:
+        nonlocal done
+        told(done, 0)
+        done += 1
+        return stopped()
+
+    return counts
+
+
+KINDS: Final[Mapping[str, Work]] = {
+    BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
+}  # fmt: skip

@@ -1,0 +1,1 @@
+"""Long work: cancelled by whoever asked for it."""

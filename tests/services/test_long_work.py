@@ -1,0 +1,220 @@
+"""Long work: asked once, followed, cancelled, kept; taken up again when its worker dies."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from isotherma.catalogue.demo import drover, folio
+from isotherma.core.cache import Caches
+from isotherma.core.options.changes import Change, What
+from isotherma.core.project import Project
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.uncertainty import Range
+from isotherma.files.plain import PlainRefused, read_plain, write_plain
+from isotherma.services.comparisons import WRITTEN, ComparisonService
+from isotherma.services.long_work import Asker, LongWork, UnderWay
+from isotherma.services.mending import WRITTEN as MENDING_WRITTEN
+from isotherma.services.mending import Mending, MendingService
+from isotherma.services.runs import compute, compute_band
+from isotherma.services.stored_results import StoredResults
+from isotherma.store.engine import open_engine, open_sessions
+
+ROOT = Path(__file__).parents[2]
+ME, OTHER = Asker(person="a" * 16, place="1/first"), Asker(person="b" * 16, place="2/first")
+
+
+@pytest.fixture
+def working(database_url) -> Iterator[LongWork]:
+    engine = open_engine(database_url)
+    keeping = StoredResults(open_sessions(engine))
+    yield LongWork(open_sessions(engine), keeping)
+    keeping.settle()
+    engine.dispose()
+
+
+def until(done: Callable[[], bool], within_s: float = 60.0) -> float:
+    began = time.monotonic()
+    while not done():
+        assert time.monotonic() - began < within_s
+        time.sleep(0.05)
+    return time.monotonic() - began
+
+
+def payload(project: Project) -> dict[str, object]:
+    return {"project": project.model_dump(mode="json"), "variant": project.variants[0].id}
+
+
+def ask(working: LongWork, key: str = "k", asker: Asker = ME, project: Project | None = None):
+    return working.ask("band", key, payload(project or folio()), asker)
+
+
+def state_of(working: LongWork, key: str = "k") -> str:
+    found = working.look("band", key)
+    return found.state if found is not None else "never asked"
+
+
+# --- asking ---
+
+
+def test_what_is_asked_twice_waits_once_whoever_asks(working):
+    first, again, other = ask(working), ask(working), ask(working, asker=OTHER)
+    assert first.id == again.id == other.id
+    assert (first.state, first.workers, first.before) == ("waiting", 0, 0)
+    second = ask(working, "k2", OTHER)
+    assert second.before == 1
+
+
+def test_what_was_asked_for_the_design_as_it_was_is_not_done(working):
+    ask(working, "before")
+    after = ask(working, "after")
+    assert state_of(working, "before") == "cancelled" and after.state == "waiting"
+    elsewhere = Asker(person=ME.person, place="9/first")
+    ask(working, "elsewhere", elsewhere)
+    assert state_of(working, "after") == "waiting"
+
+
+def test_only_who_asked_can_cancel_and_it_is_begun_anew_when_asked_again(working):
+    job = ask(working)
+    assert not working.cancel(job.id, OTHER.person) and not working.cancel(job.id + 99, ME.person)
+    assert working.cancel(job.id, ME.person)
+    assert ask(working).state == "cancelled"  # a page that looks again does not begin it
+    anew = ask(working, asker=Asker(ME.person, ME.place, again=True))
+    assert anew.state == "waiting" and anew.id != job.id
+
+
+def test_a_key_that_is_not_known_was_never_asked(working):
+    assert working.look("band", "nobody") is None and working.find("band", "nobody") is None
+
+
+# --- working ---
+
+
+def test_work_is_done_told_and_kept(working, worker):
+    project = drover()
+    variant = project.variants[0]
+    comparing = ComparisonService(Caches(10**7), working)
+    outcome = compute(project, variant)
+    assert isinstance(outcome, Outcome)
+    first = comparing.band(project, variant, outcome, ME)
+    assert isinstance(first, UnderWay) and first.goes_on
+    far: list[int] = []
+
+    def done() -> bool:
+        found = comparing.band(project, variant, outcome, ME)
+        if isinstance(found, UnderWay):
+            far.append(found.done)
+        return isinstance(found, Range)
+
+    until(done)
+    found = comparing.band(project, variant, outcome, ME)
+    assert found == compute_band(project, variant, outcome)  # the same as here, to the bit
+    assert far == sorted(far) and max(far) > 0
+    other = ComparisonService(Caches(10**7), working)  # another process reads what is kept
+    assert other.band(project, variant, outcome, OTHER) == found
+
+
+def test_mends_come_back_as_they_were_found(working, worker):
+    project = drover()
+    variant = project.variants[0]
+    outcome = compute(project, variant)
+    assert isinstance(outcome, Outcome)
+    mending = MendingService(Caches(10**7), working)
+    until(lambda: isinstance(mending.mends(project, variant, outcome, ME), Mending))
+    found = mending.mends(project, variant, outcome, ME)
+    assert found == MendingService.compute_mends(project, variant, outcome)
+
+
+def test_cancelling_frees_the_worker_within_a_second(working, worker):
+    job = ask(working)
+    until(lambda: state_of(working) == "running")
+    until(lambda: (working.look("band", "k") or job).done > 1)
+    working.cancel(job.id, ME.person)
+    next_one = ask(working, "next", OTHER, drover())
+    took = until(lambda: state_of(working, "next") in ("running", "done"), 5.0)
+    assert took < 2.0  # a run under way, and the queue's own second
+    assert next_one.before <= 1
+
+
+def test_what_cannot_be_computed_fails_with_a_reason(working, worker):
+    bare = Project.model_validate({
+        "name": "B", "variants": [{"id": "first", "name": "First"}],
+    })  # fmt: skip
+    ask(working, project=bare)
+    until(lambda: state_of(working) == "failed")
+    found = working.look("band", "k")
+    assert found is not None and found.error == "not_computed_yet" and not found.goes_on
+
+
+def test_other_code_is_not_obeyed(working, worker, database_url):
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        connection.execute(
+            "CREATE FUNCTION age() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN "
+            'NEW.payload := (NEW.payload::jsonb || \'{"code": "old"}\')::text; RETURN NEW; '
+            "END $$"
+        )
+        connection.execute(
+            "CREATE TRIGGER age BEFORE INSERT ON job FOR EACH ROW EXECUTE FUNCTION age()"
+        )
+    ask(working, project=drover())
+    until(lambda: state_of(working) == "failed")
+    found = working.look("band", "k")
+    assert found is not None and found.error == "other_code"
+
+
+def test_work_whose_worker_is_killed_is_taken_up_again_once(working, database_url, request):
+    """A process of its own is killed in the middle; the next worker does all of it."""
+    code = f"from isotherma.jobs.worker import run_worker; run_worker({database_url!r})"
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    victim = subprocess.Popen([sys.executable, "-c", code], env=env)
+    ask(working)
+    until(lambda: (working.look("band", "k") or ask(working)).done > 1, 90.0)
+    victim.send_signal(signal.SIGKILL)
+    victim.wait()
+    request.getfixturevalue("worker")
+    until(lambda: state_of(working) == "done", 90.0)
+    assert working.find("band", "k") is not None
+    with psycopg.connect(database_url) as connection:
+        rows = connection.execute("SELECT attempts, state FROM job").fetchall()
+        left = connection.execute("SELECT count(*) FROM procrastinate_jobs").fetchone()
+    assert rows == [(2, "done")] and left == (0,)
+
+
+def test_a_worker_told_to_end_leaves_its_work_to_the_next(working, database_url, request):
+    code = f"from isotherma.jobs.worker import run_worker; run_worker({database_url!r})"
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    leaving = subprocess.Popen([sys.executable, "-c", code], env=env)
+    ask(working)
+    until(lambda: (working.look("band", "k") or ask(working)).done > 1, 90.0)
+    began = time.monotonic()
+    leaving.send_signal(signal.SIGTERM)
+    leaving.wait(10)
+    assert time.monotonic() - began < 5.0
+    assert state_of(working) == "waiting"
+    request.getfixturevalue("worker")
+    until(lambda: state_of(working) == "done", 60.0)
+
+
+# --- written and read back ---
+
+
+@pytest.mark.parametrize(
+    "data", [b"", b"{", b'{"class": "Popen", "values": {}}', b'{"enum": ["What", "no"]}',
+             b'{"class": "Range", "values": {"x": 1}}', b'{"strange": 1}', b'{"a": 1, "b": 2}'],
+)  # fmt: skip
+def test_what_is_none_of_ours_is_refused(data):
+    with pytest.raises(PlainRefused):
+        read_plain(data, WRITTEN)
+
+
+def test_a_change_comes_back_with_its_values():
+    change = Change(What.PLANNED, "", 1.0, 3.0, "number", {"brief.order": ["a", "b"]})
+    assert read_plain(write_plain(change), MENDING_WRITTEN) == change
