@@ -14,7 +14,7 @@ SIZES = {"wide": (1280, 800), "phone": (390, 844)}
 PAGES = ["/", "/start", "/words", "/method", "/elements", "/kinds", "{}/heat",
          "{}/heat?flame=1", "{}/mends", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
          "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
-         "{}/shower", "{}/shower?draw=1&by=time", "/sums",
+         "{}/shower", "{}/shower?draw=1&by=time", "{}/budgets", "/sums",
          "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "{}/layout",
          "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer",
          "{}/certainty", "{}/versions", "{}/shower?w.volume=14&compare=slug",

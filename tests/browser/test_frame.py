@@ -8,7 +8,8 @@ from playwright.sync_api import expect
 from isotherma.catalogue.demo import drover, folio
 
 PAGES = ("brief", "heat", "layout?o.head=1", "layout?o.head=1&piece=part-store",
-         "parts?piece=part-store", "spaces", "flow?o.head=1", "shower?draw=1")  # fmt: skip
+         "parts?piece=part-store", "spaces", "flow?o.head=1", "shower?draw=1",
+         "budgets")  # fmt: skip
 TOP = "top => document.querySelector(top).getBoundingClientRect().top + window.scrollY"
 WIDE, PHONE = (1280, 800), (390, 844)
 

@@ -9,7 +9,8 @@ from pydantic import ValidationError
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.core.errors import ChangeRefused
-from isotherma.services.edits import EDITS, Edit, read_edit
+from isotherma.services.edit import Edit
+from isotherma.services.edits import EDITS, read_edit
 from isotherma.wording import EDIT_LABELS, edit_label
 
 DROVER, FOLIO = drover(), folio()
@@ -43,7 +44,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("day.add", {"like": "day-1"}),
     ("stop.add", {"kind": "day-1", "what": "fill fresh"}),
     ("stop.remove", {"kind": "day-1", "stop": "fill-fresh"}),
-    ("stop.plan", {"day": 1, "what": "empty grey"}),
+    ("stop.plan", {"day": "1", "what": "empty grey"}),
     ("day.remove", {"kind": "day-1"}),
     ("trip.lay", {"preset": "touring"}),
     ("variant.copy", {}),

@@ -129,6 +129,9 @@ if TYPE_CHECKING:
         left_words as left_words,
     )
     from isotherma.wording.english.trips import (
+        order_words as order_words,
+    )
+    from isotherma.wording.english.trips import (
         stops_words as stops_words,
     )
     from isotherma.wording.english.validation import (
@@ -224,6 +227,7 @@ HOME: Final = {
     "last_day_words": "verdict",
     "left_words": "trips",
     "needs_words": "comparing",
+    "order_words": "trips",
     "outlet_sentence": "flows",
     "pressure_words": "flows",
     "problem_words": "validation",

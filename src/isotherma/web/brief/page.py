@@ -15,7 +15,7 @@ from isotherma.core.quantity import duration_words, with_unit
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Names, Typed, make_form, marked
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.wording import SERVICES, day_kind_words
+from isotherma.wording import SERVICES, day_kind_words, order_words
 
 TRIP = ("people", "washes", "days", "region", "month", "cold_water_c", "inside_c", "day_start")
 AIR = ("coldest_c", "warmest_c", "air_c")
@@ -75,6 +75,7 @@ class BriefPage:
     water_words: str
     kinds: tuple[KindForm, ...]
     order: FormView
+    order_words: str
     trips: tuple[tuple[str, str], ...]
     services: tuple[tuple[str, str], ...]
 
@@ -220,6 +221,7 @@ def brief_page(context: PageContext) -> BriefPage:
         presets=tuple((key, draw.name) for key, draw in catalogue.PRESETS.items()),
         water_words=words,
         kinds=tuple(_kind_form(context, kind) for kind in brief.day_kinds),
+        order_words=order_words(brief),
         order=make_form(brief, "brief", units, typed, only=("order",)),
         trips=tuple((key, trip.name) for key, trip in trips().items()),
         services=tuple(SERVICES.items()),

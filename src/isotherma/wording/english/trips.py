@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import groupby
 from typing import Final
 
+from isotherma.core.brief import Brief
 from isotherma.core.brief.days import DayKind
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.ledger import TITLES
@@ -75,6 +77,16 @@ def fails_words(trip: Trip) -> str:
     if fails.budget in ("warmth", "waiting"):
         return f"The first day that is not as asked is day {fails.day} of {days}: {title.lower()}."
     return f"{title}{of} gives out first, {when}."
+
+
+def order_words(brief: Brief) -> str:
+    """Say what days a trip has, one after the other."""
+    if not brief.order:
+        return "one day" if brief.days == 1 else f"{brief.days} days alike"
+    names = {kind.id: kind.name for kind in brief.day_kinds}
+    rows = [(names[key], len(tuple(row))) for key, row in groupby(brief.order)]
+    said = ", ".join(f"{name} × {count}" if count > 1 else name for name, count in rows)
+    return f"{len(brief.order)} days: {said[:1].lower()}{said[1:]}"
 
 
 def left_words(row: DayBudget, units: UnitSystem) -> str:
