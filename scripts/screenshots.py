@@ -5,6 +5,7 @@ Usage: PYTHONPATH=src .venv/bin/python scripts/screenshots.py
 
 from __future__ import annotations
 
+import asyncio
 import shutil
 import tempfile
 import threading
@@ -17,6 +18,7 @@ from playwright.sync_api import sync_playwright
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.demo_trips import folio_on_trip
 from isotherma.core.brief.answers import Answers
+from isotherma.jobs.worker import Worker
 from isotherma.ops.cluster import Cluster
 from isotherma.services.starting import begun_with
 from isotherma.store.migrate import migrate
@@ -79,18 +81,21 @@ def main() -> None:
         while not server.started:
             time.sleep(0.01)
         base = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
-        take(
-            base, f"/vehicles/{number}/ten-litres", f"/vehicles/{library}/button",
-            f"/vehicles/{new}/first",
-        )  # fmt: skip
+        worker = Worker(cluster.url("shots"))
+        threading.Thread(target=lambda: asyncio.run(worker.run()), daemon=True).start()
+        take(base, f"/vehicles/{number}/ten-litres", {
+            "folio": f"/vehicles/{library}/button", "new": f"/vehicles/{new}/first",
+            "trip": f"/vehicles/{trip}/button",
+        })  # fmt: skip
         server.should_exit = True
+        worker.end()
         app.state.engine.dispose()
     finally:
         cluster.stop()
         shutil.rmtree(folder)
 
 
-def take(base: str, design: str, library: str, new: str) -> None:
+def take(base: str, design: str, others: dict[str, str]) -> None:
     """Take every picture."""
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
@@ -102,10 +107,12 @@ def take(base: str, design: str, library: str, new: str) -> None:
             )
             context.add_cookies([{"name": "units", "value": units, "url": base}])
             page = context.new_page()
-            page.goto(base + path.format(design, folio=library, new=new))
+            page.goto(base + path.format(design, **others))
             page.reload()  # its letters are there from the beginning now
             page.evaluate("document.fonts.ready")
             page.wait_for_load_state("networkidle")  # what loads by itself has come
+            page.wait_for_selector("[data-under-way]", state="detached", timeout=120_000)
+            page.wait_for_load_state("networkidle")
             page.screenshot(path=TARGET / f"{name}.png")
             context.close()
         browser.close()

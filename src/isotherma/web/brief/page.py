@@ -35,6 +35,7 @@ class DrawForm:
 
     id: str
     name: str
+    label: str
     summary: str
     main: FormView
     more: FormView
@@ -156,10 +157,12 @@ def _use_form(context: PageContext, use: Use) -> UseForm:
 
 def _draw_form(context: PageContext, draw: Draw, names: Names, place: int) -> DrawForm:
     scope, units, typed = f"brief.draws.{draw.id}", context.units, context.typed
+    alone = sum(other.name == draw.name for other in context.project.brief.draws) == 1
     first = ("name", "who", "start_s", "duration_s", "aim", *_edges(draw, typed))
     return DrawForm(
         id=draw.id,
         name=draw.name,
+        label=draw.name if alone else f"{draw.name}, {with_unit(draw.start_s, 'clock')}",
         summary=f"{with_unit(draw.start_s, 'clock')}, {duration_words(draw.duration_s)}",
         main=make_form(draw, scope, units, typed, only=first),
         more=make_form(draw, scope, units, typed, only=LATER_FIELDS, names=names),

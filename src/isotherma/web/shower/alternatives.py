@@ -288,6 +288,41 @@ class DrawShown:
     by: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Compared:
+    """What a comparison on the very draw has found, or how far it is."""
+
+    remedies: tuple[RemedyRow, ...] = ()
+    strategies: tuple[StrategyRow, ...] = ()
+    work: UnderWayView | None = None
+
+
+def _compared(
+    context: PageContext, seen: Project, placed: Draw, compare: str, pause_s: float | None
+) -> _Compared:
+    """Ask for what is compared: remedies after a pause, or ways of mixing; nothing else."""
+    comparing, variant, units = context.services.comparing, context.variant, context.units
+    asked_for = [(key, value) for key, value in context.query.multi_items() if key != "again"]
+    path = f"{context.path_of('design.shower')}?{urlencode(asked_for)}"
+    if compare == "slug" and pause_s is not None:
+        found = comparing.dead_leg(seen, variant, placed, pause_s, context.asker)
+        if isinstance(found, UnderWay):
+            return _Compared(work=under_way_view(found, REMEDIES_WORK, path, "#slug-compared"))
+        brief = context.project.brief
+        times = float(brief.trip_days * max(1, len(brief.draws)))
+        return _Compared(
+            tuple(_remedy_row(remedy, place, times, units) for place, remedy in enumerate(found))
+        )
+    if compare == "mixing":
+        ways = comparing.mixing(seen, variant, placed, context.asker)
+        if isinstance(ways, UnderWay):
+            return _Compared(work=under_way_view(ways, STRATEGIES_WORK, path, "#mix-compared"))
+        return _Compared(
+            strategies=tuple(_strategy_row(way, place, units) for place, way in enumerate(ways))
+        )
+    return _Compared()
+
+
 def alternatives(
     context: PageContext, outcome: Outcome, at: DrawShown, asked: WhatIfAsked
 ) -> Alternatives:
@@ -321,34 +356,13 @@ def alternatives(
             error = error_words(problem, units)
     pause = asked.pause.strip()
     pause_s, pause_error = _pause(pause, units)
-    remedies: tuple[RemedyRow, ...] = ()
-    strategies: tuple[StrategyRow, ...] = ()
-    work: UnderWayView | None = None
-    asked_for = [(key, value) for key, value in context.query.multi_items() if key != "again"]
-    path = f"{context.path_of('design.shower')}?{urlencode(asked_for)}"
-    if asked.compare == "slug" and not pause_error:
-        times = float(project.brief.trip_days * max(1, len(project.brief.draws)))
-        found = comparing.dead_leg(seen, variant, placed, pause_s, context.asker)
-        if isinstance(found, UnderWay):
-            work = under_way_view(found, REMEDIES_WORK, path, "#slug-compared")
-        else:
-            remedies = tuple(
-                _remedy_row(remedy, place, times, units) for place, remedy in enumerate(found)
-            )
-    elif asked.compare == "mixing":
-        ways_found = comparing.mixing(seen, variant, placed, context.asker)
-        if isinstance(ways_found, UnderWay):
-            work = under_way_view(ways_found, STRATEGIES_WORK, path, "#mix-compared")
-        else:
-            strategies = tuple(
-                _strategy_row(way, place, units) for place, way in enumerate(ways_found)
-            )
+    compared = _compared(context, seen, placed, asked.compare, None if pause_error else pause_s)
     return Alternatives(
         trials=views, asks=any(view.text for view in views),
         ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
-        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error, remedies=remedies,
-        strategies=strategies, work=work,
+        pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error,
+        remedies=compared.remedies, strategies=compared.strategies, work=compared.work,
         windows=tuple(
             _window_view(window, result.flow_m3_per_s, units)
             for window in comparing.windows(variant, outcome.fresh_c)

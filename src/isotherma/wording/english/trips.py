@@ -85,8 +85,9 @@ def order_words(brief: Brief) -> str:
         return "one day" if brief.days == 1 else f"{brief.days} days alike"
     names = {kind.id: kind.name for kind in brief.day_kinds}
     rows = [(names[key], len(tuple(row))) for key, row in groupby(brief.order)]
-    said = ", ".join(f"{name} × {count}" if count > 1 else name for name, count in rows)
-    return f"{len(brief.order)} days: {said[:1].lower()}{said[1:]}"
+    said = (f"{name[:1].lower()}{name[1:]}{f' × {count}' if count > 1 else ''}"
+            for name, count in rows)  # fmt: skip
+    return f"{len(brief.order)} days: {', '.join(said)}"
 
 
 def left_words(row: DayBudget, units: UnitSystem) -> str:
