@@ -376,3 +376,24 @@ def test_a_day_of_its_kind_can_be_run_again():
     again = Documents(leg.brief, leg.system, leg.standing, catalogue.climate(project.brief))
     same = again.on(leg.brief.day_kinds[0], 1)
     assert same.brief == leg.brief
+
+
+@pytest.mark.parametrize("name", layouts())
+def test_every_layout_goes_on_a_trip_of_unlike_days(name):
+    """Rivers, pitches and cans too: what is not carried has no end, and needs no stop."""
+    kinds = (
+        DayKind(id="dark", name="Dark", sun="dark", hook_up="none"),
+        DayKind(id="pitch", name="Pitch", hook_up="plugged in", stops=(
+            FILL, EMPTY, ServiceStop(id="can", what="take a can", volume_m3=0.01),
+            ServiceStop(id="gas", what="change gas"), ServiceStop(id="fuel", what="fill diesel"),
+        )),
+    )  # fmt: skip
+    outcome = run_trip(ordered(layouts()[name].project(), kinds, "dark", "pitch", "dark", "dark"))
+    trip = outcome.trip
+    assert [day.number for day in trip.days] == [1, 2, 3, 4]
+    for row in outcome.ledger:
+        assert row.used >= 0.0 and (row.ends_on_day is None or 1 <= row.ends_on_day <= 4)
+        made = next(item for item in outcome.traces if item.id == f"used.{row.budget}")
+        assert made.value == pytest.approx(row.used, rel=1e-9, abs=1e-9), row.budget
+    last = last_day(outcome)
+    assert last is None or 1 <= last.number <= 4

@@ -29,7 +29,7 @@ def order_form(page):
 
 def test_equal_days_say_nothing_of_an_order_and_begin_with_a_trip(client, base):
     page = brief_of(client, base)
-    assert order_form(page) is None and "All days are alike" in text(page)
+    assert order_form(page) is None and "Each day is as described" in text(page)
     after = soup(act(client, base, "trip.lay", preset="touring", _page="brief"))
     assert order_form(after).find("input", id="f-brief-order")["value"] == "tour × 7"
     assert "Days between fills" not in text(after)

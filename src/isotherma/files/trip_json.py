@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from isotherma.core.quantity import STYLES
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.trip import BUDGET_STYLES, REFILLS, DayBudget, TripStop
+from isotherma.core.results.trip import BUDGET_STYLES, DayBudget, TripStop
 from isotherma.core.setup.consumption import BudgetName
 
 TRIP_FORMAT: Final = "isotherma-trip"
@@ -35,7 +35,7 @@ def _budget(row: DayBudget) -> dict[str, Any]:
 def _stop(stop: TripStop) -> dict[str, Any]:
     symbol, factor = _unit(stop.budget)
     return {
-        "day": stop.day, "hour": _hours(stop.at_s), "what": REFILLS[stop.budget][0],
+        "day": stop.day, "hour": _hours(stop.at_s), "what": stop.what,
         "of": stop.label, "amount": stop.amount / factor, "unit": symbol, "planned": stop.planned,
     }  # fmt: skip
 

@@ -16,7 +16,6 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.results.causes import Broke
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.trip import REFILLS
 from isotherma.core.system.kinds import electric, heat, temperature, water
 from isotherma.core.system.pieces import LITRE, LITRE_PER_MIN, PartBase
 
@@ -281,7 +280,7 @@ class _Tries:
         if not trip.needed or trip.hopeless:
             return
         for stop in trip.needed:
-            project = plan_stop(project, stop.day, REFILLS[stop.budget][0])
+            project = plan_stop(project, stop.day, stop.what)
         planned = sum(stop.planned for stop in trip.stops)
         brief = project.brief.model_dump(mode="json")
         yield Change(

@@ -71,6 +71,7 @@ class Filling:
     at_s: float
     up_to: float | None = None
     adds: float | None = None
+    what: str = ""
 
     def level(self, left: float, limit: float) -> float:
         """Give what there is after it; never less than before, never more than fits."""
@@ -84,11 +85,12 @@ class Filling:
 
 @dataclass(frozen=True, slots=True)
 class Filled:
-    """A stop as it was made: on which day, when, and how much went in."""
+    """A stop as it was made: on which day, when, how much went in, what was done."""
 
     day: int
     at_s: float
     amount: float
+    what: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,7 +154,7 @@ def follow(
             left, gone = after, by_now
             if filling is not None:
                 level = filling.level(left, limit)
-                filled.append(Filled(number, at_s, max(0.0, level - max(0.0, left))))
+                filled.append(Filled(number, at_s, max(0.0, level - max(0.0, left)), filling.what))
                 left = level
         total += taking.total
         levels.append(left)

@@ -126,7 +126,8 @@ def begins_with(course: Course, ledger: tuple[Entry, ...], number: int) -> Begin
         with_stop = course.until(number)
         fuel_m3 = _gone_m3(nearest_of(carried_on(with_stop), "diesel"))
         wells = first.setup.reservoirs.reservoirs
-        tanks = [item for item in carried_on(with_stop) if item.budget == "fresh"]
+        carried = carried_on(with_stop)
+        tanks = [item for item in carried if item.budget == "fresh" and item.course is not None]
         used_kg = {
             well.id: _gone_m3(item) * FRESH_KG_PER_M3
             for well, item in zip(wells, tanks, strict=True)

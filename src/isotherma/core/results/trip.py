@@ -93,8 +93,10 @@ def _fillings(
 
     def filling(at_s: float, stop: ServiceStop) -> Filling:
         if stop.what == "take a can":
-            return Filling(at_s, adds=stop.volume_m3 if main else 0.0)
-        return Filling(at_s, up_to=stop.volume_m3 if budget in ("fresh", "diesel") else None)
+            adds = stop.volume_m3 if main else 0.0
+            return Filling(at_s, adds=adds, what=stop.what)
+        up_to = stop.volume_m3 if budget in ("fresh", "diesel") else None
+        return Filling(at_s, up_to=up_to, what=stop.what)
 
     return {
         day: [filling(at_s, stop) for at_s, stop in made]
@@ -204,7 +206,10 @@ def carried_on(course: Course) -> tuple[Carried, ...]:
     tuple of Carried
         Water by tank, bag and can, then gas, liquid fuel, mains; the battery apart. [-]
     """
-    return (*_waters(course, grey=False), *_waters(course, grey=True), *_fuels(course))
+    fresh = _waters(course, grey=False)
+    if not fresh:  # a river or a pitch gives it all: nothing is carried
+        fresh = (_carried(course, "fresh", "", None, [Taking(0.0)] * len(course.legs)),)
+    return (*fresh, *_waters(course, grey=True), *_fuels(course))
 
 
 def nearest_of(carried: Sequence[Carried], budget: BudgetName) -> Carried:
@@ -267,6 +272,7 @@ class TripStop:
     at_s: float
     amount: float
     planned: bool
+    what: Service
 
 
 @dataclass(frozen=True, slots=True)
@@ -353,7 +359,12 @@ def _stops(
             continue
 
         def stop(made: Filled, item: Carried = item, *, planned: bool) -> TripStop:
-            return TripStop(item.budget, item.label, made.day, made.at_s, made.amount, planned)
+            what = next(
+                (one for one in REFILLS[item.budget] if one == made.what), REFILLS[item.budget][0]
+            )
+            return TripStop(
+                item.budget, item.label, made.day, made.at_s, made.amount, planned, what
+            )
 
         found += [stop(made, planned=True) for made in item.course.filled]
         if item.course.ends is None:

@@ -9,7 +9,7 @@ from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.levels import level_lines
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.trip import BUDGET_STYLES, REFILLS, Trip, TripDay, TripStop
+from isotherma.core.results.trip import BUDGET_STYLES, Trip, TripDay, TripStop
 from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
@@ -116,12 +116,11 @@ def _stops(trip: Trip, units: UnitSystem) -> tuple[StopRow, ...]:
         )
 
     found = []
-    for budget, label in dict.fromkeys((stop.budget, stop.label) for stop in trip.stops):
-        mine = [stop for stop in trip.stops if (stop.budget, stop.label) == (budget, label)]
-        service = REFILLS[budget][0]
+    for what, label in dict.fromkeys((stop.what, stop.label) for stop in trip.stops):
+        mine = [stop for stop in trip.stops if (stop.what, stop.label) == (what, label)]
         found.append(
             StopRow(
-                SERVICES[service] + (f", {label}" if label else ""), service,
+                SERVICES[what] + (f", {label}" if label else ""), what,
                 tuple(day(stop) for stop in mine if stop.planned),
                 tuple(day(stop) for stop in mine if not stop.planned),
             )
