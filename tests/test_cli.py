@@ -332,3 +332,18 @@ def test_a_trip_that_cannot_be_computed_says_why(tmp_path):
     done = isotherma("trip", path, "--json")
     assert done.returncode == 3
     assert json.loads(done.stdout)["error"]["code"] == "not_computed_yet"
+
+
+def test_every_way_of_heating_is_sized_on_a_files_brief(file):
+    data = json.loads(
+        isotherma("size", file, "--family", "gas-and-mains", "--json", check=0).stdout
+    )
+    (row,) = data["families"]
+    assert data["format"] == "isotherma-size" and row["stands"] and not row["struck_by"]
+    assert row["sizes"]["parts.store.volume_m3"] == pytest.approx(0.045)
+    assert row["next_smaller"]["fails"][0]["why"] == "runs_cool"
+    assert row["columns"]["price_from"] < row["columns"]["price_to"]
+    said = isotherma("size", file, "--family", "two-knob-through-flow", "--us", check=0).stdout
+    assert "struck at its largest" in said and "°F" in said
+    none = isotherma("size", file, "--family", "cauldron")
+    assert none.returncode == 2 and "gas-and-mains" in none.stderr

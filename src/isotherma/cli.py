@@ -100,6 +100,25 @@ def trip(
 
 
 @app.command()
+def size(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    family: Annotated[str, typer.Option(help="Only this way of heating.")] = "",
+    variant: Annotated[
+        str | None, typer.Option(help="Whose fresh tank they get; else the first's.")
+    ] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Size every way of heating on a file's brief: the smallest that does it, or why none."""
+    from isotherma.core.quantity import UnitSystem
+    from isotherma.sizing_files import sized
+
+    project = _read(file)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    sized(project, _pick(project, variant), family, units, _fail, as_json=as_json)
+
+
+@app.command()
 def solve(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,

@@ -12,8 +12,10 @@ from isotherma.catalogue.kept_for import kept_for
 
 SOURCE = Path(isotherma.__file__).parent
 DOCUMENTS = re.compile(r"^core/(system|brief)/|^core/project")
-# declaring, filling in and showing a property is not reading it; a trip's JSON has a key “fails”
-QUIET = re.compile(r"/kinds/|^catalogue/|/migrations|run_table|/forms|reference|trip_json")
+# declaring, filling in and showing a property is not reading it; “fails” is a key of our JSON too
+QUIET = re.compile(
+    r"/kinds/|^catalogue/|/migrations|run_table|/forms|reference|trip_json|sizing_files"
+)
 
 
 def _declared() -> Iterator[str]:

@@ -48,6 +48,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("day.remove", {"kind": "day-1"}),
     ("trip.lay", {"preset": "touring"}),
     ("variant.copy", {}),
+    ("system.family", {"family": "canister", "sizes": "canister-long,element-small"}),
     ("system.empty", {}),
     ("system.usual", {}),
     ("system.layout", {"layout": "mini-store", "instead": "1"}),

@@ -247,3 +247,24 @@ def test_a_wait_that_never_ends_is_not_so_many_seconds(client):
         '.cell[data-budget="waiting"]'
     )
     assert "never warm" in text(strip) and "180" not in text(strip)
+
+
+# --- sized ---
+
+
+def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, demo, worker):
+    first = client.get(f"{demo}/sizes", headers=HTMX)
+    assert "ways of heating are sized" in first.text
+    page = soup(finished(client, f"{demo}/sizes", HTMX, 120.0))
+    rows = {text(row.h3): row for row in page.select(".size-row")}
+    store = rows["Gas-and-mains store"]
+    assert "Large store" in text(store) and "Store, 28 L:" in text(store)
+    struck = " ".join(text(row) for row in page.select(".struck-list li"))
+    assert "Canister at the tap At its largest" in struck and "It would do it so" in struck
+    form = store.form
+    data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
+    begun = client.post(form["action"], data=data)
+    assert begun.status_code == 303 and "gas-and-mains-store/shower" in begun.headers["location"]
+    client.cookies.set("units", "us")
+    whole = client.get(f"{demo}/sizes").text
+    assert "<html" in whole and "gal" in whole

@@ -18,6 +18,7 @@ from isotherma.services.comparisons import (
 )
 from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
+from isotherma.services.sizing import SIZING_WORK, families, sized_row
 from isotherma.services.turns import Stopped
 
 Told = Callable[[int, int], None]
@@ -72,6 +73,12 @@ def _mends(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     )
 
 
+def _sizing(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    family = families()[payload["family"]]
+    return write_plain(sized_row(project, family, variant.id, _counted(told, stopped)))
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -87,4 +94,5 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
+    SIZING_WORK: _sizing,
 }  # fmt: skip

@@ -22,6 +22,7 @@ from isotherma.services.kernels import compile_kernels
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.readiness import KERNELS
+from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.settings import Settings
@@ -69,6 +70,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         ComparisonService(caches, working),
         MendingService(caches, working),
         working,
+        SizingService(caches, working),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -98,6 +98,12 @@ if TYPE_CHECKING:
     from isotherma.wording.english.remarks import (
         remark_words as remark_words,
     )
+    from isotherma.wording.english.sizing import (
+        all_struck_words as all_struck_words,
+    )
+    from isotherma.wording.english.sizing import (
+        struck_words as struck_words,
+    )
     from isotherma.wording.english.sums import (
         SUM_REMARKS as SUM_REMARKS,
     )
@@ -121,6 +127,9 @@ if TYPE_CHECKING:
     )
     from isotherma.wording.english.trips import (
         day_kind_words as day_kind_words,
+    )
+    from isotherma.wording.english.trips import (
+        days_words as days_words,
     )
     from isotherma.wording.english.trips import (
         fails_words as fails_words,
@@ -207,12 +216,14 @@ HOME: Final = {
     "TRACES": "traces",
     "TraceWords": "traces",
     "WHY": "waste",
+    "all_struck_words": "sizing",
     "cause_words": "causes",
     "change_words": "changes",
     "changes_words": "changes",
     "caution": "cautions",
     "cautions": "cautions",
     "day_kind_words": "trips",
+    "days_words": "trips",
     "doing_words": "flows",
     "drain_sentence": "waste",
     "edit_label": "edits",
@@ -238,6 +249,7 @@ HOME: Final = {
     "remark_words": "remarks",
     "shock_sentence": "flows",
     "stops_words": "trips",
+    "struck_words": "sizing",
     "trace_title": "traces",
     "trapped_sentence": "waste",
     "tray_sentences": "waste",

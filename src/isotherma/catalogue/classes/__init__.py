@@ -7,23 +7,32 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
-from typing import Any
+from typing import Any, Final
 
 from isotherma.core.fields import Document, style_of
 from isotherma.core.quantity import parse
 from isotherma.core.system.kinds import KINDS, SIDES
 from isotherma.core.system.pieces import PartBase
 
+# what each class of price is about, in units of whatever money: judgement, of no maker's list
+PRICES: Final[Mapping[int, tuple[float, float]]] = {
+    1: (10.0, 40.0), 2: (40.0, 100.0), 3: (100.0, 250.0), 4: (250.0, 700.0), 5: (700.0, 2000.0),
+}  # fmt: skip
+
 
 @dataclass(frozen=True, slots=True)
 class PartClass:
-    """One row of the catalogue: a kind, a size, and the part it makes."""
+    """One row of the catalogue: a kind, a size, and the part it makes.
+
+    `price_class` is 1 to 5, a span of money each: see `PRICES`.
+    """
 
     id: str
     kind: str
     name: str
     reason: str
     part: PartBase
+    price_class: int | None = None
 
     @property
     def values(self) -> dict[str, object]:
@@ -80,7 +89,7 @@ def classes() -> Mapping[str, PartClass]:
 
 
 def _class(key: str, kind: str, row: dict[str, Any]) -> PartClass:
-    name, reason = row.pop("name"), row.pop("reason")
+    name, reason, price = row.pop("name"), row.pop("reason"), row.pop("price_class", None)
     values = typed(KINDS[kind], row)
     part = KINDS[kind].model_validate({"id": key, "kind": kind, "name": name, **values})
-    return PartClass(key, kind, name, reason, part)
+    return PartClass(key, kind, name, reason, part, price)

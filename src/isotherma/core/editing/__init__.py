@@ -54,10 +54,12 @@ from isotherma.core.editing.variants import (
     copy_system,
     duplicate_variant,
     lay,
+    lay_sized,
     lay_with_own,
     remove_owned,
     remove_variant,
     with_owned,
+    with_tank,
 )
 
 __all__ = [
@@ -79,6 +81,7 @@ __all__ = [
     "join",
     "keep_examples",
     "lay",
+    "lay_sized",
     "lay_with_own",
     "new_part",
     "plan_stop",
@@ -102,4 +105,5 @@ __all__ = [
     "with_owned",
     "with_runs",
     "with_system",
+    "with_tank",
 ]

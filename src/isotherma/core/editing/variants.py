@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from isotherma.core.editing.values import fresh_id, variant_of, with_system, with_variants
+from isotherma.core.editing.values import (
+    fresh_id,
+    set_values,
+    variant_of,
+    with_system,
+    with_variants,
+)
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.project import Project
+from isotherma.core.project import Project, Variant
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds.water import FreshTank
 from isotherma.core.system.pieces import PartBase
 
 
@@ -88,6 +95,65 @@ def lay(project: Project, variant_id: str, system: System, *, instead: bool = Fa
     if variant_of(project, variant_id).system.parts and not instead:
         raise ChangeRefused(path=f"variants.{variant_id}.system", reason="has_parts")
     return with_system(project, variant_id, system)
+
+
+def with_tank(system: System, of: System) -> System:
+    """Give a route the litres of another's fresh tank: water is the vehicle's, not the heater's.
+
+    Parameters
+    ----------
+    system, of : System
+        The route, and where the litres come from. [-]
+
+    Returns
+    -------
+    System
+        As it was where the other has no fresh tank. [-]
+    """
+    tank = next((part for part in of.parts if isinstance(part, FreshTank)), None)
+    if tank is None:
+        return system
+    litres = {"nominal_m3": tank.nominal_m3, "volume_m3": tank.volume_m3}
+    parts = tuple(
+        part.model_copy(update=litres) if isinstance(part, FreshTank) else part
+        for part in system.parts
+    )
+    return system.model_copy(update={"parts": parts})
+
+
+def lay_sized(
+    project: Project, variant_id: str, system: System, values: Mapping[str, object], name: str
+) -> Project:
+    """Begin with a route in the sizes that were found for it, in a variant of its own.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    variant_id : str
+        The variant that is looked at; it is used where it is still empty. [-]
+    system : System
+        The route. [-]
+    values : mapping of str to object
+        Sizes by path in the system. [SI]
+    name : str
+        What the variant is called. [-]
+
+    Returns
+    -------
+    Project
+        With that variant last, or filled. [-]
+    """
+    here = variant_id
+    if variant_of(project, variant_id).system.parts:
+        taken = [variant.id for variant in project.variants]
+        here = fresh_id(name, taken)
+        project = with_variants(
+            project, (*project.variants, Variant(id=here, name=name, system=System()))
+        )
+    laid = lay(project, here, system)
+    sizes = {f"variants.{here}.system.{path}": value for path, value in values.items()}
+    return set_values(laid, {**sizes, f"variants.{here}.name": name})
 
 
 def lay_with_own(project: Project, variant_id: str, system: System, part: PartBase) -> Project:

@@ -19,6 +19,7 @@ from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
+from isotherma.services.sizing import SizingService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.web.frame.forms import Typed
@@ -36,6 +37,7 @@ class Services:
     comparing: ComparisonService
     mending: MendingService
     working: LongWork
+    sizing: SizingService
     unchanged: PageCache
 
 

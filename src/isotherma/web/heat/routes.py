@@ -13,6 +13,7 @@ from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.heat.offers import offer_page
 from isotherma.web.heat.page import heat_page
+from isotherma.web.heat.sizes import sizes_page
 from isotherma.web.rendering import render
 
 router = APIRouter(prefix=DESIGN)
@@ -48,3 +49,9 @@ async def offer(
         return render(design.request, page)
 
     return await while_waited_for(request, make)
+
+
+@router.get("/sizes", name="design.sizes")
+def sizes(design: DesignDep) -> Response:
+    """Every way of heating, sized on this brief; a part of the Heat page, or a page of its own."""
+    return render(design.request, sizes_page(design.context()))

@@ -25,6 +25,7 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "variant.copy": "Variant copied",
     "variant.remove": "Variant removed",
     "system.usual": "Usual route laid",
+    "system.family": "Begun with {}",
     "system.layout": "Begun with {}",
     "system.copy": "Begun as in another variant",
     "system.empty": "Begun with an empty route",

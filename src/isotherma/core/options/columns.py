@@ -1,0 +1,111 @@
+"""What a way of heating gives, takes and costs, as figures to choose by."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from isotherma.core.options.sizing import Step
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.spending import spent
+from isotherma.core.system.needs import needs_of
+
+
+@dataclass(frozen=True, slots=True)
+class Columns:
+    """Figures of a way of heating on a brief [SI]; of the day shown where days differ.
+
+    `price` are the classes of price of what was sized, `unpriced` how many of them have none;
+    `joints` counts the ends of pipes, which fittings will add to.
+    """
+
+    warm_s: float
+    asked_s: float
+    longest_wait_s: float | None
+    washing_m3: float
+    waiting_m3: float
+    other_m3: float
+    gas_kg: float
+    diesel_m3: float
+    mains_j: float
+    battery_j: float
+    ready_again_s: float | None
+    mass_kg: float | None
+    room_m3: float | None
+    price: tuple[int, ...]
+    unpriced: int
+    parts: int
+    joints: int
+    holes: int
+    flame: bool
+    licensed: bool
+
+
+def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
+    """Read the figures of a way of heating from its day.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        Of the family in these sizes. [-]
+    steps : sequence of Step
+        The sizes. [-]
+
+    Returns
+    -------
+    Columns
+        A day's; mass and room of what was sized, None where one of them is unknown. [SI]
+    """
+    draws, took = outcome.draws, spent(outcome.setup, outcome.timeline)
+    waits = [draw.wait_s for draw in draws]
+    again = [draw.ready_again_s for draw in draws]
+    needed = needs_of(outcome.system)
+    return Columns(
+        warm_s=sum(min(draw.comfort_s, draw.asked_s) for draw in draws),
+        asked_s=sum(draw.asked_s for draw in draws),
+        longest_wait_s=None if None in waits else max((w for w in waits if w is not None),
+                                                      default=0.0),
+        washing_m3=sum(draw.used_m3 for draw in draws),
+        waiting_m3=sum(draw.cold_m3 for draw in draws),
+        other_m3=outcome.brief.other_fresh_m3,
+        gas_kg=took.gas_kg,
+        diesel_m3=took.diesel_m3,
+        mains_j=took.mains_j,
+        battery_j=took.battery_j,
+        ready_again_s=None if None in again else max((s for s in again if s is not None),
+                                                     default=0.0),
+        mass_kg=_sum([step.mass_kg for step in steps]),
+        room_m3=_sum([step.room_m3 for step in steps]),
+        price=tuple(step.price for step in steps if step.price is not None),
+        unpriced=sum(step.price is None for step in steps),
+        parts=len(outcome.system.parts),
+        joints=2 * len(outcome.system.pipes),
+        holes=len(outcome.system.holes),
+        flame="any flame" in needed,
+        licensed="licensed work" in needed,
+    )  # fmt: skip
+
+
+def _sum(values: Sequence[float | None]) -> float | None:
+    known = [value for value in values if value is not None]
+    return sum(known) if len(known) == len(values) else None
+
+
+def price_span(
+    price: Sequence[int], spans: Mapping[int, tuple[float, float]]
+) -> tuple[float, float]:
+    """Add up classes of price.
+
+    Parameters
+    ----------
+    price : sequence of int
+        Classes, 1 to 5. [-]
+    spans : mapping of int to tuple of float
+        What each is about, from and to. [money]
+
+    Returns
+    -------
+    tuple of float
+        From and to. [money]
+    """
+    return sum(spans[one][0] for one in price), sum(spans[one][1] for one in price)

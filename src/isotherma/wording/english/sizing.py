@@ -1,0 +1,64 @@
+"""Sizing in words: by what sizes are struck, how the next smaller fails."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Final
+
+from isotherma.core.options.sizing import Struck
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.results.draws import WhyNot
+from isotherma.core.results.ledger import TITLES
+
+_DRAW: Final[Mapping[WhyNot, str]] = {
+    WhyNot.NEVER_WARM: "“{name}” never gets warm: {figure} at most",
+    WhyNot.STAYS_COOL: "“{name}” stays cool: {figure} at most",
+    WhyNot.TOO_HOT: "“{name}” is too hot: up to {figure}",
+    WhyNot.RUNS_COOL: "“{name}” is warm for {figure} of {limit}",
+    WhyNot.LONG_WAIT: "“{name}” is warm only after {figure}; {limit} is the limit",
+    WhyNot.DRY: "“{name}” stops when the fresh water runs out",
+    WhyNot.NO_FLOW: "“{name}” gets no water",
+    WhyNot.PUMP_OFF: "“{name}” gets no water: the pump is off",
+    WhyNot.BLOWN: "“{name}” loses its water: a fuse blows",
+    WhyNot.NO_POWER: "“{name}” gets no water: the battery is empty",
+    WhyNot.NO_GAS: "“{name}” loses its flame: the gas is empty or too cold",
+    WhyNot.NO_FUEL: "“{name}” loses its flame: the fuel has come to its end",
+}
+
+
+def _shown(value: float | None, style: str, units: UnitSystem) -> str:
+    if value is None:
+        return "nothing"
+    if style in ("minutes", "seconds"):
+        return duration_words(value)
+    return with_unit(value, style, units)
+
+
+def struck_words(item: Struck, units: UnitSystem) -> str:
+    """Say by what sizes are struck, with the number.
+
+    Parameters
+    ----------
+    item : Struck
+        A draw that is not as asked, or a budget that gives out. [-]
+    units : UnitSystem
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause without a full stop. [-]
+    """
+    figure, limit = (_shown(value, item.style, units) for value in (item.figure, item.limit))
+    if item.code == "gives_out":
+        title = next(words for name, words in TITLES.items() if name == item.what)
+        return f"{title} gives out: {figure} of {limit}"
+    return _DRAW[WhyNot(item.code)].format(name=item.name, figure=figure, limit=limit)
+
+
+def all_struck_words(items: Sequence[Struck], units: UnitSystem) -> str:
+    """Say the first two of what strikes, and how many more there are."""
+    said = [struck_words(item, units) for item in items[:2]]
+    if len(items) > 2:
+        said.append(f"{len(items) - 2} more")
+    return "; ".join(said)
