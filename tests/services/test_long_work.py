@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import psycopg
@@ -74,12 +75,20 @@ def test_what_is_asked_twice_waits_once_whoever_asks(working):
 
 
 def test_what_was_asked_for_the_design_as_it_was_is_not_done(working):
-    ask(working, "before")
-    after = ask(working, "after")
+    ask(working, "before", replace(ME, revision_id=1))
+    after = ask(working, "after", replace(ME, revision_id=2))
     assert state_of(working, "before") == "cancelled" and after.state == "waiting"
-    elsewhere = Asker(person=ME.person, place="9/first")
-    ask(working, "elsewhere", elsewhere)
+    ask(working, "elsewhere", replace(ME, place="9/first", revision_id=3))
     assert state_of(working, "after") == "waiting"
+
+
+def test_what_is_asked_together_is_cancelled_together(working):
+    seen = replace(ME, revision_id=7)
+    jobs = [ask(working, f"k{place}", seen) for place in range(3)]
+    ask(working, "other", replace(OTHER, revision_id=7))
+    assert working.cancel(jobs[1].id, ME.person)
+    assert {state_of(working, f"k{place}") for place in range(3)} == {"cancelled"}
+    assert state_of(working, "other") == "waiting"
 
 
 def test_only_who_asked_can_cancel_and_it_is_begun_anew_when_asked_again(working):

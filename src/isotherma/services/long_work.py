@@ -91,8 +91,7 @@ class LongWork:
                 payload=json.dumps({**payload, "code": code_digest(), "key": key}),
             )  # fmt: skip
             if new:
-                if asker.place:  # what was asked for the design as it was is of no use any more
-                    queries.end_others(session, job)
+                queries.end_others(session, job)  # what the design was is of no use any more
                 put_in_queue(session, job)
                 queries.forget_old(session)
             return _view(session, job)
@@ -104,12 +103,15 @@ class LongWork:
             return _view(session, job) if job is not None else None
 
     def cancel(self, job_id: int, person: str) -> bool:
-        """End work of one's own; it stops within a second. False where it is not there."""
+        """End work of one's own, and what was asked with it; it stops within a second.
+
+        False where it is not there.
+        """
         with self._sessions.begin() as session:
             job = session.get(Job, job_id)
             if job is None or job.person != person:
                 return False
-            queries.end(session, job_id, "cancelled")
+            queries.cancel(session, job)
             return True
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import islice
 from typing import Final
 
@@ -228,10 +228,9 @@ class SizingService:
                *(part.digest for part in project.owned))  # fmt: skip
         if self._work is None:
             return self._rows.once(key, lambda: sized_row(project, families()[family], variant.id))
-        mine = replace(asker, place=f"{asker.place}/{family}")
         return found_or_asked(
             self._work, self._rows, SIZING_WORK, key,
-            (project, variant, {"family": family}), mine, WRITTEN,
+            (project, variant, {"family": family}), asker, WRITTEN,
         )  # fmt: skip
 
 

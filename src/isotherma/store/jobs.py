@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from sqlalchemy import delete, func, select, text, update
+from sqlalchemy import ColumnElement, delete, func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -49,9 +49,21 @@ def newest(session: Session, key: str) -> Job | None:
 
 def end_others(session: Session, job: Job) -> None:
     """Cancel what the same person asked of the same kind for the same design as it was before."""
+    _cancel(session, job, Job.revision_id.is_distinct_from(job.revision_id))
+
+
+def cancel(session: Session, job: Job) -> None:
+    """Cancel work with what was asked together with it: of one kind, for one design as it is."""
+    _cancel(session, job, Job.revision_id.is_not_distinct_from(job.revision_id))
+    end(session, job.id, "cancelled")
+
+
+def _cancel(session: Session, job: Job, which: ColumnElement[bool]) -> None:
+    if not job.place:
+        return
     session.execute(
         update(Job).where(
-            Job.person == job.person, Job.place == job.place, Job.kind == job.kind,
+            Job.person == job.person, Job.place == job.place, Job.kind == job.kind, which,
             Job.id != job.id, Job.state.in_(("waiting", "running")),
         ).values(state="cancelled", ended_at=now())
     )  # fmt: skip

@@ -107,7 +107,9 @@ def sizes_page(context: PageContext) -> SizesPage:
     waiting = [row for row in found if isinstance(row, UnderWay)]
     work = None
     if waiting:
-        first = next((row for row in waiting if row.state == "running"), waiting[0])
+        # what runs says how far it is; what has ended only once nothing goes on any more
+        waiting.sort(key=lambda row: (row.state != "running", not row.goes_on, row.id))
+        first = waiting[0]
         work = under_way_view(first, SIZING_WORK, context.path_of("design.sizes"), "#sizes")
     made = [(row, _row(row, context.units)) for row in rows]
     return SizesPage(
