@@ -18,6 +18,8 @@ from scipy.integrate import solve_ivp
 from isotherma import catalogue
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.core.brief import Draw
+from isotherma.core.brief.days import DayKind
+from isotherma.core.editing import set_trip
 from isotherma.core.engine import columns
 from isotherma.core.engine.day_simulation import DaySimulation
 from isotherma.core.results.outcome import Outcome
@@ -167,6 +169,17 @@ def main() -> None:
         f"{answered * 1e3:.0f} ms, {answered / beside:.1f} bare loops"
     )
     print(f"ten days of Folio, each stepped: {took * 1e3:.0f} ms, {took / yard:.0f} bare loops")
+    kinds = tuple(
+        DayKind(id=f"day-{at}", name=f"Day {at}", warmer_k=at - 5.0, sun=("clear", "dark")[at % 2])
+        for at in range(10)
+    )
+    unlike = set_trip(project, kinds, [kind.id for kind in kinds]).brief
+    trip, beside = in_turn(
+        partial(simulate, unlike, system, climate),
+        lambda: bare(np.linspace(10.0, 60.0, 12), 600_000),
+        7,
+    )
+    print(f"ten unlike days of Folio: {trip * 1e3:.0f} ms, {trip / beside:.0f} bare loops")
     print(f"a bare loop: {yard * 1e3:.0f} ms")
     mine, theirs = best(ours, 15), best(stiff, 5)
     gap = float(np.abs(np.asarray(ours()) - np.asarray(stiff())).max())

@@ -110,3 +110,13 @@ def test_without_a_day_the_page_says_why(client):
     path = client.post("/vehicles", data={"name": "E", "start": "empty"})
     base = path.headers["location"].removesuffix("/brief")
     assert "no lines until" in text(soup(client.get(f"{base}/budgets")))
+
+
+def test_where_it_goes_stands_on_the_page_largest_first(client, show):
+    page = soup(client.get(f"{show}/budgets"))
+    first = page.select_one(".going")
+    assert text(first.summary).startswith("Fresh water")
+    shares = [int(text(row.select(".number")[1]).rstrip("%")) for row in first.select(".goes li")]
+    assert shares == sorted(shares, reverse=True) and 95 <= sum(shares) <= 105
+    words = text(page.select_one(".goings"))
+    assert "run away cold" in words and "Lost by stores while they stand" in words

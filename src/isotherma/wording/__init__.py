@@ -135,6 +135,12 @@ if TYPE_CHECKING:
         fails_words as fails_words,
     )
     from isotherma.wording.english.trips import (
+        goes_words as goes_words,
+    )
+    from isotherma.wording.english.trips import (
+        going_title as going_title,
+    )
+    from isotherma.wording.english.trips import (
         left_words as left_words,
     )
     from isotherma.wording.english.trips import (
@@ -233,6 +239,8 @@ HOME: Final = {
     "fills_sentence": "waste",
     "flow_warning": "flows",
     "flow_words": "flows",
+    "goes_words": "trips",
+    "going_title": "trips",
     "input_words": "traces",
     "pump_start_sentences": "waste",
     "last_day_words": "verdict",

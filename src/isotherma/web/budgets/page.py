@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.core.results.going import GOING_STYLES, where_it_goes
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.levels import level_lines
 from isotherma.core.results.outcome import Outcome
@@ -13,7 +14,14 @@ from isotherma.core.results.trip import BUDGET_STYLES, Trip, TripDay, TripStop
 from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.wording import SERVICES, fails_words, left_words, stops_words
+from isotherma.wording import (
+    SERVICES,
+    fails_words,
+    goes_words,
+    going_title,
+    left_words,
+    stops_words,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +57,25 @@ class StopRow:
 
 
 @dataclass(frozen=True, slots=True)
+class GoesRow:
+    """A share of what is taken: of whom, how much, and how wide its bar is [%]."""
+
+    words: str
+    amount: str
+    share: str
+    width: str
+
+
+@dataclass(frozen=True, slots=True)
+class GoingView:
+    """Where one budget goes, the largest share first."""
+
+    title: str
+    total: str
+    rows: tuple[GoesRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class BudgetsPage:
     """What runs out first."""
 
@@ -61,6 +88,7 @@ class BudgetsPage:
     columns: tuple[str, ...] = ()
     days: tuple[DayRow, ...] = ()
     stops: tuple[StopRow, ...] = ()
+    going: tuple[GoingView, ...] = ()
     alike: bool = True
 
 
@@ -105,6 +133,29 @@ def _days(outcome: Outcome, units: UnitSystem) -> tuple[tuple[str, ...], tuple[D
     return tuple(TITLES[trip.days[0].budgets[place].budget] for place in used), found
 
 
+def _going(outcome: Outcome, units: UnitSystem) -> tuple[GoingView, ...]:
+    """Write where everything goes."""
+    found = []
+    for item in where_it_goes(outcome.course):
+        style, total = GOING_STYLES[item.of], item.total
+        rows = sorted(item.rows, key=lambda row: -row.amount)
+        found.append(
+            GoingView(
+                going_title(item),
+                with_unit(total, style, units),
+                tuple(
+                    GoesRow(
+                        goes_words(row), with_unit(row.amount, style, units),
+                        f"{row.amount / total:.0%}",
+                        f"{max(0.0, 100.0 * row.amount / rows[0].amount):.1f}",
+                    )
+                    for row in rows
+                ),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
 def _stops(trip: Trip, units: UnitSystem) -> tuple[StopRow, ...]:
     """Gather the stops by what is done there, and at which tank."""
 
@@ -147,5 +198,6 @@ def budgets_page(context: PageContext) -> BudgetsPage:
         columns=columns,
         days=days,
         stops=_stops(trip, units),
+        going=_going(outcome, units),
         alike=not context.project.brief.order,
     )

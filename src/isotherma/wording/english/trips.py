@@ -9,6 +9,7 @@ from typing import Final
 from isotherma.core.brief import Brief
 from isotherma.core.brief.days import DayKind
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.results.going import Goes, Going
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.trip import BUDGET_STYLES, DayBudget, Trip, TripStop
 from isotherma.core.setup.consumption import BudgetName
@@ -88,6 +89,27 @@ def order_words(brief: Brief) -> str:
     said = (f"{name[:1].lower()}{name[1:]}{f' × {count}' if count > 1 else ''}"
             for name, count in rows)  # fmt: skip
     return f"{len(brief.order)} days: {', '.join(said)}"
+
+
+GOES: Final[Mapping[str, str]] = {
+    "waiting": "{}, run away cold", "washing": "{}", "use": "{}",
+    "filling_up": "Filling up what was emptied", "with_the_water": "With the water, used warm",
+    "standing": "Lost by stores while they stand", "pipes": "Lost by pipes",
+    "from_around": "Came in from the air around cold pipes",
+    "heaters": "Lost by heaters and what else is warm", "part": "{}",
+    "kettles": "Kettles for the bag", "charging": "Charging the battery",
+    "standing_by": "Other loads, pads and what stands by",
+}  # fmt: skip
+
+
+def going_title(going: Going) -> str:
+    """Name what is split."""
+    return next((words for name, words in TITLES.items() if name == going.of), "Heat")
+
+
+def goes_words(row: Goes) -> str:
+    """Say what takes a share of it."""
+    return GOES[row.code].format(row.subject)
 
 
 def left_words(row: DayBudget, units: UnitSystem) -> str:
