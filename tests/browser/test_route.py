@@ -217,17 +217,18 @@ def test_remedies_and_strategies_are_compared(page, box):
     page.goto(f"{box}/shower")
     page.locator("#slug > summary").click()
     page.get_by_role("button", name="Compare remedies").click()
-    expect(page.locator("table.remedies")).to_contain_text("diverter back to the tank")
+    remedies = page.locator("table.remedies")
+    expect(remedies).to_contain_text("diverter back to the tank", timeout=90_000)
     page.locator("#mix > summary").click()
     page.get_by_role("button", name="Compare strategies").click()
-    expect(page.locator("main")).to_contain_text("manual, left alone")
+    expect(page.locator("main")).to_contain_text("manual, left alone", timeout=90_000)
 
 
 def test_how_sure_comes_when_it_is_opened(page, box):
     page.goto(f"{box}/shower")
     expect(page.locator(".deciding")).to_have_count(0)
     page.locator("#certainty > summary").click()
-    expect(page.locator(".deciding")).to_contain_text("as asked", timeout=20_000)
+    expect(page.locator(".deciding")).to_contain_text("as asked", timeout=90_000)
 
 
 def test_a_bench_sum_on_a_phone(page):

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover, folio
-from isotherma.catalogue.demo_trips import folio_on_trip
+from isotherma.catalogue.demo_trips import drover_on_trip, folio_on_trip
 
 
 @pytest.fixture
@@ -81,6 +81,21 @@ def test_any_day_of_a_trip_is_looked_at(page, vehicles):
     expect(page.locator(".cards h3")).to_have_count(2)  # nobody showers in the morning
     days.get_by_role("link", name=re.compile("^1 ")).click()
     expect(page.locator(".cards h3")).to_have_count(4)
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_a_trip_is_run_in_every_month_by_keyboard(page, vehicles, serious, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    box = f"/vehicles/{vehicles.create(drover_on_trip(), 'x')}/ten-litres"
+    page.goto(f"{box}/budgets")
+    page.locator("#through-year > summary").focus()
+    page.keyboard.press("Enter")
+    months = page.locator(".year-strip .month")
+    expect(months).to_have_count(12, timeout=90_000)
+    expect(page.locator("#year .said")).to_have_text("As asked in July; not in 11 of 12 months.")
+    assert page.evaluate("document.documentElement.scrollWidth") <= size[0]
+    page.evaluate("window.scrollTo(0, 0)")  # what the head covers in part counts as a small target
+    assert serious() == []
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (390, 844)])

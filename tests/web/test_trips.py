@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from isotherma.catalogue.demo_trips import drover_on_trip, folio_on_trip
-from tests.web.test_pages import HTMX, act, form_of, soup, text
+from tests.web.test_pages import HTMX, act, finished, form_of, soup, text
 
 
 @pytest.fixture
@@ -120,3 +120,34 @@ def test_where_it_goes_stands_on_the_page_largest_first(client, show):
     assert shares == sorted(shares, reverse=True) and 95 <= sum(shares) <= 105
     words = text(page.select_one(".goings"))
     assert "run away cold" in words and "Lost by stores while they stand" in words
+
+
+def test_workers_run_a_trip_in_every_month(client, show, worker):
+    first = client.get(f"{show}/year", headers=HTMX)
+    assert "0 of 12 months have run" in first.text
+    page = soup(finished(client, f"{show}/year", HTMX, 120.0))
+    cells = [text(row) for row in page.select(".year-strip .month")]
+    assert len(cells) == 12 and cells[0].startswith("Jan") and cells[-1].startswith("Dec")
+    assert [text(row.strong) for row in page.select(".month.here")] == ["May"]
+    assert "as asked" in cells[6] and "✓" in cells[6] and "✗" in cells[0]
+    assert text(page.select_one(".said")) == "As asked in July; not in 11 of 12 months."
+    rows = [text(row) for row in page.select("#year-figures tbody tr")]
+    assert rows[4].startswith("May, as the brief has it") and "of 8" in rows[4]
+    client.cookies.set("units", "us")
+    whole = client.get(f"{show}/year").text
+    assert "<html" in whole and "°F" in whole
+
+
+def test_a_year_says_what_is_held(client, show, worker):
+    form = form_of(client, f"{show}/brief", "brief", "cold_water_c")
+    answer = client.post(f"{show}/edit", data={**form, "cold_water_c": "9"}, headers=HTMX)
+    assert answer.status_code == 200
+    page = finished(client, f"{show}/year", HTMX, 120.0)
+    assert "Cold water is 9 °C in every month, as the brief has it." in text(soup(page))
+
+
+def test_a_year_of_nothing_says_that_it_cannot_run(client, worker):
+    path = client.post("/vehicles", data={"name": "E", "start": "empty"})
+    base = path.headers["location"].removesuffix("/brief")
+    page = text(soup(finished(client, f"{base}/year", HTMX, 120.0)))
+    assert "It cannot be run in any month as the design stands." in page and "not run" in page

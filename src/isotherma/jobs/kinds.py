@@ -20,6 +20,7 @@ from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
 from isotherma.services.turns import Stopped
+from isotherma.services.year import MONTH_WORK, month_row
 
 Told = Callable[[int, int], None]
 Payload = Mapping[str, Any]
@@ -79,6 +80,12 @@ def _sizing(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(sized_row(project, family, variant.id, _counted(told, stopped)))
 
 
+def _month(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    del told, stopped  # one trip, a part of a second
+    project, variant = _design(payload)
+    return write_plain(month_row(project, variant.id, int(payload["month"])))
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -94,5 +101,5 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
-    SIZING_WORK: _sizing,
+    SIZING_WORK: _sizing, MONTH_WORK: _month,
 }  # fmt: skip

@@ -25,6 +25,7 @@ from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.vehicles import NotFound, Vehicles
+from isotherma.services.year import YearService
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.web.frame.context import Services
@@ -71,6 +72,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         MendingService(caches, working),
         working,
         SizingService(caches, working),
+        YearService(caches, working),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -135,6 +135,9 @@ if TYPE_CHECKING:
         fails_words as fails_words,
     )
     from isotherma.wording.english.trips import (
+        first_wrong_words as first_wrong_words,
+    )
+    from isotherma.wording.english.trips import (
         goes_words as goes_words,
     )
     from isotherma.wording.english.trips import (
@@ -144,10 +147,16 @@ if TYPE_CHECKING:
         left_words as left_words,
     )
     from isotherma.wording.english.trips import (
+        month_words as month_words,
+    )
+    from isotherma.wording.english.trips import (
         order_words as order_words,
     )
     from isotherma.wording.english.trips import (
         stops_words as stops_words,
+    )
+    from isotherma.wording.english.trips import (
+        year_words as year_words,
     )
     from isotherma.wording.english.validation import (
         PROBLEMS as PROBLEMS,
@@ -237,6 +246,7 @@ HOME: Final = {
     "error_words": "errors",
     "fails_words": "trips",
     "fills_sentence": "waste",
+    "first_wrong_words": "trips",
     "flow_warning": "flows",
     "flow_words": "flows",
     "goes_words": "trips",
@@ -245,6 +255,7 @@ HOME: Final = {
     "pump_start_sentences": "waste",
     "last_day_words": "verdict",
     "left_words": "trips",
+    "month_words": "trips",
     "needs_words": "comparing",
     "order_words": "trips",
     "outlet_sentence": "flows",
@@ -266,6 +277,7 @@ HOME: Final = {
     "waste_sentences": "waste",
     "waste_words": "waste",
     "work_words": "work",
+    "year_words": "trips",
 }
 
 

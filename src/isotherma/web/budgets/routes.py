@@ -5,8 +5,10 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
+from isotherma.web.budgets.year import year_page
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.frame.responses import show
+from isotherma.web.rendering import render
 
 router = APIRouter(prefix=DESIGN)
 
@@ -17,3 +19,9 @@ def budgets(design: DesignDep) -> Response:
     return design.services.unchanged.answer(
         design.request, design.vehicle_id, lambda: show(design, "budgets")
     )
+
+
+@router.get("/year", name="design.year")
+def year(design: DesignDep) -> Response:
+    """The trip in every month; a part of the Budgets page, or a page of its own."""
+    return render(design.request, year_page(design.context()))

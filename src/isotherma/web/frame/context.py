@@ -22,6 +22,7 @@ from isotherma.services.mending import MendingService
 from isotherma.services.sizing import SizingService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
+from isotherma.services.year import YearService
 from isotherma.web.frame.forms import Typed
 from isotherma.web.page_cache import PageCache
 from isotherma.web.rendering import PageClass, path_for, person_of, units_of
@@ -38,6 +39,7 @@ class Services:
     mending: MendingService
     working: LongWork
     sizing: SizingService
+    year: YearService
     unchanged: PageCache
 
 

@@ -8,10 +8,11 @@ from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.brief.days import DayKind
+from isotherma.core.climate import MONTHS
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.going import Goes, Going
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.trip import BUDGET_STYLES, DayBudget, Trip, TripStop
+from isotherma.core.results.trip import BUDGET_STYLES, DayBudget, Fails, Trip, TripStop
 from isotherma.core.setup.consumption import BudgetName
 
 _REFILLED: Final[Mapping[BudgetName, str]] = {
@@ -69,7 +70,11 @@ def stops_words(trip: Trip) -> str:
 
 def fails_words(trip: Trip) -> str:
     """Say what a trip fails by first, after its planned stops."""
-    fails, days = trip.failure, len(trip.days)
+    return first_wrong_words(trip.failure, len(trip.days))
+
+
+def first_wrong_words(fails: Fails | None, days: int) -> str:
+    """Say what of a trip of so many days is the first that is not as asked; None: nothing."""
     if fails is None:
         return "Every day is as asked." if days > 1 else "The day is as asked."
     when = f"on day {fails.day} of {days}, at {with_unit(fails.at_s, 'clock')}"
@@ -78,6 +83,24 @@ def fails_words(trip: Trip) -> str:
     if fails.budget in ("warmth", "waiting"):
         return f"The first day that is not as asked is day {fails.day} of {days}: {title.lower()}."
     return f"{title}{of} gives out first, {when}."
+
+
+def month_words(fails: Fails | None, days: int) -> str:
+    """Say in a few words what a month's trip is first not as asked by."""
+    if fails is None:
+        return "as asked"
+    return TITLES[fails.budget] + (f", day {fails.day}" if days > 1 else "")
+
+
+def year_words(good: Sequence[str], run: int) -> str:
+    """Say in which of the months that could be run a trip is as asked."""
+    if not run:
+        return "It cannot be run in any month as the design stands."
+    if len(good) == run:
+        return "As asked in every month." if run == len(MONTHS) else "As asked in all that ran."
+    if not good:
+        return "As asked in no month."
+    return f"As asked in {', '.join(good)}; not in {run - len(good)} of {run} months."
 
 
 def order_words(brief: Brief) -> str:

@@ -10,6 +10,7 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "band": ("{done} of {whole} uncertain figures tried", "the first uncertain figures are tried"),
     "mends": ("{done} of {whole} changes tried", "{done} of at most 20 changes tried"),
     "sizing": ("{done} of {whole} sizes tried", "{done} sizes tried"),
+    "month": ("{done} of {whole} months run", "another month is run"),
     "remedies": ("{done} of {whole} days run", "{done} days run"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),
 }
