@@ -40,7 +40,7 @@ def test_a_year_is_twelve_single_runs(show):
         climate = catalogue.climate(brief)
         alone = simulate(brief, variant.system, climate, state=variant.standing).trip
         assert row.air_c == climate.air_c
-        assert (row.fails, row.needed) == (alone.failure, alone.needed)
+        assert (row.failure, row.needed) == (alone.failure, alone.needed)
         assert row.draws_met == sum(day.draws_met for day in alone.days)
         assert (row.days, row.draws) == (len(alone.days), sum(day.draws for day in alone.days))
     assert len({row.air_c for row in rows}) > 6
@@ -60,7 +60,7 @@ def test_what_cannot_be_run_is_said_of_every_month(show):
     assert lost.air_c is None and lost.error == "unknown_region"
     empty = Variant(id="bare", name="Bare")
     row = month_row(show.model_copy(update={"variants": (empty,)}), empty.id, 3)
-    assert row.error and row.fails is None and row.draws == 0
+    assert row.error and row.failure is None and row.draws == 0
 
 
 def test_a_month_is_run_once(show, monkeypatch):

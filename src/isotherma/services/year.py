@@ -24,7 +24,7 @@ MONTHS_OF_YEAR: Final = tuple(range(1, 13))
 class MonthRow:
     """How a trip goes in one month.
 
-    Air is the month's mean [°C], None where nobody knows the region. `fails` is the first that is
+    Air is the month's mean [°C], None where nobody knows the region. `failure` is the first that is
     not as asked, after planned stops; None also where it cannot be run, which `error` says as a
     code.
     """
@@ -34,7 +34,7 @@ class MonthRow:
     days: int
     draws: int
     draws_met: int
-    fails: Fails | None
+    failure: Fails | None
     needed: tuple[TripStop, ...]
     error: str = ""
 
@@ -77,7 +77,7 @@ def month_row(project: Project, variant_id: str, month: int) -> MonthRow:
         month, air_c, len(trip.days),
         draws=sum(day.draws for day in trip.days),
         draws_met=sum(day.draws_met for day in trip.days),
-        fails=trip.failure, needed=trip.needed,
+        failure=trip.failure, needed=trip.needed,
     )  # fmt: skip
 
 

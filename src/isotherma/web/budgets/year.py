@@ -50,8 +50,8 @@ def _month(row: MonthRow, context: PageContext) -> MonthView:
         return MonthView(name, here, air, False, "not run", "It cannot be run.", "", "")
     days = sorted({stop.day for stop in row.needed})
     return MonthView(
-        name, here, air, row.fails is None, month_words(row.fails, row.days),
-        first_wrong_words(row.fails, row.days), f"{row.draws_met} of {row.draws}",
+        name, here, air, row.failure is None, month_words(row.failure, row.days),
+        first_wrong_words(row.failure, row.days), f"{row.draws_met} of {row.draws}",
         f"on {days_words(days)}" if days else "none",
     )  # fmt: skip
 
@@ -74,7 +74,7 @@ def year_page(context: PageContext) -> YearPage:
         # what runs says how far it is; what has ended only once nothing goes on any more
         waiting.sort(key=lambda row: (row.state != "running", not row.goes_on, row.id))
         work = under_way_view(waiting[0], MONTH_WORK, context.path_of("design.year"), "#year")
-    good = [MONTHS[row.month - 1] for row in rows if not row.error and row.fails is None]
+    good = [MONTHS[row.month - 1] for row in rows if not row.error and row.failure is None]
     ran = sum(not row.error for row in rows)
     return YearPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
