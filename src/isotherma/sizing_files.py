@@ -50,6 +50,9 @@ def _object(row: SizedRow) -> dict[str, Any]:
          "unit": ""}
         for what in row.refused
     ]  # fmt: skip
+    if row.by_hand:
+        refused.append({"what": row.family, "name": "struck by hand", "why": "by_hand",
+                        "figure": None, "limit": None, "unit": ""})  # fmt: skip
     smaller = None
     if row.smaller:
         smaller = {
@@ -72,6 +75,8 @@ def _object(row: SizedRow) -> dict[str, Any]:
 
 
 def _words(row: SizedRow, units: UnitSystem) -> str:
+    if row.by_hand:
+        return "struck by hand"
     if row.refused:
         return f"struck: it needs {', '.join(REFUSED[what] for what in row.refused)}"
     if row.error:

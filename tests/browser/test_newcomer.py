@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from isotherma.catalogue.demo import drover
 from tests.browser.waiting import until
 
 FIELDS, PRESSES = 8, 4
@@ -208,6 +209,24 @@ def test_starts_are_filtered_by_what_one_has(page):
     expect(page.locator(".start-card h2").first).to_be_visible()
 
 
+def test_a_way_of_heating_is_struck_and_brought_back_by_keyboard(page, vehicles, serious):
+    page.goto(f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres/heat")
+    page.locator("#sized > summary").focus()
+    page.keyboard.press("Enter")
+    strike = page.get_by_role("button", name="Strike Gas-and-mains store")
+    expect(strike).to_be_visible(timeout=120_000)
+    strike.focus()
+    page.keyboard.press("Enter")
+    row = page.locator(".struck-list li").filter(has_text="Gas-and-mains store")
+    expect(row).to_contain_text("You struck it.", timeout=90_000)
+    expect(page.locator("#undo button")).to_have_attribute("title", re.compile("store” struck"))
+    page.evaluate("window.scrollTo(0, 0)")
+    assert serious() == []
+    row.get_by_role("button", name="Bring back").focus()
+    page.keyboard.press("Enter")
+    expect(strike).to_be_visible(timeout=90_000)
+
+
 def test_a_failing_design_is_mended_from_any_page_and_the_search_can_be_stopped(page, vehicles):
     from isotherma.catalogue.demo import folio
 
@@ -226,8 +245,6 @@ def test_a_failing_design_is_mended_from_any_page_and_the_search_can_be_stopped(
 
 
 def test_two_windows_do_not_keep_what_was_tried_on_another_design(page, vehicles):
-    from isotherma.catalogue.demo import drover
-
     number = vehicles.create(drover(), "x")
     path = f"/vehicles/{number}/ten-litres"
     page.goto(f"{path}/shower")

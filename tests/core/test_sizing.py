@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 from itertools import product
 
@@ -14,6 +15,7 @@ from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.families import families
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
+from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.options.columns import price_span
 from isotherma.core.options.sizing import Axis, Family, Sized, Step, Struck, size, struck_by
@@ -22,8 +24,17 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Store
 from isotherma.core.system.kinds.water import FreshTank
 from isotherma.files.plain import read_plain, write_plain
+from isotherma.services import sizing
+from isotherma.services.family_edits import BringFamilyBack, StrikeFamily
+from isotherma.services.long_work import Asker
 from isotherma.services.runs import compute
-from isotherma.services.sizing import WRITTEN, on_brief, size_family, sized_row
+from isotherma.services.sizing import (
+    WRITTEN,
+    SizingService,
+    on_brief,
+    size_family,
+    sized_row,
+)
 
 # --- the catalogue ---
 
@@ -48,6 +59,39 @@ def test_families_are_struck_by_what_the_brief_will_not_have_without_a_run():
     project = editing.set_values(drover(), {"brief.will_not_have": ("gas",)})
     row = sized_row(project, families()["gas-and-mains"])
     assert (row.refused, row.stands, row.runs) == (("gas",), False, 0)
+
+
+def test_what_is_struck_by_hand_is_not_run_and_what_else_was_sized_stays(monkeypatch):
+    project = drover()
+    struck = editing.set_values(project, {"brief.struck": ("gas-and-mains", "long-gone")})
+    row = sized_row(struck, families()["gas-and-mains"])
+    assert (row.by_hand, row.stands, row.runs, row.refused) == (True, False, 0, ())
+    sized: list[str] = []
+
+    def noted(_project, family, *_more):
+        sized.append(family.id)
+        return replace(row, family=family.id, by_hand=family.id in _project.brief.struck)
+
+    monkeypatch.setattr(sizing, "sized_row", noted)
+    service = SizingService(Caches(1_000_000))
+    service.rows(project, project.variants[0], Asker())
+    assert sized == list(families())
+    again = service.rows(struck, struck.variants[0], Asker())
+    assert sized[len(families()) :] == ["gas-and-mains"]
+    assert [item.family for item in again if item.by_hand] == ["gas-and-mains"]
+
+
+def test_a_way_of_heating_is_struck_once_and_brought_back():
+    project = drover()
+    once = StrikeFamily(family="gas-and-mains").apply(project, "ten-litres")
+    twice = StrikeFamily(family="gas-and-mains").apply(once, "ten-litres")
+    assert twice.brief.struck == ("gas-and-mains",)
+    back = BringFamilyBack(family="gas-and-mains")
+    assert back.subject == f"“{families()['gas-and-mains'].name}”"
+    assert back.apply(twice, "ten-litres") == project
+    assert back.apply(project, "ten-litres") == project
+    with pytest.raises(ChangeRefused):
+        StrikeFamily(family="steam").apply(project, "ten-litres")
 
 
 def test_the_fresh_tank_is_the_vehicles():

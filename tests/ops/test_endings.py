@@ -109,7 +109,7 @@ def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles, how
     made = folio()
     number = vehicles.create(made, "Folio")
     where = f"/vehicles/{number}/{made.variants[0].id}"
-    running = Running(database_url)
+    running = Running(database_url, helpers=1)
     port = int(running.base.rpartition(":")[2])
     until(lambda: "Ready to compute" in _ask(port, "/kernels"), 200.0)
     until(lambda: "figures tried" in _ask(port, f"{where}/certainty"), 100.0)

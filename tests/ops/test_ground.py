@@ -127,7 +127,8 @@ def test_an_unreachable_server_is_said_plainly(project):
 class Running:
     """The start command in a process, on a database of the test's."""
 
-    def __init__(self, url: str, *options: str) -> None:
+    def __init__(self, url: str, *options: str, helpers: int = 0) -> None:
+        options = (*options, "--helpers", str(helpers))
         self.process = subprocess.Popen(
             [sys.executable, "-m", "isotherma.ops.launch", "--port", str(free_port()), *options],
             env={**os.environ, "DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src")},

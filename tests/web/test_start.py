@@ -261,6 +261,19 @@ def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, demo
     assert "Large store" in text(store) and "Store, 28 L:" in text(store)
     struck = " ".join(text(row) for row in page.select(".struck-list li"))
     assert "Canister at the tap At its largest" in struck and "It would do it so" in struck
+    gone = store.find("button", attrs={"aria-label": "Strike Gas-and-mains store"}).find_parent(
+        "form"
+    )
+    hidden = {str(i["name"]): str(i["value"]) for i in gone.select("input")}
+    assert client.post(gone["action"], data=hidden).headers["location"].endswith("/heat")
+    page = soup(client.get(f"{demo}/sizes"))  # nothing of the others is sized again
+    assert "Gas-and-mains store" not in {text(row.h3) for row in page.select(".size-row")}
+    row = next(row for row in page.select(".struck-list li") if "You struck it" in text(row))
+    assert text(row.strong) == "Gas-and-mains store" and not page.select("[data-under-way]")
+    back = {str(i["name"]): str(i["value"]) for i in row.form.select("input")}
+    client.post(row.form["action"], data=back)
+    page = soup(client.get(f"{demo}/sizes"))
+    assert "You struck it" not in text(page) and not page.select("[data-under-way]")
     form = store.form
     data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
     begun = client.post(form["action"], data=data)

@@ -15,6 +15,42 @@ from isotherma.core.project import Project
 from isotherma.services.edit import Edit, Key
 
 
+def _known(key: str) -> Family:
+    if key not in families():
+        raise ChangeRefused(path="", reason="gone")
+    return families()[key]
+
+
+class StrikeFamily(Edit):
+    """Strike a way of heating by hand: it is not sized any more."""
+
+    name = "family.strike"
+    family: Key
+
+    @property
+    @override
+    def subject(self) -> str:
+        return f"“{_known(self.family).name}”"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        _known(self.family)
+        others = [key for key in project.brief.struck if key != self.family]
+        return editing.set_values(project, {"brief.struck": (*others, self.family)})
+
+
+class BringFamilyBack(StrikeFamily):
+    """Bring a way of heating back that was struck by hand."""
+
+    name = "family.back"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        _known(self.family)
+        others = tuple(key for key in project.brief.struck if key != self.family)
+        return editing.set_values(project, {"brief.struck": others})
+
+
 class LayFamily(Edit):
     """Begin with a way of heating, sized; a variant of its own where there are parts already."""
 
@@ -25,16 +61,11 @@ class LayFamily(Edit):
     @property
     @override
     def subject(self) -> str:
-        return f"“{self._family().name}”"
-
-    def _family(self) -> Family:
-        if self.family not in families():
-            raise ChangeRefused(path="", reason="gone")
-        return families()[self.family]
+        return f"“{_known(self.family).name}”"
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        family = self._family()
+        family = _known(self.family)
         wanted = self.sizes.split(",")
         values: dict[str, object] = {}
         for axis, key in zip(family.axes, wanted, strict=False):
@@ -50,5 +81,5 @@ class LayFamily(Edit):
     @override
     def shows(self, after: Project, variant_id: str) -> str:
         """Show the variant that was begun."""
-        named = [item.id for item in after.variants if item.name == self._family().name]
+        named = [item.id for item in after.variants if item.name == _known(self.family).name]
         return named[-1] if named else variant_id

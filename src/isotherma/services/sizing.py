@@ -141,7 +141,8 @@ def saved_by(trying: _Trying, sized: Sized) -> Change | None:
 class SizedRow:
     """A way of heating as it was sized, without its days.
 
-    `sizes` and `smaller` are ids of classes by axis; `refused` what of it the brief will not have.
+    `sizes` and `smaller` are ids of classes by axis; `refused` what of it the brief will not have;
+    `by_hand` whether its reader struck it.
     """
 
     family: str
@@ -156,17 +157,22 @@ class SizedRow:
     needed: tuple[TripStop, ...]
     error: str
     runs: int
+    by_hand: bool = False
 
 
 def sized_row(
     project: Project, family: Family, variant_id: str | None = None, stopped: Stopped = never
 ) -> SizedRow:
-    """Size one family on a vehicle's brief; what it will not have strikes without a run."""
+    """Size one family on a vehicle's brief; what it will not have strikes without a run.
+
+    Nor is one run that was struck by hand.
+    """
+    by_hand = family.id in project.brief.struck
     will_not = set(project.brief.will_not_have)
     refused = tuple(what for what in needs_of(starting_system(family.layout)) if what in will_not)
-    if refused:
+    if refused or by_hand:
         return SizedRow(family.id, False, tuple(sorted(refused)), (), (), (), (), None, None, (),
-                        "", 0)  # fmt: skip
+                        "", 0, by_hand)  # fmt: skip
     trying = _Trying(project, family, variant_id, stopped)
     sized = _sized(trying)
     steps = sized.steps or ()
@@ -224,6 +230,11 @@ class SizingService:
     def _row(
         self, project: Project, variant: Variant, family: str, asker: Asker
     ) -> SizedRow | UnderWay:
+        if project.brief.struck:
+            if family in project.brief.struck:
+                return sized_row(project, families()[family], variant.id)
+            # of the others nothing hangs on it: what is sized stays so
+            project = editing.set_values(project, {"brief.struck": ()})
         key = (family, project.brief.digest, variant.system.digest,
                *(part.digest for part in project.owned))  # fmt: skip
         if self._work is None:

@@ -227,6 +227,11 @@ class Brief(Document):
     will_not_have: Annotated[tuple[Refusal, ...], Field(max_length=11)] = Field(
         default=(), title="Will not have"
     )
+    struck: Annotated[tuple[Slug, ...], Field(max_length=60)] = Field(
+        default=(),
+        title="Ways of heating struck by hand",
+        description="They are not sized; all else is.",
+    )
     hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
         default=(),
         title="What hurts most",
@@ -258,7 +263,7 @@ class Brief(Document):
         twice = next((key for key in uses if uses.count(key) > 1), None)
         if twice is not None:
             raise refusal("same_id", what="uses", id=twice)
-        for named in (self.will_not_have, self.hurts, self.examples):
+        for named in (self.will_not_have, self.struck, self.hurts, self.examples):
             if len(set(named)) != len(named):
                 raise refusal("named_twice")
         self._days_fit()

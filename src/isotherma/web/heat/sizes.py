@@ -26,6 +26,7 @@ class SizeRow:
     sizes: str
     sent: str
     why: str
+    by_hand: bool
     cells: tuple[tuple[str, str], ...]
 
 
@@ -77,7 +78,9 @@ def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[st
 def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
     reader = Reader({}, units)
     name = families()[row.family].name
-    if row.refused:
+    if row.by_hand:
+        why = "You struck it."
+    elif row.refused:
         why = f"You will not have {', '.join(REFUSED[what] for what in row.refused)}."
     elif row.error:
         why = "It cannot be run on this brief as it stands."
@@ -95,7 +98,7 @@ def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
         why = "The smallest there is."
     return SizeRow(
         row.family, name, ", ".join(classes()[key].name for key in row.sizes),
-        ",".join(row.sizes), why,
+        ",".join(row.sizes), why, row.by_hand,
         () if row.columns is None else _cells(row.columns, row, units),
     )  # fmt: skip
 

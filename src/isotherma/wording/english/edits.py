@@ -26,6 +26,8 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "variant.remove": "Variant removed",
     "system.usual": "Usual route laid",
     "system.family": "Begun with {}",
+    "family.strike": "{} struck",
+    "family.back": "{} brought back",
     "system.layout": "Begun with {}",
     "system.copy": "Begun as in another variant",
     "system.empty": "Begun with an empty route",
