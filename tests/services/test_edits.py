@@ -48,6 +48,8 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("day.remove", {"kind": "day-1"}),
     ("trip.lay", {"preset": "touring"}),
     ("variant.copy", {}),
+    ("family.strike", {"family": "canister"}),
+    ("family.back", {"family": "canister"}),
     ("system.family", {"family": "canister", "sizes": "canister-long,element-small"}),
     ("system.empty", {}),
     ("system.usual", {}),
