@@ -182,13 +182,10 @@ class ComparisonService:
         """Give the remedies of the dead leg on a draw after a pause, or how far that is."""
         key = (*stands_key(project, variant), draw.digest, f"{pause_s:g}")
         payload = {"draw": draw.model_dump(mode="json"), "pause_s": pause_s}
-        if self._work is None:
-            return self._remedies.once(
-                key, lambda: self.compute_dead_leg(project, variant, draw, pause_s)
-            )
         return found_or_asked(
-            self._work, self._remedies, REMEDIES_WORK, key, (project, variant, payload), asker
-        )
+            self._work, self._remedies, REMEDIES_WORK, key, (project, variant, payload), asker,
+            lambda: self.compute_dead_leg(project, variant, draw, pause_s),
+        )  # fmt: skip
 
     @staticmethod
     def compute_dead_leg(
@@ -205,11 +202,10 @@ class ComparisonService:
         """Give the mixing strategies on a draw, or how far comparing them is."""
         key = (*stands_key(project, variant), draw.digest)
         payload = {"draw": draw.model_dump(mode="json")}
-        if self._work is None:
-            return self._strategies.once(key, lambda: self.compute_mixing(project, variant, draw))
         return found_or_asked(
-            self._work, self._strategies, STRATEGIES_WORK, key, (project, variant, payload), asker
-        )
+            self._work, self._strategies, STRATEGIES_WORK, key, (project, variant, payload), asker,
+            lambda: self.compute_mixing(project, variant, draw),
+        )  # fmt: skip
 
     @staticmethod
     def compute_mixing(
@@ -226,11 +222,10 @@ class ComparisonService:
     ) -> Range | UnderWay:
         """Give the day with each uncertain figure low and high, or how far running it is."""
         key = stands_key(project, variant)
-        if self._work is None:
-            return self._bands.once(key, lambda: compute_band(project, variant, outcome))
         return found_or_asked(
-            self._work, self._bands, BAND_WORK, key, (project, variant, {}), asker
-        )
+            self._work, self._bands, BAND_WORK, key, (project, variant, {}), asker,
+            lambda: compute_band(project, variant, outcome),
+        )  # fmt: skip
 
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
@@ -243,10 +238,15 @@ Asked = tuple[Project, Variant, Mapping[str, Any]]
 
 
 def found_or_asked(
-    work: LongWork, cache: Cache[Result], kind: str, key: Sequence[object], asked: Asked,
-    asker: Asker, written: Sequence[type] = WRITTEN,
+    work: LongWork | None, cache: Cache[Result], kind: str, key: tuple[object, ...], asked: Asked,
+    asker: Asker, make: Callable[[], Result], written: Sequence[type] = WRITTEN,
 ) -> Result | UnderWay:  # fmt: skip
-    """Give what a worker has computed, else how far it is; asked of one where nobody has yet."""
+    """Give what a worker has computed, else how far it is; asked of one where nobody has yet.
+
+    Without workers `make` computes it here, at once.
+    """
+    if work is None:
+        return cache.once(key, make)
     name = "/".join(map(str, key))
     known = cache.peek(name)
     if known is not None:

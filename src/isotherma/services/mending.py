@@ -188,11 +188,10 @@ class MendingService:
     ) -> Mending | UnderWay:
         """Give the smallest changes that meet the brief, or how far finding them is."""
         key = stands_key(project, variant)
-        if self._work is None:
-            return self._found.once(key, lambda: self.compute_mends(project, variant, outcome))
         return found_or_asked(
-            self._work, self._found, MENDS, key, (project, variant, {}), asker, WRITTEN
-        )
+            self._work, self._found, MENDS, key, (project, variant, {}), asker,
+            lambda: self.compute_mends(project, variant, outcome), WRITTEN,
+        )  # fmt: skip
 
     @staticmethod
     def compute_mends(

@@ -225,23 +225,23 @@ class SizingService:
         self, project: Project, variant: Variant, asker: Asker
     ) -> tuple[SizedRow | UnderWay, ...]:
         """Give every family sized, or how far that is; each is asked for by itself."""
-        return tuple(self._row(project, variant, key, asker) for key in families())
+        struck = project.brief.struck
+        # of the others nothing hangs on it: what is sized stays so
+        bare = editing.set_values(project, {"brief.struck": ()}) if struck else project
+        return tuple(
+            sized_row(project, family, variant.id) if key in struck
+            else self._row(bare, variant, key, asker)
+            for key, family in families().items()
+        )  # fmt: skip
 
     def _row(
         self, project: Project, variant: Variant, family: str, asker: Asker
     ) -> SizedRow | UnderWay:
-        if project.brief.struck:
-            if family in project.brief.struck:
-                return sized_row(project, families()[family], variant.id)
-            # of the others nothing hangs on it: what is sized stays so
-            project = editing.set_values(project, {"brief.struck": ()})
         key = (family, project.brief.digest, variant.system.digest,
                *(part.digest for part in project.owned))  # fmt: skip
-        if self._work is None:
-            return self._rows.once(key, lambda: sized_row(project, families()[family], variant.id))
         return found_or_asked(
-            self._work, self._rows, SIZING_WORK, key,
-            (project, variant, {"family": family}), asker, WRITTEN,
+            self._work, self._rows, SIZING_WORK, key, (project, variant, {"family": family}), asker,
+            lambda: sized_row(project, families()[family], variant.id), WRITTEN,
         )  # fmt: skip
 
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Final
 
 from isotherma import catalogue
-from isotherma.core import editing
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
@@ -44,7 +43,8 @@ WRITTEN: Final = (MonthRow, Fails, TripStop)
 
 def in_month(project: Project, month: int) -> Project:
     """Move a trip to another month; all else of the brief stays."""
-    return editing.set_values(project, {"brief.month": month})
+    brief = project.brief.model_copy(update={"month": month})
+    return project.model_copy(update={"brief": brief})
 
 
 def month_row(project: Project, variant_id: str, month: int) -> MonthRow:
@@ -106,9 +106,7 @@ class YearService:
         self, project: Project, variant: Variant, month: int, asker: Asker
     ) -> MonthRow | UnderWay:
         key = stands_key(in_month(project, month), variant)
-        if self._work is None:
-            return self._rows.once(key, lambda: month_row(project, variant.id, month))
         return found_or_asked(
-            self._work, self._rows, MONTH_WORK, key,
-            (project, variant, {"month": month}), asker, WRITTEN,
+            self._work, self._rows, MONTH_WORK, key, (project, variant, {"month": month}), asker,
+            lambda: month_row(project, variant.id, month), WRITTEN,
         )  # fmt: skip

@@ -8,10 +8,9 @@ from typing import ClassVar
 from isotherma.core.brief import Brief
 from isotherma.core.climate import MONTHS
 from isotherma.core.quantity import with_unit
-from isotherma.services.long_work import UnderWay
 from isotherma.services.year import MONTH_WORK, MonthRow
 from isotherma.web.frame.context import PageContext
-from isotherma.web.frame.under_way import UnderWayView, under_way_view
+from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
 from isotherma.wording import days_words, first_wrong_words, month_words, year_words
 
 
@@ -68,18 +67,13 @@ def year_page(context: PageContext) -> YearPage:
     """Give the months that have run by now, and how far the rest is."""
     found = context.services.year.rows(context.project, context.variant, context.asker)
     rows = [row for row in found if isinstance(row, MonthRow)]
-    waiting = [row for row in found if isinstance(row, UnderWay)]
-    work = None
-    if waiting:
-        # what runs says how far it is; what has ended only once nothing goes on any more
-        waiting.sort(key=lambda row: (row.state != "running", not row.goes_on, row.id))
-        work = under_way_view(waiting[0], MONTH_WORK, context.path_of("design.year"), "#year")
+    work = first_under_way_view(found, MONTH_WORK, context.path_of("design.year"), "#year")
     good = [MONTHS[row.month - 1] for row in rows if not row.error and row.failure is None]
     ran = sum(not row.error for row in rows)
     return YearPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
         vehicle=context.project.name,
-        said=f"{len(rows)} of {len(found)} months have run." if waiting else year_words(good, ran),
+        said=f"{len(rows)} of {len(found)} months have run." if work else year_words(good, ran),
         held=_held(context.project.brief, context),
         months=tuple(_month(row, context) for row in rows),
         work=work,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from isotherma.services.long_work import UnderWay
@@ -32,3 +33,17 @@ def under_way_view(work: UnderWay, kind: str, path: str, part: str = "") -> Unde
     return UnderWayView(
         work.id, words, path, f"{path}{joined}again=1", work.goes_on, work.done, work.whole, part
     )
+
+
+def first_under_way_view(
+    found: Iterable[object], kind: str, path: str, part: str
+) -> UnderWayView | None:
+    """Write the first of several pieces of work that are not done; None when all are.
+
+    What runs says how far it is; what has ended only once nothing goes on any more.
+    """
+    waiting = [row for row in found if isinstance(row, UnderWay)]
+    if not waiting:
+        return None
+    first = min(waiting, key=lambda row: (row.state != "running", not row.goes_on, row.id))
+    return under_way_view(first, kind, path, part)

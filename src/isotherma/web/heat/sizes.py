@@ -9,10 +9,9 @@ from isotherma.catalogue.classes import PRICES, classes
 from isotherma.catalogue.families import families
 from isotherma.core.options.columns import Columns, price_span
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
-from isotherma.services.long_work import UnderWay
 from isotherma.services.sizing import SIZING_WORK, SizedRow
 from isotherma.web.frame.context import PageContext
-from isotherma.web.frame.under_way import UnderWayView, under_way_view
+from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
 from isotherma.wording import REFUSED, all_struck_words, change_words, days_words
 from isotherma.wording.reader import Reader
 
@@ -107,13 +106,7 @@ def sizes_page(context: PageContext) -> SizesPage:
     """Give what is sized by now, and how far the rest is."""
     found = context.services.sizing.rows(context.project, context.variant, context.asker)
     rows = [row for row in found if isinstance(row, SizedRow)]
-    waiting = [row for row in found if isinstance(row, UnderWay)]
-    work = None
-    if waiting:
-        # what runs says how far it is; what has ended only once nothing goes on any more
-        waiting.sort(key=lambda row: (row.state != "running", not row.goes_on, row.id))
-        first = waiting[0]
-        work = under_way_view(first, SIZING_WORK, context.path_of("design.sizes"), "#sizes")
+    work = first_under_way_view(found, SIZING_WORK, context.path_of("design.sizes"), "#sizes")
     made = [(row, _row(row, context.units)) for row in rows]
     return SizesPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
