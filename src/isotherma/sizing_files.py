@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable
 from typing import Any, NoReturn
 
-from isotherma.catalogue.classes import PRICES, classes
+from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
@@ -87,11 +87,7 @@ def _words(row: SizedRow, units: UnitSystem) -> str:
             reader = Reader({}, units)
             words += f". It would do it so: {change_words(row.saved, reader)}"
         return words
-    words = ", ".join(classes()[key].name for key in row.sizes)
+    words = row.names
     if row.smaller_struck:
-        below = ", ".join(
-            classes()[key].name for key, chosen in zip(row.smaller, row.sizes, strict=True)
-            if key != chosen
-        )  # fmt: skip
-        words += f". {below}: {all_struck_words(row.smaller_struck, units)}"
+        words += f". {row.smaller_names}: {all_struck_words(row.smaller_struck, units)}"
     return words

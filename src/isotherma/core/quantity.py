@@ -444,8 +444,21 @@ def _parse_clock(body: str, refuse: _Refusal) -> float:
 
 
 @cache  # a page of figures asks thousands of times
-def _unit(style: str, units: UnitSystem) -> Unit:
-    """Give the unit a style is shown in."""
+def unit_of(style: str, units: UnitSystem = UnitSystem.METRIC) -> Unit:
+    """Give the unit a style is shown in.
+
+    Parameters
+    ----------
+    style : str
+        Of STYLES. [-]
+    units : UnitSystem
+        Metric unless told. [-]
+
+    Returns
+    -------
+    Unit
+        Its symbol and what it is in SI. [-]
+    """
     unit = STYLES[style].dimension.unit(STYLES[style].symbol(units))
     assert unit is not None, style
     return unit
@@ -479,7 +492,7 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
     if shape.dimension.name == "clock":
         minutes = round(value / 60.0)
         return f"{minutes // 60}:{minutes % 60:02d}"
-    unit = _unit(style, units)
+    unit = unit_of(style, units)
     edge = (value - unit.offset) / unit.factor
     text = f"{Decimal(f'{edge:.{digits}g}'):f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
@@ -520,7 +533,7 @@ def with_unit(
     symbol = shape.symbol(units)
     number = shown(value, style, units, digits)
     if style in _WEIGHED and value != 0.0:
-        unit = _unit(style, units)
+        unit = unit_of(style, units)
         if abs((value - unit.offset) / unit.factor) < LEAST / 2:
             number = f"under {LEAST:g}"
     return f"{number}\u00a0{symbol}" if symbol else number

@@ -69,7 +69,7 @@ def simulate(
     standing = state or (system.states[0] if system.states else None)
     documents = Documents(brief, system, standing, climate)
     if brief.unlike:
-        kinds = {key: documents.on(brief.kind(key), 1).setup() for key in set(brief.order)}
+        kinds = documents.kinds()
         days = tuple(run_days(kinds, brief.order, fine_s=fine_s, near=near))
         return _trip(kinds, days)
     setup = documents.alike().setup()
@@ -98,10 +98,8 @@ def measured(documents: Documents, days: tuple[AlikeDays, ...]) -> Outcome:
     Outcome
         The same as when they were run. [-]
     """
-    brief = documents.brief
-    if brief.unlike:
-        kinds = {key: documents.on(brief.kind(key), 1).setup() for key in set(brief.order)}
-        return _trip(kinds, days)
+    if documents.brief.unlike:
+        return _trip(documents.kinds(), days)
     return Outcome.of(documents.alike().setup(), days[0].day)
 
 

@@ -6,7 +6,7 @@ from math import isfinite
 from typing import Any
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.quantity import STYLES, UnitSystem
+from isotherma.core.quantity import UnitSystem, unit_of
 from isotherma.core.results.damp import arrives, vapours
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.duty import duties, hottest_at_rest_c
@@ -63,9 +63,7 @@ def _draw(draw: DrawResult, longest_wait_s: float, units: UnitSystem) -> dict[st
 
 
 def _entry(entry: Entry) -> dict[str, Any]:
-    style = STYLES[entry.style]
-    unit = style.dimension.unit(style.metric)
-    assert unit is not None, entry.style
+    unit = unit_of(entry.style)
 
     def edge(value: float | None) -> float | None:
         return None if value is None else value / unit.factor

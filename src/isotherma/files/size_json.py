@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from isotherma.core.options.columns import Columns, price_span
 from isotherma.core.options.sizing import Struck
-from isotherma.core.quantity import STYLES
+from isotherma.core.quantity import unit_of
 
 SIZE_FORMAT: Final = "isotherma-size"
 Spans = Mapping[int, tuple[float, float]]
@@ -26,9 +26,7 @@ def struck_object(item: Struck) -> dict[str, Any]:
     dict
         Keys as in docs/file-format.md. [see the unit]
     """
-    style = STYLES[item.style]
-    unit = style.dimension.unit(style.metric)
-    assert unit is not None, item.style
+    unit = unit_of(item.style)
 
     def plain(value: float | None) -> float | None:
         return None if value is None else (value - unit.offset) / unit.factor

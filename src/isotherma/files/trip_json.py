@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Final
 
-from isotherma.core.quantity import STYLES
+from isotherma.core.quantity import unit_of
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.trip import BUDGET_STYLES, DayBudget, TripStop
 from isotherma.core.setup.consumption import BudgetName
@@ -13,9 +13,7 @@ TRIP_FORMAT: Final = "isotherma-trip"
 
 
 def _unit(budget: BudgetName) -> tuple[str, float]:
-    style = STYLES[BUDGET_STYLES[budget]]
-    unit = style.dimension.unit(style.metric)
-    assert unit is not None, budget
+    unit = unit_of(BUDGET_STYLES[budget])
     return unit.symbol, unit.factor
 
 

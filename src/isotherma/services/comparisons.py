@@ -257,6 +257,9 @@ def found_or_asked(
             found: Result = read_plain(data, written)
             cache.put(name, found)
             return found
+    going = work.look(kind, name)
+    if going is not None and going.goes_on:
+        return going  # a page asks again and again: the design need not be written each time
     project, variant, more = asked
     payload = {"project": project.model_dump(mode="json"), "variant": variant.id, **more}
     return work.ask(kind, name, payload, asker)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from itertools import islice
@@ -10,6 +10,7 @@ from typing import Final
 
 from pydantic import ValidationError
 
+from isotherma.catalogue.classes import classes
 from isotherma.catalogue.families import families
 from isotherma.core import editing
 from isotherma.core.brief import Brief
@@ -159,6 +160,17 @@ class SizedRow:
     runs: int
     by_hand: bool = False
 
+    @property
+    def names(self) -> str:
+        """What it is sized to, in words."""
+        return ", ".join(classes()[key].name for key in self.sizes)
+
+    @property
+    def smaller_names(self) -> str:
+        """What of the next smaller is another size, in words."""
+        pairs = zip(self.smaller, self.sizes, strict=True)
+        return ", ".join(classes()[key].name for key, chosen in pairs if key != chosen)
+
 
 def sized_row(
     project: Project, family: Family, variant_id: str | None = None, stopped: Stopped = never
@@ -190,16 +202,11 @@ def sized_row(
 
 
 def sized_rows(
-    project: Project, variant_id: str | None = None, stopped: Stopped = never,
-    told: Callable[[int, int], None] = lambda *_: None, only: str = "",
-) -> tuple[SizedRow, ...]:  # fmt: skip
+    project: Project, variant_id: str | None = None, *, only: str = ""
+) -> tuple[SizedRow, ...]:
     """Size every family on a vehicle's brief, in the order of the catalogue, or only one."""
     wanted = [family for key, family in families().items() if only in ("", key)]
-    rows = []
-    for done, family in enumerate(wanted):
-        told(done, len(wanted))
-        rows.append(sized_row(project, family, variant_id, stopped))
-    return tuple(rows)
+    return tuple(sized_row(project, family, variant_id) for family in wanted)
 
 
 SIZING_WORK: Final = "sizing"

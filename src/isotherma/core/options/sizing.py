@@ -62,7 +62,7 @@ Run = Callable[[Sequence[Step]], Outcome | CoreError]
 class Struck:
     """Why sizes do not do it: which draw or budget, its figure and the limit [SI].
 
-    `what` is a draw's id or a budget; `code` why, as the results have it; `by` how far it misses.
+    `what` is a draw's id or a budget; `code` why, as the results have it.
     """
 
     what: str
@@ -244,7 +244,7 @@ class _Search:
             None,
         )  # fmt: skip
         if best is None:
-            return self._struck(points)
+            return self._struck()
         if any(self.does(point) for point in self.smaller(best)):
             # more did less: whatever is cheaper may do it after all
             best = next(
@@ -259,7 +259,7 @@ class _Search:
             why if isinstance(why, tuple) else (), (), None, len(self.known),
         )  # fmt: skip
 
-    def _struck(self, points: Sequence[Point]) -> Sized:
+    def _struck(self) -> Sized:
         """Say by what no size does it: what the largest fails by, else why it cannot be run."""
         largest = tuple(len(axis.steps) - 1 for axis in self.family.axes)
         self.does(largest)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from typing import Final, Literal
@@ -10,14 +10,11 @@ from typing import Final, Literal
 from isotherma.core import water
 from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.spending import kettle_takes, pitch_w
+from isotherma.core.results.trip import BUDGET_STYLES
 from isotherma.core.results.waters import fresh_shares
 
 Fuel = Literal["gas", "diesel", "mains", "battery"]
 Of = Literal["fresh", "heat", "gas", "diesel", "mains", "battery"]
-GOING_STYLES: Final[Mapping[Of, str]] = {
-    "fresh": "volume", "heat": "energy", "gas": "mass", "diesel": "volume", "mains": "energy",
-    "battery": "battery_energy",
-}  # fmt: skip
 _FUELS: Final[tuple[Fuel, ...]] = ("gas", "diesel", "mains", "battery")
 
 
@@ -40,6 +37,11 @@ class Going:
 
     of: Of
     rows: tuple[Goes, ...]
+
+    @property
+    def style(self) -> str:
+        """Name how it is written."""
+        return "energy" if self.of == "heat" else BUDGET_STYLES[self.of]
 
     @property
     def total(self) -> float:

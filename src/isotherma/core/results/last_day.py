@@ -123,10 +123,9 @@ def begins_with(course: Course, ledger: tuple[Entry, ...], number: int) -> Begin
             for share in fresh_shares(alike.setup, alike.timeline, alike.draws)
         }
     else:
-        with_stop = course.until(number)
-        fuel_m3 = _gone_m3(nearest_of(carried_on(with_stop), "diesel"))
+        carried = carried_on(course.until(number))
+        fuel_m3 = _gone_m3(nearest_of(carried, "diesel"))
         wells = first.setup.reservoirs.reservoirs
-        carried = carried_on(with_stop)
         tanks = [item for item in carried if item.budget == "fresh" and item.course is not None]
         used_kg = {
             well.id: _gone_m3(item) * FRESH_KG_PER_M3

@@ -8,7 +8,14 @@ from math import floor
 from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.inventory import battery_course
 from isotherma.core.results.spending import spent
-from isotherma.core.results.trip import CARRIED, Carried, carried_on, gas_limit_kg, nearest_of
+from isotherma.core.results.trip import (
+    BUDGET_STYLES,
+    CARRIED,
+    Carried,
+    carried_on,
+    gas_limit_kg,
+    nearest_of,
+)
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, nearest
 from isotherma.core.setup.consumption import BudgetName
 
@@ -89,9 +96,9 @@ def _battery_entry(course: Course) -> Entry:
     return Entry("battery", used, usable, "battery_energy", False, per_day_j, ends)
 
 
-def _carried_entry(item: Carried, style: str) -> Entry:
+def _carried_entry(item: Carried) -> Entry:
     """Give the entry of something that is followed through days that differ, or filled."""
-    days, course = len(item.takings), item.course
+    days, course, style = len(item.takings), item.course, BUDGET_STYLES[item.budget]
     per_day = item.total / days
     if course is None:
         return Entry(item.budget, item.total, None, style, False, per_day, None, item.label)
@@ -108,9 +115,7 @@ def _carried_entries(course: Course) -> list[Entry]:
     if alike is not None and not alike.stops:
         return _alike_entries(alike)
     carried = carried_on(course)
-    styles = {"fresh": "volume", "grey": "volume", "gas": "mass", "diesel": "volume",
-              "mains": "energy"}  # fmt: skip
-    return [_carried_entry(nearest_of(carried, budget), styles[budget]) for budget in CARRIED]
+    return [_carried_entry(nearest_of(carried, budget)) for budget in CARRIED]
 
 
 def _alike_entries(leg: Leg) -> list[Entry]:

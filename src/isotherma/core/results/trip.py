@@ -8,6 +8,7 @@ from typing import Final
 
 from isotherma.core import water
 from isotherma.core.brief.days import Service, ServiceStop
+from isotherma.core.climate import DAY_S
 from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.following import Filled, Filling, Followed, Taking, follow, needed
@@ -18,7 +19,6 @@ from isotherma.core.setup.consumption import BudgetName
 from isotherma.core.system.kinds import gas as gas_kinds
 from isotherma.core.timeline.record import Stretch
 
-DAY_S: Final = 86400.0
 CARRIED: Final[tuple[BudgetName, ...]] = ("fresh", "grey", "gas", "diesel", "mains")
 BUDGET_STYLES: Final[Mapping[BudgetName, str]] = {
     "fresh": "volume", "grey": "volume", "gas": "mass", "diesel": "volume", "mains": "energy",

@@ -31,6 +31,10 @@ class Documents:
         today = self.brief.today
         return self if today is None else self.on(today, self.brief.trip_days)
 
+    def kinds(self) -> dict[str, Setup]:
+        """Work out what follows from them on a day of each kind the trip has."""
+        return {key: self.on(self.brief.kind(key), 1).setup() for key in set(self.brief.order)}
+
     def on(self, kind: DayKind, days: int) -> Documents:
         """Give what alike days of a kind are run from.
 

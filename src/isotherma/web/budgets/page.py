@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.core.results.going import GOING_STYLES, where_it_goes
+from isotherma.core.results.going import where_it_goes
 from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.levels import level_lines
 from isotherma.core.results.outcome import Outcome
@@ -137,7 +137,7 @@ def _going(outcome: Outcome, units: UnitSystem) -> tuple[GoingView, ...]:
     """Write where everything goes."""
     found = []
     for item in where_it_goes(outcome.course):
-        style, total = GOING_STYLES[item.of], item.total
+        style, total = item.style, item.total
         rows = sorted(item.rows, key=lambda row: -row.amount)
         found.append(
             GoingView(

@@ -7,7 +7,7 @@ from math import ceil, floor
 from typing import Final
 
 from isotherma.core.flows.report import FlowReport, ProfileStep
-from isotherma.core.quantity import STYLES, UnitSystem, with_unit
+from isotherma.core.quantity import STYLES, UnitSystem, unit_of, with_unit
 from isotherma.web.ramp import colour
 
 LEFT, TOP, BOTTOM = 46.0, 18.0, 240.0
@@ -86,8 +86,7 @@ def _size(steps: tuple[ProfileStep, ...]) -> list[tuple[float, float]]:
 
 def _ticks(low: float, high: float, units: UnitSystem) -> list[float]:
     """Round pressures of the units's unit across a range [Pa]."""
-    unit = STYLES["pressure"].dimension.unit(STYLES["pressure"].symbol(units))
-    assert unit is not None
+    unit = unit_of("pressure", units)
     span = (high - low) / unit.factor
     step = next((s for s in (0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50) if span / s <= 6), 100)
     first, last = ceil(low / unit.factor / step - 1e-6), floor(high / unit.factor / step + 1e-6)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from isotherma.catalogue.classes import PRICES, classes
+from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
 from isotherma.core.options.columns import Columns, price_span
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
@@ -88,15 +88,11 @@ def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
         if row.saved is not None:
             why += f" It would do it so: {change_words(row.saved, reader)}."
     elif row.smaller_struck:
-        below = ", ".join(
-            classes()[key].name for key, chosen in zip(row.smaller, row.sizes, strict=True)
-            if key != chosen
-        )  # fmt: skip
-        why = f"{below}: {all_struck_words(row.smaller_struck, units)}."
+        why = f"{row.smaller_names}: {all_struck_words(row.smaller_struck, units)}."
     else:
         why = "The smallest there is."
     return SizeRow(
-        row.family, name, ", ".join(classes()[key].name for key in row.sizes),
+        row.family, name, row.names,
         ",".join(row.sizes), why, row.by_hand,
         () if row.columns is None else _cells(row.columns, row, units),
     )  # fmt: skip

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from isotherma.core.quantity import STYLES, UnitSystem, shown, with_unit
+from isotherma.core.quantity import UnitSystem, shown, unit_of, with_unit
 from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.timeline.rows import Rows
@@ -315,8 +315,7 @@ def _temperature_ticks(top_c: float, y_of: Scale, units: UnitSystem) -> tuple[Ti
 def _extent_ticks(
     total: float, style: str, x_of: Scale, units: UnitSystem, most: int
 ) -> tuple[Tick, ...]:
-    unit = STYLES[style].dimension.unit(STYLES[style].symbol(units))
-    assert unit is not None
+    unit = unit_of(style, units)
     edge = total / unit.factor
     step = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100) if edge / s <= most), 200.0)
     count = int(edge / step + 1e-9)
