@@ -119,6 +119,27 @@ def size(
 
 
 @app.command()
+def sweep(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    vary: Annotated[
+        list[str],
+        typer.Option(help="A figure and its values, as parts.store.volume_m3=5L,10L; twice: a map."),
+    ],
+    out: Annotated[Path | None, typer.Option(help="Write the table here; else print it.")] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    us: UsOption = False,
+) -> None:
+    """Run a design with one or two of its figures varied; a table of every result, as CSV."""
+    from isotherma.core.quantity import UnitSystem
+    from isotherma.sweeping_files import sweep_table
+
+    project = _read(file)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    table = sweep_table(project, _pick(project, variant), vary, units, _fail)
+    _write(table.encode(), out)
+
+
+@app.command()
 def solve(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,

@@ -16,9 +16,11 @@ from isotherma.services.comparisons import (
     STRATEGIES_WORK,
     ComparisonService,
 )
+from isotherma.services.inverse import INVERSE_WORK, inverse, inverse_asked
 from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
+from isotherma.services.sweeps import SWEEP_WORK, sweep_asked, swept
 from isotherma.services.turns import Stopped
 from isotherma.services.year import MONTH_WORK, month_row
 
@@ -86,6 +88,17 @@ def _month(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(month_row(project, variant.id, int(payload["month"])))
 
 
+def _sweep(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(swept(project, variant.id, sweep_asked(payload), _counted(told, stopped)))
+
+
+def _inverse(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    asked = inverse_asked(payload)
+    return write_plain(inverse(project, variant.id, asked, _counted(told, stopped)))
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -101,5 +114,5 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
-    SIZING_WORK: _sizing, MONTH_WORK: _month,
+    SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
 }  # fmt: skip

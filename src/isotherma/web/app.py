@@ -18,12 +18,14 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
+from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
+from isotherma.services.sweeps import SweepService
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.services.year import YearService
 from isotherma.settings import Settings
@@ -73,6 +75,8 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         working,
         SizingService(caches, working),
         YearService(caches, working),
+        SweepService(caches, working),
+        InverseService(caches, working),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

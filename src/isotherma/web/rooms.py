@@ -16,6 +16,7 @@ from isotherma.web.flow import routes as flow
 from isotherma.web.flow.page import flow_page
 from isotherma.web.frame.context import Room
 from isotherma.web.frame.marks import (
+    any_mark,
     brief_mark,
     budgets_mark,
     flow_mark,
@@ -39,6 +40,8 @@ from isotherma.web.spaces import routes as spaces
 from isotherma.web.spaces.page import spaces_page
 from isotherma.web.start import routes as start
 from isotherma.web.sums import routes as sums
+from isotherma.web.sweep import routes as sweep
+from isotherma.web.sweep.page import sweep_page
 from isotherma.web.versions import routes as versions
 from isotherma.web.work import routes as work
 
@@ -58,9 +61,10 @@ ROOMS: Final = (
     Room("flow", "Lay out", "Flow", "What does every pipe and valve do?", flow_page, flow_mark),
     Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
     Room("budgets", "Try", "Budgets", "What runs out first?", budgets_page, budgets_mark),
+    Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, shower.router,
-    budgets.router, editing_forms.router, commands.router, work.router,
+    budgets.router, sweep.router, editing_forms.router, commands.router, work.router,
 )  # fmt: skip

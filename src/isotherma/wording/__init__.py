@@ -107,6 +107,12 @@ if TYPE_CHECKING:
     from isotherma.wording.english.sums import (
         SUM_REMARKS as SUM_REMARKS,
     )
+    from isotherma.wording.english.sweeps import (
+        measure_words as measure_words,
+    )
+    from isotherma.wording.english.sweeps import (
+        measured_words as measured_words,
+    )
     from isotherma.wording.english.traces import (
         INPUTS as INPUTS,
     )
@@ -255,6 +261,8 @@ HOME: Final = {
     "pump_start_sentences": "waste",
     "last_day_words": "verdict",
     "left_words": "trips",
+    "measure_words": "sweeps",
+    "measured_words": "sweeps",
     "month_words": "trips",
     "needs_words": "comparing",
     "order_words": "trips",

@@ -136,8 +136,11 @@ def struck_by(outcome: Outcome) -> tuple[Struck, ...]:
     return tuple(found)
 
 
-def size(family: Family, run: Run) -> Sized:
-    """Find the smallest sizes of a family that do what the brief asks.
+Judge = Callable[[Outcome], tuple[Struck, ...]]
+
+
+def size(family: Family, run: Run, judge: Judge = struck_by) -> Sized:
+    """Find the smallest sizes of a family that do what the brief asks, or what else must hold.
 
     Parameters
     ----------
@@ -145,6 +148,8 @@ def size(family: Family, run: Run) -> Sized:
         What may vary; an axis without sizes cannot. [-]
     run : callable
         Runs the trip with one step of each axis. [-]
+    judge : callable
+        Says by what a run is struck; nothing where it does what must hold. [-]
 
     Returns
     -------
@@ -159,14 +164,14 @@ def size(family: Family, run: Run) -> Sized:
     longer, so more may do less: the neighbours of what was found are run, and where one that was
     struck does it after all, all cheaper ones are tried, up to 60 runs.
     """
-    return _Search(family, run).found()
+    return _Search(family, run, judge).found()
 
 
 class _Search:
     """The runs of one family."""
 
-    def __init__(self, family: Family, run: Run) -> None:
-        self.family, self.run = family, run
+    def __init__(self, family: Family, run: Run, judge: Judge) -> None:
+        self.family, self.run, self.judge = family, run, judge
         self.known: dict[Point, tuple[Struck, ...] | CoreError] = {}
         self.outcomes: dict[Point, Outcome] = {}
 
@@ -187,7 +192,7 @@ class _Search:
             if isinstance(result, CoreError):
                 self.known[point] = result
             else:
-                self.known[point] = struck_by(result)
+                self.known[point] = self.judge(result)
                 self.outcomes[point] = result
         return self.known[point] == ()
 

@@ -17,9 +17,11 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
+from isotherma.services.inverse import InverseService
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.sizing import SizingService
+from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.services.year import YearService
@@ -40,6 +42,8 @@ class Services:
     working: LongWork
     sizing: SizingService
     year: YearService
+    sweeping: SweepService
+    inverting: InverseService
     unchanged: PageCache
 
 

@@ -74,6 +74,11 @@ def shower_mark(_: PageContext, result: Outcome | CoreError) -> Mark:
     return DONE if result.draws else Mark("missing", "missing: who washes")
 
 
+def any_mark(_: PageContext, result: Outcome | CoreError) -> Mark:
+    """What is tried and compared hangs on nothing but a design that can be computed."""
+    return DONE if isinstance(result, Outcome) else Mark("missing", "missing: a verdict")
+
+
 def budgets_mark(_: PageContext, result: Outcome | CoreError) -> Mark:
     """A budget that gives out before the trip does is what is wrong."""
     if not isinstance(result, Outcome):

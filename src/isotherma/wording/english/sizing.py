@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Final
 
+from isotherma.core.options.measures import Measure, Of
 from isotherma.core.options.sizing import Struck
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.ledger import TITLES
+from isotherma.wording.english.sweeps import measure_words
 
 _DRAW: Final[Mapping[WhyNot, str]] = {
     WhyNot.NEVER_WARM: "“{name}” never gets warm: {figure} at most",
@@ -53,6 +55,11 @@ def struck_words(item: Struck, units: UnitSystem) -> str:
     if item.code == "gives_out":
         title = next(words for name, words in TITLES.items() if name == item.what)
         return f"{title} gives out: {figure} of {limit}"
+    if item.code in ("above", "below"):
+        what, _, about = item.what.partition(".")
+        named = measure_words(Measure(Of(what), about, item.name, item.style))
+        beyond = "more" if item.code == "above" else "less"
+        return f"{named}: {figure}, {beyond} than {limit}"
     return _DRAW[WhyNot(item.code)].format(name=item.name, figure=figure, limit=limit)
 
 

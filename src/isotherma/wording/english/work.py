@@ -12,6 +12,8 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "sizing": ("{done} of {whole} sizes tried", "{done} sizes tried"),
     "month": ("{done} of {whole} months run", "another month is run"),
     "remedies": ("{done} of {whole} days run", "{done} days run"),
+    "sweep": ("{done} of {whole} runs made", "{done} runs of this row made"),
+    "inverse": ("{done} of {whole} sets tried", "{done} sets of figures tried"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),
 }
 WORK_ENDED: Final[Mapping[str, str]] = {
