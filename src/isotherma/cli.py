@@ -123,7 +123,7 @@ def sweep(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     vary: Annotated[
         list[str],
-        typer.Option(help="A figure and its values, as parts.store.volume_m3=5L,10L; twice: a map."),
+        typer.Option(help="A figure and its values, as parts.store.volume_m3=5L,10L."),
     ],
     out: Annotated[Path | None, typer.Option(help="Write the table here; else print it.")] = None,
     variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
@@ -137,6 +137,29 @@ def sweep(
     units = UnitSystem.US if us else UnitSystem.METRIC
     table = sweep_table(project, _pick(project, variant), vary, units, _fail)
     _write(table.encode(), out)
+
+
+@app.command()
+def compare(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    variants: Annotated[
+        str, typer.Option(help="Two to four variants, as A,B; the first is the base.")
+    ] = "",
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Put variants side by side on the file's trip: every figure, signed differences, what differs.
+
+    Without --variants the first four of the file are compared.
+    """
+    from isotherma.comparing_files import compared_variants
+    from isotherma.core.quantity import UnitSystem
+
+    project = _read(file)
+    wanted = [text.strip() for text in variants.split(",") if text.strip()]
+    chosen = [_pick(project, text) for text in wanted] or list(project.variants[:4])
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    compared_variants(project, chosen, units, _fail, as_json=as_json)
 
 
 @app.command()

@@ -53,6 +53,9 @@ def _object(row: SizedRow) -> dict[str, Any]:
     if row.by_hand:
         refused.append({"what": row.family, "name": "struck by hand", "why": "by_hand",
                         "figure": None, "limit": None, "unit": ""})  # fmt: skip
+    if row.by_wish[0]:
+        refused.append({"what": row.family, "name": row.by_wish[0], "why": "by_wish",
+                        "figure": None, "limit": None, "unit": ""})  # fmt: skip
     smaller = None
     if row.smaller:
         smaller = {
@@ -77,6 +80,8 @@ def _object(row: SizedRow) -> dict[str, Any]:
 def _words(row: SizedRow, units: UnitSystem) -> str:
     if row.by_hand:
         return "struck by hand"
+    if row.by_wish[0]:
+        return f"struck by your wish “{row.by_wish[0]}”"
     if row.refused:
         return f"struck: it needs {', '.join(REFUSED[what] for what in row.refused)}"
     if row.error:

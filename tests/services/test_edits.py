@@ -17,6 +17,9 @@ DROVER, FOLIO = drover(), folio()
 FIRST = DROVER.variants[0].id
 # one of each that can be made on Drover's first variant, in this order
 MADE: tuple[tuple[str, dict[str, str]], ...] = (
+    ("wish.add", {"text": "Nothing lost from the cupboard", "hard": "yes"}),
+    ("wish.judge", {"wish": "nothing-lost-from-the-cupboard", "of": "mini-store", "says": "no"}),
+    ("wish.remove", {"wish": "nothing-lost-from-the-cupboard"}),
     ("draw.add", {"preset": "rinse"}),
     ("draw.repeat", {"draw": "quick-rinse"}),
     ("draw.remove", {"draw": "quick-rinse"}),

@@ -3,18 +3,47 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
-from isotherma.core.fields import Document, GivenName, Slug, refusal
+from isotherma.core.fields import Document, GivenName, Name, Slug, refusal
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
 FORMAT_VERSION = 5
+
+
+class Judgement(Document):
+    """What a person says of one way of heating, or one variant, on a wish of their own."""
+
+    of: Slug = Field(title="Of which", description="A way of heating or a variant, by its id.")
+    says: Literal["yes", "no", "so-so"] = Field(title="Verdict")
+    why: Name = Field(default="", title="Why")
+
+
+class Wish(Document):
+    """A row of the person's own that ways of heating and variants are judged by."""
+
+    id: Slug
+    name: GivenName = Field(title="Wish")
+    hard: bool = Field(default=False, title="A no strikes")
+    judgements: Annotated[tuple[Judgement, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _judged_once(self) -> Self:
+        judged = [one.of for one in self.judgements]
+        if len(set(judged)) != len(judged):
+            twice = next(key for key in judged if judged.count(key) > 1)
+            raise refusal("same_id", what="judgements", id=twice)
+        return self
+
+    def judgement(self, of: str) -> Judgement | None:
+        """Find what is said of a way of heating or a variant; None where nothing is."""
+        return next((one for one in self.judgements if one.of == of), None)
 
 
 class Variant(Document):
@@ -50,6 +79,11 @@ class Project(Document):
     example: bool = Field(
         default=False, title="An example", description="Made up, to look at; nobody's vehicle."
     )
+    wishes: Annotated[tuple[Wish, ...], Field(max_length=20)] = Field(
+        default=(),
+        title="Wishes of your own",
+        description="Rows that ways of heating and variants are judged by, beside the brief's.",
+    )
     variants: Annotated[tuple[Variant, ...], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")
@@ -62,6 +96,10 @@ class Project(Document):
         if len(set(owned)) != len(owned):
             twice = next(key for key in owned if owned.count(key) > 1)
             raise refusal("same_id", what="owned", id=twice)
+        wishes = [wish.id for wish in self.wishes]
+        if len(set(wishes)) != len(wishes):
+            twice = next(key for key in wishes if wishes.count(key) > 1)
+            raise refusal("same_id", what="wishes", id=twice)
         return self
 
     def variant(self, variant_id: str) -> Variant:

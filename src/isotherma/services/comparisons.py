@@ -248,6 +248,25 @@ def found_or_asked(
     if work is None:
         return cache.once(key, make)
     name = "/".join(map(str, key))
+    known = found_or_none(work, cache, kind, key, written)
+    if known is not None:
+        return known
+    going = work.look(kind, name)
+    if going is not None and going.goes_on:
+        return going  # a page asks again and again: the design need not be written each time
+    project, variant, more = asked
+    payload = {"project": project.model_dump(mode="json"), "variant": variant.id, **more}
+    return work.ask(kind, name, payload, asker)
+
+
+def found_or_none(
+    work: LongWork | None, cache: Cache[Result], kind: str, key: tuple[object, ...],
+    written: Sequence[type] = WRITTEN,
+) -> Result | None:  # fmt: skip
+    """Give what was computed before, here or by a worker; None where nothing is kept."""
+    if work is None:
+        return cache.peek(key)
+    name = "/".join(map(str, key))
     known = cache.peek(name)
     if known is not None:
         return known
@@ -257,12 +276,7 @@ def found_or_asked(
             found: Result = read_plain(data, written)
             cache.put(name, found)
             return found
-    going = work.look(kind, name)
-    if going is not None and going.goes_on:
-        return going  # a page asks again and again: the design need not be written each time
-    project, variant, more = asked
-    payload = {"project": project.model_dump(mode="json"), "variant": variant.id, **more}
-    return work.ask(kind, name, payload, asker)
+    return None
 
 
 def _run(

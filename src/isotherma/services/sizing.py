@@ -23,7 +23,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.trip import TripStop
 from isotherma.core.system.needs import needs_of
-from isotherma.services.comparisons import found_or_asked
+from isotherma.services.comparisons import found_or_asked, found_or_none
 from isotherma.services.edits import starting_system
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
@@ -143,7 +143,8 @@ class SizedRow:
     """A way of heating as it was sized, without its days.
 
     `sizes` and `smaller` are ids of classes by axis; `refused` what of it the brief will not have;
-    `by_hand` whether its reader struck it.
+    `by_hand` whether its reader struck it, `by_wish` a wish of theirs that it does not meet, and
+    why not.
     """
 
     family: str
@@ -159,6 +160,7 @@ class SizedRow:
     error: str
     runs: int
     by_hand: bool = False
+    by_wish: tuple[str, str] = ("", "")
 
     @property
     def names(self) -> str:
@@ -172,19 +174,40 @@ class SizedRow:
         return ", ".join(classes()[key].name for key, chosen in pairs if key != chosen)
 
 
+def _unsized(
+    family: str, refused: tuple[str, ...] = (), *, by_hand: bool = False,
+    by_wish: tuple[str, str] = ("", ""),
+) -> SizedRow:  # fmt: skip
+    return SizedRow(
+        family, False, refused, (), (), (), (), None, None, (), "", 0, by_hand, by_wish
+    )
+
+
+def _by_hand(project: Project, family: str) -> SizedRow | None:
+    """Strike a family that its reader struck, or that a hard wish of theirs does."""
+    if family in project.brief.struck:
+        return _unsized(family, by_hand=True)
+    for wish in project.wishes:
+        said = wish.judgement(family)
+        if wish.hard and said is not None and said.says == "no":
+            return _unsized(family, by_wish=(wish.name, said.why))
+    return None
+
+
 def sized_row(
     project: Project, family: Family, variant_id: str | None = None, stopped: Stopped = never
 ) -> SizedRow:
     """Size one family on a vehicle's brief; what it will not have strikes without a run.
 
-    Nor is one run that was struck by hand.
+    So does what was struck by hand, or by a wish.
     """
-    by_hand = family.id in project.brief.struck
+    struck = _by_hand(project, family.id)
+    if struck is not None:
+        return struck
     will_not = set(project.brief.will_not_have)
     refused = tuple(what for what in needs_of(starting_system(family.layout)) if what in will_not)
-    if refused or by_hand:
-        return SizedRow(family.id, False, tuple(sorted(refused)), (), (), (), (), None, None, (),
-                        "", 0, by_hand)  # fmt: skip
+    if refused:
+        return _unsized(family.id, tuple(sorted(refused)))
     trying = _Trying(project, family, variant_id, stopped)
     sized = _sized(trying)
     steps = sized.steps or ()
@@ -232,24 +255,43 @@ class SizingService:
         self, project: Project, variant: Variant, asker: Asker
     ) -> tuple[SizedRow | UnderWay, ...]:
         """Give every family sized, or how far that is; each is asked for by itself."""
-        struck = project.brief.struck
-        # of the others nothing hangs on it: what is sized stays so
-        bare = editing.set_values(project, {"brief.struck": ()}) if struck else project
+        bare = _bare(project)
         return tuple(
-            sized_row(project, family, variant.id) if key in struck
+            refused if (refused := _by_hand(project, key)) is not None
             else self._row(bare, variant, key, asker)
-            for key, family in families().items()
+            for key in families()
         )  # fmt: skip
+
+    def known(self, project: Project, variant: Variant) -> tuple[SizedRow, ...]:
+        """Give the families that are sized by now; nobody is asked to size the others."""
+        bare = _bare(project)
+        found = (
+            found_or_none(self._work, self._rows, SIZING_WORK, _key(bare, variant, key), WRITTEN)
+            for key in families()
+        )
+        return tuple(row for row in found if row is not None)
 
     def _row(
         self, project: Project, variant: Variant, family: str, asker: Asker
     ) -> SizedRow | UnderWay:
-        key = (family, project.brief.digest, variant.system.digest,
-               *(part.digest for part in project.owned))  # fmt: skip
         return found_or_asked(
-            self._work, self._rows, SIZING_WORK, key, (project, variant, {"family": family}), asker,
+            self._work, self._rows, SIZING_WORK, _key(project, variant, family),
+            (project, variant, {"family": family}), asker,
             lambda: sized_row(project, families()[family], variant.id), WRITTEN,
         )  # fmt: skip
+
+
+def _bare(project: Project) -> Project:
+    """Give a project without what its reader struck and judged: what is sized stays so."""
+    brief = project.brief
+    if brief.struck:
+        brief = brief.model_copy(update={"struck": ()})
+    return project.model_copy(update={"brief": brief, "wishes": ()})
+
+
+def _key(project: Project, variant: Variant, family: str) -> tuple[object, ...]:
+    return (family, project.brief.digest, variant.system.digest,
+            *(part.digest for part in project.owned))  # fmt: skip
 
 
 __all__ = ["SizedRow", "SizingService", "families", "on_brief", "size_family",

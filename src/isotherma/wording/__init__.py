@@ -32,6 +32,18 @@ if TYPE_CHECKING:
     from isotherma.wording.english.changes import (
         changes_words as changes_words,
     )
+    from isotherma.wording.english.compared import (
+        FAILS_WORDS as FAILS_WORDS,
+    )
+    from isotherma.wording.english.compared import (
+        MADE_OF_WORDS as MADE_OF_WORDS,
+    )
+    from isotherma.wording.english.compared import (
+        failure_words as failure_words,
+    )
+    from isotherma.wording.english.compared import (
+        state_change_words as state_change_words,
+    )
     from isotherma.wording.english.comparing import (
         KEPT as KEPT,
     )
@@ -234,6 +246,8 @@ HOME: Final = {
     "SERVICES": "trips",
     "STRATEGIES": "comparing",
     "SUM_REMARKS": "sums",
+    "FAILS_WORDS": "compared",
+    "MADE_OF_WORDS": "compared",
     "TRACES": "traces",
     "TraceWords": "traces",
     "WHY": "waste",
@@ -250,6 +264,7 @@ HOME: Final = {
     "edit_label": "edits",
     "empties_sentence": "waste",
     "error_words": "errors",
+    "failure_words": "compared",
     "fails_words": "trips",
     "fills_sentence": "waste",
     "first_wrong_words": "trips",
@@ -275,6 +290,7 @@ HOME: Final = {
     "reason_words": "verdict",
     "remark_words": "remarks",
     "shock_sentence": "flows",
+    "state_change_words": "compared",
     "stops_words": "trips",
     "struck_words": "sizing",
     "trace_title": "traces",

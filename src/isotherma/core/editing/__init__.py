@@ -53,6 +53,7 @@ from isotherma.core.editing.variants import (
     add_owned,
     copy_system,
     duplicate_variant,
+    keep_first,
     lay,
     lay_sized,
     lay_with_own,
@@ -61,6 +62,7 @@ from isotherma.core.editing.variants import (
     with_owned,
     with_tank,
 )
+from isotherma.core.editing.wishes import add_wish, judge, remove_wish
 
 __all__ = [
     "add_day_kind",
@@ -71,6 +73,7 @@ __all__ = [
     "add_run",
     "add_stop",
     "add_use",
+    "add_wish",
     "cap_port",
     "copy_system",
     "duplicate_variant",
@@ -79,7 +82,9 @@ __all__ = [
     "goes_in_line",
     "insert_part",
     "join",
+    "judge",
     "keep_examples",
+    "keep_first",
     "lay",
     "lay_sized",
     "lay_with_own",
@@ -93,6 +98,7 @@ __all__ = [
     "remove_stop",
     "remove_use",
     "remove_variant",
+    "remove_wish",
     "repeat_draw",
     "replace_part",
     "say_state",

@@ -68,6 +68,31 @@ def remove_variant(project: Project, variant_id: str) -> Project:
     return with_variants(project, left)
 
 
+def keep_first(project: Project, variant_id: str) -> Project:
+    """Put a variant before all others; they stay in their order.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    variant_id : str
+        Which. [-]
+
+    Returns
+    -------
+    Project
+        With it first. [-]
+
+    Raises
+    ------
+    ChangeRefused
+        If it is not there.
+    """
+    first = variant_of(project, variant_id)
+    others = tuple(variant for variant in project.variants if variant.id != variant_id)
+    return with_variants(project, (first, *others))
+
+
 def lay(project: Project, variant_id: str, system: System, *, instead: bool = False) -> Project:
     """Put a whole system into a variant.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from isotherma.core.options.built import joints_of
 from isotherma.core.options.sizing import Step
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.spending import spent
@@ -79,7 +80,7 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         price=tuple(step.price for step in steps if step.price is not None),
         unpriced=sum(step.price is None for step in steps),
         parts=len(outcome.system.parts),
-        joints=2 * len(outcome.system.pipes),
+        joints=joints_of(outcome.system),
         holes=len(outcome.system.holes),
         flame="any flame" in needed,
         licensed="licensed work" in needed,

@@ -77,7 +77,8 @@ class PageContext:
 
     `query` is what the address asks, after a change what the page asked that it came from;
     `typed` a form that was refused, `piece` the piece that stands open, `person` names the browser
-    that asks, `path_of` gives the address of a page of this design by its name, `stopped` says
+    that asks, `path_of` gives the address of a page of this design by its name (of
+    another variant by its id after that), `stopped` says
     whether whoever asked is still there.
     """
 
@@ -91,7 +92,7 @@ class PageContext:
     notice: str = ""
     piece: str = ""
     person: str = ""
-    path_of: Callable[[str], str] = str
+    path_of: Callable[..., str] = str
     stopped: Stopped = never
 
     @property

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
 from isotherma.core.options.columns import Columns, price_span
+from isotherma.core.project import Wish
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.services.sizing import SIZING_WORK, SizedRow
 from isotherma.web.frame.context import PageContext
@@ -27,6 +29,17 @@ class SizeRow:
     why: str
     by_hand: bool
     cells: tuple[tuple[str, str], ...]
+    wishes: tuple[WishCell, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class WishCell:
+    """What is said of a way of heating on a wish of the person's own."""
+
+    id: str
+    name: str
+    says: str
+    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +54,7 @@ class SizesPage:
     work: UnderWayView | None
     done: int
     whole: int
+    wishes: tuple[tuple[str, str], ...] = ()
 
 
 def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str, str], ...]:
@@ -79,6 +93,9 @@ def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
     name = families()[row.family].name
     if row.by_hand:
         why = "You struck it."
+    elif row.by_wish[0]:
+        said = f": {row.by_wish[1]}" if row.by_wish[1] else ""
+        why = f"Your wish “{row.by_wish[0]}” says no{said}."
     elif row.refused:
         why = f"You will not have {', '.join(REFUSED[what] for what in row.refused)}."
     elif row.error:
@@ -98,12 +115,25 @@ def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
     )  # fmt: skip
 
 
+def _wishes(wishes: Sequence[Wish], family: str) -> tuple[WishCell, ...]:
+    found = []
+    for wish in wishes:
+        said = wish.judgement(family)
+        found.append(
+            WishCell(wish.id, wish.name, said.says if said else "", said.why if said else "")
+        )
+    return tuple(found)
+
+
 def sizes_page(context: PageContext) -> SizesPage:
     """Give what is sized by now, and how far the rest is."""
     found = context.services.sizing.rows(context.project, context.variant, context.asker)
     rows = [row for row in found if isinstance(row, SizedRow)]
     work = first_under_way_view(found, SIZING_WORK, context.path_of("design.sizes"), "#sizes")
-    made = [(row, _row(row, context.units)) for row in rows]
+    wishes = context.project.wishes
+    made = [
+        (row, replace(_row(row, context.units), wishes=_wishes(wishes, row.family))) for row in rows
+    ]
     return SizesPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
         vehicle=context.project.name,
@@ -112,4 +142,5 @@ def sizes_page(context: PageContext) -> SizesPage:
         work=work,
         done=len(rows),
         whole=len(found),
+        wishes=tuple((wish.id, wish.name) for wish in wishes),
     )

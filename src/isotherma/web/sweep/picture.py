@@ -133,7 +133,7 @@ def draw_map(
     left = 74.0 if narrow else 96.0
     columns, rows = len(across.values), len(up.values)
     height = 360 if narrow else 440
-    top, foot = 10.0, height - 50.0
+    top, foot = 26.0, height - 50.0
     wide, tall = (width - left - 10.0) / columns, (foot - top) / rows
     xs = left + (np.arange(columns) + 0.5) * wide
     ys = foot - (np.arange(rows) + 0.5) * tall
@@ -245,12 +245,12 @@ def draw_line(
     for at, (x, run) in enumerate(zip(xs.tolist(), runs, strict=True)):
         if run is None:
             continue
-        y = foot if run.value is None else y_of(run.value)
+        y = "" if run.value is None else f"{y_of(run.value):.1f}"
         cells.append(
-            MapCell(at, f"{x:.1f}", f"{y:.1f}", "", "", "", "1", run.met, run.runs, run.words)
+            MapCell(at, f"{x:.1f}", y, "", "", "", "1", run.met, run.runs, run.words)
         )
         if run.value is not None:
-            steps.append(f"{x:.1f} {y:.1f}")
+            steps.append(f"{x:.1f} {y}")
     today = _place(across.today, across.values, xs)
     return SweepPicture(
         width, height, f"{left:.0f}", f"{width - 10:.0f}", f"{foot:.0f}", tuple(cells), (), "",

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from isotherma.core.editing.difference import Difference, differences
-from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.web.frame.changes import ChangeRow, change_row
 from isotherma.web.frame.context import PageContext
 
 
@@ -20,16 +20,6 @@ class VersionRow:
     at: str
     current: bool
     compared: bool
-
-
-@dataclass(frozen=True, slots=True)
-class ChangeRow:
-    """One value that differs."""
-
-    where: str
-    title: str
-    before: str
-    after: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,23 +37,6 @@ class VersionsPage:
     against_id: int
     changes: tuple[ChangeRow, ...]
     notice: str
-
-
-def _words(value: object, style: str, units: UnitSystem) -> str:
-    if value is None:
-        return "–"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, float | int) and style:
-        return with_unit(float(value), style, units, 4)
-    return str(value)[:80]
-
-
-def _change(item: Difference, units: UnitSystem) -> ChangeRow:
-    return ChangeRow(
-        item.where, item.title, _words(item.before, item.style, units),
-        _words(item.after, item.style, units),
-    )  # fmt: skip
 
 
 def versions_page(
@@ -96,6 +69,6 @@ def versions_page(
         only_named=only_named,
         against=words,
         against_id=then[0] if then is not None else 0,
-        changes=tuple(_change(item, units) for item in found[:300]),
+        changes=tuple(change_row(item, units) for item in found[:300]),
         notice=context.notice,
     )  # fmt: skip

@@ -52,6 +52,7 @@ function openDialog(id) {
 
 document.addEventListener("input", (event) => { if (event.target.id === "jump-text") fillJump(); });
 document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
   const opener = event.target.closest("[data-open]");
   if (opener) openDialog(opener.dataset.open);
   const closer = event.target.closest("[data-dismiss]");

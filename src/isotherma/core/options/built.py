@@ -1,0 +1,213 @@
+"""What a design is made of: parts, joints, mass, room, money, moves, what fails."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from isotherma.core.results.failure_modes import Outage, if_fails
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import heat, primary, temperature
+from isotherma.core.system.kinds import water as moved
+from isotherma.core.system.moves import moves
+
+_HOLD_WATER: Final = (
+    moved.FreshTank, moved.GravityBag, moved.LooseContainer, heat.Store, heat.Combi, heat.Canister,
+    heat.SunContainer,
+)  # fmt: skip
+WATER_KG_PER_M3: Final = 1000.0  # of a load: its temperature does not matter here
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """A sum of what is known, and of how many parts nobody knows it [SI]; None: of any."""
+
+    value: float | None
+    unknown: int
+
+
+class Fails(StrEnum):
+    """A kind of part whose failure is looked at."""
+
+    HEAT = "heat"
+    STORE = "store"
+    PUMP = "pump"
+    MIXER = "mixer"
+
+
+_KINDS_OF: Final[dict[Fails, tuple[type, ...]]] = {
+    Fails.HEAT: (
+        heat.Element, heat.Burner, heat.Combi, heat.ThroughFlow, heat.LiquidHeater, heat.AirHeater,
+        heat.EngineCoolant, heat.Kettle, heat.SunContainer,
+    ),
+    Fails.STORE: (heat.Store, heat.Canister),
+    Fails.PUMP: (
+        moved.Pump, moved.Submersible, moved.HandPump, primary.CirculationPump,
+        temperature.LoopPump,
+    ),
+    Fails.MIXER: (temperature.ThermostaticMixer, temperature.ManualMixer),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Failure:
+    """The worst that the failure of one part of a kind does.
+
+    `outlets` there are; of them `water` still have some and `warm` warm water. `spilt_m3` may run
+    out, without what is not known.
+    """
+
+    kind: Fails
+    part_id: str
+    label: str
+    outlets: int
+    water: int
+    warm: int
+    spilt_m3: float
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What has to be done to get into a state from the first one."""
+
+    state: str
+    moves: int
+    seconds_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class Built:
+    """What a design is made of [SI].
+
+    `joints` counts the ends of pipes, which fittings will add to; `full_kg` is its mass with tanks
+    and stores full; `price` what was entered of prices, in the person's own money.
+    """
+
+    parts: int
+    joints: int
+    holes: int
+    dry_kg: Tally
+    full_kg: Tally
+    room_m3: Tally
+    price: Tally
+    findings: int
+    changes: tuple[Change, ...]
+    failures: tuple[Failure, ...]
+
+
+def joints_of(system: System) -> int:
+    """Count joints: the ends of pipes, until fittings are chosen.
+
+    Parameters
+    ----------
+    system : System
+        A design. [-]
+
+    Returns
+    -------
+    int
+        Two for every pipe. [-]
+    """
+    return 2 * len(system.pipes)
+
+
+def built(outcome: Outcome) -> Built:
+    """Say what a design is made of.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        That was computed. [-]
+
+    Returns
+    -------
+    Built
+        Of the design as entered; water is what its tanks and stores hold. [SI]
+    """
+    system = outcome.system
+    computed = outcome.setup.parts
+    dry = tally(part.dry_mass_kg for part in system.parts)
+    water_m3 = [
+        getattr(computed.get(part.id, part), "volume_m3", None) for part in system.parts
+        if isinstance(part, _HOLD_WATER)
+    ]  # fmt: skip
+    water = tally(water_m3)
+    return Built(
+        parts=len(system.parts),
+        joints=joints_of(system),
+        holes=len(system.holes),
+        dry_kg=dry,
+        full_kg=_full(dry, water),
+        room_m3=tally(_room_m3(part) for part in system.parts),
+        price=tally(part.price for part in system.parts),
+        findings=len(outcome.findings),
+        changes=_changes(system),
+        failures=_failures(outcome),
+    )
+
+
+def tally(values: Iterable[float | None]) -> Tally:
+    """Add up what is known, and count what is not.
+
+    Parameters
+    ----------
+    values : iterable of float or None
+        None for unknown. [SI]
+
+    Returns
+    -------
+    Tally
+        An entered 0 is known. [SI]
+    """
+    every = list(values)
+    known = [value for value in every if value is not None]
+    return Tally(sum(known) if known or not every else None, len(every) - len(known))
+
+
+def _full(dry: Tally, water: Tally) -> Tally:
+    """Add the mass of water to what stands there dry."""
+    parts = (dry.value, None if water.value is None else water.value * WATER_KG_PER_M3)
+    known = [part for part in parts if part is not None]
+    return Tally(sum(known) if known else None, dry.unknown + water.unknown)
+
+
+def _room_m3(part: AnyKind) -> float | None:
+    sides = (part.width_m, part.depth_m, part.tall_m)
+    if any(side is None for side in sides):
+        return None
+    wide, deep, tall = (side for side in sides if side is not None)
+    return wide * deep * tall
+
+
+def _changes(system: System) -> tuple[Change, ...]:
+    found = []
+    for state in system.states[1:]:
+        steps = moves(system, system.states[0], state)
+        found.append(Change(state.name, len(steps), sum(step.seconds_s for step in steps)))
+    return tuple(found)
+
+
+def _failures(outcome: Outcome) -> tuple[Failure, ...]:
+    """Find for every kind of part the one whose failure leaves least; of equals the first."""
+    setup = outcome.setup
+    found = []
+    for kind, kinds in _KINDS_OF.items():
+        outages = [
+            if_fails(setup.computed, setup.network, key)
+            for key, part in setup.network.parts.items() if isinstance(part, kinds)
+        ]  # fmt: skip
+        if outages:
+            found.append(_failure(kind, min(outages, key=_left_over)))
+    return tuple(found)
+
+
+def _left_over(out: Outage) -> tuple[int, int]:
+    return sum(left.warm for left in out.left), sum(left.water for left in out.left)
+
+
+def _failure(kind: Fails, out: Outage) -> Failure:
+    warm, water = _left_over(out)
+    return Failure(kind, out.part_id, out.label, len(out.left), water, warm, out.spilt_m3)

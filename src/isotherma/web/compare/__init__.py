@@ -1,0 +1,1 @@
+"""Compare: two to four designs side by side on one trip."""

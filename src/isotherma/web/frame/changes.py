@@ -1,0 +1,36 @@
+"""What differs between two states of a document, or two designs, as rows to read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isotherma.core.editing.difference import Difference
+from isotherma.core.quantity import UnitSystem, with_unit
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeRow:
+    """One value that differs."""
+
+    where: str
+    title: str
+    before: str
+    after: str
+
+
+def _words(value: object, style: str, units: UnitSystem) -> str:
+    if value is None:
+        return "–"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int) and style:
+        return with_unit(float(value), style, units, 4)
+    return str(value)[:80]
+
+
+def change_row(item: Difference, units: UnitSystem) -> ChangeRow:
+    """Write one value that differs."""
+    return ChangeRow(
+        item.where, item.title, _words(item.before, item.style, units),
+        _words(item.after, item.style, units),
+    )  # fmt: skip

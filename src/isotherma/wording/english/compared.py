@@ -1,0 +1,73 @@
+"""Designs side by side in words: what they are made of, what fails with what."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+from isotherma.core.options.built import Change, Fails, Failure
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+
+MADE_OF_WORDS: Final[Mapping[str, str]] = {
+    "parts": "Parts",
+    "joints": "Ends of pipes",
+    "holes": "Holes",
+    "dry_kg": "Dry mass",
+    "full_kg": "Mass with tanks full",
+    "room_m3": "Room",
+    "price": "Prices entered",
+    "findings": "Cautions",
+}
+FAILS_WORDS: Final[Mapping[Fails, str]] = {
+    Fails.HEAT: "What heats",
+    Fails.STORE: "A store",
+    Fails.PUMP: "A pump",
+    Fails.MIXER: "A mixer",
+}
+
+
+def failure_words(item: Failure, units: UnitSystem) -> str:
+    """Say what is left when a part has failed.
+
+    Parameters
+    ----------
+    item : Failure
+        The worst of its kind. [-]
+    units : UnitSystem
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause without a full stop. [-]
+    """
+    of = f"of {item.outlets} outlet{'' if item.outlets == 1 else 's'}"
+    if item.warm:
+        left = f"{item.warm} {of} still warm"
+    elif item.water:
+        left = f"{item.water} {of} with cold water"
+    else:
+        left = "no water"
+    spilt = ""
+    if item.spilt_m3 >= 5e-5:  # less is wiped up
+        spilt = f", {with_unit(item.spilt_m3, 'volume', units, 2)} may run out"
+    return f"{item.label}: {left}{spilt}"
+
+
+def state_change_words(item: Change) -> str:
+    """Say what it takes to get into a state from the first.
+
+    Parameters
+    ----------
+    item : Change
+        Moves and seconds. [s]
+
+    Returns
+    -------
+    str
+        A clause without a full stop. [-]
+    """
+    moves = "nothing to move" if not item.moves else (
+        f"{item.moves} move{'' if item.moves == 1 else 's'}, {duration_words(item.seconds_s)}"
+    )  # fmt: skip
+    return f"{item.state}: {moves}"
