@@ -78,10 +78,34 @@ def test_what_is_struck_by_hand_is_not_run_and_what_else_was_sized_stays(monkeyp
     service.rows(project, project.variants[0], Asker())
     assert sized == list(families())
     again = service.rows(struck, struck.variants[0], Asker())
-    assert sized[len(families()) :] == ["gas-and-mains"]
+    assert len(sized) == len(families())  # nothing is sized again, what is struck least of all
     assert [row.family for row in again if isinstance(row, SizedRow) and row.by_hand] == [
         "gas-and-mains"
     ]
+
+
+def test_a_hard_wish_strikes_what_it_says_no_to_and_nothing_is_sized_again(monkeypatch):
+    project = drover()
+    made = editing.add_wish(project, "Mendable on the road", hard=True)
+    judged = editing.judge(made, "mendable-on-the-road", "gas-and-mains", "no", "no parts")
+    row = sized_row(judged, families()["gas-and-mains"])
+    assert (row.stands, row.runs, row.by_wish) == (False, 0, ("Mendable on the road", "no parts"))
+    soft = editing.set_values(judged, {"wishes.mendable-on-the-road.hard": False})
+    sized: list[str] = []
+
+    def noted(_project, family, *_more):
+        sized.append(family.id)
+        return replace(row, family=family.id, by_wish=("", ""), stands=True)
+
+    monkeypatch.setattr(sizing, "sized_row", noted)
+    service = SizingService(Caches(1_000_000))
+    variant = project.variants[0]
+    assert all(one.stands for one in service.rows(project, variant, Asker()))
+    again = service.rows(judged, variant, Asker())
+    assert [one.family for one in again if not one.stands] == ["gas-and-mains"]
+    assert all(one.stands for one in service.rows(soft, variant, Asker()))
+    assert len(sized) == len(families()) == len(service.known(judged, variant))
+    assert SizingService(Caches(1_000_000)).known(project, variant) == ()
 
 
 def test_a_way_of_heating_is_struck_once_and_brought_back():

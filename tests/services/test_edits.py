@@ -59,6 +59,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("system.layout", {"layout": "mini-store", "instead": "1"}),
     ("system.empty", {}),
     ("system.copy", {"source": "fourteen"}),
+    ("variant.first", {"variant": "fourteen"}),
     ("variant.remove", {}),
 )
 

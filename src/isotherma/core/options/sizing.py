@@ -139,7 +139,7 @@ def struck_by(outcome: Outcome) -> tuple[Struck, ...]:
 Judge = Callable[[Outcome], tuple[Struck, ...]]
 
 
-def size(family: Family, run: Run, judge: Judge = struck_by) -> Sized:
+def size(family: Family, run: Run, judge: Judge | None = None) -> Sized:
     """Find the smallest sizes of a family that do what the brief asks, or what else must hold.
 
     Parameters
@@ -148,8 +148,8 @@ def size(family: Family, run: Run, judge: Judge = struck_by) -> Sized:
         What may vary; an axis without sizes cannot. [-]
     run : callable
         Runs the trip with one step of each axis. [-]
-    judge : callable
-        Says by what a run is struck; nothing where it does what must hold. [-]
+    judge : callable or None
+        Says by what a run is struck; None: by what of the brief it does not do. [-]
 
     Returns
     -------
@@ -164,7 +164,7 @@ def size(family: Family, run: Run, judge: Judge = struck_by) -> Sized:
     longer, so more may do less: the neighbours of what was found are run, and where one that was
     struck does it after all, all cheaper ones are tried, up to 60 runs.
     """
-    return _Search(family, run, judge).found()
+    return _Search(family, run, judge or struck_by).found()
 
 
 class _Search:
