@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
 from isotherma.core.engine.day_simulation import DaySimulation
 from isotherma.core.engine.periodic_day import play, run_day
 from isotherma.core.engine.state_simulation import StateSimulation
+from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup import Setup
 from isotherma.core.simulate import simulate
@@ -17,7 +18,9 @@ from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.states import State
 from isotherma.core.timeline.record import Day
+from isotherma.services.runs import compute
 
+Known = TypeVar("Known")
 MILD = Climate(region="river-plain", month=6, air_c=18.0, swing_k=8.0)
 
 
@@ -107,3 +110,16 @@ def days_after(outcome: Outcome) -> DaySimulation:
 def ample(days: DaySimulation) -> dict[str, float]:
     """Ten tons more in every tank than it holds, for days that are not about water."""
     return {reservoir.id: -1e4 for reservoir in days.usual.reservoirs.reservoirs}
+
+
+def computed(project: Project, variant_id: str) -> Outcome:
+    """Give what a variant does; a test fails where it cannot be run."""
+    found = compute(project, project.variant(variant_id))
+    assert isinstance(found, Outcome), found
+    return found
+
+
+def known(value: Known | None) -> Known:
+    """Give what is there; a test fails where it is not."""
+    assert value is not None
+    return value

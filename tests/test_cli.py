@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import json
 import os
 import subprocess
@@ -347,3 +349,37 @@ def test_every_way_of_heating_is_sized_on_a_files_brief(file):
     assert "struck at its largest" in said and "°F" in said
     none = isotherma("size", file, "--family", "cauldron")
     assert none.returncode == 2 and "gas-and-mains" in none.stderr
+
+
+def test_a_figure_is_swept_on_a_file_and_written_as_a_table(file, tmp_path):
+    out = tmp_path / "sweep.csv"
+    isotherma("sweep", file, "--vary", "parts.store.volume_m3=8L,14L", "--vary",
+              "brief.inside_c=10;20", "--out", str(out), check=0)  # fmt: skip
+    rows = list(csv.DictReader(io.StringIO(out.read_text())))
+    assert len(rows) == 4 and {row["all as asked"] for row in rows} <= {"yes", "no"}
+    for vary, said in (
+        ("parts.stor.volume_m3=8L", "parts.store.volume_m3"), ("parts.store.volume_m3", "PATH=V1"),
+        ("parts.store.volume_m3=8L,lots", "lots"), ("parts.store.volume_m3=-1", "more than"),
+    ):  # fmt: skip
+        wrong = isotherma("sweep", file, "--vary", vary)
+        assert wrong.returncode == 2 and said in wrong.stderr, wrong.stderr
+    twice = isotherma("sweep", file, *(["--vary", "brief.inside_c=10"] * 2))
+    assert twice.returncode == 2 and "varied twice" in twice.stderr
+
+
+def test_variants_of_a_file_are_compared(file):
+    data = json.loads(
+        isotherma("compare", file, "--variants", "ten-litres,foamed", "--json", check=0).stdout
+    )
+    assert data["format"] == "isotherma-compare"
+    assert [row["variant"] for row in data["variants"]] == ["ten-litres", "foamed"]
+    assert data["variants"][0]["differs"] == [] and data["variants"][1]["differs"]
+    assert {row["what"] for row in data["variants"][1]["if_fails"]} == {
+        "heat", "store", "pump", "mixer",
+    }  # fmt: skip
+    said = isotherma("compare", file, "--us", check=0).stdout
+    assert said.startswith("Ten litres: ") and "Fresh water: taken,gal," in said
+    for wanted, words in (("ten-litres", "Two to 4"), ("ten-litres,ten-litres", "named twice"),
+                          ("ten-litres,twelve", "no variant “twelve”")):  # fmt: skip
+        wrong = isotherma("compare", file, "--variants", wanted)
+        assert wrong.returncode == 2 and words in wrong.stderr

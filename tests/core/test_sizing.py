@@ -84,6 +84,10 @@ def test_what_is_struck_by_hand_is_not_run_and_what_else_was_sized_stays(monkeyp
     ]
 
 
+def struck_in(rows):
+    return [row.family for row in rows if isinstance(row, SizedRow) and not row.stands]
+
+
 def test_a_hard_wish_strikes_what_it_says_no_to_and_nothing_is_sized_again(monkeypatch):
     project = drover()
     made = editing.add_wish(project, "Mendable on the road", hard=True)
@@ -100,10 +104,9 @@ def test_a_hard_wish_strikes_what_it_says_no_to_and_nothing_is_sized_again(monke
     monkeypatch.setattr(sizing, "sized_row", noted)
     service = SizingService(Caches(1_000_000))
     variant = project.variants[0]
-    assert all(one.stands for one in service.rows(project, variant, Asker()))
-    again = service.rows(judged, variant, Asker())
-    assert [one.family for one in again if not one.stands] == ["gas-and-mains"]
-    assert all(one.stands for one in service.rows(soft, variant, Asker()))
+    assert struck_in(service.rows(project, variant, Asker())) == []
+    assert struck_in(service.rows(judged, variant, Asker())) == ["gas-and-mains"]
+    assert struck_in(service.rows(soft, variant, Asker())) == []
     assert len(sized) == len(families()) == len(service.known(judged, variant))
     assert SizingService(Caches(1_000_000)).known(project, variant) == ()
 

@@ -89,6 +89,8 @@ def test_no_words_are_left_over():
         "no_choice",
         "changed_since",
         "unreadable_changes",
+        "cannot_be",
+        "too_many_values",
     }  # of services
     assert set(errors.REASONS) - raised == elsewhere
     assert set(validation.PROBLEMS) == {code for code, _ in _codes("refusal")}

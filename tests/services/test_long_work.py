@@ -17,6 +17,7 @@ import pytest
 from isotherma.catalogue.demo import drover, folio
 from isotherma.core.cache import Caches
 from isotherma.core.options.changes import Change, What
+from isotherma.core.options.sweep import Sweep, Swept, Vary
 from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.uncertainty import Range
@@ -27,6 +28,7 @@ from isotherma.services.mending import WRITTEN as MENDING_WRITTEN
 from isotherma.services.mending import Mending, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.stored_results import StoredResults
+from isotherma.services.sweeps import SweepService, swept
 from isotherma.store.engine import open_engine, open_sessions
 
 ROOT = Path(__file__).parents[2]
@@ -195,6 +197,62 @@ def test_work_whose_worker_is_killed_is_taken_up_again_once(working, database_ur
         rows = connection.execute("SELECT attempts, state FROM job").fetchall()
         left = connection.execute("SELECT count(*) FROM procrastinate_jobs").fetchone()
     assert rows == [(2, "done")] and left == (0,)
+
+
+STORE = "variants.ten-litres.system.parts.store.volume_m3"
+
+
+def grid(columns: int, rows: int) -> Sweep:
+    across = tuple(0.006 + 0.002 * step for step in range(columns))
+    return Sweep(Vary(STORE, across), Vary("brief.inside_c", tuple(5.0 + at for at in range(rows))))
+
+
+def test_a_sweep_goes_on_when_its_worker_is_killed_no_row_twice_and_none_lost(
+    working, database_url, request
+):
+    code = f"from isotherma.jobs.worker import run_worker; run_worker({database_url!r})"
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    victim = subprocess.Popen([sys.executable, "-c", code], env=env)
+    project, asked = drover(), grid(8, 5)
+    variant = project.variants[0]
+
+    def pieces() -> list[Swept]:
+        found = SweepService(Caches(10**7), working).pieces(project, variant, asked, ME)
+        return [piece for piece in found if isinstance(piece, Swept)]
+
+    until(lambda: len(pieces()) >= 1, 90.0)
+    victim.send_signal(signal.SIGKILL)
+    victim.wait()
+    done = len(pieces())
+    assert done < 5, "it was killed too late to tell"
+    request.getfixturevalue("worker")
+    until(lambda: len(pieces()) == 5, 90.0)
+    cells = [cell for piece in pieces() for cell in piece.cells]
+    assert cells == list(swept(project, variant.id, asked).cells)
+    with psycopg.connect(database_url) as connection:
+        jobs = connection.execute("SELECT state, attempts FROM job").fetchall()
+        left = connection.execute("SELECT count(*) FROM procrastinate_jobs").fetchone()
+    assert sorted(jobs)[-1] == ("done", 2) and len(jobs) == 5 and left == (0,)
+
+
+def test_two_persons_sweeps_both_move(working, database_url, request):
+    """The second asked when the first had all its rows in the queue, and does not wait for them."""
+    project, asked = drover(), grid(3, 8)
+    variant = project.variants[0]
+    service = SweepService(Caches(10**7), working)
+    first = service.pieces(project, variant, asked, ME)
+    other = Sweep(Vary(STORE, (0.007, 0.009)), Vary("brief.inside_c", (3.0, 4.0)))
+    found = service.pieces(project, variant, other, OTHER)
+    assert [piece.before for piece in first if isinstance(piece, UnderWay)] == list(range(8))
+    assert [piece.before for piece in found if isinstance(piece, UnderWay)] == [1, 3]
+    request.getfixturevalue("worker")
+    until(lambda: not any(isinstance(piece, UnderWay)
+                          for piece in service.pieces(project, variant, asked, ME)))  # fmt: skip
+    with psycopg.connect(database_url) as connection:
+        ended = [row[0] for row in connection.execute(
+            "SELECT person FROM job WHERE state = 'done' ORDER BY ended_at"
+        ).fetchall()]  # fmt: skip
+    assert ended[:4].count(OTHER.person) == 2 and len(ended) == 10
 
 
 def test_a_worker_told_to_end_leaves_its_work_to_the_next(working, database_url, request):

@@ -18,7 +18,6 @@ from isotherma.core.options.measures import Of, measure
 from isotherma.core.options.sizing import struck_by
 from isotherma.core.options.sweep import MOST_ACROSS, Sweep, Swept, Vary
 from isotherma.core.quantity import UnitSystem
-from isotherma.core.results.outcome import Outcome
 from isotherma.files.plain import read_plain, write_plain
 from isotherma.files.sweep_csv import write_sweep
 from isotherma.services import sweeps
@@ -31,7 +30,6 @@ from isotherma.services.inverse import (
     inverse_payload,
 )
 from isotherma.services.long_work import Asker
-from isotherma.services.runs import compute
 from isotherma.services.sweep_asking import (
     parameters,
     read_values,
@@ -40,6 +38,8 @@ from isotherma.services.sweep_asking import (
     spread,
 )
 from isotherma.services.sweeps import SweepService, sweep_asked, sweep_payload, swept
+from tests.support import computed
+from tests.support import known as there
 
 HERE = "ten-litres"
 STORE = f"variants.{HERE}.system.parts.store.volume_m3"
@@ -54,9 +54,7 @@ def box():
 
 @pytest.fixture(scope="module")
 def known(box):
-    outcome = compute(box, box.variants[0])
-    assert isinstance(outcome, Outcome)
-    return parameters(box, box.variants[0], outcome)
+    return parameters(box, box.variants[0], computed(box, HERE))
 
 
 # --- what may be varied ---
@@ -92,8 +90,8 @@ def test_every_figure_that_may_be_varied_can_be_set(box, known):
 def test_a_figure_without_ends_goes_from_half_to_double(box, known):
     read = read_vary("x", {"x": STORE}, known, box, METRIC)
     assert not read.errors and (read.low, read.high, read.count) == ("5", "20", "7")
-    assert read.vary.values[0] == pytest.approx(0.005)
-    assert read.vary.values[-1] == pytest.approx(0.020) and len(read.vary.values) == 7
+    assert there(read.vary).values[0] == pytest.approx(0.005)
+    assert there(read.vary).values[-1] == pytest.approx(0.020) and len(there(read.vary).values) == 7
 
 
 @pytest.mark.parametrize(
@@ -117,10 +115,12 @@ def test_what_cannot_be_read_says_so_beside_its_field(box, known, texts, field, 
 def test_us_ends_are_read_in_gallons_and_degrees_fahrenheit(box, known):
     us = UnitSystem.US
     read = read_vary("x", {"x": STORE, "x_from": "2", "x_to": "1 1/2 gal"}, known, box, us)
-    assert read.vary.values[0] == pytest.approx(2 * 3.785e-3, rel=1e-3)
-    assert read.vary.values[-1] == pytest.approx(1.5 * 3.785e-3, rel=1e-3)
+    assert there(read.vary).values[0] == pytest.approx(2 * 3.785e-3, rel=1e-3)
+    assert there(read.vary).values[-1] == pytest.approx(1.5 * 3.785e-3, rel=1e-3)
     warm = read_vary("x", {"x": "brief.inside_c", "x_from": "50F", "x_to": "68"}, known, box, us)
-    assert warm.vary.values[0] == pytest.approx(10.0) and warm.vary.values[-1] == pytest.approx(20)
+    assert there(warm.vary).values[0] == pytest.approx(10.0) and there(warm.vary).values[
+        -1
+    ] == pytest.approx(20)
 
 
 def test_the_same_figure_twice_is_wrong_at_the_second(box, known):
@@ -163,8 +163,7 @@ def test_every_cell_is_a_run_of_its_own(box):
     ]  # fmt: skip
     for cell in found.cells:
         alone = editing.set_values(box, {STORE: cell.x, "brief.inside_c": cell.y})
-        outcome = compute(alone, alone.variant(HERE))
-        expected = measure(outcome)
+        expected = measure(computed(alone, HERE))
         assert (cell.met, found.measures, cell.values) == (
             expected.met, expected.measures, expected.values,
         )  # fmt: skip
@@ -177,7 +176,7 @@ def test_pieces_of_a_sweep_are_the_sweep(box):
     cells = [cell for piece in flat.pieces for cell in swept(box, HERE, piece).cells]
     assert tuple(cells) == swept(box, HERE, flat).cells
     both = Sweep(Vary(STORE, (0.01, 0.02)), Vary("brief.inside_c", (5.0, 10.0, 15.0)))
-    assert [piece.up.values for piece in both.pieces] == [(5.0,), (10.0,), (15.0,)]
+    assert [there(piece.up).values for piece in both.pieces] == [(5.0,), (10.0,), (15.0,)]
 
 
 def test_what_cannot_be_run_is_said_of_its_cell_alone(box):
@@ -206,7 +205,7 @@ def test_a_sweep_is_run_once(box, monkeypatch):
 
 def test_measures_are_of_the_worst_day_of_a_trip():
     show = drover_on_trip()
-    outcome = compute(show, show.variants[0])
+    outcome = computed(show, show.variants[0].id)
     found = measure(outcome)
     for draw in show.brief.draws:
         warm = [
@@ -245,10 +244,10 @@ def test_the_smallest_that_does_it_is_what_trying_all_finds(box):
     made = easy(box)
     found = inverse(made, HERE, Inverse((Vary(STORE, AXIS),)))
     does = [
-        value for value in AXIS
-        if not struck_by(compute(trial := editing.set_values(made, {STORE: value}),
-                                 trial.variant(HERE)))
-    ]  # fmt: skip
+        value
+        for value in AXIS
+        if not struck_by(computed(editing.set_values(made, {STORE: value}), HERE))
+    ]
     assert found.values == (does[0],)
     assert found.smaller == (AXIS[AXIS.index(does[0]) - 1],) and found.smaller_struck
     assert found.runs <= len(AXIS)
@@ -259,17 +258,21 @@ def test_a_bound_of_ones_own_is_held_and_the_next_smaller_does_not(box):
     bound = Bound("warm.second-shower", at_most=False, limit=200.0)
     found = inverse(made, HERE, Inverse((Vary(STORE, AXIS),), bound))
     warm = {
-        value: measure(compute(trial := editing.set_values(made, {STORE: value}),
-                               trial.variant(HERE))).value(bound.measure_id)
+        value: there(
+            measure(computed(editing.set_values(made, {STORE: value}), HERE)).value(
+                bound.measure_id
+            )
+        )
         for value in AXIS
-    }  # fmt: skip
+    }
     assert found.values is not None and warm[found.values[0]] >= 200.0
     if found.smaller is not None:
         assert warm[found.smaller[0]] < 200.0
         assert found.smaller_struck[0].code == "below"
-    never = inverse(made, HERE, Inverse((Vary(STORE, AXIS),), Bound("wait.early-shower", True, 0.0)))
+    at_once = Bound("wait.early-shower", at_most=True, limit=0.0)
+    never = inverse(made, HERE, Inverse((Vary(STORE, AXIS),), at_once))
     assert never.values is None and never.struck[0].code == "above"
-    assert never.struck[0].figure > never.struck[0].limit == 0.0
+    assert there(never.struck[0].figure) > 0.0 == never.struck[0].limit
 
 
 def test_values_that_cannot_be_are_an_answer(box):

@@ -52,11 +52,14 @@ class BringFamilyBack(StrikeFamily):
 
 
 class LayFamily(Edit):
-    """Begin with a way of heating, sized; a variant of its own where there are parts already."""
+    """Begin with a way of heating, sized or as it is laid out.
+
+    It is a variant of its own where there are parts already.
+    """
 
     name = "system.family"
     family: Key
-    sizes: str = Field(max_length=400)
+    sizes: str = Field(default="", max_length=400)
 
     @property
     @override
@@ -66,7 +69,7 @@ class LayFamily(Edit):
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
         family = _known(self.family)
-        wanted = self.sizes.split(",")
+        wanted = self.sizes.split(",") if self.sizes else []
         values: dict[str, object] = {}
         for axis, key in zip(family.axes, wanted, strict=False):
             step = next((step for step in axis.steps if step.id == key), None)

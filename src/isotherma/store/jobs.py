@@ -70,8 +70,19 @@ def _cancel(session: Session, job: Job, which: ColumnElement[bool]) -> None:
 
 
 def before(session: Session, job: Job) -> int:
-    """Count what waits before it."""
-    query = select(func.count()).where(Job.state == "waiting", Job.id < job.id)
+    """Count what waits before it: of every person the first comes before anybody's second."""
+    turn = func.row_number().over(partition_by=Job.person, order_by=Job.id).label("turn")
+    waiting = select(Job.id, turn).where(Job.state == "waiting").subquery()
+    mine = select(waiting.c.turn).where(waiting.c.id == job.id).scalar_subquery()
+    query = select(func.count()).select_from(waiting).where(
+        (waiting.c.turn < mine) | ((waiting.c.turn == mine) & (waiting.c.id < job.id))
+    )  # fmt: skip
+    return int(session.scalar(query) or 0)
+
+
+def waiting_of(session: Session, person: str) -> int:
+    """Count what of a person waits."""
+    query = select(func.count()).where(Job.person == person, Job.state == "waiting")
     return int(session.scalar(query) or 0)
 
 

@@ -16,8 +16,7 @@ from isotherma.core.system.pieces import PartBase
 _OF_THE_BRIEF: Final = "Brief"
 # size, mass and place of a part, and what only hands need: no figure of a day hangs on them
 _NOT_OF_A_DAY: Final = frozenset({
-    "width_m", "depth_m", "tall_m", "dry_mass_kg", "clearance_m", "x_m", "y_m", "clips", "move_s",
-    "people",
+    "width_m", "depth_m", "tall_m", "dry_mass_kg", "x_m", "y_m", "clips", "move_s", "people",
 })  # fmt: skip
 
 

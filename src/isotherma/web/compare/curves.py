@@ -46,6 +46,7 @@ class CurvePicture:
     left: str = f"{LEFT:.0f}"
     inner: str = f"{WIDTH - LEFT - RIGHT:.0f}"
     foot: str = f"{FOOT:.0f}"
+    title_y: int = HEIGHT - 2
 
 
 def draw_curves(sides: Sequence[Outcome | None], units: UnitSystem) -> tuple[CurvePicture, ...]:

@@ -126,6 +126,7 @@ class ComparePage:
     families: tuple[Choice, ...]
     gone: str
     csv: str
+    columns: int
 
 
 def asked_keys(context: PageContext) -> tuple[str, ...]:
@@ -363,4 +364,5 @@ def compare_page(context: PageContext) -> ComparePage:
             else f"{gone} of what was to be compared are not there any more."
         ),
         csv=f"{context.path_of('design.compare.csv')}?{query}",
+        columns=len(sides) + 1,
     )  # fmt: skip

@@ -21,7 +21,7 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.under_way import UnderWayView, first_under_way_view, under_way_view
 from isotherma.web.sweep.asked import AXES, FIGURES, SweepAsked, read_asked
-from isotherma.web.sweep.picture import (
+from isotherma.web.sweep.maps import (
     NARROW,
     WIDE,
     Axis,

@@ -76,6 +76,11 @@ class SweepPicture:
     today: tuple[str, str] | None
     flat: bool
 
+    @property
+    def title_y(self) -> int:
+        """Where the figure across is named."""
+        return self.height - 8
+
 
 @dataclass(frozen=True, slots=True)
 class Run:
