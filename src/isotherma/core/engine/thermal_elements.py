@@ -314,7 +314,9 @@ class _Maker:
                    if isinstance(item, heat.HighLimit) and item.resets != "by itself"}  # fmt: skip
         levels = {item.guards: figure(item, "trips_at_share") for item in inside
                   if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
-        coiled = any(isinstance(item, heat.Coil) for item in inside)
+        coiled = any(isinstance(item, heat.Coil) for item in inside) or any(
+            heat.calls_a_pump(item, network.parts) for item in inside
+        )
 
         def add(
             part_id: str, watts: float, set_c: float, hysteresis: float, sensor: float, lag: float,

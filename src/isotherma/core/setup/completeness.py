@@ -33,6 +33,7 @@ def refuse_missing(network: CompiledNetwork) -> None:
     heats = {
         part.fitted_in for part in network.parts.values()
         if isinstance(part, heat.Element | heat.Burner | heat.Coil)
+        or heat.calls_a_pump(part, network.parts)
     }  # fmt: skip
     for part in network.parts.values():
         if part.id not in joined or part.id in network.dry:

@@ -17,6 +17,7 @@ from isotherma.core.system.kinds.heat.guards import (
     Interlock,
     Terminal,
     Thermostat,
+    calls_a_pump,
 )
 from isotherma.core.system.kinds.heat.loops import (
     AirCoil,
@@ -94,5 +95,6 @@ __all__ = [
     "ThroughFlow",
     "ThroughFlowElectric",
     "ThroughFlowGas",
+    "calls_a_pump",
     "net_input",
 ]

@@ -24,6 +24,7 @@ from isotherma.core.fields import (
 from isotherma.core.system.kinds.heat.base import HeatPart
 from isotherma.core.system.pieces import (
     LITRE,
+    PartBase,
     Port,
     power,
     usual,
@@ -48,6 +49,27 @@ class Thermostat(HeatPart):
     sensor_share: Share | None = known("Sensor height", "Share of the store's height.")
     sensor_lag_s: Seconds | None = known("Sensor lag")
     switches: PartRef | None = known("Switches", "The element, burner or pump it runs.")
+
+
+def calls_a_pump(part: PartBase, parts: Mapping[str, PartBase]) -> bool:
+    """Say whether a part is a thermostat that lets a pump bring heat to the vessel it sits in.
+
+    Parameters
+    ----------
+    part : PartBase
+        Any part. [-]
+    parts : mapping of str to PartBase
+        All parts by id. [-]
+
+    Returns
+    -------
+    bool
+        True for a thermostat that switches a circulation pump. [-]
+    """
+    if not isinstance(part, Thermostat) or part.switches is None:
+        return False
+    switched = parts.get(part.switches)
+    return switched is not None and getattr(switched, "kind", "") == "circulation_pump"
 
 
 class HighLimit(HeatPart):
