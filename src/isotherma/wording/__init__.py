@@ -44,6 +44,9 @@ if TYPE_CHECKING:
     from isotherma.wording.english.compared import (
         state_change_words as state_change_words,
     )
+    from isotherma.wording.english.compared import (
+        works_without_words as works_without_words,
+    )
     from isotherma.wording.english.comparing import (
         KEPT as KEPT,
     )
@@ -301,6 +304,7 @@ HOME: Final = {
     "waste_sentences": "waste",
     "waste_words": "waste",
     "work_words": "work",
+    "works_without_words": "compared",
     "year_words": "trips",
 }
 

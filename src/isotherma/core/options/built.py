@@ -13,6 +13,7 @@ from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.moves import moves
+from isotherma.core.system.needs import LOW_V
 
 _HOLD_WATER: Final = (
     moved.FreshTank, moved.GravityBag, moved.LooseContainer, heat.Store, heat.Combi, heat.Canister,
@@ -96,6 +97,103 @@ class Built:
     findings: int
     changes: tuple[Change, ...]
     failures: tuple[Failure, ...]
+
+
+class Leans(StrEnum):
+    """What a source of heat cannot do without."""
+
+    SUN = "sun"
+    HOOK_UP = "hook_up"
+    DRIVING = "driving"
+    FUEL = "fuel"
+    BATTERY = "battery"
+
+
+def leans_on(system: System) -> tuple[Leans, ...]:
+    """Say what each source of heat of a design cannot do without.
+
+    Parameters
+    ----------
+    system : System
+        A design. [-]
+
+    Returns
+    -------
+    tuple of Leans
+        One for each source, in the document's order. [-]
+    """
+    straight = {
+        run.end.part for run in system.runs
+        for part in system.parts if part.id == run.start.part and part.kind == "panel"
+    }  # fmt: skip
+    found = (_leans(part, system, straight) for part in system.parts)
+    return tuple(one for one in found if one is not None)
+
+
+def _leans(part: AnyKind, system: System, straight: set[str]) -> Leans | None:
+    match part:
+        case heat.ThroughFlowElectric():
+            return Leans.HOOK_UP
+        case heat.Burner() | heat.Combi() | heat.ThroughFlow() | heat.LiquidHeater():
+            return Leans.FUEL
+        case heat.AirHeater() | heat.Kettle():
+            return Leans.FUEL
+        case heat.EngineCoolant():
+            return Leans.DRIVING
+        case heat.SunContainer():
+            return Leans.SUN
+        case heat.Element():
+            return _element_leans(part, system, straight)
+    return None
+
+
+def _element_leans(part: heat.Element, system: System, straight: set[str]) -> Leans:
+    by_rule = {"surplus sun": Leans.SUN, "while driving": Leans.DRIVING}
+    if part.rule in by_rule:
+        return by_rule[part.rule]
+    feeders = {run.start.part for run in system.runs if run.end.part == part.id}
+    if feeders & straight or part.id in straight:
+        return Leans.SUN
+    volts = part.supply_v if part.supply_v is not None else part.rated_v
+    mains = volts is not None and volts > LOW_V
+    return Leans.HOOK_UP if mains or part.rule == "on hook-up" else Leans.BATTERY
+
+
+def setup_s(system: System) -> float:
+    """Give the longest that it takes to get from another state into the first, and back.
+
+    Parameters
+    ----------
+    system : System
+        A design. [-]
+
+    Returns
+    -------
+    float
+        0 where there is one state. [s]
+    """
+    first = system.states[0] if system.states else None
+    both = [
+        sum(step.seconds_s for step in (*moves(system, state, first), *moves(system, first, state)))
+        for state in system.states[1:]
+    ]  # fmt: skip
+    return max(both, default=0.0)
+
+
+def heat_failure(outcome: Outcome) -> Failure | None:
+    """Say what is left when the source of heat fails that leaves least.
+
+    Parameters
+    ----------
+    outcome : Outcome
+        Of a design. [-]
+
+    Returns
+    -------
+    Failure or None
+        None where nothing heats. [-]
+    """
+    return next((one for one in _failures(outcome) if one.kind is Fails.HEAT), None)
 
 
 def joints_of(system: System) -> int:

@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from isotherma.core.options.built import joints_of
+from isotherma.core.options.built import (
+    Failure,
+    Leans,
+    heat_failure,
+    joints_of,
+    leans_on,
+    setup_s,
+)
 from isotherma.core.options.sizing import Step
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.spending import spent
@@ -17,7 +24,8 @@ class Columns:
     """Figures of a way of heating on a brief [SI]; of the day shown where days differ.
 
     `price` are the classes of price of what was sized, `unpriced` how many of them have none;
-    `joints` counts the ends of pipes, which fittings will add to.
+    `joints` counts the ends of pipes, which fittings will add to; `leans` says of each source what
+    it cannot do without, `heat_fails` what is left when one fails.
     """
 
     warm_s: float
@@ -40,6 +48,9 @@ class Columns:
     holes: int
     flame: bool
     licensed: bool
+    setup_s: float
+    leans: tuple[Leans, ...]
+    heat_fails: Failure | None
 
 
 def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
@@ -84,6 +95,9 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         holes=len(outcome.system.holes),
         flame="any flame" in needed,
         licensed="licensed work" in needed,
+        setup_s=setup_s(outcome.system),
+        leans=leans_on(outcome.system),
+        heat_fails=heat_failure(outcome),
     )  # fmt: skip
 
 

@@ -9,8 +9,9 @@ from isotherma.catalogue.classes import classes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.heat.offers import FILTERS, Card, cards, owned_choices
+from isotherma.web.heat.sizes import SizesPage, sizes_page
 
-FIRST = 12  # cards in three lines; the rest is folded
+FIRST = 20  # cards in five lines; the rest is folded
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,8 @@ class HeatPage:
     query: str
     first: int
     more: str
+    unsized: bool
+    sized: SizesPage
 
 
 def heat_page(context: PageContext) -> HeatPage:
@@ -42,6 +45,7 @@ def heat_page(context: PageContext) -> HeatPage:
     found = cards(context, own, wanted)
     there = {part.kind for part in variant.system.parts}
     asked = [f"own={own}"] if own else []
+    sized = sizes_page(context)
     return HeatPage(
         frame=frame,
         cards=found,
@@ -58,4 +62,7 @@ def heat_page(context: PageContext) -> HeatPage:
         query="?" + "&".join(asked) if asked else "",
         first=FIRST,
         more=f"{len(found) - FIRST} more, with gas or against your wishes",
+        # a vehicle with parts is sized; the cards are for beginning
+        unsized=bool(wanted or own) or not variant.system.parts,
+        sized=sized,
     )  # fmt: skip

@@ -2,19 +2,35 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar
+from urllib.parse import urlencode
+
+from pydantic_core import to_jsonable_python
 
 from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.editing import value_at
 from isotherma.core.options.columns import Columns, price_span
-from isotherma.core.project import Wish
+from isotherma.core.project import Project, Wish
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.system import AnyKind
 from isotherma.services.sizing import SIZING_WORK, SizedRow
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
-from isotherma.wording import REFUSED, all_struck_words, change_words, days_words
+from isotherma.web.heat.offers import Mini, mini_of
+from isotherma.web.heat.trade import TRADED, Trade, draw_trade, in_order
+from isotherma.wording import (
+    REFUSED,
+    all_struck_words,
+    change_words,
+    days_words,
+    failure_words,
+    works_without_words,
+)
 from isotherma.wording.reader import Reader
 
 
@@ -26,9 +42,16 @@ class SizeRow:
     name: str
     sizes: str
     sent: str
+    stands: bool
     why: str
     by_hand: bool
     cells: tuple[tuple[str, str], ...]
+    more: tuple[tuple[str, str], ...]
+    summary: str
+    mini: Mini
+    unused: str
+    saves: str
+    saved: str
     wishes: tuple[WishCell, ...] = ()
 
 
@@ -43,14 +66,31 @@ class WishCell:
 
 
 @dataclass(frozen=True, slots=True)
+class WaitingRow:
+    """A way of heating that is not sized yet."""
+
+    family: str
+    name: str
+    summary: str
+    mini: Mini
+
+
+@dataclass(frozen=True, slots=True)
 class SizesPage:
-    """All ways of heating, as far as they are sized."""
+    """All ways of heating, as far as they are sized.
+
+    While some are not, each stays in its place in our order, so that nothing moves as they come.
+    """
 
     template: ClassVar[str] = "sizes.html"
     ids: dict[str, object]
     vehicle: str
     standing: tuple[SizeRow, ...]
     struck: tuple[SizeRow, ...]
+    slots: tuple[tuple[SizeRow | None, WaitingRow], ...]
+    glyphs: tuple[str, ...]
+    trade: Trade | None
+    order: str
     work: UnderWayView | None
     done: int
     whole: int
@@ -63,7 +103,23 @@ def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[st
     def shown(value: float | None, style: str) -> str:
         return "not known" if value is None else with_unit(value, style, units, 2)
 
-    fuels = [
+    low, high = price_span(columns.price, PRICES)
+    wait = columns.longest_wait_s
+    again = columns.ready_again_s
+    return (
+        ("Longest wait", "never warm" if wait is None else duration_words(wait)),
+        ("Between people", "not that day" if again is None else duration_words(again)),
+        ("Takes a day", ", ".join(_fuels(columns, units)) or "nothing"),
+        ("Room", shown(columns.room_m3, "volume")),
+        ("About", f"{low:g} to {high:g}" + (" and what is unpriced" if columns.unpriced else "")),
+        ("Works without", works_without_words(columns.leans)),
+        ("If its heat fails", "–" if columns.heat_fails is None
+         else failure_words(columns.heat_fails, units)),
+    )  # fmt: skip
+
+
+def _fuels(columns: Columns, units: UnitSystem) -> list[str]:
+    return [
         with_unit(value, style, units, 2) + said
         for value, style, said in (
             (columns.gas_kg, "mass", " gas"), (columns.diesel_m3, "volume", " diesel"),
@@ -72,24 +128,31 @@ def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[st
         )
         if value > 0.0
     ]  # fmt: skip
-    low, high = price_span(columns.price, PRICES)
-    wait = columns.longest_wait_s
+
+
+def _more(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str, str], ...]:
+    """Write the figures that fewer choose by."""
+    mass = columns.mass_kg
     stops = sorted({stop.day for stop in row.needed})
+    set_up = duration_words(columns.setup_s) if columns.setup_s > 0.0 else "nothing to do"
     return (
-        ("Longest wait", "never warm" if wait is None else duration_words(wait)),
+        ("Warm of asked", f"{duration_words(columns.warm_s)} of {duration_words(columns.asked_s)}"),
         ("Washing a day", with_unit(columns.washing_m3, "volume", units)),
-        ("Takes a day", ", ".join(fuels) or "nothing"),
-        ("Room", shown(columns.room_m3, "volume")),
-        ("Dry mass", shown(columns.mass_kg, "mass")),
-        ("About", f"{low:g} to {high:g}" + (" and what is unpriced" if columns.unpriced else "")),
+        ("Cold first, a day", with_unit(columns.waiting_m3, "volume", units, 2)),
+        ("Other water a day", with_unit(columns.other_m3, "volume", units)),
+        ("Dry mass", "not known" if mass is None else with_unit(mass, "mass", units, 2)),
+        ("Set up and pack", set_up),
+        ("Parts", str(columns.parts)),
         ("Ends of pipes", str(columns.joints)),
+        ("Holes", str(columns.holes)),
         ("Flame", "yes" if columns.flame else "no"),
+        ("Fitted by", "licensed people" if columns.licensed else "whoever builds it"),
         ("Stops it needs", f"on {days_words(stops)}" if stops else "none"),
     )
 
 
-def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
-    reader = Reader({}, units)
+def _row(row: SizedRow, units: UnitSystem, project: Project) -> SizeRow:
+    reader, owned = Reader({}, units), project.owned
     name = families()[row.family].name
     if row.by_hand:
         why = "You struck it."
@@ -110,9 +173,37 @@ def _row(row: SizedRow, units: UnitSystem) -> SizeRow:
         why = "The smallest there is."
     return SizeRow(
         row.family, name, row.names,
-        ",".join(row.sizes), why, row.by_hand,
+        ",".join(row.sizes), row.stands, why, row.by_hand,
         () if row.columns is None else _cells(row.columns, row, units),
+        () if row.columns is None else _more(row.columns, row, units),
+        *_told(row.family), _unused(row.family, owned), _saves(row, project),
+        "" if row.saved is None else change_words(row.saved, reader),
     )  # fmt: skip
+
+
+def _saves(row: SizedRow, project: Project) -> str:
+    """Write the change of the brief that would save a struck family, as a form carries it.
+
+    Empty where there is none, or where it changes a part of the family itself.
+    """
+    if row.saved is None or not all(path.startswith("brief.") for path in row.saved.values):
+        return ""
+    return json.dumps([
+        [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
+        for path, value in row.saved.values.items()
+    ])  # fmt: skip
+
+
+def _told(family: str) -> tuple[str, Mini]:
+    """Give the sentence of a way of heating, and its small drawing."""
+    layout = families()[family].layout
+    return layouts()[layout].summary, mini_of(layout)
+
+
+def _unused(family: str, owned: Sequence[AnyKind]) -> str:
+    """Name what is there already and has no place in a way of heating."""
+    there = {part.kind for part in layouts()[families()[family].layout].system.parts}
+    return ", ".join(part.label for part in owned if part.kind not in there)
 
 
 def _wishes(wishes: Sequence[Wish], family: str) -> tuple[WishCell, ...]:
@@ -125,22 +216,51 @@ def _wishes(wishes: Sequence[Wish], family: str) -> tuple[WishCell, ...]:
     return tuple(found)
 
 
+def _glyphs(minis: Sequence[Mini]) -> tuple[str, ...]:
+    return tuple(sorted({node.glyph for mini in minis for node in mini.nodes}))
+
+
+def _waiting(family: str) -> WaitingRow:
+    return WaitingRow(family, families()[family].name, *_told(family))
+
+
 def sizes_page(context: PageContext) -> SizesPage:
     """Give what is sized by now, and how far the rest is."""
     found = context.services.sizing.rows(context.project, context.variant, context.asker)
+    order = context.query.get("order", "")
+    asked = {key: context.query.get(key, "")[:40] for key in ("order", "across", "up")}
     rows = [row for row in found if isinstance(row, SizedRow)]
-    work = first_under_way_view(found, SIZING_WORK, context.path_of("design.sizes"), "#sizes")
+    placed = len(rows) < len(found) or context.query.get("placed") == "1"
+    query = urlencode({key: value for key, value in asked.items() if value} | {"placed": "1"})
+    work = first_under_way_view(
+        found, SIZING_WORK, f"{context.path_of('design.sizes')}?{query}", "#sizes"
+    )
     wishes = context.project.wishes
-    made = [
-        (row, replace(_row(row, context.units), wishes=_wishes(wishes, row.family))) for row in rows
-    ]
+    standing = in_order([row for row in rows if row.stands], order)
+
+    def view(row: SizedRow) -> SizeRow:
+        made = _row(row, context.units, context.project)
+        return replace(made, wishes=_wishes(wishes, row.family))
+
+    slots = tuple(
+        (view(row) if isinstance(row, SizedRow) else None, _waiting(key))
+        for key, row in zip(families(), found, strict=True)
+    ) if placed else ()  # fmt: skip
+    shown = () if placed else tuple(view(row) for row in standing)
+    struck = () if placed else tuple(view(row) for row in rows if not row.stands)
     return SizesPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
         vehicle=context.project.name,
-        standing=tuple(view for row, view in made if row.stands),
-        struck=tuple(view for row, view in made if not row.stands),
+        standing=shown,
+        struck=struck,
+        slots=slots,
+        glyphs=_glyphs([_waiting(key).mini for key in families()]),
+        trade=None if placed else draw_trade(
+            standing, asked["across"], asked["up"], context.units
+        ),
+        order=order if order in TRADED else "",
         work=work,
         done=len(rows),
         whole=len(found),
         wishes=tuple((wish.id, wish.name) for wish in wishes),
-    )
+    )  # fmt: skip

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
-from isotherma.core.options.built import Change, Fails, Failure
+from isotherma.core.options.built import Change, Fails, Failure, Leans
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 
 MADE_OF_WORDS: Final[Mapping[str, str]] = {
@@ -24,6 +24,30 @@ FAILS_WORDS: Final[Mapping[Fails, str]] = {
     Fails.PUMP: "A pump",
     Fails.MIXER: "A mixer",
 }
+
+
+_WITHOUT: Final[Mapping[Leans, str]] = {
+    Leans.SUN: "sun", Leans.HOOK_UP: "a hook-up", Leans.DRIVING: "driving", Leans.FUEL: "fuel",
+    Leans.BATTERY: "a full battery",
+}  # fmt: skip
+
+
+def works_without_words(leans: Sequence[Leans]) -> str:
+    """Say without what there is still heat: where some source does not lean on it.
+
+    Parameters
+    ----------
+    leans : sequence of Leans
+        What each source cannot do without. [-]
+
+    Returns
+    -------
+    str
+        A list; "nothing of these" where every source needs one. [-]
+    """
+    asked = (Leans.SUN, Leans.HOOK_UP, Leans.DRIVING, Leans.FUEL)
+    free = [_WITHOUT[one] for one in asked if any(other is not one for other in leans)]
+    return ", ".join(free) or "none of these"
 
 
 def failure_words(item: Failure, units: UnitSystem) -> str:
