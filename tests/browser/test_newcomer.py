@@ -211,6 +211,8 @@ def test_starts_are_filtered_by_what_one_has(page):
 
 def test_a_way_of_heating_is_struck_and_brought_back_by_keyboard(page, vehicles, serious):
     page.goto(f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres/heat")
+    page.get_by_role("link", name="Size every way of heating").focus()
+    page.keyboard.press("Enter")
     strike = page.get_by_role("button", name="Strike Gas-and-mains store")
     expect(strike).to_be_visible(timeout=120_000)
     strike.focus()

@@ -263,14 +263,32 @@ class SizingService:
             for key in families()
         )  # fmt: skip
 
+    def seen(self, project: Project, variant: Variant) -> tuple[SizedRow | UnderWay | None, ...]:
+        """Give what is sized by now or being sized, and None for what nobody has asked for."""
+        bare = _bare(project)
+        return tuple(
+            refused if (refused := _by_hand(project, key)) is not None
+            else self._seen(bare, variant, key)
+            for key in families()
+        )  # fmt: skip
+
     def known(self, project: Project, variant: Variant) -> tuple[SizedRow, ...]:
         """Give the families that are sized by now; nobody is asked to size the others."""
         bare = _bare(project)
-        found = (
-            found_or_none(self._work, self._rows, SIZING_WORK, _key(bare, variant, key), WRITTEN)
-            for key in families()
-        )
+        found = (self._known(bare, variant, key) for key in families())
         return tuple(row for row in found if row is not None)
+
+    def _known(self, project: Project, variant: Variant, family: str) -> SizedRow | None:
+        key = _key(project, variant, family)
+        return found_or_none(self._work, self._rows, SIZING_WORK, key, WRITTEN)
+
+    def _seen(self, project: Project, variant: Variant, family: str) -> SizedRow | UnderWay | None:
+        row = self._known(project, variant, family)
+        if row is not None or self._work is None:
+            return row
+        name = "/".join(map(str, _key(project, variant, family)))
+        going = self._work.look(SIZING_WORK, name)
+        return going if going is not None and going.goes_on else None
 
     def _row(
         self, project: Project, variant: Variant, family: str, asker: Asker

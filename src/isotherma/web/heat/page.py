@@ -45,7 +45,7 @@ def heat_page(context: PageContext) -> HeatPage:
     found = cards(context, own, wanted)
     there = {part.kind for part in variant.system.parts}
     asked = [f"own={own}"] if own else []
-    sized = sizes_page(context)
+    sized = sizes_page(context, asks=False)
     return HeatPage(
         frame=frame,
         cards=found,

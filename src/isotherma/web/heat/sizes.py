@@ -18,6 +18,7 @@ from isotherma.core.options.columns import Columns, price_span
 from isotherma.core.project import Project, Wish
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.system import AnyKind
+from isotherma.services.long_work import UnderWay
 from isotherma.services.sizing import SIZING_WORK, SizedRow
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
@@ -95,6 +96,7 @@ class SizesPage:
     done: int
     whole: int
     wishes: tuple[tuple[str, str], ...] = ()
+    unasked: bool = False
 
 
 def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str, str], ...]:
@@ -224,9 +226,14 @@ def _waiting(family: str) -> WaitingRow:
     return WaitingRow(family, families()[family].name, *_told(family))
 
 
-def sizes_page(context: PageContext) -> SizesPage:
-    """Give what is sized by now, and how far the rest is."""
-    found = context.services.sizing.rows(context.project, context.variant, context.asker)
+def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
+    """Give what is sized by now, and how far the rest is; else only what others have asked for."""
+    sizing = context.services.sizing
+    found: Sequence[SizedRow | UnderWay | None]
+    if asks:
+        found = sizing.rows(context.project, context.variant, context.asker)
+    else:
+        found = sizing.seen(context.project, context.variant)
     order = context.query.get("order", "")
     asked = {key: context.query.get(key, "")[:40] for key in ("order", "across", "up")}
     rows = [row for row in found if isinstance(row, SizedRow)]
@@ -263,4 +270,5 @@ def sizes_page(context: PageContext) -> SizesPage:
         done=len(rows),
         whole=len(found),
         wishes=tuple((wish.id, wish.name) for wish in wishes),
+        unasked=any(row is None for row in found),
     )  # fmt: skip
