@@ -151,3 +151,17 @@ def test_a_year_of_nothing_says_that_it_cannot_run(client, worker):
     base = path.headers["location"].removesuffix("/brief")
     page = text(soup(finished(client, f"{base}/year", HTMX, 120.0)))
     assert "It cannot be run in any month as the design stands." in page and "not run" in page
+
+
+def test_levers_say_what_they_gain_and_cost_and_one_is_kept_and_undone(client, show, worker):
+    page = soup(finished(client, f"{show}/levers", HTMX))
+    assert "grey water lasts longer" in text(page.select_one(".said"))
+    row = next(one for one in page.select(".mend") if "Throttle" in text(one))
+    assert "more left at the end" in text(row) and "Fresh water −" in text(row)
+    assert "As asked then: Early shower" in text(row)
+    data = {str(one["name"]): str(one["value"]) for one in row.form.select("input")}
+    kept = client.post(row.form["action"], data=data, headers=HTMX)
+    assert kept.status_code == 200 and "Throttle" in kept.text
+    assert client.post(row.form["action"], data=data, headers=HTMX).status_code == 422
+    whole = client.get(f"{show}/levers").text
+    assert "<html" in whole and "What would make it last longer?" in whole

@@ -17,6 +17,7 @@ from isotherma.services.comparisons import (
     ComparisonService,
 )
 from isotherma.services.inverse import INVERSE_WORK, inverse, inverse_asked
+from isotherma.services.levers import LEVERS_WORK, compute_levers
 from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
@@ -99,6 +100,17 @@ def _inverse(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(inverse(project, variant.id, asked, _counted(told, stopped)))
 
 
+def _levers(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+
+    def count(done: int) -> None:
+        told(done, 0)
+
+    return write_plain(
+        compute_levers(project, variant, _outcome(project, variant), stopped, count)
+    )
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -115,4 +127,5 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
     SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
+    LEVERS_WORK: _levers,
 }  # fmt: skip

@@ -20,6 +20,7 @@ from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
+from isotherma.services.levers import LeverService
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.readiness import KERNELS
@@ -77,6 +78,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         YearService(caches, working),
         SweepService(caches, working),
         InverseService(caches, working),
+        LeverService(caches, working),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -55,6 +55,9 @@ class What(StrEnum):
     STORE = "store"
     TANK = "tank"
     GREY = "grey"
+    FILL = "fill"
+    PANEL = "panel"
+    BOTTLE = "bottle"
 
 
 # how far a change reaches: a knob, a habit, a roll of foam, a part
@@ -62,6 +65,7 @@ _WEIGHT: Final[Mapping[What, int]] = {
     What.GAS_KNOB: 1, What.SEASON: 1, What.SET_POINT: 1, What.FLOW: 2, What.WAIT: 2, What.TURNS: 2,
     What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.PLANNED: 3, What.FOAM: 5, What.FUSE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
+    What.FILL: 3, What.PANEL: 8, What.BOTTLE: 6,
 }  # fmt: skip
 
 
@@ -170,21 +174,24 @@ def _next(sizes: tuple[float, ...], now: float, steps: int) -> float | None:
     return larger[steps - 1] if len(larger) >= steps else None
 
 
-class _Tries:
-    """The changes of one variant, kind by kind."""
+class Tries:
+    """The changes of one variant, kind by kind; `failed` says for what they are looked for."""
 
-    def __init__(self, project: Project, variant: Variant, outcome: Outcome) -> None:
+    def __init__(
+        self, project: Project, variant: Variant, outcome: Outcome, failed: Failing | None = None
+    ) -> None:
         self.project, self.variant, self.outcome = project, variant, outcome
         self.parts = f"variants.{variant.id}.system.parts"
-        self.failed = failing(outcome)
+        self.failed = failing(outcome) if failed is None else failed
 
     def _known(self, part: PartBase, name: str) -> float | None:
         """Give a figure as the engine used it."""
         value = getattr(self.outcome.setup.parts.get(part.id, part), name)
         return None if value is None else float(value)
 
-    def _part(self, what: What, part: PartBase, name: str, after: float | str, style: str,
+    def part_change(self, what: What, part: PartBase, name: str, after: float | str, style: str,
               step: int = 1) -> Change:  # fmt: skip
+        """Give a part another value of one of its figures."""
         before = getattr(part, name) if isinstance(after, str) else self._known(part, name)
         return Change(what, part.id, before, after, style,
                       {f"{self.parts}.{part.id}.{name}": after}, step)  # fmt: skip
@@ -197,16 +204,19 @@ class _Tries:
                 for step in (1, 2, 3):
                     after = round(part.gas_share + (0.1 if up else -0.1) * step, 2)
                     if 0.0 < after <= 1.0:
-                        yield self._part(What.GAS_KNOB, part, "gas_share", after, "share", step)
+                        yield self.part_change(
+                            What.GAS_KNOB, part, "gas_share", after, "share", step
+                        )
                 season = "winter" if up else "summer"
                 if part.season != season:
-                    yield self._part(What.SEASON, part, "season", season, "")
+                    yield self.part_change(What.SEASON, part, "season", season, "")
             elif isinstance(part, temperature.ThermostaticMixer | heat.ThroughFlowGas):
                 for step in (1, 2):
                     after_c = part.set_c + (2.0 if up else -2.0) * step
                     if 30.0 <= after_c <= _HOTTEST_SKIN_C + 2.0:
-                        yield self._part(What.SET_POINT, part, "set_c", after_c, "temperature",
-                                         step)  # fmt: skip
+                        yield self.part_change(
+                            What.SET_POINT, part, "set_c", after_c, "temperature", step
+                        )
 
     def set_points(self) -> Iterator[Change]:
         """Stores kept hotter, or cooler where fuel runs short."""
@@ -216,7 +226,9 @@ class _Tries:
             for step in (1, 2, 3):
                 after_c = part.set_c + (5.0 if self.failed.cold else -5.0) * step
                 if 40.0 <= after_c <= _HOTTEST_STORE_C:
-                    yield self._part(What.SET_POINT, part, "set_c", after_c, "temperature", step)
+                    yield self.part_change(
+                        What.SET_POINT, part, "set_c", after_c, "temperature", step
+                    )
 
     def flows(self) -> Iterator[Change]:
         """Less water a minute, for everybody who is not served or who takes of what runs out."""
@@ -305,10 +317,10 @@ class _Tries:
                 for step in (1, 2, 3):
                     after = None if litres is None else _next(_STORES_M3, litres, step)
                     if after is not None:
-                        yield self._part(What.STORE, part, "volume_m3", after, "volume", step)
+                        yield self.part_change(What.STORE, part, "volume_m3", after, "volume", step)
                 thicker = None if foam is None else _next(_FOAM_M, foam, 1)
                 if thicker is not None:
-                    yield self._part(What.FOAM, part, "insulation_m", thicker, "bore")
+                    yield self.part_change(What.FOAM, part, "insulation_m", thicker, "bore")
             elif isinstance(part, heat.Element):
                 watts = self._known(part, "power_w")
                 for step in (1, 2, 3):
@@ -318,7 +330,7 @@ class _Tries:
 
     def _element(self, part: heat.Element, watts: float, step: int) -> Change:
         name = "rated_w" if part.rated_w is not None and part.power_w is None else "power_w"
-        return self._part(What.ELEMENT, part, name, watts, "power", step)
+        return self.part_change(What.ELEMENT, part, name, watts, "power", step)
 
     def tanks(self) -> Iterator[Change]:
         """Tanks large enough for what is used until they are filled or emptied."""
@@ -330,12 +342,22 @@ class _Tries:
             elif part.kind == "grey_tank" and self.failed.grey:
                 yield from self._large_enough(What.GREY, part, used["grey"].used)
 
+    def next_tanks(self, what: What) -> Iterator[Change]:
+        """The next larger tank, of fresh water or of grey."""
+        for part in self.variant.system.parts:
+            mine = part.kind == "grey_tank" if what is What.GREY else isinstance(
+                part, water.FreshTank)  # fmt: skip
+            now = self._known(part, "volume_m3") if mine else None
+            after = None if now is None else _next(_TANKS_M3, now, 1)
+            if after is not None:
+                yield self.part_change(what, part, "volume_m3", after, "volume")
+
     def _large_enough(self, what: What, part: PartBase, wanted_m3: float) -> Iterator[Change]:
         now = self._known(part, "volume_m3")
         after = next((size for size in _TANKS_M3 if size >= wanted_m3), None)
         if now is not None and after is not None and after > now:
             step = sum(now < size <= after for size in _TANKS_M3)
-            yield self._part(what, part, "volume_m3", after, "volume", step)
+            yield self.part_change(what, part, "volume_m3", after, "volume", step)
 
     def wires(self) -> Iterator[Change]:
         """A fuse that holds, with the cable it may protect."""
@@ -376,7 +398,7 @@ def changes_of(project: Project, variant: Variant, outcome: Outcome) -> tuple[Ch
     tuple of Change
         Empty where nothing fails; else the likeliest first, of equals the smallest. [-]
     """
-    tries = _Tries(project, variant, outcome)
+    tries = Tries(project, variant, outcome)
     failed = tries.failed
     found: list[Iterator[Change]] = []
     if failed.broke:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
+from isotherma.web.budgets.levers import levers_page
 from isotherma.web.budgets.year import year_page
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.frame.responses import show
@@ -25,3 +26,9 @@ def budgets(design: DesignDep) -> Response:
 def year(design: DesignDep) -> Response:
     """The trip in every month; a part of the Budgets page, or a page of its own."""
     return render(design.request, year_page(design.context()))
+
+
+@router.get("/levers", name="design.levers")
+def levers(design: DesignDep) -> Response:
+    """What would make the trip last longer; a part of the Budgets page, or a page of its own."""
+    return render(design.request, levers_page(design.context()))

@@ -18,6 +18,7 @@ from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
+from isotherma.services.levers import LeverService
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.sizing import SizingService
@@ -44,6 +45,7 @@ class Services:
     year: YearService
     sweeping: SweepService
     inverting: InverseService
+    levering: LeverService
     unchanged: PageCache
 
 

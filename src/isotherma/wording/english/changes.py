@@ -50,6 +50,12 @@ def change_words(change: Change, reader: Reader) -> str:
             return f"{part}: insulation from {before} to {after}"
         case What.FUSE:
             return f"{part}: fuse of {after} instead of {before}, and the next thicker cable"
+        case What.FILL:
+            return f"{after[:1].upper()}{after[1:]}"
+        case What.PANEL:
+            return f"{part}: {after} panels instead of {before}"
+        case What.BOTTLE:
+            return f"{part}: {after} of gas instead of {before}"
         case What.ELEMENT | What.STORE | What.TANK | What.GREY:
             return f"{part}: {after} instead of {before}"
 
