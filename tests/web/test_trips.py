@@ -165,3 +165,17 @@ def test_levers_say_what_they_gain_and_cost_and_one_is_kept_and_undone(client, s
     assert client.post(row.form["action"], data=data, headers=HTMX).status_code == 422
     whole = client.get(f"{show}/levers").text
     assert "<html" in whole and "What would make it last longer?" in whole
+
+
+def test_a_day_is_looked_at_hour_by_hour(client, vehicles):
+    base = f"/vehicles/{vehicles.create(folio_on_trip(), 'x')}/button"
+    page = soup(client.get(f"{base}/budgets?day=2"))
+    fold = page.find(id="through-day")
+    assert fold.has_attr("open") and text(fold.h2) == "Through day 2, hour by hour"
+    titles = [text(one.strong) for one in fold.select(".chart-wide figcaption")]
+    assert titles[:2] == ["What the battery holds", "Loads on the battery"]
+    assert "Liquid heater" in text(fold.select_one(".stack-key"))
+    shut = soup(client.get(f"{base}/budgets")).find(id="through-day")
+    assert not shut.has_attr("open")
+    for odd in ("99", "0", "²", "x", ""):
+        assert client.get(f"{base}/budgets", params={"day": odd}).status_code == 200

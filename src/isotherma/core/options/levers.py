@@ -70,9 +70,10 @@ def budget_to_stretch(outcome: Outcome) -> BudgetName | None:
         None where nothing that is carried has a limit. [-]
     """
     carried = [entry for entry in outcome.ledger if entry.budget not in ("warmth", "waiting")]
-    ends = [entry for entry in carried if entry.ends_on_day is not None]
+    ends = [(entry.ends_on_day, at) for at, entry in enumerate(carried)
+            if entry.ends_on_day is not None]  # fmt: skip
     if ends:
-        return min(ends, key=lambda entry: entry.ends_on_day or 0).budget
+        return carried[min(ends)[1]].budget
     near = [(entry.cover, entry.budget) for entry in carried if entry.cover is not None]
     return min(near)[1] if near else None
 
@@ -179,13 +180,19 @@ def lever_of(change: Change, before: Outcome, after: Outcome, budget: BudgetName
     )  # fmt: skip
     first, then = _met(before), _met(after)
     return Lever(
-        change, _lasts(after, two) - _lasts(before, one), (two.margin or 0.0) - (one.margin or 0.0),
-        one.style, prices,
+        change, _lasts(after, two) - _lasts(before, one), _spared(one, two), one.style, prices,
         breaks=tuple(name for key, (name, met) in first.items()
                      if met and key in then and not then[key][1]),
         mends=tuple(name for key, (name, met) in first.items()
                     if not met and key in then and then[key][1]),
     )  # fmt: skip
+
+
+def _spared(before: Entry, after: Entry) -> float:
+    """Give what is left over more than before; nothing where one has no limit."""
+    if before.margin is None or after.margin is None:
+        return 0.0
+    return after.margin - before.margin
 
 
 def _lasts(outcome: Outcome, entry: Entry) -> int:

@@ -66,7 +66,7 @@ def _prices(lever: Lever, units: UnitSystem) -> str:
     said = []
     for one in rows:
         words = _amount(abs(one.more), one.style, units)
-        if not words.startswith(("0 ", "0\u00a0", "under")):
+        if not words.startswith(("0 ", "0\u00a0", "under ")):
             said.append(f"{TITLES[one.budget]} {'+' if one.more > 0.0 else '−'}{words}")
     return ", ".join(said) or "nothing"
 

@@ -11,6 +11,7 @@ from isotherma.core.results.ledger import TITLES
 from isotherma.core.results.levels import level_lines
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.trip import BUDGET_STYLES, Trip, TripDay, TripStop
+from isotherma.web.budgets.hourly import ThroughView, through_view
 from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
@@ -90,6 +91,8 @@ class BudgetsPage:
     stops: tuple[StopRow, ...] = ()
     going: tuple[GoingView, ...] = ()
     alike: bool = True
+    hourly: ThroughView | None = None
+    hourly_open: bool = False
 
 
 def _days(outcome: Outcome, units: UnitSystem) -> tuple[tuple[str, ...], tuple[DayRow, ...]]:
@@ -200,4 +203,6 @@ def budgets_page(context: PageContext) -> BudgetsPage:
         stops=_stops(trip, units),
         going=_going(outcome, units),
         alike=not context.project.brief.order,
+        hourly=through_view(course, context.query.get("day", ""), outcome.number, units),
+        hourly_open="day" in context.query,
     )
