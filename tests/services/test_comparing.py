@@ -15,6 +15,7 @@ from isotherma.core import editing
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.options.built import Fails, Tally, built, tally
 from isotherma.core.options.compared import MADE_OF, figures
+from isotherma.core.options.limits import Limited, limits_of
 from isotherma.core.options.measures import measure
 from isotherma.core.quantity import UnitSystem
 from isotherma.files.compare_json import compare_object, difference_object, figure_object
@@ -27,6 +28,7 @@ from isotherma.services.comparing import (
     version_side,
 )
 from isotherma.services.runs import compute
+from isotherma.wording import limit_words
 from tests.support import computed, known
 
 METRIC = UnitSystem.METRIC
@@ -186,3 +188,38 @@ def test_the_variant_that_is_kept_stands_first_and_the_others_stay(box):
     assert editing.keep_first(kept, "foamed") == kept
     with pytest.raises(ChangeRefused):
         editing.keep_first(box, "gone")
+
+
+# --- limits of the brief ---
+
+
+def limited(**limits):
+    values = {f"brief.budgets.{name}": value for name, value in limits.items()}
+    project = editing.set_values(drover(), values | {"vehicle.headroom_m": 2.1})
+    return limits_of(computed(project, "ten-litres"), project.vehicle)
+
+
+def test_without_limits_nothing_is_held_against_them():
+    assert limited() == ()
+
+
+def test_limits_say_what_is_known_and_what_is_over():
+    rows = {row.what: row for row in limited(holes=0, room_m3=0.1, mass_kg=100.0, setup_s=0.0)}
+    assert rows[Limited.HOLES].sure and not rows[Limited.HOLES].over  # an entered 0 is a limit
+    assert rows[Limited.ROOM].used is None and not rows[Limited.ROOM].sure
+    mass = rows[Limited.MASS]
+    assert mass.over and mass.sure and mass.unknown == 15 and mass.used == pytest.approx(130.0)
+    assert "too much, 130" in limit_words(mass, METRIC)
+    assert not rows[Limited.SETUP].over  # one state: nothing to do
+    assert limit_words(rows[Limited.ROOM], METRIC).startswith("not known; at most 100")
+
+
+def test_headroom_is_at_least_what_is_asked_and_unknown_is_said():
+    low = limited(headroom_m=2.2)[0]
+    assert low.over and low.used == pytest.approx(2.1)
+    assert limit_words(low, METRIC).startswith("too little, 2.1")
+    assert not limited(headroom_m=2.0)[0].over
+    project = editing.set_values(drover(), {"brief.budgets.headroom_m": 2.0,
+                                            "vehicle.headroom_m": None})  # fmt: skip
+    unknown = limits_of(computed(project, "ten-litres"), project.vehicle)[0]
+    assert unknown.used is None and not unknown.sure and not unknown.over

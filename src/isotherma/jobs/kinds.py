@@ -106,9 +106,7 @@ def _levers(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     def count(done: int) -> None:
         told(done, 0)
 
-    return write_plain(
-        compute_levers(project, variant, _outcome(project, variant), stopped, count)
-    )
+    return write_plain(compute_levers(project, variant, _outcome(project, variant), stopped, count))
 
 
 def _counted(told: Told, stopped: Stopped) -> Stopped:

@@ -179,9 +179,7 @@ def _unsized(
     family: str, refused: tuple[str, ...] = (), *, by_hand: bool = False,
     by_wish: tuple[str, str] = ("", ""),
 ) -> SizedRow:  # fmt: skip
-    return SizedRow(
-        family, False, refused, (), (), (), (), None, None, (), "", 0, by_hand, by_wish
-    )
+    return SizedRow(family, False, refused, (), (), (), (), None, None, (), "", 0, by_hand, by_wish)
 
 
 def _by_hand(project: Project, family: str) -> SizedRow | None:

@@ -36,10 +36,16 @@ if TYPE_CHECKING:
         FAILS_WORDS as FAILS_WORDS,
     )
     from isotherma.wording.english.compared import (
+        LIMITED_WORDS as LIMITED_WORDS,
+    )
+    from isotherma.wording.english.compared import (
         MADE_OF_WORDS as MADE_OF_WORDS,
     )
     from isotherma.wording.english.compared import (
         failure_words as failure_words,
+    )
+    from isotherma.wording.english.compared import (
+        limit_words as limit_words,
     )
     from isotherma.wording.english.compared import (
         state_change_words as state_change_words,
@@ -250,6 +256,7 @@ HOME: Final = {
     "STRATEGIES": "comparing",
     "SUM_REMARKS": "sums",
     "FAILS_WORDS": "compared",
+    "LIMITED_WORDS": "compared",
     "MADE_OF_WORDS": "compared",
     "TRACES": "traces",
     "TraceWords": "traces",
@@ -279,6 +286,7 @@ HOME: Final = {
     "pump_start_sentences": "waste",
     "last_day_words": "verdict",
     "left_words": "trips",
+    "limit_words": "compared",
     "measure_words": "sweeps",
     "measured_words": "sweeps",
     "month_words": "trips",

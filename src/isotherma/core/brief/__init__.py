@@ -9,7 +9,9 @@ from pydantic import Field, model_validator
 from isotherma.core.brief.days import MAX_DAYS, DayKind
 from isotherma.core.fields import (
     Air,
+    Bodied,
     Clock,
+    Count,
     DayKindRef,
     Document,
     Energy,
@@ -18,6 +20,7 @@ from isotherma.core.fields import (
     InOrder,
     Mass,
     Minutes,
+    Money,
     Name,
     Note,
     PartRef,
@@ -26,6 +29,7 @@ from isotherma.core.fields import (
     Setting,
     Share,
     ShownList,
+    Size,
     Slug,
     StateRef,
     VolumeOrNone,
@@ -170,6 +174,14 @@ class Budgets(Document):
     longest_wait_s: Seconds = Field(
         default=60.0, title="Longest wait for warm", description="At the head, before each draw."
     )
+    setup_s: Seconds | None = known(
+        "Set up and pack", "Seconds of each use, from the farthest state into the first and back."
+    )
+    headroom_m: Size | None = known("Headroom to wash in", "At least; the vehicle says its own.")
+    holes: Count | None = known("Holes", "Through the body and partitions, at most.")
+    money: Money | None = known("Money", "At most, in your own.")
+    mass_kg: Bodied | None = known("Mass with tanks full", "Of all parts and their water, at most.")
+    room_m3: VolumeOrNone | None = known("Room", "Of all parts by their outer sizes, at most.")
 
 
 class Brief(Document):

@@ -103,9 +103,7 @@ def _loads(leg: Leg, rows: Sequence[Stretch], budget: BudgetName) -> tuple[Load,
         for term in takers.terms(takers.heats_of(row), row.pumped_s, row.starts, row.drawn_j):
             if term.budget == budget and term.value > 0.0:
                 found.setdefault(term.part_id, [0.0] * len(rows))[at] += term.value / row.span_s
-    return tuple(
-        Load(key, leg.setup.label(key), tuple(watts)) for key, watts in found.items()
-    )
+    return tuple(Load(key, leg.setup.label(key), tuple(watts)) for key, watts in found.items())
 
 
 def _level(course: Course, number: int, count: int) -> tuple[float, ...] | None:

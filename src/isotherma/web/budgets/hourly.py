@@ -104,7 +104,8 @@ def _stack(
     if line_w is not None and any(watts > 0.0 for watts in line_w):
         line = "M" + "L".join(
             f"{x_of(power.edges[at + end]):.1f} {y_of(watts):.1f}"
-            for at, watts in enumerate(line_w) for end in (0, 1)
+            for at, watts in enumerate(line_w)
+            for end in (0, 1)
         )
     return StackPicture(
         title, words, width, tuple(bands), line, line_name if line else "",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
+from isotherma.core.options.limits import limits_of
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.going import where_it_goes
 from isotherma.core.results.ledger import TITLES
@@ -16,11 +17,13 @@ from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
+    LIMITED_WORDS,
     SERVICES,
     fails_words,
     goes_words,
     going_title,
     left_words,
+    limit_words,
     stops_words,
 )
 
@@ -91,6 +94,7 @@ class BudgetsPage:
     stops: tuple[StopRow, ...] = ()
     going: tuple[GoingView, ...] = ()
     alike: bool = True
+    limits: tuple[tuple[str, str, bool], ...] = ()
     hourly: ThroughView | None = None
     hourly_open: bool = False
 
@@ -203,6 +207,10 @@ def budgets_page(context: PageContext) -> BudgetsPage:
         stops=_stops(trip, units),
         going=_going(outcome, units),
         alike=not context.project.brief.order,
+        limits=tuple(
+            (LIMITED_WORDS[one.what], limit_words(one, units), one.over)
+            for one in limits_of(outcome, context.project.vehicle)
+        ),
         hourly=through_view(course, context.query.get("day", ""), outcome.number, units),
         hourly_open="day" in context.query,
     )

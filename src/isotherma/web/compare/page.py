@@ -246,9 +246,7 @@ def _group(measure: Measure | None) -> str:
     return "The trip" if not measure.about else f"“{measure.name}”, on its worst day"
 
 
-def _groups(
-    sides: Sequence[Compared], units: UnitSystem, *, draws: bool
-) -> Iterator[CompareGroup]:
+def _groups(sides: Sequence[Compared], units: UnitSystem, *, draws: bool) -> Iterator[CompareGroup]:
     """Give the rows: of every draw, or of the trip and what the designs are made of."""
     every = figures([side.result for side in sides])
     kept = [

@@ -99,9 +99,7 @@ def _said(value: float, key: str, units: UnitSystem) -> str:
     return with_unit(value, style, units, 2)
 
 
-def draw_trade(
-    rows: Sequence[SizedRow], across: str, up: str, units: UnitSystem
-) -> Trade | None:
+def draw_trade(rows: Sequence[SizedRow], across: str, up: str, units: UnitSystem) -> Trade | None:
     """Draw two figures against each other; None with fewer than two ways of heating."""
     if len(rows) < 2:
         return None

@@ -251,9 +251,7 @@ def draw_line(
         if run is None:
             continue
         y = "" if run.value is None else f"{y_of(run.value):.1f}"
-        cells.append(
-            MapCell(at, f"{x:.1f}", y, "", "", "", "1", run.met, run.runs, run.words)
-        )
+        cells.append(MapCell(at, f"{x:.1f}", y, "", "", "", "1", run.met, run.runs, run.words))
         if run.value is not None:
             steps.append(f"{x:.1f} {y}")
     today = _place(across.today, across.values, xs)

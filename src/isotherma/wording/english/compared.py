@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Final
 
 from isotherma.core.options.built import Change, Fails, Failure, Leans
+from isotherma.core.options.limits import Limit, Limited
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 
 MADE_OF_WORDS: Final[Mapping[str, str]] = {
@@ -24,6 +25,47 @@ FAILS_WORDS: Final[Mapping[Fails, str]] = {
     Fails.PUMP: "A pump",
     Fails.MIXER: "A mixer",
 }
+
+
+LIMITED_WORDS: Final[Mapping[Limited, str]] = {
+    Limited.SETUP: "Set up and pack",
+    Limited.HEADROOM: "Headroom to wash in",
+    Limited.HOLES: "Holes",
+    Limited.MONEY: "Money",
+    Limited.MASS: "Mass with tanks full",
+    Limited.ROOM: "Room",
+}
+
+
+def limit_words(item: Limit, units: UnitSystem) -> str:
+    """Say how a design stands against a limit.
+
+    Parameters
+    ----------
+    item : Limit
+        With what there is. [SI]
+    units : UnitSystem
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause without a full stop. [-]
+    """
+
+    def shown(value: float) -> str:
+        if item.style == "seconds":
+            return duration_words(value)
+        return with_unit(value, item.style, units, 3)
+
+    side = "at least" if item.at_least else "at most"
+    if item.used is None:
+        return f"not known; {side} {shown(item.limit)}"
+    parts = "part" if item.unknown == 1 else "parts"
+    unknown = f", and of {item.unknown} {parts} not known" if item.unknown else ""
+    beyond = "too little" if item.at_least else "too much"
+    said = f"{beyond}, " if item.over else ""
+    return f"{said}{shown(item.used)}{unknown}; {side} {shown(item.limit)}"
 
 
 _WITHOUT: Final[Mapping[Leans, str]] = {
