@@ -17,10 +17,8 @@ from playwright.sync_api import sync_playwright
 
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.demo_trips import folio_on_trip
-from isotherma.core.brief.answers import Answers
 from isotherma.jobs.worker import Worker
 from isotherma.ops.cluster import Cluster
-from isotherma.services.starting import begun_with
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
 
@@ -48,14 +46,21 @@ SHOTS = [
     ("start", "/start", WIDE, "light", "metric"),
     ("flow", "{folio}/flow?state=pitch&o.head=1&o.kitchen=0.5", WIDE, "light", "metric"),
     ("phone-drain", "{folio}/flow?state=pitch&view=drain", PHONE, "light", "metric"),
-    ("words", "/words", WIDE, "dark", "metric"),
+    ("compare", "{}/compare", WIDE, "light", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
     ("mends", "{}/shower?draw=1#next", WIDE, "light", "metric"),
-    ("heat", "{new}/heat", WIDE, "light", "metric"),
+    ("heat", "{}/heat", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
     ("budgets", "{trip}/budgets", WIDE, "light", "metric"),
-    ("phone-parts", "{folio}/parts?piece=part-heater", PHONE, "light", "us"),
+    (
+        "sweep",
+        "{}/sweep?x=brief.draws.second-shower.flow_m3_per_s"
+        "&y=variants.ten-litres.system.parts.store.volume_m3&show=warm.second-shower",
+        WIDE,
+        "light",
+        "metric",
+    ),
 ]
 
 
@@ -74,8 +79,6 @@ def main() -> None:
         library = vehicles.create(folio(), "Demo vehicle")
         number = vehicles.create(drover(), "Demo vehicle")
         trip = vehicles.create(folio_on_trip(), "Demo vehicle")
-        answers = Answers(people=2, wash="shower", days=3, hook_up_a=10.0, month=5)
-        new = vehicles.create(begun_with(answers), "Started")
         server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:
@@ -84,7 +87,7 @@ def main() -> None:
         worker = Worker(cluster.url("shots"))
         threading.Thread(target=lambda: asyncio.run(worker.run()), daemon=True).start()
         take(base, f"/vehicles/{number}/ten-litres", {
-            "folio": f"/vehicles/{library}/button", "new": f"/vehicles/{new}/first",
+            "folio": f"/vehicles/{library}/button",
             "trip": f"/vehicles/{trip}/button",
         })  # fmt: skip
         server.should_exit = True
@@ -100,6 +103,10 @@ def take(base: str, design: str, others: dict[str, str]) -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        sized = browser.new_page()  # the Heat page shows what is sized by then
+        sized.goto(f"{base}{design}/sizes")
+        sized.wait_for_selector("[data-under-way]", state="detached", timeout=240_000)
+        sized.close()
         for name, path, (width, height), scheme, units in SHOTS:
             context = browser.new_context(
                 viewport={"width": width, "height": height},

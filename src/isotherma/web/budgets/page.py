@@ -95,6 +95,7 @@ class BudgetsPage:
     going: tuple[GoingView, ...] = ()
     alike: bool = True
     limits: tuple[tuple[str, str, bool], ...] = ()
+    hours: int = 24
     hourly: ThroughView | None = None
     hourly_open: bool = False
 
@@ -207,6 +208,7 @@ def budgets_page(context: PageContext) -> BudgetsPage:
         stops=_stops(trip, units),
         going=_going(outcome, units),
         alike=not context.project.brief.order,
+        hours=24 * course.days,
         limits=tuple(
             (LIMITED_WORDS[one.what], limit_words(one, units), one.over)
             for one in limits_of(outcome, context.project.vehicle)

@@ -5,6 +5,7 @@ import "./keys.js";
 import "./frame.js";
 import "./asking.js";
 import "./route.js";
+import "./levels.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();
