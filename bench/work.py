@@ -22,7 +22,6 @@ import httpx
 import psycopg
 import uvicorn
 
-from bench.edit import EDITS, fields, percentile
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.demo_trips import folio_on_trip
 from isotherma.core.cache import Caches
@@ -38,6 +37,10 @@ from isotherma.services.year import MONTH_WORK, YearService, in_month
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
+
+sys.path.insert(0, str(Path(__file__).parents[1]))  # beside the other benchmarks, however started
+
+from bench.edit import EDITS, fields, percentile
 
 WORKERS = 2
 ASKS_EVERY_S = 0.5  # about as pages do

@@ -28,6 +28,9 @@ LATER_FIELDS = (
     "waits_hot", "state",
 )  # fmt: skip
 
+STOCKS = ("grey_m3", "gas_kg", "mains_energy_j", "longest_wait_s")
+LIMITS = ("setup_s", "headroom_m", "holes", "money", "mass_kg", "room_m3")
+
 
 @dataclass(frozen=True, slots=True)
 class DrawForm:
@@ -66,6 +69,8 @@ class BriefPage:
     budget_examples: str
     other: FormView
     budgets: FormView
+    limits: FormView
+    limits_open: bool
     refusals: FormView
     note: FormView
     draws: tuple[DrawForm, ...]
@@ -210,7 +215,10 @@ def brief_page(context: PageContext) -> BriefPage:
         use_examples=_examples(brief, ("uses",)),
         budget_examples=_examples(brief, ("budgets",)),
         other=make_form(brief, "brief", units, typed, only=OTHER),
-        budgets=make_form(brief.budgets, "brief.budgets", units, typed),
+        budgets=make_form(brief.budgets, "brief.budgets", units, typed, only=STOCKS),
+        limits=make_form(brief.budgets, "brief.budgets", units, typed, only=LIMITS),
+        limits_open=any(getattr(brief.budgets, name) is not None for name in LIMITS)
+        or any(name in LIMITS for name in (typed.errors if typed else ())),
         refusals=make_form(brief, "brief", units, typed, only=("will_not_have", "hurts")),
         note=make_form(brief, "brief", units, typed, only=("note",)),
         draws=tuple(

@@ -115,7 +115,7 @@ def draw_lines(
     order = sorted(lines, key=lambda line: line.budget != binding)
     for line in order:
         large = line.budget == binding or (line is order[0] and binding not in BUDGET_STYLES)
-        height = 236 if large else 70
+        height = 222 if large else 70
         low, high = min(0.0, line.least), max(line.limit, 1e-12)
         if low < -line.limit:  # what is owed is cut where it would hide the rest
             low = -line.limit

@@ -143,6 +143,24 @@ def _passes(system: System, needed: Collection[Refusal], wanted: frozenset[str])
     return not any(what in needed for key in wanted for what in FILTERS[key][1])
 
 
+def layouts_asked(own: str, wanted: frozenset[str]) -> frozenset[str]:
+    """Give the layouts that have a place for what one owns and need nothing one does not want."""
+    mine = classes().get(own)
+    return frozenset(
+        key for key, layout in layouts().items()
+        if (mine is None or any(part.kind == mine.kind for part in layout.system.parts))
+        and _passes(layout.system, needs_of(layout.system), wanted)
+    )  # fmt: skip
+
+
+def asked_of(query: Mapping[str, str]) -> tuple[str, frozenset[str]]:
+    """Read what the address says one owns, and what one does not want."""
+    own = query.get("own", "")[:60]
+    return own if own in classes() else "", frozenset(
+        key for key in FILTERS if query.get(key) == "1"
+    )
+
+
 def _named(key: str) -> tuple[str, str]:
     if key == USUAL:
         return "The usual route, with your own sizes", (

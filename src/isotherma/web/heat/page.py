@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar
 
-from isotherma.catalogue.classes import classes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.web.heat.offers import FILTERS, Card, cards, owned_choices
+from isotherma.web.heat.offers import FILTERS, Card, asked_of, cards, owned_choices
 from isotherma.web.heat.sizes import SizesPage, sizes_page
 
 FIRST = 20  # cards in five lines; the rest is folded
@@ -39,9 +38,7 @@ def heat_page(context: PageContext) -> HeatPage:
     """Put the page together for what the address asks."""
     frame, _ = make_frame(context, "heat")
     project, variant = context.project, context.variant
-    own = context.query.get("own", "")[:60]
-    own = own if own in classes() else ""
-    wanted = frozenset(key for key in FILTERS if context.query.get(key) == "1")
+    own, wanted = asked_of(context.query)
     found = cards(context, own, wanted)
     there = {part.kind for part in variant.system.parts}
     asked = [f"own={own}"] if own else []

@@ -22,7 +22,7 @@ from isotherma.services.long_work import UnderWay
 from isotherma.services.sizing import SIZING_WORK, SizedRow
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
-from isotherma.web.heat.offers import Mini, mini_of
+from isotherma.web.heat.offers import FILTERS, Mini, asked_of, layouts_asked, mini_of
 from isotherma.web.heat.trade import TRADED, Trade, draw_trade, in_order
 from isotherma.wording import (
     REFUSED,
@@ -235,7 +235,10 @@ def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
     else:
         found = sizing.seen(context.project, context.variant)
     order = context.query.get("order", "")
-    asked = {key: context.query.get(key, "")[:40] for key in ("order", "across", "up")}
+    kept = ("order", "across", "up", "own", *FILTERS)
+    asked = {key: context.query.get(key, "")[:60] for key in kept}
+    passes = layouts_asked(*asked_of(context.query))
+    fits = [family.layout in passes for family in families().values()]
     rows = [row for row in found if isinstance(row, SizedRow)]
     placed = len(rows) < len(found) or context.query.get("placed") == "1"
     query = urlencode({key: value for key, value in asked.items() if value} | {"placed": "1"})
@@ -243,7 +246,9 @@ def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
         found, SIZING_WORK, f"{context.path_of('design.sizes')}?{query}", "#sizes"
     )
     wishes = context.project.wishes
-    standing = in_order([row for row in rows if row.stands], order)
+    shown_ids = {key for key, fit in zip(families(), fits, strict=True) if fit}
+    seen = [row for row in rows if row.family in shown_ids]
+    standing = in_order([row for row in seen if row.stands], order)
 
     def view(row: SizedRow) -> SizeRow:
         made = _row(row, context.units, context.project)
@@ -251,10 +256,10 @@ def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
 
     slots = tuple(
         (view(row) if isinstance(row, SizedRow) else None, _waiting(key))
-        for key, row in zip(families(), found, strict=True)
+        for key, row in zip(families(), found, strict=True) if key in shown_ids
     ) if placed else ()  # fmt: skip
     shown = () if placed else tuple(view(row) for row in standing)
-    struck = () if placed else tuple(view(row) for row in rows if not row.stands)
+    struck = () if placed else tuple(view(row) for row in seen if not row.stands)
     return SizesPage(
         ids={"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
         vehicle=context.project.name,
