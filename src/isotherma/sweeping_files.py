@@ -48,9 +48,7 @@ def _read(
         fail(f"“{text}” is no figure with values; write PATH=V1,V2,…", 2)
     row = known.find(path) or known.find(f"variants.{chosen.id}.system.{path}")
     if row is None:
-        alike = known.alike(path)
-        meant = f" Did you mean {' or '.join(f'“{one}”' for one in alike)}?" if alike else ""
-        fail(f"{path}: there is no such figure in “{chosen.id}”.{meant}", 2)
+        fail(f"{path}: there is no such figure in “{chosen.id}”.{known.meant(path)}", 2)
     try:
         given = read_values(values, row, units, most)
     except QuantityError as error:

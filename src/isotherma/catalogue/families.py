@@ -61,12 +61,7 @@ def _step(part_id: str, found: PartClass, follows: Mapping[str, str], system: Sy
         group = "parts" if piece_id in parts else "runs"
         values[f"{group}.{piece_id}.{name}"] = typed(type(pieces[piece_id]), {name: text})[name]
     outer = found.part
-    sides = (outer.width_m, outer.depth_m, outer.tall_m)
-    room = None
-    if all(side is not None for side in sides):
-        width, depth, tall = (side for side in sides if side is not None)
-        room = width * depth * tall
     return Step(
-        found.id, found.name, values, found.price_class, room, outer.dry_mass_kg,
+        found.id, found.name, values, found.price_class, outer.outer_m3, outer.dry_mass_kg,
         float(found.values.get("rated_w", 0.0) or 0.0),  # type: ignore[arg-type]
     )  # fmt: skip

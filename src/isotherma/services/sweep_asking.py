@@ -38,11 +38,12 @@ class Parameters:
         """Find one by its path or label; of several of a label the first."""
         return self._by_name.get(text.strip()) or self._by_name.get(text.strip().casefold())
 
-    def alike(self, text: str) -> tuple[str, ...]:
-        """Give up to three labels that may have been meant."""
+    def meant(self, text: str) -> str:
+        """Ask whether one of up to three others was meant; "" where none is alike."""
         short = [row.path.partition(".system.")[2] or row.path for row in self.rows]
         names = [*(row.label for row in self.rows), *short]
-        return tuple(get_close_matches(text, dict.fromkeys(names), 3, 0.6))
+        alike = get_close_matches(text, dict.fromkeys(names), 3, 0.6)
+        return f" Did you mean {' or '.join(f'“{one}”' for one in alike)}?" if alike else ""
 
 
 def parameters(project: Project, variant: Variant, outcome: Outcome | None) -> Parameters:
@@ -103,8 +104,7 @@ def read_vary(
         return made
     row = made.row = known.find(made.asked)
     if row is None:
-        alike = known.alike(made.asked)
-        meant = f" Did you mean {' or '.join(f'“{one}”' for one in alike)}?" if alike else ""
+        meant = known.meant(made.asked)
         made.errors[name] = f"There is no figure “{made.asked[:60]}” in this variant.{meant}"
         return made
     least, most_of_it = _usual(row)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
-from isotherma.core.results.failure_modes import Outage, if_fails
+from isotherma.core.results.failure_modes import HEATERS, Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature
@@ -40,10 +40,7 @@ class Fails(StrEnum):
 
 
 _KINDS_OF: Final[dict[Fails, tuple[type, ...]]] = {
-    Fails.HEAT: (
-        heat.Element, heat.Burner, heat.Combi, heat.ThroughFlow, heat.LiquidHeater, heat.AirHeater,
-        heat.EngineCoolant, heat.Kettle, heat.SunContainer,
-    ),
+    Fails.HEAT: HEATERS,
     Fails.STORE: (heat.Store, heat.Canister),
     Fails.PUMP: (
         moved.Pump, moved.Submersible, moved.HandPump, primary.CirculationPump,
@@ -193,7 +190,7 @@ def heat_failure(outcome: Outcome) -> Failure | None:
     Failure or None
         None where nothing heats. [-]
     """
-    return next((one for one in _failures(outcome) if one.kind is Fails.HEAT), None)
+    return _worst(outcome, Fails.HEAT)
 
 
 def joints_of(system: System) -> int:
@@ -239,7 +236,7 @@ def built(outcome: Outcome) -> Built:
         holes=len(system.holes),
         dry_kg=dry,
         full_kg=_full(dry, water),
-        room_m3=tally(_room_m3(part) for part in system.parts),
+        room_m3=tally(part.outer_m3 for part in system.parts),
         price=tally(part.price for part in system.parts),
         findings=len(outcome.findings),
         changes=_changes(system),
@@ -272,14 +269,6 @@ def _full(dry: Tally, water: Tally) -> Tally:
     return Tally(sum(known) if known else None, dry.unknown + water.unknown)
 
 
-def _room_m3(part: AnyKind) -> float | None:
-    sides = (part.width_m, part.depth_m, part.tall_m)
-    if any(side is None for side in sides):
-        return None
-    wide, deep, tall = (side for side in sides if side is not None)
-    return wide * deep * tall
-
-
 def _changes(system: System) -> tuple[Change, ...]:
     found = []
     for state in system.states[1:]:
@@ -290,16 +279,17 @@ def _changes(system: System) -> tuple[Change, ...]:
 
 def _failures(outcome: Outcome) -> tuple[Failure, ...]:
     """Find for every kind of part the one whose failure leaves least; of equals the first."""
+    found = (_worst(outcome, kind) for kind in _KINDS_OF)
+    return tuple(one for one in found if one is not None)
+
+
+def _worst(outcome: Outcome, kind: Fails) -> Failure | None:
     setup = outcome.setup
-    found = []
-    for kind, kinds in _KINDS_OF.items():
-        outages = [
-            if_fails(setup.computed, setup.network, key)
-            for key, part in setup.network.parts.items() if isinstance(part, kinds)
-        ]  # fmt: skip
-        if outages:
-            found.append(_failure(kind, min(outages, key=_left_over)))
-    return tuple(found)
+    outages = [
+        if_fails(setup.computed, setup.network, key)
+        for key, part in setup.network.parts.items() if isinstance(part, _KINDS_OF[kind])
+    ]  # fmt: skip
+    return _failure(kind, min(outages, key=_left_over)) if outages else None
 
 
 def _left_over(out: Outage) -> tuple[int, int]:

@@ -66,7 +66,12 @@ def limits_of(outcome: Outcome, vehicle: Vehicle) -> tuple[Limit, ...]:
     tuple of Limit
         Only those that are named. [SI]
     """
-    budgets, made = outcome.brief.budgets, built(outcome)
+    budgets = outcome.brief.budgets
+    asked = (budgets.setup_s, budgets.headroom_m, budgets.holes, budgets.money, budgets.mass_kg,
+             budgets.room_m3)  # fmt: skip
+    if all(limit is None for limit in asked):
+        return ()  # of most designs: what it is made of need not be counted
+    made = built(outcome)
     rows = (
         (Limited.SETUP, budgets.setup_s, Tally(setup_s(outcome.system), 0), "seconds"),
         (Limited.HOLES, budgets.holes, Tally(float(made.holes), 0), "number"),

@@ -19,7 +19,7 @@ _SUPPLIES: Final = {
     "cable": frozenset({"battery", "panel", "hook_up", "alternator"}),
     "fuel_pipe": frozenset({"gas_bottle", "fuel_tank"}),
 }
-_HEATERS: Final = (
+HEATERS: Final = (
     heat.Element, heat.Burner, heat.Combi, heat.ThroughFlow, heat.LiquidHeater, heat.AirHeater,
     heat.EngineCoolant, heat.SunContainer, heat.Kettle,
 )  # fmt: skip
@@ -161,7 +161,7 @@ def if_fails(system: System, network: CompiledNetwork, part_id: str) -> Outage:
     """
     part = network.parts[part_id]
     stopped = frozenset(_stopped(system, part))
-    if isinstance(part, _HEATERS) and part.side == "heat":
+    if isinstance(part, HEATERS) and part.side == "heat":
         stopped |= {part_id}
     nodes = _nodes_of(network, part_id)
     leaks = bool(nodes) and not isinstance(part, electric.ElectricPart)
@@ -202,7 +202,7 @@ def if_fails(system: System, network: CompiledNetwork, part_id: str) -> Outage:
     lost_pumps = {key for key in stopped if key in network.pumps}
     blocked = gone | frozenset(close) | frozenset(lost_pumps)
     left = tuple(_left(network, end, blocked, stopped) for end in _outlets(network))
-    heaters = isinstance(part, (*_HEATERS, *_VESSELS))
+    heaters = isinstance(part, (*HEATERS, *_VESSELS))
     return Outage(
         part_id=part_id, label=part.label, close=close, spilt_m3=spilt, unknown=tuple(unknown),
         all_of=tuple(all_of),

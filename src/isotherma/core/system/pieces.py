@@ -168,6 +168,13 @@ class PartBase(Document):
         """Give the name, or the kind's title where it has none."""
         return self.name or self.title
 
+    @property
+    def outer_m3(self) -> float | None:
+        """Give the room its outer sizes take [m³]; None while one of them is unknown."""
+        if self.width_m is None or self.depth_m is None or self.tall_m is None:
+            return None
+        return self.width_m * self.depth_m * self.tall_m
+
     def care(self) -> str:
         """Give the caution for this very part; of most, that of its kind."""
         return self.caution
