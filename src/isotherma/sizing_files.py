@@ -56,6 +56,11 @@ def _object(row: SizedRow) -> dict[str, Any]:
     if row.by_wish[0]:
         refused.append({"what": row.family, "name": row.by_wish[0], "why": "by_wish",
                         "figure": None, "limit": None, "unit": ""})  # fmt: skip
+    refused += [
+        {"what": row.family, "name": label, "why": "leaves_unused", "figure": None, "limit": None,
+         "unit": ""}
+        for label in row.unused
+    ]  # fmt: skip
     smaller = None
     if row.smaller:
         smaller = {
@@ -82,6 +87,8 @@ def _words(row: SizedRow, units: UnitSystem) -> str:
         return "struck by hand"
     if row.by_wish[0]:
         return f"struck by your wish “{row.by_wish[0]}”"
+    if row.unused:
+        return f"struck: it leaves your {', '.join(row.unused)} unused"
     if row.refused:
         return f"struck: it needs {', '.join(REFUSED[what] for what in row.refused)}"
     if row.error:
@@ -92,7 +99,7 @@ def _words(row: SizedRow, units: UnitSystem) -> str:
             reader = Reader({}, units)
             words += f". It would do it so: {change_words(row.saved, reader)}"
         return words
-    words = row.names
+    words = row.names or "as what you have"
     if row.smaller_struck:
         words += f". {row.smaller_names}: {all_struck_words(row.smaller_struck, units)}"
     return words

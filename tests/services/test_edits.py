@@ -27,6 +27,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("use.remove", {"use": "pets"}),
     ("part.insert", {"run": "hot-run", "part_class": "strainer-usual"}),
     ("part.remove", {"part": "strainer-usual"}),
+    ("diverter.place", {"part": "head"}),
     ("part.add", {"part_class": "gas-bottle-usual"}),
     ("run.join", {"start": "gas-bottle-usual.outlet", "end": "burner.gas", "kind": "fuel_pipe"}),
     ("part.replace", {"part": "head", "part_class": "shower-head-fine"}),

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from functools import cache
 from importlib.resources import files
 from typing import Any, Final
@@ -11,8 +12,9 @@ from typing import Any, Final
 from isotherma.catalogue.classes import PartClass, classes, typed
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.options.sizing import Axis, Family, Step
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
 
+OWN: Final = "own"  # the size of what is there already
 # what a class says of a part that the layout has said for its own reasons
 _LAYOUTS_OWN: Final = frozenset({"name", "set_c", "rule", "control"})
 
@@ -46,6 +48,7 @@ def _axis(row: Mapping[str, Any], system: System) -> Axis:
             for at, name in enumerate(row["classes"])
         ),
         row.get("monotone", True),
+        row["part"],
     )
 
 
@@ -65,3 +68,77 @@ def _step(part_id: str, found: PartClass, follows: Mapping[str, str], system: Sy
         found.id, found.name, values, found.price_class, outer.outer_m3, outer.dry_mass_kg,
         float(found.values.get("rated_w", 0.0) or 0.0),  # type: ignore[arg-type]
     )  # fmt: skip
+
+
+def has_place(family: Family, own: AnyKind) -> bool:
+    """Say whether a family's layout has a part of the kind of one that is there already."""
+    return any(type(part) is type(own) for part in layouts()[family.layout].system.parts)
+
+
+def leaves_unused(family: Family, owned: Sequence[AnyKind]) -> tuple[AnyKind, ...]:
+    """Give the heaters and stores that are there already and have no place in a family.
+
+    Parameters
+    ----------
+    family : Family
+        A way of heating. [-]
+    owned : sequence of part
+        What is there already. [-]
+
+    Returns
+    -------
+    tuple of part
+        Empty where one of them has a place: it takes what its way of heating asks for. [-]
+    """
+    heats = [own for own in owned if own.side == "heat"]
+    if any(has_place(family, own) for own in heats):
+        return ()
+    return tuple(heats)
+
+
+def fixed_to(family: Family, owned: Sequence[AnyKind]) -> Family:
+    """Give a family whose sizes are fixed where a part of it is there already.
+
+    Parameters
+    ----------
+    family : Family
+        A way of heating. [-]
+    owned : sequence of part
+        What is there already. [-]
+
+    Returns
+    -------
+    Family
+        An axis of an owned part has one size, which costs nothing: the part as it is, with what
+        follows the smallest class of no less power. [-]
+    """
+    mine: dict[str, AnyKind] = {}
+    for own in owned:
+        parts = layouts()[family.layout].system.parts
+        place = next((part.id for part in parts if type(part) is type(own)), None)
+        if place is not None:
+            mine[place] = own
+    axes = tuple(
+        replace(axis, steps=(_own_step(axis, mine[axis.part]),)) if axis.part in mine else axis
+        for axis in family.axes
+    )
+    return replace(family, axes=axes)
+
+
+def _own_step(axis: Axis, own: AnyKind) -> Step:
+    watts = _watts(own)
+    like = next((step for step in axis.steps if step.watts >= watts), axis.steps[-1])
+    follows = {
+        path: value for path, value in like.values.items()
+        if not path.startswith(f"parts.{axis.part}.")
+    }  # fmt: skip
+    return Step(OWN, own.label, follows, 0, own.outer_m3, own.dry_mass_kg, watts)
+
+
+def _watts(own: AnyKind) -> float:
+    """Give what it takes of electricity, as far as it is known [W]; what is unknown needs none."""
+    for name in ("power_w", "rated_w"):
+        value = getattr(own, name, None)
+        if value is not None:
+            return float(value)
+    return 0.0

@@ -47,6 +47,10 @@ class Unit:
     names: tuple[str, ...] = ()
     offset: float = 0.0
 
+    def of_si(self, value: float) -> float:
+        """Turn an SI value into this unit [SI → unit]."""
+        return (value - self.offset) / self.factor
+
 
 @dataclass(frozen=True, slots=True)
 class Dimension:
@@ -493,7 +497,7 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
         minutes = round(value / 60.0)
         return f"{minutes // 60}:{minutes % 60:02d}"
     unit = unit_of(style, units)
-    edge = (value - unit.offset) / unit.factor
+    edge = unit.of_si(value)
     text = f"{Decimal(f'{edge:.{digits}g}'):f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text in {"-0", ""} else text
@@ -532,10 +536,8 @@ def with_unit(
         return shown(value, style, units)
     symbol = shape.symbol(units)
     number = shown(value, style, units, digits)
-    if style in _WEIGHED and value != 0.0:
-        unit = unit_of(style, units)
-        if abs((value - unit.offset) / unit.factor) < LEAST / 2:
-            number = f"under {LEAST:g}"
+    if style in _WEIGHED and 0.0 < abs(unit_of(style, units).of_si(value)) < LEAST / 2:
+        number = f"under {LEAST:g}"
     return f"{number}\u00a0{symbol}" if symbol else number
 
 

@@ -151,5 +151,5 @@ def last_day(outcome: Outcome) -> LastDay | None:
     before = course.leg(max(1, number - 1)).timeline
     began = before.morning if number == 1 else before.evening
     played = play(leg.setup, began, used_kg=begins.used_kg, levels=begins.levels, ends_s=ends_s)
-    draws = draw_results(leg.setup, played, leg.brief.budgets.longest_wait_s)
+    draws = draw_results(leg.setup, played, leg.brief.budgets.wait_limit_s)
     return LastDay(number, ends_s is None, played, draws, leg.draws)

@@ -26,9 +26,7 @@ def figure_object(item: Figure) -> dict[str, Any]:
         Keys as in docs/file-format.md; null where there is none. [see the unit]
     """
     unit = unit_of(item.style)
-    values = [
-        None if value is None else (value - unit.offset) / unit.factor for value in item.values
-    ]
+    values = [None if value is None else unit.of_si(value) for value in item.values]
     base = values[0]
     return {
         "figure": item.id, "of": item.measure.name if item.measure is not None else "",

@@ -37,7 +37,7 @@ def write_comparison(names: Sequence[str], figures: Sequence[Figure], units: Uni
         title = measure_words(one.measure) if one.measure else MADE_OF_WORDS[one.made_of]
         rows.writerow([
             safe_text(title), unit.symbol,
-            *("" if value is None else f"{(value - unit.offset) / unit.factor:.6g}"
+            *("" if value is None else f"{unit.of_si(value):.6g}"
               for value in one.values),
         ])  # fmt: skip
     return out.getvalue()

@@ -29,7 +29,7 @@ def struck_object(item: Struck) -> dict[str, Any]:
     unit = unit_of(item.style)
 
     def plain(value: float | None) -> float | None:
-        return None if value is None else (value - unit.offset) / unit.factor
+        return None if value is None else unit.of_si(value)
 
     return {
         "what": item.what, "name": item.name, "why": item.code, "figure": plain(item.figure),

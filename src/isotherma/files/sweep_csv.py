@@ -64,4 +64,4 @@ def _plain(value: float | None, style: str, units: UnitSystem) -> str:
     if style == "clock":
         return with_unit(value, style)
     unit = unit_of(style, units)
-    return f"{(value - unit.offset) / unit.factor:.6g}"
+    return f"{unit.of_si(value):.6g}"

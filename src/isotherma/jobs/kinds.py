@@ -10,6 +10,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.plain import write_plain
+from isotherma.services.can_do import CAN_DO_WORK, own_way
 from isotherma.services.comparisons import (
     BAND_WORK,
     REMEDIES_WORK,
@@ -109,6 +110,11 @@ def _levers(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(compute_levers(project, variant, _outcome(project, variant), stopped, count))
 
 
+def _can_do(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(own_way(project, payload["family"], variant.id, _counted(told, stopped)))
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -125,5 +131,5 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
     SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
-    LEVERS_WORK: _levers,
+    LEVERS_WORK: _levers, CAN_DO_WORK: _can_do,
 }  # fmt: skip

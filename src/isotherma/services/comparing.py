@@ -8,7 +8,7 @@ from typing import Final, Literal
 
 from pydantic import ValidationError
 
-from isotherma.catalogue.families import families
+from isotherma.catalogue.families import families, fixed_to
 from isotherma.core.editing.difference import Difference, differences
 from isotherma.core.errors import ChangeRefused, CoreError
 from isotherma.core.options.built import built
@@ -71,10 +71,10 @@ def family_side(
     project: Project, family_id: str, sizes: Sequence[str], tank_of: str
 ) -> Side | None:
     """Give a way of heating that is not begun with yet, in sizes or as it is laid out."""
-    family = families().get(family_id)
-    if family is None:
+    found = families().get(family_id)
+    if found is None:
         return None
-    steps = []
+    family, steps = fixed_to(found, project.owned), []
     for axis, wanted in zip(family.axes, sizes, strict=False):
         step = next((one for one in axis.steps if one.id == wanted), None)
         if step is None:

@@ -227,6 +227,11 @@ class ComparisonService:
             lambda: compute_band(project, variant, outcome),
         )  # fmt: skip
 
+    def known_band(self, project: Project, variant: Variant) -> Range | None:
+        """Give the band where somebody has asked for it before; nobody is asked now."""
+        key = stands_key(project, variant)
+        return found_or_none(self._work, self._bands, BAND_WORK, key)
+
     @staticmethod
     def windows(variant: Variant, fresh_c: float) -> tuple[FlowWindow, ...]:
         """Give the windows in which through-flow heaters work."""

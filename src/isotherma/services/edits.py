@@ -345,6 +345,17 @@ class InsertPart(_OfClass):
         return editing.insert_part(project, variant_id, self.run, class_part(self.part_class))
 
 
+class PlaceDiverter(Edit):
+    """Put a return diverter before an outlet, with the pipe back to the tank."""
+
+    name = "diverter.place"
+    part: Key
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.place_diverter(project, variant_id, self.part)
+
+
 class ReplacePart(_OfClass):
     """Put a part in the place of another."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 from typing_extensions import override
 
-from isotherma.catalogue.families import families
+from isotherma.catalogue.families import families, fixed_to, leaves_unused
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.core.editing.values import variant_of
@@ -36,19 +36,25 @@ class StrikeFamily(Edit):
     def apply(self, project: Project, variant_id: str) -> Project:
         _known(self.family)
         others = [key for key in project.brief.struck if key != self.family]
-        return editing.set_values(project, {"brief.struck": (*others, self.family)})
+        kept = tuple(key for key in project.brief.kept if key != self.family)
+        return editing.set_values(
+            project, {"brief.struck": (*others, self.family), "brief.kept": kept}
+        )
 
 
 class BringFamilyBack(StrikeFamily):
-    """Bring a way of heating back that was struck by hand."""
+    """Bring a way of heating back that was struck by hand, or by what it leaves unused."""
 
     name = "family.back"
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        _known(self.family)
+        family = _known(self.family)
         others = tuple(key for key in project.brief.struck if key != self.family)
-        return editing.set_values(project, {"brief.struck": others})
+        kept = tuple(key for key in project.brief.kept if key != self.family)
+        if leaves_unused(family, project.owned):
+            kept = (*kept, self.family)
+        return editing.set_values(project, {"brief.struck": others, "brief.kept": kept})
 
 
 class LayFamily(Edit):
@@ -68,7 +74,7 @@ class LayFamily(Edit):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        family = _known(self.family)
+        family = fixed_to(_known(self.family), project.owned)
         wanted = self.sizes.split(",") if self.sizes else []
         values: dict[str, object] = {}
         for axis, key in zip(family.axes, wanted, strict=False):

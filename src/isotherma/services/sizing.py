@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from itertools import islice
@@ -10,15 +10,17 @@ from typing import Final
 
 from pydantic import ValidationError
 
-from isotherma.catalogue.classes import classes
-from isotherma.catalogue.families import families
+from isotherma.catalogue.classes import PRICES, classes
+from isotherma.catalogue.families import OWN, families, fixed_to, leaves_unused
 from isotherma.core import editing
 from isotherma.core.brief import Brief
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import ChangeRefused, CoreError
-from isotherma.core.options.built import Fails, Failure, Leans
+from isotherma.core.options.built import Fails, Failure, Leans, Tally
 from isotherma.core.options.changes import Change, What, changes_of
-from isotherma.core.options.columns import Columns, columns_of
+from isotherma.core.options.columns import Columns, columns_of, price_span
+from isotherma.core.options.extremes import Extreme, Extremes, Foot, extremes_of
+from isotherma.core.options.limits import limits_on, struck_over
 from isotherma.core.options.sizing import Family, Sized, Step, Struck, size, struck_by
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
@@ -63,7 +65,8 @@ class _Trying:
     def __init__(
         self, project: Project, family: Family, variant_id: str | None, stopped: Stopped
     ) -> None:
-        self.project, self.family, self.variant_id = project, family, variant_id
+        self.project, self.variant_id = project, variant_id
+        self.family = fixed_to(family, project.owned)
         self.stopped = stopped
         self.worst: Brief | None = None
         self.whole = False
@@ -97,6 +100,28 @@ class _Trying:
             self.worst = result.brief
         return result
 
+    def with_brief(self, steps: Sequence[Step]) -> Callable[[Brief], Outcome | CoreError]:
+        """Give a run of these sizes under another brief."""
+        made = on_brief(self.project, self.family, steps, self.variant_id)
+
+        def run(brief: Brief) -> Outcome | CoreError:
+            if self.stopped():
+                raise Cancelled
+            return _run(made.model_copy(update={"brief": brief}))
+
+        return run
+
+    def barred(self, steps: Sequence[Step]) -> tuple[Struck, ...]:
+        """Say which limits of mass, room, money, holes these sizes are beyond as they stand."""
+        try:
+            made = on_brief(self.project, self.family, steps, self.variant_id)
+        except ChangeRefused:
+            return ()  # running them says why
+        low, _ = price_span([step.price for step in steps if step.price is not None], PRICES)
+        price = Tally(low, sum(step.price is None for step in steps))
+        system = made.variants[0].system
+        return struck_over(limits_on(made.brief.budgets, system, {}, made.vehicle, price))
+
 
 def _run(made: Project) -> Outcome | CoreError:
     return compute(made, made.variants[0])
@@ -110,14 +135,14 @@ def size_family(
 
 
 def _sized(trying: _Trying) -> Sized:
-    found = size(trying.family, trying.run)
-    if found.stands or trying.worst is None:
+    found = size(trying.family, trying.run, barred=trying.barred)
+    if found.stands or trying.worst is None or found.outcome is None:
         return found
     # a day that is repeated is harder than the same day on a trip: the largest has another chance
     trying.whole = True
     largest = trying.run([axis.steps[-1] for axis in trying.family.axes])
     if isinstance(largest, Outcome) and not struck_by(largest):
-        return size(trying.family, trying.run)
+        return size(trying.family, trying.run, barred=trying.barred)
     trying.whole = False
     return found
 
@@ -143,9 +168,10 @@ def saved_by(trying: _Trying, sized: Sized) -> Change | None:
 class SizedRow:
     """A way of heating as it was sized, without its days.
 
-    `sizes` and `smaller` are ids of classes by axis; `refused` what of it the brief will not have;
-    `by_hand` whether its reader struck it, `by_wish` a wish of theirs that it does not meet, and
-    why not.
+    `sizes` and `smaller` are ids of classes by axis, OWN for what is there already; `refused` what
+    of it the brief will not have; `by_hand` whether its reader struck it, `by_wish` a wish of
+    theirs that it does not meet, and why not; `unused` what is there already and it has no place
+    for.
     """
 
     family: str
@@ -162,11 +188,13 @@ class SizedRow:
     runs: int
     by_hand: bool = False
     by_wish: tuple[str, str] = ("", "")
+    unused: tuple[str, ...] = ()
+    extremes: Extremes | None = None
 
     @property
     def names(self) -> str:
-        """What it is sized to, in words."""
-        return ", ".join(classes()[key].name for key in self.sizes)
+        """What it is sized to, in words; "" where all of it is there already."""
+        return ", ".join(classes()[key].name for key in self.sizes if key != OWN)
 
     @property
     def smaller_names(self) -> str:
@@ -177,19 +205,25 @@ class SizedRow:
 
 def _unsized(
     family: str, refused: tuple[str, ...] = (), *, by_hand: bool = False,
-    by_wish: tuple[str, str] = ("", ""),
+    by_wish: tuple[str, str] = ("", ""), unused: tuple[str, ...] = (),
 ) -> SizedRow:  # fmt: skip
-    return SizedRow(family, False, refused, (), (), (), (), None, None, (), "", 0, by_hand, by_wish)
+    return SizedRow(
+        family, False, refused, (), (), (), (), None, None, (), "", 0, by_hand, by_wish, unused
+    )
 
 
 def _by_hand(project: Project, family: str) -> SizedRow | None:
-    """Strike a family that its reader struck, or that a hard wish of theirs does."""
+    """Strike a family by hand, by a hard wish, or by what is there already and it leaves unused."""
     if family in project.brief.struck:
         return _unsized(family, by_hand=True)
     for wish in project.wishes:
         said = wish.judgement(family)
         if wish.hard and said is not None and said.says == "no":
             return _unsized(family, by_wish=(wish.name, said.why))
+    if family not in project.brief.kept:
+        unused = leaves_unused(families()[family], project.owned)
+        if unused:
+            return _unsized(family, unused=tuple(part.label for part in unused))
     return None
 
 
@@ -220,6 +254,8 @@ def sized_row(
         columns=columns_of(outcome, steps) if outcome is not None and steps else None,
         needed=outcome.trip.needed if outcome is not None and steps else (),
         error=sized.error.code if sized.error is not None else "", runs=sized.runs,
+        extremes=extremes_of(outcome, project.brief, trying.with_brief(steps))
+        if outcome is not None and steps else None,
     )  # fmt: skip
 
 
@@ -232,7 +268,10 @@ def sized_rows(
 
 
 SIZING_WORK: Final = "sizing"
-WRITTEN: Final = (SizedRow, Struck, Change, What, Columns, TripStop, Leans, Failure, Fails)
+WRITTEN: Final = (
+    SizedRow, Struck, Change, What, Columns, TripStop, Leans, Failure, Fails, Extremes, Extreme,
+    Foot,
+)  # fmt: skip
 
 
 class SizingService:
@@ -301,8 +340,9 @@ class SizingService:
 def _bare(project: Project) -> Project:
     """Give a project without what its reader struck and judged: what is sized stays so."""
     brief = project.brief
-    if brief.struck:
-        brief = brief.model_copy(update={"struck": ()})
+    every = tuple(families()) if project.owned else ()  # what is asked of a worker is wanted
+    if (brief.struck, brief.kept) != ((), every):
+        brief = brief.model_copy(update={"struck": (), "kept": every})
     return project.model_copy(update={"brief": brief, "wishes": ()})
 
 

@@ -15,6 +15,7 @@ from starlette.staticfiles import StaticFiles
 
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
+from isotherma.services.can_do import OwnWays
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
@@ -79,6 +80,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         SweepService(caches, working),
         InverseService(caches, working),
         LeverService(caches, working),
+        OwnWays(caches, working),
         PageCache(caches, vehicles),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -11,6 +11,15 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
+    from isotherma.wording.english.can_do import (
+        ENDS as ENDS,
+    )
+    from isotherma.wording.english.can_do import (
+        row_words as row_words,
+    )
+    from isotherma.wording.english.can_do import (
+        suits_words as suits_words,
+    )
     from isotherma.wording.english.causes import (
         cause_words as cause_words,
     )
@@ -120,7 +129,13 @@ if TYPE_CHECKING:
         remark_words as remark_words,
     )
     from isotherma.wording.english.sizing import (
+        FOOT_WORDS as FOOT_WORDS,
+    )
+    from isotherma.wording.english.sizing import (
         all_struck_words as all_struck_words,
+    )
+    from isotherma.wording.english.sizing import (
+        extreme_words as extreme_words,
     )
     from isotherma.wording.english.sizing import (
         struck_words as struck_words,
@@ -261,7 +276,12 @@ HOME: Final = {
     "TRACES": "traces",
     "TraceWords": "traces",
     "WHY": "waste",
+    "ENDS": "can_do",
+    "FOOT_WORDS": "sizing",
     "all_struck_words": "sizing",
+    "extreme_words": "sizing",
+    "row_words": "can_do",
+    "suits_words": "can_do",
     "cause_words": "causes",
     "change_words": "changes",
     "changes_words": "changes",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import inf
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -48,6 +49,8 @@ Purpose = Literal[
     "drinking", "cooking", "dishes", "hands and face", "wipe-down", "pets", "toilet flush",
     "laundry", "sanitising", "drain and test", "other",
 ]  # fmt: skip
+Ignorable = Literal["fresh", "grey", "gas", "diesel", "mains", "battery", "waiting"]
+Reserved = Literal["fresh", "grey", "gas", "diesel", "battery"]
 MAX_OPEN_S = 4 * 3600.0
 NOT_FREEZING_C = 5.0  # cold water people still bear on hands for a minute
 BEARABLE_C = 45.0  # above it bare skin draws back
@@ -182,6 +185,31 @@ class Budgets(Document):
     money: Money | None = known("Money", "At most, in your own.")
     mass_kg: Bodied | None = known("Mass with tanks full", "Of all parts and their water, at most.")
     room_m3: VolumeOrNone | None = known("Room", "Of all parts by their outer sizes, at most.")
+    fresh_reserve: Share | None = known("Of the fresh water", "Empty: the share for all.")
+    gas_reserve: Share | None = known("Of the gas", "Empty: the share for all.")
+    grey_reserve: Share | None = known("Of the grey water room", "Empty: all of it is filled.")
+    diesel_reserve: Share | None = known("Of the fuel", "Empty: all of it is burnt.")
+    battery_reserve: Share | None = known("Of the battery", "Of its usable part; empty: none.")
+    ignored: Annotated[tuple[Ignorable, ...], Field(max_length=7)] = Field(
+        default=(),
+        title="Does not matter",
+        description="Neither limits nor ends the trip, whatever is carried of it.",
+    )
+
+    @model_validator(mode="after")
+    def _named_once(self) -> Self:
+        if len(set(self.ignored)) != len(self.ignored):
+            raise refusal("named_twice")
+        return self
+
+    def matters(self, budget: str) -> bool:
+        """Say whether a budget limits the trip."""
+        return budget not in self.ignored
+
+    @property
+    def wait_limit_s(self) -> float:
+        """The longest wait a draw may have; without end where waiting does not matter [s]."""
+        return self.longest_wait_s if self.matters("waiting") else inf
 
 
 class Brief(Document):
@@ -244,6 +272,11 @@ class Brief(Document):
         title="Ways of heating struck by hand",
         description="They are not sized; all else is.",
     )
+    kept: Annotated[tuple[Slug, ...], Field(max_length=60)] = Field(
+        default=(),
+        title="Ways of heating brought back",
+        description="They are sized though they have no place for what is there already.",
+    )
     hurts: Annotated[tuple[Hurt, ...], Field(max_length=6)] = Field(
         default=(),
         title="What hurts most",
@@ -275,7 +308,7 @@ class Brief(Document):
         twice = next((key for key in uses if uses.count(key) > 1), None)
         if twice is not None:
             raise refusal("same_id", what="uses", id=twice)
-        for named in (self.will_not_have, self.struck, self.hurts, self.examples):
+        for named in (self.will_not_have, self.struck, self.kept, self.hurts, self.examples):
             if len(set(named)) != len(named):
                 raise refusal("named_twice")
         self._days_fit()
@@ -301,6 +334,13 @@ class Brief(Document):
             if key not in there[what]:
                 known_ids = ", ".join(sorted(there[what])) or "none"
                 raise refusal("not_in_brief", what=what, id=key, known=known_ids)
+
+    def reserve_of(self, budget: Reserved) -> float:
+        """Give the share of a budget that is kept in reserve [-]."""
+        own: float | None = getattr(self.budgets, f"{budget}_reserve")
+        if own is not None:
+            return own
+        return self.reserve if budget in ("fresh", "gas") else 0.0
 
     @property
     def trip_days(self) -> int:

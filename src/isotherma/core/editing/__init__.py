@@ -22,6 +22,7 @@ from isotherma.core.editing.brief import (
     repeat_draw,
     touched,
 )
+from isotherma.core.editing.diverter import place_diverter
 from isotherma.core.editing.parts import (
     add_part,
     add_run,
@@ -89,6 +90,7 @@ __all__ = [
     "lay_sized",
     "lay_with_own",
     "new_part",
+    "place_diverter",
     "plan_stop",
     "remove_day_kind",
     "remove_draw",

@@ -26,6 +26,7 @@ from isotherma.core.engine.columns import (
     TOO_HOT,
     WARM,
 )  # fmt: skip
+from isotherma.core.engine.diverters import Diverts, diverts
 from isotherma.core.engine.draw_records import Shut
 from isotherma.core.engine.state_simulation import StateSimulation
 from isotherma.core.engine.thermal_elements import ROUND_KG_PER_M3
@@ -71,6 +72,8 @@ class _Tap:
     stopped_until_s: float = 0.0
     back_to: int = RUNNING
     took_kg: dict[str, float] = field(default_factory=dict)
+    returned_kg: float = 0.0
+    diverts: Diverts | None = None
 
     def until_s(self, clock_s: float, gives_up_s: float) -> float:
         """Give when something is due: warm or given up, a stop, its end, or done."""
@@ -181,6 +184,8 @@ class _People:
             index, draw, outlet, opening, wanted, simulation.clock,
             WAITING if draw.clock == "warm" else RUNNING, stretch, stretch, draw.stops,
         )  # fmt: skip
+        if outlet not in simulation.named.rounds:
+            tap.diverts = diverts(simulation.setup.computed, simulation.network.at, outlet)
         self.active.append(tap)
         tap.point = simulation.point(self._opens())
         tap.flow = self._flow_of(tap, tap.point)
@@ -274,11 +279,13 @@ class _People:
             return
         if why == WARM:
             tap = flowing[who]
+            self._send_back(tap, tap.inside_s)
             tap.warm_s = simulation.clock - tap.inside_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.inside_s
         elif why == TOO_HOT:  # nobody waits in it
             tap = flowing[who]
+            self._send_back(tap, tap.above_s)
             tap.hot_s = simulation.clock - tap.above_s
             if tap.phase == WAITING:
                 tap.phase, tap.ran_s = RUNNING, tap.above_s
@@ -299,6 +306,20 @@ class _People:
                     share = kilograms * tap.flow / total
                     tap.took_kg[reservoir.id] = tap.took_kg.get(reservoir.id, 0.0) + share
 
+    def _send_back(self, tap: _Tap, since_s: float) -> None:
+        """Give back to its tank what a return diverter kept from the outlet until now.
+
+        What stands between diverter and outlet runs out there; `since_s` it has been warm.
+        """
+        found, tap.diverts = tap.diverts, None  # once for each draw: then hands turn it
+        if found is None:
+            return
+        took = tap.took_kg.get(found.tank, 0.0)
+        used = found.beyond_kg + tap.flow * ROUND_KG_PER_M3 * since_s
+        tap.returned_kg = max(0.0, took - used)
+        tap.took_kg[found.tank] = took - tap.returned_kg
+        self.simulation.reservoirs.give_back(found.tank, tap.returned_kg)
+
     def _settle(self) -> None:
         """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
         simulation = self.simulation
@@ -306,6 +327,7 @@ class _People:
             if tap.until_s(simulation.clock, simulation.brief.gives_up_s) > simulation.clock + 1e-9:
                 continue
             if tap.phase == WAITING:
+                self._send_back(tap, 0.0)
                 tap.phase = RUNNING
             elif tap.phase == STOPPED:
                 tap.phase, tap.inside_s, tap.back_to = tap.back_to, 0.0, RUNNING
@@ -345,7 +367,7 @@ class _People:
                 self.simulation.round_m3(tap.outlet)
                 if tap.outlet in self.simulation.named.rounds
                 else None,
-                empty, tap.took_kg,
+                empty, tap.took_kg, tap.returned_kg,
             )
         )  # fmt: skip
 

@@ -61,6 +61,7 @@ class Shut:
     round_m3: float | None
     empty: str
     took_kg: Mapping[str, float]
+    returned_kg: float = 0.0
 
 
 def recorded(shut: Shut, named: Named) -> DrawRecord:
@@ -104,7 +105,7 @@ def recorded(shut: Shut, named: Named) -> DrawRecord:
             if links and isinstance(network.parts.get(key), heat.ThroughFlow)
         },
         out=shut.out, stopped=shut.stopped, round_m3=shut.round_m3, empty=shut.empty,
-        took_kg=shut.took_kg, hot_s=shut.hot_s,
+        took_kg=shut.took_kg, hot_s=shut.hot_s, returned_kg=shut.returned_kg,
     )  # fmt: skip
 
 

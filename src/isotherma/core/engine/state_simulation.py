@@ -100,6 +100,8 @@ class StateSimulation:
         self.pumped: dict[str, float] = {}
         self.stretches: list[Stretch] = []
         self._began = self._marks()
+        self._waited: set[str] = set()
+        self._on_pitch = np.flatnonzero(thermal.source[:, columns.S_SHARES] >= 0)
         self._edge = 0.0
 
     def _bodies(self) -> Named:
@@ -275,6 +277,7 @@ class StateSimulation:
         fitted = [loop for loop in self.loops if self.fitted(loop.id)]
         while self.clock < until_s - 1e-9:
             self.turn()
+            self._note_waits()
             self.mode.called = self.wants()
             self.mode.loops, goal = loops_running(fitted, pressed, self.clock, until_s)
             goal = min(goal, self._edge)
@@ -302,8 +305,16 @@ class StateSimulation:
             float(self.state.counted[columns.AIR_HEAT]),
         )  # fmt: skip
 
+    def _note_waits(self) -> None:
+        """Note which sources call for heat and find too little of the pitch left."""
+        for s in self._on_pitch:
+            if self.state.relays[s] == columns.WAITS:
+                self._waited.add(self.named.sources[s])
+
     def _close(self) -> None:
         """Close a stretch of the day, and carry the battery over it."""
+        self._note_waits()
+        waits, self._waited = tuple(sorted(self._waited)), set()
         start, given, drawn, thermal, pumped, air_j = self._began
         self._began = self._marks()
         end, given_now, drawn_now, bodies_now, pumped_now, air_now_j = self._began
@@ -326,7 +337,7 @@ class StateSimulation:
             },
             starts={key: row[1] for key, row in made if row[1] > 0.0},
             charge_w=charge, standing_w=standing, air_c=air_c, bottle_c=bottle_c,
-            air_j=air_now_j - air_j,
+            air_j=air_now_j - air_j, waits=waits,
         )  # fmt: skip
         self.stretches.append(stretch)
         if self.hours.usable_j is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
@@ -223,19 +223,12 @@ def built(outcome: Outcome) -> Built:
         Of the design as entered; water is what its tanks and stores hold. [SI]
     """
     system = outcome.system
-    computed = outcome.setup.parts
-    dry = tally(part.dry_mass_kg for part in system.parts)
-    water_m3 = [
-        getattr(computed.get(part.id, part), "volume_m3", None) for part in system.parts
-        if isinstance(part, _HOLD_WATER)
-    ]  # fmt: skip
-    water = tally(water_m3)
     return Built(
         parts=len(system.parts),
         joints=joints_of(system),
         holes=len(system.holes),
-        dry_kg=dry,
-        full_kg=_full(dry, water),
+        dry_kg=tally(part.dry_mass_kg for part in system.parts),
+        full_kg=full_mass(system, outcome.setup.parts),
         room_m3=tally(part.outer_m3 for part in system.parts),
         price=tally(part.price for part in system.parts),
         findings=len(outcome.findings),
@@ -262,10 +255,29 @@ def tally(values: Iterable[float | None]) -> Tally:
     return Tally(sum(known) if known or not every else None, len(every) - len(known))
 
 
-def _full(dry: Tally, water: Tally) -> Tally:
-    """Add the mass of water to what stands there dry."""
-    parts = (dry.value, None if water.value is None else water.value * WATER_KG_PER_M3)
-    known = [part for part in parts if part is not None]
+def full_mass(system: System, computed: Mapping[str, AnyKind]) -> Tally:
+    """Add up a design's mass with tanks and stores full.
+
+    Parameters
+    ----------
+    system : System
+        The design as entered. [-]
+    computed : mapping of str to part
+        Its parts with likely figures, by id; what is not there is as entered. [-]
+
+    Returns
+    -------
+    Tally
+        Of parts, and of the water they hold. [kg]
+    """
+    dry = tally(part.dry_mass_kg for part in system.parts)
+    water = tally(
+        getattr(computed.get(part.id, part), "volume_m3", None)
+        for part in system.parts
+        if isinstance(part, _HOLD_WATER)
+    )
+    sums = (dry.value, None if water.value is None else water.value * WATER_KG_PER_M3)
+    known = [one for one in sums if one is not None]
     return Tally(sum(known) if known else None, dry.unknown + water.unknown)
 
 

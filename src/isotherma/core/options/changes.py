@@ -58,6 +58,9 @@ class What(StrEnum):
     FILL = "fill"
     PANEL = "panel"
     BOTTLE = "bottle"
+    JUG = "jug"
+    DIVERTER = "diverter"
+    PIPE = "pipe"
 
 
 # how far a change reaches: a knob, a habit, a roll of foam, a part
@@ -66,6 +69,7 @@ _WEIGHT: Final[Mapping[What, int]] = {
     What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.PLANNED: 3, What.FOAM: 5, What.FUSE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
     What.FILL: 3, What.PANEL: 8, What.BOTTLE: 6,
+    What.JUG: 3, What.DIVERTER: 7, What.PIPE: 6,
 }  # fmt: skip
 
 
@@ -74,6 +78,7 @@ class Change:
     """One change that may be tried: what, at which part, from what to what.
 
     `values` are its new values by path in the project; `step` how many sizes or notches it goes.
+    What no value says is an `edit` of its own, by name, of the part `part_id`.
     """
 
     what: What
@@ -83,6 +88,7 @@ class Change:
     style: str
     values: Mapping[str, object]
     step: int = 1
+    edit: str = ""
 
     @property
     def weight(self) -> int:
@@ -335,12 +341,13 @@ class Tries:
     def tanks(self) -> Iterator[Change]:
         """Tanks large enough for what is used until they are filled or emptied."""
         used = {entry.budget: entry for entry in self.outcome.ledger}
-        kept = 1.0 - self.project.brief.reserve
+        brief = self.project.brief
+        fresh, grey = 1.0 - brief.reserve_of("fresh"), 1.0 - brief.reserve_of("grey")
         for part in self.variant.system.parts:
             if isinstance(part, water.FreshTank) and self.failed.water:
-                yield from self._large_enough(What.TANK, part, used["fresh"].used / kept)
+                yield from self._large_enough(What.TANK, part, used["fresh"].used / fresh)
             elif part.kind == "grey_tank" and self.failed.grey:
-                yield from self._large_enough(What.GREY, part, used["grey"].used)
+                yield from self._large_enough(What.GREY, part, used["grey"].used / grey)
 
     def next_tanks(self, what: What) -> Iterator[Change]:
         """The next larger tank, of fresh water or of grey."""

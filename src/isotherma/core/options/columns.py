@@ -88,7 +88,7 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
                                                      default=0.0),
         mass_kg=_sum([step.mass_kg for step in steps]),
         room_m3=_sum([step.room_m3 for step in steps]),
-        price=tuple(step.price for step in steps if step.price is not None),
+        price=tuple(step.price for step in steps if step.price),
         unpriced=sum(step.price is None for step in steps),
         parts=len(outcome.system.parts),
         joints=joints_of(outcome.system),

@@ -13,11 +13,14 @@ from isotherma.core.options.changes import Change, Failing, Tries, What
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.results.remedies import hot_route
 from isotherma.core.results.trip import REFILLS
 from isotherma.core.setup.consumption import BudgetName
 from isotherma.core.system.kinds import electric, gas
+from isotherma.core.system.tubes import next_smaller
 
-LEVERS_AT_MOST: Final = 12
+LEVERS_AT_MOST: Final = 15
+CAUGHT_FOR: Final = frozenset({"dishes", "toilet flush", "laundry", "pets", "wipe-down"})
 _BOTTLES_KG: Final = (2.75, 5.0, 6.0, 11.0, 13.0)  # sizes shops fill, ours
 
 
@@ -109,6 +112,7 @@ def changes_for(
         *_firsts(cooler.set_points()), *_firsts(hotter.set_points()),
         *(change for change in hotter.sizes() if change.what is What.FOAM),
         *_tanks(cooler, budget), *_supplies(cooler, variant, budget),
+        *(_slugs(project, variant, outcome) if budget in ("fresh", "grey") else ()),
     ]  # fmt: skip
     return tuple(found[:LEVERS_AT_MOST])
 
@@ -131,6 +135,45 @@ def _fills(project: Project, outcome: Outcome, budget: BudgetName) -> Iterator[C
         return
     values = {"brief.day_kinds": planned["day_kinds"], "brief.order": planned["order"]}
     yield Change(What.FILL, "", None, f"{services[0]} on day {min(day, days)}", "", values)
+
+
+def _slugs(project: Project, variant: Variant, outcome: Outcome) -> Iterator[Change]:
+    """Keep the cold water before a draw: a jug, a return diverter, a thinner pipe."""
+    lost_m3 = sum(draw.cold_m3 for draw in outcome.draws)
+    if lost_m3 <= 0.0:
+        return
+    yield from _jug(project, lost_m3)
+    worst = max(outcome.draws, key=lambda draw: draw.cold_m3)
+    yield Change(What.DIVERTER, worst.outlet, None, "", "", {}, edit="diverter.place")
+    yield from _thinner(variant, outcome, worst.outlet)
+
+
+def _jug(project: Project, lost_m3: float) -> Iterator[Change]:
+    """Catch it for what any clean water is good for, each time."""
+    left_m3, values = lost_m3, {}
+    for use in project.brief.uses:
+        if use.purpose not in CAUGHT_FOR or use.day_m3 <= 0.0 or left_m3 <= 0.0:
+            continue
+        caught = min(left_m3, use.day_m3)
+        values[f"brief.uses.{use.id}.volume_m3"] = use.volume_m3 * (1.0 - caught / use.day_m3)
+        left_m3 -= caught
+    if values:
+        yield Change(What.JUG, "", None, lost_m3 - left_m3, "volume", values)
+
+
+def _thinner(variant: Variant, outcome: Outcome, outlet: str) -> Iterator[Change]:
+    """The next smaller tube from the heat to the outlet that waits for most."""
+    values: dict[str, object] = {}
+    before = after = ""
+    for run in hot_route(outcome.setup.computed, outlet):
+        if run.family is None or run.nominal is None:
+            continue
+        smaller = next_smaller(run.family, run.nominal)
+        if smaller is not None:
+            before, after = before or run.nominal, after or smaller
+            values[f"variants.{variant.id}.system.runs.{run.id}.nominal"] = smaller
+    if values:
+        yield Change(What.PIPE, outlet, before, after, "", values)
 
 
 def _tanks(tries: Tries, budget: BudgetName) -> Iterator[Change]:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from isotherma.core.options.built import Tally, built, setup_s
+from isotherma.core.brief import Budgets
+from isotherma.core.options.built import Tally, full_mass, setup_s, tally
+from isotherma.core.options.sizing import Struck
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.vehicle import Vehicle
 
 
@@ -66,25 +70,70 @@ def limits_of(outcome: Outcome, vehicle: Vehicle) -> tuple[Limit, ...]:
     tuple of Limit
         Only those that are named. [SI]
     """
-    budgets = outcome.brief.budgets
+    return limits_on(outcome.brief.budgets, outcome.system, outcome.setup.parts, vehicle)
+
+
+def limits_on(
+    budgets: Budgets, system: System, computed: Mapping[str, AnyKind], vehicle: Vehicle,
+    price: Tally | None = None,
+) -> tuple[Limit, ...]:  # fmt: skip
+    """Hold what a design is made of against limits, without its day.
+
+    Parameters
+    ----------
+    budgets : Budgets
+        The limits. [SI]
+    system : System
+        The design as entered. [-]
+    computed : mapping of str to part
+        Its parts with likely figures, by id; what is not there is as entered. [-]
+    vehicle : Vehicle
+        Says its headroom. [-]
+    price : Tally or None
+        What it costs; None: what was entered of prices. [money]
+
+    Returns
+    -------
+    tuple of Limit
+        Only those that are named. [SI]
+    """
     asked = (budgets.setup_s, budgets.headroom_m, budgets.holes, budgets.money, budgets.mass_kg,
              budgets.room_m3)  # fmt: skip
     if all(limit is None for limit in asked):
         return ()  # of most designs: what it is made of need not be counted
-    made = built(outcome)
+    priced = tally(part.price for part in system.parts) if price is None else price
     rows = (
-        (Limited.SETUP, budgets.setup_s, Tally(setup_s(outcome.system), 0), "seconds"),
-        (Limited.HOLES, budgets.holes, Tally(float(made.holes), 0), "number"),
-        (Limited.MONEY, budgets.money, made.price, "money"),
-        (Limited.MASS, budgets.mass_kg, made.full_kg, "mass"),
-        (Limited.ROOM, budgets.room_m3, made.room_m3, "volume"),
+        (Limited.SETUP, budgets.setup_s, Tally(setup_s(system), 0), "seconds"),
+        (Limited.HOLES, budgets.holes, Tally(float(len(system.holes)), 0), "number"),
+        (Limited.MONEY, budgets.money, priced, "money"),
+        (Limited.MASS, budgets.mass_kg, full_mass(system, computed), "mass"),
+        (Limited.ROOM, budgets.room_m3, tally(part.outer_m3 for part in system.parts), "volume"),
     )
     found = [
-        Limit(what, tally.value, tally.unknown, float(limit), style)
-        for what, limit, tally, style in rows if limit is not None
+        Limit(what, held.value, held.unknown, float(limit), style)
+        for what, limit, held, style in rows if limit is not None
     ]  # fmt: skip
     if budgets.headroom_m is not None:
         known = vehicle.headroom_m
         found.insert(0, Limit(Limited.HEADROOM, known, int(known is None), budgets.headroom_m,
                               "length", at_least=True))  # fmt: skip
     return tuple(found)
+
+
+def struck_over(limits: Sequence[Limit]) -> tuple[Struck, ...]:
+    """Say which limits strike: those that what is known is beyond already.
+
+    Parameters
+    ----------
+    limits : sequence of Limit
+        As held against. [SI]
+
+    Returns
+    -------
+    tuple of Struck
+        With figure and limit; what nobody knows strikes nothing. [SI]
+    """
+    return tuple(
+        Struck(one.what.value, "", "over_limit", one.used, one.limit, one.style)
+        for one in limits if one.over
+    )  # fmt: skip

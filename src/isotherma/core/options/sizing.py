@@ -20,7 +20,8 @@ PERSONAL: Final = frozenset({"fresh", "grey"})  # a stop mends them, whatever he
 class Step:
     """One size: what it is called, its values by path in the system, what it costs in what.
 
-    `price` is a class of price, 1 to 5; what nobody knows is None and counts last.
+    `price` is a class of price, 1 to 5, 0 for what is there already; what nobody knows is None and
+    counts last.
     """
 
     id: str
@@ -36,12 +37,14 @@ class Step:
 class Axis:
     """A figure that may vary: its sizes from the smallest to the largest.
 
-    `monotone` says that more of it never does less, so that what fails need not be tried smaller.
+    `monotone` says that more of it never does less, so that what fails need not be tried smaller;
+    `part` is the part of the layout whose sizes they are.
     """
 
     title: str
     steps: tuple[Step, ...]
     monotone: bool = True
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +142,12 @@ def struck_by(outcome: Outcome) -> tuple[Struck, ...]:
 Judge = Callable[[Outcome], tuple[Struck, ...]]
 
 
-def size(family: Family, run: Run, judge: Judge | None = None) -> Sized:
+Barred = Callable[[Sequence[Step]], tuple[Struck, ...]]
+
+
+def size(
+    family: Family, run: Run, judge: Judge | None = None, barred: Barred | None = None
+) -> Sized:
     """Find the smallest sizes of a family that do what the brief asks, or what else must hold.
 
     Parameters
@@ -150,6 +158,8 @@ def size(family: Family, run: Run, judge: Judge | None = None) -> Sized:
         Runs the trip with one step of each axis. [-]
     judge : callable or None
         Says by what a run is struck; None: by what of the brief it does not do. [-]
+    barred : callable or None
+        Says which limits sizes are beyond that need no run: mass, room, money; None: none. [-]
 
     Returns
     -------
@@ -162,16 +172,17 @@ def size(family: Family, run: Run, judge: Judge | None = None) -> Sized:
     Along monotone axes the least that is needed is bisected first, and what fails strikes all that
     is smaller; what is left is tried from the cheapest, so few are run. A larger store heats
     longer, so more may do less: the neighbours of what was found are run, and where one that was
-    struck does it after all, all cheaper ones are tried, up to 60 runs.
+    struck does it after all, all cheaper ones are tried, up to 60 runs. Sizes beyond a limit
+    are no answer, but what they do still tells of smaller ones.
     """
-    return _Search(family, run, judge or struck_by).found()
+    return _Search(family, run, judge or struck_by, barred or (lambda _: ())).found()
 
 
 class _Search:
     """The runs of one family."""
 
-    def __init__(self, family: Family, run: Run, judge: Judge) -> None:
-        self.family, self.run, self.judge = family, run, judge
+    def __init__(self, family: Family, run: Run, judge: Judge, barred: Barred) -> None:
+        self.family, self.run, self.judge, self.barred = family, run, judge, barred
         self.known: dict[Point, tuple[Struck, ...] | CoreError] = {}
         self.outcomes: dict[Point, Outcome] = {}
 
@@ -236,9 +247,12 @@ class _Search:
                 low, high = (low, middle) if enough else (middle + 1, high)
 
     def found(self) -> Sized:
-        points = sorted(
+        every = sorted(
             product(*(range(len(axis.steps)) for axis in self.family.axes)), key=self.cost
         )
+        points = [point for point in every if not self.barred(self.steps(point))]
+        if not points:
+            return self._none(self.barred(self.steps(every[0])), None, None)
         self._bisect()
         best = next(
             (
@@ -249,7 +263,7 @@ class _Search:
             None,
         )  # fmt: skip
         if best is None:
-            return self._struck()
+            return self._struck(points)
         if any(self.does(point) for point in self.smaller(best)):
             # more did less: whatever is cheaper may do it after all
             best = next(
@@ -264,13 +278,17 @@ class _Search:
             why if isinstance(why, tuple) else (), (), None, len(self.known),
         )  # fmt: skip
 
-    def _struck(self) -> Sized:
+    def _struck(self, points: Sequence[Point]) -> Sized:
         """Say by what no size does it: what the largest fails by, else why it cannot be run."""
-        largest = tuple(len(axis.steps) - 1 for axis in self.family.axes)
+        largest = max(points, key=lambda point: (sum(point), self.cost(point)))
         self.does(largest)
         why = self.known[largest]
-        return Sized(
-            self.family.id, None, self.outcomes.get(largest), None, (),
-            why if isinstance(why, tuple) else (),
-            why if isinstance(why, CoreError) else None, len(self.known),
+        return self._none(
+            why if isinstance(why, tuple) else (), self.outcomes.get(largest),
+            why if isinstance(why, CoreError) else None,
         )  # fmt: skip
+
+    def _none(
+        self, struck: tuple[Struck, ...], outcome: Outcome | None, error: CoreError | None
+    ) -> Sized:
+        return Sized(self.family.id, None, outcome, None, (), struck, error, len(self.known))

@@ -55,7 +55,7 @@ class Leg:
         """
         made = cls(
             kind, first, last, setup.brief, setup.system, setup.standing, setup.climate, timeline,
-            draw_results(setup, timeline, setup.brief.budgets.longest_wait_s),
+            draw_results(setup, timeline, setup.brief.budgets.wait_limit_s),
         )  # fmt: skip
         made.__dict__["setup"] = setup
         return made

@@ -47,7 +47,8 @@ class WhyNot(StrEnum):
 class DrawResult:
     """One draw as it came out; volumes in m³ at the stream's own temperature.
 
-    `cold_m3` came before it was warm, `comfort_m3` inside the window, `cool_m3` below it later,
+    `cold_m3` came before it was warm, without `returned_m3` that a return diverter sent back to
+    its tank; `comfort_m3` inside the window, `cool_m3` below it later,
     `over_m3` above it at any time; `held_c` is what it reached for five seconds, `settled` says
     whether it became warm, or ran hot, at all.
     `used_m3` is fresh water, `through_m3` what passed the outlet: more, where water goes round;
@@ -86,6 +87,7 @@ class DrawResult:
     outlet: str
     empty: str
     took_m3: Mapping[str, float]
+    returned_m3: float = 0.0
 
 
 def _volume_m3(mass_kg: Floats, celsius: Floats) -> float:
@@ -315,10 +317,12 @@ def _measured(setup: Setup, timeline: Day, index: int, longest_wait_s: float) ->
     used_kg = float(mass.sum())
     if drawn.round_m3 is not None:  # fresh water filled it once
         used_kg = drawn.round_m3 * fresh_density
+    used_kg = max(0.0, used_kg - drawn.returned_kg)
+    returned_m3 = drawn.returned_kg / fresh_density
     missing_s = draw.duration_s - ran_s if drawn.dry else 0.0
     return DrawResult(
         draw=draw, start_s=float(drawn.opened_s), end_s=float(closed), met=why is None,
-        why_not=why, wait_s=felt.wait_s, cold_m3=felt.volume_m3(felt.cold),
+        why_not=why, wait_s=felt.wait_s, cold_m3=max(0.0, felt.volume_m3(felt.cold) - returned_m3),
         over_m3=felt.volume_m3(felt.hot), comfort_m3=felt.volume_m3(felt.inside),
         comfort_s=felt.comfort_s, asked_s=asked_s,
         missing_kg=max(0.0, missing_s) * float(flow_kg),
@@ -338,6 +342,7 @@ def _measured(setup: Setup, timeline: Day, index: int, longest_wait_s: float) ->
         ready_again_s=_ready_again(timeline, float(closed), _next_s(timeline, index), setup),
         pulsing=drawn.pulsing, outlet=drawn.outlet, empty=drawn.empty,
         took_m3={key: taken / fresh_density for key, taken in drawn.took_kg.items()},
+        returned_m3=returned_m3,
     )  # fmt: skip
 
 

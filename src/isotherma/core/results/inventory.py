@@ -7,9 +7,9 @@ from dataclasses import replace
 from isotherma.core.results.course import Course
 from isotherma.core.setup import Setup
 from isotherma.core.supply.battery import Level, over_days
-from isotherma.core.supply.bottle import Bottle, Hold
+from isotherma.core.supply.bottle import Bottle, Hold, after_step
 from isotherma.core.supply.bottle import over_days as bottle_over_days
-from isotherma.core.timeline.record import Day
+from isotherma.core.timeline.record import Day, Stretch
 
 
 def battery_level(setup: Setup, day: Day, days: int) -> Level | None:
@@ -62,6 +62,23 @@ def battery_course(course: Course) -> Level | None:
     level = over_days(first.hours.usable_j, rows, days=1, charge_share=first.charge_share)
     days = course.days
     return replace(level, used_j=level.used_j / days, charged_j=level.charged_j / days)
+
+
+def battery_that_matters(course: Course) -> Level | None:
+    """Follow the battery through a trip it may end.
+
+    Parameters
+    ----------
+    course : Course
+        Its days. [-]
+
+    Returns
+    -------
+    Level or None
+        None also where the brief says that the battery does not matter. [J]
+    """
+    matters = course.legs[0].brief.budgets.matters("battery")
+    return battery_course(course) if matters else None
 
 
 def _battery_rows(setup: Setup, day: Day) -> list[tuple[float, float, float]]:
@@ -176,18 +193,54 @@ def _joined_holds(
     return Hold(held_s, ended, hold.after, tuple(swaps), hold.spares), lowest, most
 
 
+def bottle_at(setup: Setup, day: Day, start: Bottle) -> tuple[tuple[Bottle, ...], float]:
+    """Follow the joined bottle through a day, from one edge of its hours to the next.
+
+    Parameters
+    ----------
+    setup : Setup
+        The documents and what follows from them. [-]
+    day : Day
+        The day. [-]
+    start : Bottle
+        As the day begins. [-]
+
+    Returns
+    -------
+    tuple
+        How it stands at every edge, one more than there are stretches, and the largest load; where
+        it is emptied it stays empty. [-, kg/s]
+    """
+    found, most, now = [start], 0.0, start
+    for row in day.stretches:
+        loads, heaviest = _loads_of(setup, row)
+        most = max(most, heaviest)
+        for span, load, air_c in loads:
+            left = span
+            while left > 1e-9:
+                step = min(left, 20.0 if load > 0 else 600.0)
+                now = after_step(now, kg_per_s=load, air_c=air_c, step_s=step)
+                left -= step
+        found.append(now)
+    return tuple(found), most
+
+
+def _loads_of(setup: Setup, row: Stretch) -> tuple[list[tuple[float, float, float]], float]:
+    """Give what burners take in a stretch, and the most of it [s, kg/s, °C; kg/s]."""
+    burnt, full = setup.consumers.burning(row)
+    if burnt <= 0.0 or full <= 0.0:
+        return [(row.span_s, 0.0, row.bottle_c)], 0.0
+    burns_s = min(row.span_s, burnt / full)
+    load = burnt / burns_s
+    return [(burns_s, load, row.bottle_c), (row.span_s - burns_s, 0.0, row.bottle_c)], load
+
+
 def _bottle_loads(setup: Setup, day: Day) -> tuple[list[tuple[float, float, float]], float]:
     """Give what a day's burners take of the bottle, and the most of it [s, kg/s, °C; kg/s]."""
-    takers, loads, most = setup.consumers, [], 0.0
+    loads: list[tuple[float, float, float]] = []
+    most = 0.0
     for row in day.stretches:
-        burnt, full = takers.burning(row)
-        if burnt <= 0.0 or full <= 0.0:
-            loads.append((row.span_s, 0.0, row.bottle_c))
-            continue
-        burns_s = min(row.span_s, burnt / full)
-        most = max(most, burnt / burns_s)
-        loads += [
-            (burns_s, burnt / burns_s, row.bottle_c),
-            (row.span_s - burns_s, 0.0, row.bottle_c),
-        ]
+        found, heaviest = _loads_of(setup, row)
+        loads += found
+        most = max(most, heaviest)
     return loads, most

@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 from isotherma.core.results.course import Course
 from isotherma.core.results.draws import DrawResult
-from isotherma.core.results.inventory import battery_course, bottle_course
+from isotherma.core.results.inventory import (
+    battery_course,
+    battery_that_matters,
+    bottle_course,
+)
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.trip import Carried, carried_on, nearest_of
 from isotherma.core.results.waters import fresh_shares
@@ -53,11 +57,12 @@ def first_end(course: Course, ledger: tuple[Entry, ...]) -> tuple[int, float | N
     fresh = by_name["fresh"].ends_on_day
     if fresh is not None:
         found.append((fresh, None))
-    level = battery_course(course)
+    level = battery_that_matters(course)
     if level is not None and level.empty_s is not None:
         found.append((int(level.empty_s // 86400.0) + 1, level.empty_s % 86400.0))
     held = bottle_course(course)
-    if held is not None and held[0].held_s is not None:
+    gas = course.legs[0].brief.budgets.matters("gas")
+    if gas and held is not None and held[0].held_s is not None:
         failed_s = held[0].held_s
         found.append((int(failed_s // 86400.0) + 1, failed_s % 86400.0))
     fuel = by_name["diesel"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import floor
 
+from isotherma.core.brief import Budgets
 from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.inventory import battery_course
 from isotherma.core.results.spending import spent
@@ -153,7 +154,7 @@ def make_ledger(course: Course) -> tuple[Entry, ...]:
     all are alike, else on all of them; it binds only when short. Waiting is the longest wait. The
     battery is followed through the trip, full at the start: where something charges it, its use
     is how far it falls, and what is short where it empties. Diesel has no limit where no tank is
-    drawn.
+    drawn. What the brief says does not matter has none either.
     """
     brief = course.legs[0].brief
     counted = [
@@ -172,6 +173,7 @@ def make_ledger(course: Course) -> tuple[Entry, ...]:
             max(waits, default=0.0), None, never=any(draw.wait_s is None for draw, _ in counted),
         ),
     ]  # fmt: skip
+    entries = [_heeded(entry, brief.budgets) for entry in entries]
     short_s = sum(max(5.0, 0.02 * draw.asked_s) * days for draw, days in counted)
     best: int | None = None
     for index, entry in enumerate(entries):
@@ -182,3 +184,10 @@ def make_ledger(course: Course) -> tuple[Entry, ...]:
         if best_cover is None or cover < best_cover:
             best = index
     return tuple(replace(entry, binds=index == best) for index, entry in enumerate(entries))
+
+
+def _heeded(entry: Entry, budgets: Budgets) -> Entry:
+    """Take the limit off what does not matter."""
+    if budgets.matters(entry.budget):
+        return entry
+    return replace(entry, limit=None, ends_on_day=None)

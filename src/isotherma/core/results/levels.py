@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from typing import Final
 
 from isotherma.core.climate import DAY_S
 from isotherma.core.results.course import Course
-from isotherma.core.results.inventory import battery_course
+from isotherma.core.results.following import Taking, follow
+from isotherma.core.results.inventory import battery_that_matters
 from isotherma.core.results.trip import CARRIED, Carried, carried_on, nearest_of
 from isotherma.core.setup.consumption import BudgetName
 
@@ -51,7 +53,7 @@ def level_lines(course: Course) -> tuple[LevelLine, ...]:
     carried = carried_on(course)
     nearest = [nearest_of(carried, budget) for budget in CARRIED]
     lines = [_line(item) for item in nearest if item.course is not None and item.total > 0.0]
-    level = battery_course(course)
+    level = battery_that_matters(course)
     if level is not None:
         clock = 0.0
         spans = [
@@ -65,6 +67,73 @@ def level_lines(course: Course) -> tuple[LevelLine, ...]:
             points.append((clock, left))
         lines.append(LevelLine("battery", "", full, tuple(points), level.empty_s, ()))
     return tuple(lines)
+
+
+Factors = Mapping[str, tuple[float, float, float, float]]
+
+
+@dataclass(frozen=True, slots=True)
+class LevelBand:
+    """How low and how high a line may lie: points at the times of the line [s, SI]."""
+
+    budget: BudgetName
+    label: str
+    low: tuple[tuple[float, float], ...]
+    high: tuple[tuple[float, float], ...]
+
+    @property
+    def least(self) -> tuple[float, float]:
+        """The least that is ever left, low and high [SI]."""
+        return min(level for _, level in self.low), min(level for _, level in self.high)
+
+
+def level_bands(course: Course, factors: Factors) -> tuple[LevelBand, ...]:
+    """Give the bands of the lines: what is taken and what there is, low and high.
+
+    Parameters
+    ----------
+    course : Course
+        The days of a trip. [-]
+    factors : mapping of str to tuple of float
+        By budget: how much less and how much more may be taken, and how much less and more there
+        may be, as shares of what is likely. [-]
+
+    Returns
+    -------
+    tuple of LevelBand
+        Of those lines that have factors, followed anew through every stop. [SI]
+    """
+    carried = carried_on(course)
+    found = []
+    for budget in CARRIED:
+        item = nearest_of(carried, budget)
+        if budget not in factors or item.course is None or item.total <= 0.0:
+            continue
+        less, more, small, large = factors[budget]
+        low, high = _scaled(item, more, small), _scaled(item, less, large)
+        found.append(LevelBand(budget, item.label, _line(low).points, _line(high).points))
+    battery = battery_that_matters(course)
+    if battery is not None and "battery" in factors:
+        less, more, small, large = factors["battery"]
+        line = next(one for one in level_lines(course) if one.budget == "battery")
+        full = line.limit
+
+        def moved(taken: float, there: float) -> tuple[tuple[float, float], ...]:
+            return tuple((at, full * there - (full - left) * taken) for at, left in line.points)
+
+        found.append(LevelBand("battery", "", moved(more, small), moved(less, large)))
+    return tuple(found)
+
+
+def _scaled(item: Carried, taken: float, there: float) -> Carried:
+    """Follow one thing again with more or less taken, and more or less of it there."""
+    assert item.limit is not None
+    takings = tuple(
+        Taking(one.total * taken, tuple((a, b, each * taken) for a, b, each in one.spells))
+        for one in item.takings
+    )
+    limit = item.limit * there
+    return replace(item, limit=limit, takings=takings, course=follow(limit, takings, item.fillings))
 
 
 def _line(item: Carried) -> LevelLine:

@@ -50,7 +50,7 @@ def day_series(setup: Setup, day: Day) -> dict[str, Floats]:
             masses[ran] = 0.0
             masses[ran[:1]] = one.round_m3 * density
     into_grey = masses.copy()
-    for index, draw in enumerate(draw_results(setup, day, brief.budgets.longest_wait_s)):
+    for index, draw in enumerate(draw_results(setup, day, brief.budgets.wait_limit_s)):
         of_draw = rows.draw == index
         total = float(masses[of_draw].sum())
         if sink_of(setup, draw) == GROUND:

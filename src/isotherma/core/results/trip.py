@@ -12,7 +12,7 @@ from isotherma.core.climate import DAY_S
 from isotherma.core.results.course import Course, Leg
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.following import Filled, Filling, Followed, Taking, follow, needed
-from isotherma.core.results.inventory import battery_course, bottle_course
+from isotherma.core.results.inventory import battery_that_matters, bottle_course
 from isotherma.core.results.spending import pitch_w, spent
 from isotherma.core.results.waters import Share, fresh_shares, grey_shares, sink_of
 from isotherma.core.setup.consumption import BudgetName
@@ -114,6 +114,8 @@ def _carried(
         for _ in range(leg.days)
     )  # fmt: skip
     fillings = _fillings(course, budget, main=main)
+    if not course.legs[0].brief.budgets.matters(budget):
+        limit = None
     return Carried(
         budget, label, limit, daily, None if limit is None else follow(limit, daily, fillings),
         fillings,
@@ -163,7 +165,7 @@ def gas_limit_kg(leg: Leg) -> float | None:
     float or None
         None where nobody knows. [kg]
     """
-    kept, asked_kg = 1 - leg.brief.reserve, leg.brief.budgets.gas_kg
+    kept, asked_kg = 1 - leg.brief.reserve_of("gas"), leg.brief.budgets.gas_kg
     if asked_kg is not None:
         return asked_kg * kept
     held = [
@@ -319,7 +321,7 @@ def trip_of(course: Course) -> Trip:
     """
     carried = carried_on(course)
     nearest = {budget: nearest_of(carried, budget) for budget in CARRIED}
-    battery = battery_course(course)
+    battery = battery_that_matters(course)
     stops, hopeless = _stops(carried)
     days = []
     edge = 0
@@ -396,11 +398,12 @@ def first_failure(course: Course, carried: Sequence[Carried]) -> Fails | None:
         Fails(*item.course.ends, item.budget, item.label)
         for item in carried if item.course is not None and item.course.ends is not None
     ]  # fmt: skip
-    battery = battery_course(course)
+    battery = battery_that_matters(course)
     if battery is not None and battery.empty_s is not None:
         found.append(Fails(int(battery.empty_s // DAY_S) + 1, battery.empty_s % DAY_S, "battery"))
     held = bottle_course(course)
-    if held is not None and held[0].held_s is not None:
+    gas = course.legs[0].brief.budgets.matters("gas")
+    if gas and held is not None and held[0].held_s is not None:
         found.append(Fails(int(held[0].held_s // DAY_S) + 1, held[0].held_s % DAY_S, "gas"))
     for leg in course.legs:
         for draw in leg.draws:

@@ -125,14 +125,18 @@ def grey_shares(
         at = known_or(sinks.get(use.outlet or ""), home)
         if at != GROUND:
             into[at] = into.get(at, 0.0) + use.day_m3 * use.grey_share
+    filled = 1.0 - setup.brief.reserve_of("grey")
     if typed_m3 is not None or not kept:
-        return (Share("", "Grey water", sum(into.values()), typed_m3),)
+        room = None if typed_m3 is None else typed_m3 * filled
+        return (Share("", "Grey water", sum(into.values()), room),)
     found = []
     for key, per_day in into.items():
         part = kept.get(key)
         size = part.volume_m3 if part is not None else None
         if isinstance(part, WasteContainer) and size is not None:
             size *= 1 + part.spare_count
+        if size is not None:
+            size *= filled
         label = part.label if part is not None else setup.label(key)
         found.append(Share(key, label, per_day, size))
     return tuple(found)

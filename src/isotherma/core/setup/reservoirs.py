@@ -93,6 +93,13 @@ class Reservoirs:
             self.left_kg[row] = max(0.0, self.left_kg[row] - kilograms)
             self.took_kg[row] += kilograms
 
+    def give_back(self, part_id: str, kilograms: float) -> None:
+        """Let water come back that was taken from a tank, bag or can."""
+        for row, reservoir in enumerate(self.reservoirs):
+            if reservoir.id == part_id:
+                self.left_kg[row] = min(reservoir.full_kg, self.left_kg[row] + kilograms)
+                self.took_kg[row] -= kilograms
+
     def swap(self, row: int, clock_s: float) -> float | None:
         """Give how long it takes until a spare is joined; None where none is left [s]."""
         reservoir = self.reservoirs[row]

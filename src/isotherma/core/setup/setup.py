@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cached_property
 
 from isotherma.core.brief import Brief
@@ -102,7 +103,11 @@ class Setup:
     @cached_property
     def full(self) -> Levels:
         """What is carried at the start of a trip [-]."""
-        return full_levels(self.parts.values(), self._bottle_c(), self.hours.usable_j)
+        full = full_levels(self.parts.values(), self._bottle_c(), self.hours.usable_j)
+        if full.diesel_m3 is None:
+            return full
+        kept = 1.0 - self.brief.reserve_of("diesel")
+        return replace(full, diesel_m3=full.diesel_m3 * kept)
 
     def _bottle_c(self) -> float:
         """Give the mean air around the joined bottle."""
@@ -139,7 +144,7 @@ class Setup:
     @cached_property
     def _wells(self) -> tuple[Reservoir, ...]:
         joined = {end.part for run in self.system.pipes for end in (run.start, run.end)}
-        return reservoirs_of(self.computed.parts, joined, self.brief.reserve)
+        return reservoirs_of(self.computed.parts, joined, self.brief.reserve_of("fresh"))
 
     def label(self, part_id: str) -> str:
         """Give a part's name."""

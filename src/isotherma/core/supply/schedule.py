@@ -109,9 +109,10 @@ class Schedule:
             if isinstance(part, electric.Battery) and part.serves == "living space"
             and part.usable_j
         ]  # fmt: skip
-        usable = sum(held) if held else None
+        full = sum(held) * (1.0 - brief.reserve_of("battery"))
+        usable = full if held else None
         return cls(
-            brief, system, climate, positions, tuple(drives), usable, sum(held),
+            brief, system, climate, positions, tuple(drives), usable, full,
             {space.id: space for space in system.spaces},
         )  # fmt: skip
 

@@ -123,6 +123,36 @@ def material_of(family: Family) -> Material:
     return _MATERIAL[family]
 
 
+def next_smaller(family: Family, nominal: Nominal) -> Nominal | None:
+    """Give the next smaller size a family is sold in, of the same measure.
+
+    Parameters
+    ----------
+    family : str
+        A family of tube. [-]
+    nominal : str
+        A size of it. [-]
+
+    Returns
+    -------
+    str or None
+        By bore; None for the smallest. [-]
+
+    Examples
+    --------
+    >>> next_smaller("semi-rigid plastic", "15 mm")
+    '12 mm'
+    """
+    inches = nominal.endswith("in")
+    sizes = _SIZES[family]
+    now_mm = sizes[nominal][0] - 2 * sizes[nominal][1]
+    smaller = [
+        (outside - 2 * wall, size) for size, (outside, wall) in sizes.items()
+        if size.endswith("in") == inches and outside - 2 * wall < now_mm
+    ]  # fmt: skip
+    return max(smaller)[1] if smaller else None
+
+
 def sizes_of(family: Family) -> tuple[Nominal, ...]:
     """List the nominal sizes a family is sold in.
 

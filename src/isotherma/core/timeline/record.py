@@ -40,8 +40,8 @@ class DrawRecord:
     `out` says what had ended by then: without the battery pumps stand, without gas or fuel
     flames; `stopped` what stood for a fuse by then; `round_m3` the water that went round where it
     was a loop's [m³]; `empty` the tank, bag or can that ran dry,
-    `took_kg` what it took of each; `hot_s` since when it ran hotter than wanted, where it was that
-    before it was right.
+    `took_kg` what it took of each, less `returned_kg` that a return diverter sent back; `hot_s`
+    since when it ran hotter than wanted, where it was that before it was right.
     """
 
     draw: Draw
@@ -65,6 +65,7 @@ class DrawRecord:
     empty: str = ""
     took_kg: Mapping[str, float] = field(default_factory=dict)
     hot_s: float | None = None
+    returned_kg: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,7 +201,8 @@ class Stretch:
     `sources_j` heat of elements and burners, `drawn_j` what elements took for it where their
     wires kept some, `bodies_j` heat of heaters [J], `pumped_s` of pumps [s], `starts` of heaters;
     `charge_w` what might have charged the battery, `standing_w` what it gave whatever the water
-    did, `air_c` outside, `bottle_c` around the gas bottle.
+    did, `air_c` outside, `bottle_c` around the gas bottle; `waits` are sources that called for
+    heat and found too little of the pitch left.
     """
 
     start_s: float
@@ -215,6 +217,7 @@ class Stretch:
     air_c: float
     bottle_c: float
     air_j: float = 0.0
+    waits: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

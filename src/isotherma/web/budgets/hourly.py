@@ -7,9 +7,17 @@ from dataclasses import dataclass
 from typing import Final
 
 from isotherma.core.climate import DAY_S
-from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.course import Course
-from isotherma.core.results.through_day import PITCH, STANDING, DayPower, Load, through_day
+from isotherma.core.results.through_day import (
+    PITCH,
+    STANDING,
+    BottleDay,
+    DayPower,
+    Load,
+    Waits,
+    through_day,
+)
 from isotherma.core.system.pieces import MAINS_V
 
 WIDE, NARROW = 1000, 440
@@ -111,8 +119,7 @@ def _stack(
         title, words, width, tuple(bands), line, line_name if line else "",
         f"{y_of(limit_w):.1f}" if limit_w is not None else "",
         "" if limit_w is None else with_unit(limit_w, "power", units, 2),
-        with_unit(most, "power", units, 2),
-        tuple((f"{x_of(hour * 3600.0):.1f}", f"{hour}") for hour in HOURS),
+        with_unit(most, "power", units, 2), _ticks(width),
     )  # fmt: skip
 
 
@@ -134,9 +141,65 @@ def _level_picture(power: DayPower, width: int, units: UnitSystem) -> StackPictu
     return StackPicture(
         "What the battery holds", words, width, (),
         "M" + "L".join(place(at, joules) for at, joules in enumerate(power.level)),
-        "charge", "", "", with_unit(full, "battery_energy", units, 3),
-        tuple((f"{LEFT + (width - LEFT - RIGHT) * hour / 24.0:.1f}", f"{hour}") for hour in HOURS),
+        "charge", "", "", with_unit(full, "battery_energy", units, 3), _ticks(width),
     )  # fmt: skip
+
+
+def _bottle_picture(power: DayPower, width: int, units: UnitSystem) -> StackPicture | None:
+    """Draw the pressure in the gas bottle with what its regulator needs at least."""
+    bottle = power.bottle
+    if bottle is None:
+        return None
+    most = 1.05 * max(*bottle.pressure_pa, bottle.least_pa)
+
+    def y_of(pressure_pa: float) -> str:
+        return f"{FOOT - (FOOT - TOP) * pressure_pa / most:.1f}"
+
+    points = [
+        f"{LEFT + (width - LEFT - RIGHT) * edge / DAY_S:.1f} {y_of(pressure)}"
+        for edge, pressure in zip(power.edges, bottle.pressure_pa, strict=True)
+    ]
+    low = min(range(len(points)), key=lambda at: bottle.pressure_pa[at])
+    words = (
+        f"{with_unit(bottle.pressure_pa[low], 'pressure', units, 2)} absolute at least, "
+        f"at {with_unit(power.edges[low] % DAY_S, 'clock')}, the liquid then at "
+        f"{with_unit(bottle.celsius[low], 'temperature', units, 2)}; the line is what its "
+        f"regulator needs; {with_unit(bottle.gas_kg[-1], 'mass', units, 2)} left at the end"
+    )
+    return StackPicture(
+        "Pressure in the gas bottle", words, width, (), "M" + "L".join(points), "pressure",
+        y_of(bottle.least_pa), with_unit(bottle.least_pa, "pressure", units, 2),
+        with_unit(most, "pressure", units, 2), _ticks(width),
+    )  # fmt: skip
+
+
+def _ticks(width: int) -> tuple[tuple[str, str], ...]:
+    return tuple(
+        (f"{LEFT + (width - LEFT - RIGHT) * hour / 24.0:.1f}", f"{hour}") for hour in HOURS
+    )
+
+
+def _flame_words(bottle: BottleDay, edges: Sequence[float]) -> str:
+    """Say how long the flame would last at the day's largest load, when that is least."""
+    known = [(lasts, at) for at, lasts in enumerate(bottle.flame_s) if lasts is not None]
+    if not known:
+        return "At any hour the bottle would carry the day’s largest flame for six hours and more."
+    least, at = min(known)
+    when = with_unit(edges[at] % DAY_S, "clock")
+    if least <= 0.0:
+        return f"At {when} the bottle is too cold or empty for the day’s largest flame."
+    return (
+        f"The bottle would carry the day’s largest flame for {duration_words(least)} at least, "
+        f"begun at {when}."
+    )
+
+
+def _waits_words(waits: Waits) -> str:
+    spans = ", ".join(
+        f"{with_unit(start % DAY_S, 'clock')} to {with_unit(end % DAY_S, 'clock')}"
+        for start, end in waits.spans
+    )
+    return f"{waits.label} calls for heat and waits, for the hook-up gives no more: {spans}."
 
 
 def _pictures(power: DayPower, width: int, units: UnitSystem) -> tuple[StackPicture, ...]:
@@ -160,6 +223,7 @@ def _pictures(power: DayPower, width: int, units: UnitSystem) -> tuple[StackPict
             _stack(power, power.mains, "Loads on the hook-up", words, width, line_w=None,
                    line_name="", limit_w=limit_w, units=units)
         )  # fmt: skip
+    found.append(_bottle_picture(power, width, units))
     return tuple(one for one in found if one is not None)
 
 
@@ -174,6 +238,9 @@ def through_view(course: Course, asked: str, shown: int, units: UnitSystem) -> T
         sentences.append(f"Outside it is {with_unit(coldest, 'temperature', units, 2)} at least.")
     if power.shed:
         sentences.append(f"Cut by a fuse: {', '.join(power.shed)}.")
+    sentences += [_waits_words(one) for one in power.waits]
+    if power.bottle is not None:
+        sentences.append(_flame_words(power.bottle, power.edges))
     return ThroughView(
         number, tuple((leg.first, leg.first <= number <= leg.last) for leg in course.legs),
         _pictures(power, WIDE, units), _pictures(power, NARROW, units), tuple(sentences),

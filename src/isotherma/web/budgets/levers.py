@@ -31,6 +31,8 @@ class LeverRow:
     breaks: str
     mends: str
     changes: str
+    edit: str = ""
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +95,7 @@ def levers_page(context: PageContext) -> LeversPage:
                 [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
                 for path, value in lever.change.values.items()
             ]),
+            lever.change.edit, lever.change.part_id,
         )
         for lever in found.rows
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
@@ -9,7 +10,7 @@ from isotherma.core.climate import DAY_S
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.course import Course
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.levels import LevelLine
+from isotherma.core.results.levels import LevelBand, LevelLine
 from isotherma.core.results.trip import BUDGET_STYLES
 
 LEFT, RIGHT, TOP = 66.0, 8.0, 12.0
@@ -49,6 +50,8 @@ class LinePicture:
     nights: tuple[tuple[str, str], ...]
     grounds: tuple[Ground, ...]
     right: str
+    band: str = ""
+    band_words: str = ""
     left: str = f"{LEFT:.0f}"
 
     @property
@@ -101,10 +104,26 @@ def _said(line: LevelLine, units: UnitSystem, style: str) -> str:
     return f"at least {with_unit(line.least, style, units)} {left}"
 
 
+def _band_words(band: LevelBand | None, units: UnitSystem, style: str) -> str:
+    """Say between what the least that is left may lie."""
+    if band is None:
+        return ""
+    low, high = (max(0.0, one) for one in band.least)
+    if with_unit(low, style, units) == with_unit(high, style, units):
+        return ""
+    gone = " or nothing" if low <= 0.0 else ""
+    return (
+        f"as unsure figures may have it {with_unit(low, style, units)}{gone} to "
+        f"{with_unit(high, style, units)}"
+    )
+
+
 def draw_lines(
-    lines: tuple[LevelLine, ...], course: Course, binding: str, units: UnitSystem, width: int
+    lines: tuple[LevelLine, ...], course: Course, binding: str, units: UnitSystem, width: int,
+    bands: tuple[LevelBand, ...] = (),
 ) -> tuple[LinePicture, ...]:  # fmt: skip
-    """Draw every line, the binding budget first and large."""
+    """Draw every line with its band where that is known, the binding budget first and large."""
+    banded = {(one.budget, one.label): one for one in bands}
     scale = (width - LEFT - RIGHT) / (course.days * DAY_S)
     grounds = _grounds(course, scale)
     nights = tuple(
@@ -116,13 +135,20 @@ def draw_lines(
     for line in order:
         large = line.budget == binding or (line is order[0] and binding not in BUDGET_STYLES)
         height = 222 if large else 70
-        low, high = min(0.0, line.least), max(line.limit, 1e-12)
+        band = banded.get((line.budget, line.label))
+        most = max((level for _, level in band.high), default=0.0) if band is not None else 0.0
+        low, high = min(0.0, line.least), max(line.limit, most, 1e-12)
         if low < -line.limit:  # what is owed is cut where it would hide the rest
             low = -line.limit
 
         def y(level: float, low: float = low, high: float = high, tall: int = height) -> str:
             share = (max(low, level) - low) / (high - low)
             return f"{tall - 24.0 - share * (tall - 24.0 - TOP):.1f}"
+
+        def ribbon(band: LevelBand, y: Callable[[float], str] = y) -> str:
+            there = [f"{LEFT + at * scale:.1f} {y(level)}" for at, level in band.high]
+            back = [f"{LEFT + at * scale:.1f} {y(level)}" for at, level in reversed(band.low)]
+            return f"M{'L'.join((*there, *back))}Z"
 
         style = BUDGET_STYLES[line.budget]
         title = TITLES[line.budget] if not line.label else f"{TITLES[line.budget]}, {line.label}"
@@ -136,6 +162,7 @@ def draw_lines(
                 "" if line.ends_s is None else f"{LEFT + line.ends_s * scale:.1f}",
                 nights if course.days <= 14 else (), grounds,
                 f"{width - RIGHT:.0f}",
+                "" if band is None else ribbon(band), _band_words(band, units, style),
             )
         )  # fmt: skip
     return tuple(found)

@@ -9,13 +9,18 @@ from isotherma.core.options.limits import limits_of
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.going import where_it_goes
 from isotherma.core.results.ledger import TITLES
-from isotherma.core.results.levels import level_lines
+from isotherma.core.results.levels import LevelBand, level_bands, level_lines
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.trip import BUDGET_STYLES, Trip, TripDay, TripStop
+from isotherma.core.results.uncertainty import Range
+from isotherma.services.comparisons import BAND_WORK
+from isotherma.services.long_work import UnderWay
 from isotherma.web.budgets.hourly import ThroughView, through_view
 from isotherma.web.budgets.lines import NARROW, WIDE, LinePicture, draw_lines
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.forms import FormView, make_form
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import (
     LIMITED_WORDS,
     SERVICES,
@@ -98,6 +103,17 @@ class BudgetsPage:
     hours: int = 24
     hourly: ThroughView | None = None
     hourly_open: bool = False
+    band_path: str = ""
+    band_work: UnderWayView | None = None
+    banded: bool = False
+    moved_by: str = ""
+    stocks: FormView | None = None
+    reserves: FormView | None = None
+    limits_open: bool = False
+
+
+STOCKS = ("grey_m3", "gas_kg", "mains_energy_j", "longest_wait_s", "ignored")
+RESERVES = ("fresh_reserve", "gas_reserve", "grey_reserve", "diesel_reserve", "battery_reserve")
 
 
 def _days(outcome: Outcome, units: UnitSystem) -> tuple[tuple[str, ...], tuple[DayRow, ...]]:
@@ -187,22 +203,68 @@ def _stops(trip: Trip, units: UnitSystem) -> tuple[StopRow, ...]:
     return tuple(found)
 
 
+def _band(context: PageContext, outcome: Outcome) -> Range | UnderWay | None:
+    """Give what is known of how unsure figures move the trip; asked for only by a press."""
+    comparing, project, variant = context.services.comparing, context.project, context.variant
+    if context.query.get("band") == "1":
+        return comparing.band(project, variant, outcome, context.asker)
+    return comparing.known_band(project, variant)
+
+
+def _factors(sure: Range) -> dict[str, tuple[float, float, float, float]]:
+    """Turn bands of what is used, and of what there is, into shares of what is likely."""
+
+    def ends(key: str) -> tuple[float, float]:
+        found = sure.sensitivity(key)
+        if found is None or not found.likely:
+            return 1.0, 1.0
+        low = 1.0 if found.low is None else found.low / found.likely
+        return low, 1.0 if found.high is None else found.high / found.likely
+
+    factors = {
+        key: (*ends(f"used.{key}"), *ends(f"limit.{key}")) for key in BUDGET_STYLES
+    }  # fmt: skip
+    return {key: found for key, found in factors.items() if found != (1.0, 1.0, 1.0, 1.0)}
+
+
+def _moved_by(sure: Range, binding: str) -> str:
+    """Name what moves the binding budget most."""
+    found = sure.sensitivity(f"used.{binding}")
+    return ", ".join(found.moved_by) if found is not None else ""
+
+
 def budgets_page(context: PageContext) -> BudgetsPage:
     """Put the budgets page together."""
     frame, outcome = make_frame(context, "budgets")
-    units = context.units
+    units, budgets, typed = context.units, context.project.brief.budgets, context.typed
+    stocks, reserves = (
+        make_form(budgets, "brief.budgets", units, typed, only=names)
+        for names in (STOCKS, RESERVES)
+    )
+    wrong = bool(typed and typed.errors)
     if outcome is None:
-        return BudgetsPage(frame, "", "")
+        return BudgetsPage(frame, "", "", stocks=stocks, reserves=reserves, limits_open=wrong)
     trip, course = outcome.trip, outcome.course
-    lines = level_lines(course)
+    lines, sure = level_lines(course), _band(context, outcome)
+    bands: tuple[LevelBand, ...] = ()
+    if isinstance(sure, Range):
+        bands = level_bands(course, _factors(sure))
     binding = next((entry.budget for entry in outcome.ledger if entry.binds), "")
     columns, days = _days(outcome, units)
     return BudgetsPage(
         frame=frame,
         fails=fails_words(trip),
         stops_words=stops_words(trip),
-        lines=draw_lines(lines, course, binding, units, WIDE),
-        narrow=draw_lines(lines, course, binding, units, NARROW),
+        lines=draw_lines(lines, course, binding, units, WIDE, bands),
+        narrow=draw_lines(lines, course, binding, units, NARROW, bands),
+        band_path=f"{context.path_of('design.budgets')}?band=1#lines-panel",
+        band_work=under_way_view(
+            sure, BAND_WORK, f"{context.path_of('design.budgets')}?band=1", "#lines-panel"
+        )
+        if isinstance(sure, UnderWay)
+        else None,
+        banded=isinstance(sure, Range),
+        moved_by=_moved_by(sure, binding) if isinstance(sure, Range) else "",
         columns=columns,
         days=days,
         stops=_stops(trip, units),
@@ -215,4 +277,7 @@ def budgets_page(context: PageContext) -> BudgetsPage:
         ),
         hourly=through_view(course, context.query.get("day", ""), outcome.number, units),
         hourly_open="day" in context.query,
+        stocks=stocks,
+        reserves=reserves,
+        limits_open=wrong,
     )

@@ -6,9 +6,9 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 
 from isotherma.web.budgets.levers import levers_page
+from isotherma.web.budgets.page import budgets_page
 from isotherma.web.budgets.year import year_page
 from isotherma.web.frame.context import DESIGN, DesignDep
-from isotherma.web.frame.responses import show
 from isotherma.web.rendering import render
 
 router = APIRouter(prefix=DESIGN)
@@ -17,8 +17,17 @@ router = APIRouter(prefix=DESIGN)
 @router.get("/budgets", name="design.budgets")
 def budgets(design: DesignDep) -> Response:
     """What runs out first, on which day, and the stops the trip needs."""
+    known: list[bool] = []
+
+    def make() -> Response:
+        context = design.context()
+        page = budgets_page(context)
+        known.append(page.banded or not page.lines)
+        return render(design.request, page)
+
+    # a page without its bands is made again: somebody may have asked for them meanwhile
     return design.services.unchanged.answer(
-        design.request, design.vehicle_id, lambda: show(design, "budgets")
+        design.request, design.vehicle_id, make, lambda: known[-1]
     )
 
 

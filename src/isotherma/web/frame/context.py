@@ -14,6 +14,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
+from isotherma.services.can_do import OwnWays
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
@@ -46,6 +47,7 @@ class Services:
     sweeping: SweepService
     inverting: InverseService
     levering: LeverService
+    owning: OwnWays
     unchanged: PageCache
 
 

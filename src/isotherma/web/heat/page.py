@@ -8,6 +8,7 @@ from typing import ClassVar
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.heat.offers import FILTERS, Card, asked_of, cards, owned_choices
+from isotherma.web.heat.own import has_own
 from isotherma.web.heat.sizes import SizesPage, sizes_page
 
 FIRST = 20  # cards in five lines; the rest is folded
@@ -32,6 +33,7 @@ class HeatPage:
     more: str
     unsized: bool
     sized: SizesPage
+    owns: bool
 
 
 def heat_page(context: PageContext) -> HeatPage:
@@ -62,4 +64,5 @@ def heat_page(context: PageContext) -> HeatPage:
         # a vehicle with parts is sized; the cards are for beginning
         unsized=bool(wanted or own) or not variant.system.parts,
         sized=sized,
+        owns=has_own(context),
     )  # fmt: skip

@@ -12,6 +12,7 @@ from isotherma.services.vehicles import NotFound
 from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.heat.offers import offer_page
+from isotherma.web.heat.own import own_page
 from isotherma.web.heat.page import heat_page
 from isotherma.web.heat.sizes import sizes_page
 from isotherma.web.rendering import render
@@ -55,3 +56,9 @@ async def offer(
 def sizes(design: DesignDep) -> Response:
     """Every way of heating, sized on this brief; a part of the Heat page, or a page of its own."""
     return render(design.request, sizes_page(design.context()))
+
+
+@router.get("/own", name="design.own")
+def own(design: DesignDep) -> Response:
+    """What is there already can do so much; a part of the Heat page, or a page of its own."""
+    return render(design.request, own_page(design.context()))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import ClassVar
+from typing import ClassVar, Final
 from urllib.parse import urlencode
 
 from pydantic_core import to_jsonable_python
@@ -15,6 +15,7 @@ from isotherma.catalogue.families import families
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import value_at
 from isotherma.core.options.columns import Columns, price_span
+from isotherma.core.options.extremes import FROST_C, LITTLE_M3_PER_S
 from isotherma.core.project import Project, Wish
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.system import AnyKind
@@ -25,10 +26,12 @@ from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
 from isotherma.web.heat.offers import FILTERS, Mini, asked_of, layouts_asked, mini_of
 from isotherma.web.heat.trade import TRADED, Trade, draw_trade, in_order
 from isotherma.wording import (
+    FOOT_WORDS,
     REFUSED,
     all_struck_words,
     change_words,
     days_words,
+    extreme_words,
     failure_words,
     works_without_words,
 )
@@ -45,7 +48,7 @@ class SizeRow:
     sent: str
     stands: bool
     why: str
-    by_hand: bool
+    back: bool
     cells: tuple[tuple[str, str], ...]
     more: tuple[tuple[str, str], ...]
     summary: str
@@ -64,6 +67,15 @@ class WishCell:
     name: str
     says: str
     why: str
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnView:
+    """A column of the table: its title, and where it puts the least first."""
+
+    title: str
+    key: str
+    path: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +109,15 @@ class SizesPage:
     whole: int
     wishes: tuple[tuple[str, str], ...] = ()
     unasked: bool = False
+    columns: tuple[ColumnView, ...] = ()
+    span: int = 2  # of a row under the columns, with its name and its acts
+
+
+# the columns of the table, and what orders by them
+COLUMNS: Final = (
+    ("Longest wait", "wait"), ("Between people", "again"), ("Takes a day", ""), ("Room", "room"),
+    ("About", "money"),
+)  # fmt: skip
 
 
 def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str, str], ...]:
@@ -105,7 +126,6 @@ def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[st
     def shown(value: float | None, style: str) -> str:
         return "not known" if value is None else with_unit(value, style, units, 2)
 
-    low, high = price_span(columns.price, PRICES)
     wait = columns.longest_wait_s
     again = columns.ready_again_s
     return (
@@ -113,11 +133,16 @@ def _cells(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[st
         ("Between people", "not that day" if again is None else duration_words(again)),
         ("Takes a day", ", ".join(_fuels(columns, units)) or "nothing"),
         ("Room", shown(columns.room_m3, "volume")),
-        ("About", f"{low:g} to {high:g}" + (" and what is unpriced" if columns.unpriced else "")),
-        ("Works without", works_without_words(columns.leans)),
-        ("If its heat fails", "–" if columns.heat_fails is None
-         else failure_words(columns.heat_fails, units)),
+        ("About", _money(columns)),
     )  # fmt: skip
+
+
+def _money(columns: Columns) -> str:
+    """Write what is to be bought: from and to, with a word on what has no price class."""
+    low, high = price_span(columns.price, PRICES)
+    if not columns.price:
+        return "not known" if columns.unpriced else "nothing to buy"
+    return f"{low:g} to {high:g}" + (" and what is unpriced" if columns.unpriced else "")
 
 
 def _fuels(columns: Columns, units: UnitSystem) -> list[str]:
@@ -137,7 +162,22 @@ def _more(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str
     mass = columns.mass_kg
     stops = sorted({stop.day for stop in row.needed})
     set_up = duration_words(columns.setup_s) if columns.setup_s > 0.0 else "nothing to do"
+    edges = () if row.extremes is None else (
+        ("At 2 L/min" if units is UnitSystem.METRIC else
+         f"At {with_unit(LITTLE_M3_PER_S, 'flow', units)}",
+         extreme_words(row.extremes.little, units)),
+        (f"At {with_unit(FROST_C, 'temperature', units)}",
+         extreme_words(row.extremes.frost, units)),
+        ("With a foot pump", FOOT_WORDS[row.extremes.foot]),
+        ("Heat lost standing by", with_unit(row.extremes.lost_w, "power", units, 2)),
+    )  # fmt: skip
     return (
+        ("Works without", works_without_words(columns.leans)),
+        (
+            "If its heat fails",
+            "–" if columns.heat_fails is None else failure_words(columns.heat_fails, units),
+        ),
+        *edges,
         ("Warm of asked", f"{duration_words(columns.warm_s)} of {duration_words(columns.asked_s)}"),
         ("Washing a day", with_unit(columns.washing_m3, "volume", units)),
         ("Cold first, a day", with_unit(columns.waiting_m3, "volume", units, 2)),
@@ -161,6 +201,8 @@ def _row(row: SizedRow, units: UnitSystem, project: Project) -> SizeRow:
     elif row.by_wish[0]:
         said = f": {row.by_wish[1]}" if row.by_wish[1] else ""
         why = f"Your wish “{row.by_wish[0]}” says no{said}."
+    elif row.unused:
+        why = f"Leaves your {' and '.join(row.unused)} unused."
     elif row.refused:
         why = f"You will not have {', '.join(REFUSED[what] for what in row.refused)}."
     elif row.error:
@@ -172,13 +214,13 @@ def _row(row: SizedRow, units: UnitSystem, project: Project) -> SizeRow:
     elif row.smaller_struck:
         why = f"{row.smaller_names}: {all_struck_words(row.smaller_struck, units)}."
     else:
-        why = "The smallest there is."
+        why = "The smallest there is." if row.names else "With what is there already."
     return SizeRow(
         row.family, name, row.names,
-        ",".join(row.sizes), row.stands, why, row.by_hand,
+        ",".join(row.sizes), row.stands, why, row.by_hand or bool(row.unused),
         () if row.columns is None else _cells(row.columns, row, units),
         () if row.columns is None else _more(row.columns, row, units),
-        *_told(row.family), _unused(row.family, owned), _saves(row, project),
+        *_told(row.family), "" if row.unused else _unused(row.family, owned), _saves(row, project),
         "" if row.saved is None else change_words(row.saved, reader),
     )  # fmt: skip
 
@@ -241,10 +283,10 @@ def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
     fits = [family.layout in passes for family in families().values()]
     rows = [row for row in found if isinstance(row, SizedRow)]
     placed = len(rows) < len(found) or context.query.get("placed") == "1"
-    query = urlencode({key: value for key, value in asked.items() if value} | {"placed": "1"})
-    work = first_under_way_view(
-        found, SIZING_WORK, f"{context.path_of('design.sizes')}?{query}", "#sizes"
-    )
+    sizes_path = context.path_of("design.sizes")
+    others = {key: value for key, value in asked.items() if value}
+    query = urlencode(others | {"placed": "1"})
+    work = first_under_way_view(found, SIZING_WORK, f"{sizes_path}?{query}", "#sizes")
     wishes = context.project.wishes
     shown_ids = {key for key, fit in zip(families(), fits, strict=True) if fit}
     seen = [row for row in rows if row.family in shown_ids]
@@ -276,4 +318,10 @@ def sizes_page(context: PageContext, *, asks: bool = True) -> SizesPage:
         whole=len(found),
         wishes=tuple((wish.id, wish.name) for wish in wishes),
         unasked=any(row is None for row in found),
+        span=len(COLUMNS) + 2,
+        columns=tuple(
+            ColumnView(title, key, f"{sizes_path}?{urlencode(others | {'order': key})}"
+                       if key else "")
+            for title, key in COLUMNS
+        ),
     )  # fmt: skip

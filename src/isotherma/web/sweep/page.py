@@ -168,7 +168,7 @@ def _levels(
     if not known:
         return ()
     unit = unit_of("number" if style == "clock" else style, units)
-    low, high = ((end - unit.offset) / unit.factor for end in (min(known), max(known)))
+    low, high = (unit.of_si(end) for end in (min(known), max(known)))
     return tuple(level * unit.factor + unit.offset for level in nice_levels(low, high))
 
 

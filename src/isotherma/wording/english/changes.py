@@ -56,6 +56,12 @@ def change_words(change: Change, reader: Reader) -> str:
             return f"{part}: {after} panels instead of {before}"
         case What.BOTTLE:
             return f"{part}: {after} of gas instead of {before}"
+        case What.JUG:
+            return f"Catch the cold water first in a jug, {after} a day, for what it is good for"
+        case What.DIVERTER:
+            return f"A return diverter before {part}: cold water goes back to the tank"
+        case What.PIPE:
+            return f"Thinner pipe from the heat to {part}: {after} instead of {before}"
         case What.ELEMENT | What.STORE | What.TANK | What.GREY:
             return f"{part}: {after} instead of {before}"
 

@@ -38,6 +38,7 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "part.add": "{} added",
     "part.fit": "{} fitted",
     "part.insert": "{} put in",
+    "diverter.place": "Return diverter put in",
     "part.replace": "{} put in its place",
     "part.remove": "Part removed",
     "port.cap": "{} capped",

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Final
 
+from isotherma.core.options.extremes import Extreme, Foot
+from isotherma.core.options.limits import Limited
 from isotherma.core.options.measures import Measure, Of
 from isotherma.core.options.sizing import Struck
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.ledger import TITLES
+from isotherma.wording.english.compared import LIMITED_WORDS
 from isotherma.wording.english.sweeps import measure_words
 
 _DRAW: Final[Mapping[WhyNot, str]] = {
@@ -55,12 +58,48 @@ def struck_words(item: Struck, units: UnitSystem) -> str:
     if item.code == "gives_out":
         title = next(words for name, words in TITLES.items() if name == item.what)
         return f"{title} gives out: {figure} of {limit}"
+    if item.code == "over_limit":
+        one = Limited(item.what)
+        least = one is Limited.HEADROOM
+        side, beyond = ("at least", "too little") if least else ("at most", "too much")
+        return f"{LIMITED_WORDS[one]}: {figure} is {beyond}, {side} {limit}"
     if item.code in ("above", "below"):
         what, _, about = item.what.partition(".")
         named = measure_words(Measure(Of(what), about, item.name, item.style))
         beyond = "more" if item.code == "above" else "less"
         return f"{named}: {figure}, {beyond} than {limit}"
     return _DRAW[WhyNot(item.code)].format(name=item.name, figure=figure, limit=limit)
+
+
+FOOT_WORDS: Final[Mapping[Foot, str]] = {
+    Foot.YES: "yes, by the stroke",
+    Foot.NO_PUMP: "needs no pump",
+    Foot.LIGHTS: "no: it would light anew at every stroke",
+}
+
+
+def extreme_words(item: Extreme, units: UnitSystem) -> str:
+    """Say how a way of heating does at an edge.
+
+    Parameters
+    ----------
+    item : Extreme
+        That was tried. [-]
+    units : UnitSystem
+        Units to speak in. [-]
+
+    Returns
+    -------
+    str
+        A clause without a full stop. [-]
+    """
+    if item.error:
+        return "cannot be run so"
+    if item.struck:
+        return f"no: {all_struck_words(item.struck[:1], units)}"
+    if item.freezes_s is not None:
+        return f"does it, but {item.freezes} is at 0 °C after {duration_words(item.freezes_s)}"
+    return "yes"
 
 
 def all_struck_words(items: Sequence[Struck], units: UnitSystem) -> str:

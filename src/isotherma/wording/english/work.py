@@ -13,6 +13,7 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "month": ("{done} of {whole} months run", "another month is run"),
     "remedies": ("{done} of {whole} days run", "{done} days run"),
     "sweep": ("{done} of {whole} runs made", "{done} runs of this row made"),
+    "can_do": ("{done} of {whole} days run", "{done} days run"),
     "levers": ("{done} of {whole} levers tried", "{done} levers tried"),
     "inverse": ("{done} of {whole} sets tried", "{done} sets of figures tried"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),

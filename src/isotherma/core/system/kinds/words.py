@@ -6,5 +6,5 @@ from typing import Final
 
 WORDS_ONLY: Final = frozenset({
     "name", "note", "who", "price", "priced_on", "owned", "picture", "evidence",
-    "examples", "hurts", "struck", "will_not_have",
+    "examples", "hurts", "struck", "kept", "will_not_have",
 })  # fmt: skip
