@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import Any, TypeVar
 
+from isotherma.catalogue.families import families
 from isotherma.core.brief import Brief, Draw, Use
 from isotherma.core.climate import Climate
+from isotherma.core.editing import set_values
 from isotherma.core.engine.day_simulation import DaySimulation
 from isotherma.core.engine.periodic_day import play, run_day
 from isotherma.core.engine.state_simulation import StateSimulation
@@ -123,3 +125,9 @@ def known(value: Known | None) -> Known:
     """Give what is there; a test fails where it is not."""
     assert value is not None
     return value
+
+
+def few_ways(project: Project, *kept: str) -> Project:
+    """Strike every way of heating but these by hand, so that a test need not size eighteen."""
+    struck = tuple(key for key in families() if key not in kept)
+    return set_values(project, {"brief.struck": struck})

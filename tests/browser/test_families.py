@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.demo_trips import drover_on_trip
+from tests.support import few_ways
 
 
 def test_from_start_to_a_kept_family_by_keyboard(page):
@@ -34,10 +35,11 @@ def test_from_start_to_a_kept_family_by_keyboard(page):
 
 
 def test_a_wish_strikes_and_what_would_save_another_is_taken(page, vehicles):
-    page.goto(f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres/sizes")
+    few = few_ways(drover(), "canister", "mains-through-flow", "gas-and-mains")
+    page.goto(f"/vehicles/{vehicles.create(few, 'x')}/ten-litres/sizes")
     expect(page.locator("[data-under-way]")).to_have_count(0, timeout=180_000)
     page.goto(page.url.replace("/sizes", "/heat"))
-    expect(page.locator(".size-list .size-row").first).to_be_visible()
+    expect(page.locator(".size-table .size-row").first).to_be_visible()
     page.get_by_label("A wish of your own").fill("Nothing that burns while we sleep")
     page.get_by_label("a “no” strikes").check()
     page.keyboard.press("Enter")
@@ -93,3 +95,48 @@ def test_one_cursor_reads_every_line_by_pointer_and_by_key(page, vehicles):
     box = page.locator(".chart-wide svg[data-level]").nth(1).bounding_box()
     page.mouse.move(box["x"] + box["width"] * 0.53, box["y"] + 20)
     expect(said).to_contain_text("Day 2, ")
+
+
+def test_what_one_has_is_noted_told_and_begun_with_by_keyboard(page, vehicles, serious):
+    few = few_ways(drover(), "gas-combi", "kettle-and-bag")
+    page.goto(f"/vehicles/{vehicles.create(few, 'x')}/ten-litres/heat")
+    have = page.get_by_label("I have")
+    have.select_option("combi-gas")
+    page.get_by_role("button", name="What can it do?").focus()
+    page.keyboard.press("Enter")
+    panel = page.locator("#own-panel")
+    expect(panel).to_contain_text("Longest warm draw", timeout=90_000)
+    expect(panel).to_contain_text("It would suit one person")
+    page.get_by_role("link", name="Size every way of heating").click()
+    kettle = page.locator("#sized-kettle-and-bag")
+    expect(kettle).to_contain_text("Leaves your Gas combi unused.", timeout=90_000)
+    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=90_000)
+    page.evaluate("window.scrollTo(0, 0)")
+    assert serious() == []
+    kettle.get_by_role("button", name="Bring back").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#undo button")).to_have_attribute("title", re.compile("brought back"))
+    page.get_by_role("link", name="Size every way of heating").click()
+    begin = page.get_by_role("button", name=re.compile("^Begin with Kettle and bag, "))
+    expect(begin).to_be_visible(timeout=90_000)
+    begin.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_have_text("What comes out of the head?")
+
+
+def test_lines_get_bands_and_reserves_on_the_page_where_they_tell(page, vehicles):
+    page.goto(f"/vehicles/{vehicles.create(drover_on_trip(), 'x')}/ten-litres/budgets")
+    page.get_by_role("link", name="How sure are these lines?").click()
+    expect(page.locator(".chart-wide .level-band").first).to_be_visible(timeout=120_000)
+    page.locator("#set-limits > summary").click()
+    field = page.get_by_label(re.compile("^Of the fresh water"))
+    field.fill("2o")
+    field.press("Tab")
+    expect(page.locator("#set-limits .error").first).to_be_visible()
+    expect(page.get_by_label(re.compile("^Of the fresh water"))).to_have_value("2o")
+    page.get_by_label(re.compile("^Of the fresh water")).fill("20")
+    page.keyboard.press("Tab")
+    expect(page.locator("#undo button")).to_be_enabled()
+    expect(page.locator(".chart-wide").first).to_contain_text("96")
+    page.locator("#undo button").click()
+    expect(page.locator(".chart-wide").first).to_contain_text("114")

@@ -20,6 +20,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.options.columns import price_span
 from isotherma.core.options.sizing import Axis, Family, Sized, Step, Struck, size, struck_by
 from isotherma.core.project import Project
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.heat import Store
 from isotherma.core.system.kinds.water import FreshTank
@@ -36,6 +37,7 @@ from isotherma.services.sizing import (
     size_family,
     sized_row,
 )
+from isotherma.wording import all_struck_words
 
 # --- the catalogue ---
 
@@ -278,6 +280,52 @@ def test_where_more_does_less_the_smallest_is_found_all_the_same(does, monotone,
 def test_nothing_does_it_at_any_size(monkeypatch):
     sized, runs = found_in((4, 4), lambda at: False, monkeypatch)
     assert not sized.stands and sized.struck and runs <= 16
+
+
+@pytest.mark.parametrize(("most", "found"), [(0, None), (1, None), (3, "3"), (6, "3")])
+def test_sizes_beyond_a_limit_are_no_answer(most, found, monkeypatch):
+    """Three do it at least; what is too large is barred, and still tells of smaller ones."""
+    monkeypatch.setattr(
+        "isotherma.core.options.sizing.struck_by",
+        lambda outcome: () if outcome.does else (Struck("x", "X", "gives_out", 1.0, 0.0, "mass"),),
+    )
+    family, _ = world((7,), True)
+
+    def run(steps):
+        fake = Fake()
+        fake.does = int(steps[0].name) >= 3  # type: ignore[attr-defined]
+        return fake
+
+    def barred(steps):
+        over = Struck("room", "", "over_limit", float(steps[0].name), float(most), "volume")
+        return (over,) if int(steps[0].name) > most else ()
+
+    sized = size(family, run, barred=barred)
+    assert (sized.steps[0].name if sized.steps else None) == found
+    if found is None:
+        assert sized.struck and sized.struck[0].code == "gives_out"
+
+
+def test_limits_that_no_size_keeps_strike_without_a_run(monkeypatch):
+    family, counted = world((4,), True)
+    over = Struck("holes", "", "over_limit", 2.0, 0.0, "number")
+    sized = size(family, lambda _: counted.update(runs=1), barred=lambda _: (over,))  # type: ignore[arg-type,return-value]
+    assert not sized.stands and sized.struck == (over,) and counted["runs"] == 0
+
+
+def test_a_limit_of_the_brief_strikes_a_family_and_says_which():
+    room = editing.set_values(drover(), {"brief.budgets.room_m3": 0.001})
+    row = sized_row(room, families()["gas-and-mains"])
+    assert not row.stands and {one.what for one in row.struck} == {"room"} and row.runs == 0
+    assert "Room: " in all_struck_words(row.struck, UnitSystem.METRIC)
+    money = editing.set_values(drover(), {"brief.budgets.money": 5.0})
+    row = sized_row(money, families()["gas-and-mains"])
+    assert {one.what for one in row.struck} == {"money"}
+    free = editing.set_values(drover(), {"brief.budgets.room_m3": 5.0})
+    assert sized_row(free, families()["gas-and-mains"]).stands
+    low = editing.set_values(drover(), {"brief.budgets.headroom_m": 2.5, "vehicle.headroom_m": 2.0})
+    row = sized_row(low, families()["gas-and-mains"])
+    assert all_struck_words(row.struck, UnitSystem.METRIC).startswith("Headroom to wash in: 2")
 
 
 def test_prices_are_added_as_spans():

@@ -9,6 +9,7 @@ import pytest
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.demo_trips import curlew_on_trip, drover_on_trip, folio_on_trip
 from isotherma.catalogue.layouts import layouts
+from isotherma.core import editing
 from isotherma.core.results.through_day import DayPower, Load, through_day
 from isotherma.services.runs import compute
 from tests.support import computed
@@ -71,3 +72,65 @@ def test_the_hook_up_says_what_it_gives_and_what_is_taken():
     assert 0.0 < power.most_mains_a <= 500.0 / 230.0 * 1.01
     equal = computed(drover(), "ten-litres")
     assert through_day(equal.course, 2).edges == through_day(equal.course, 1).edges
+
+
+@pytest.mark.parametrize("key", ["gas-combi", "cupboard-through-flow", "pitch-store"])
+def test_the_bottle_is_followed_over_the_hours(key):
+    """It begins full, loses what the day burns, and its flame lasts no longer when colder."""
+    project = layouts()[key].project()
+    outcome = computed(project, project.variants[0].id)
+    bottle = through_day(outcome.course, 1).bottle
+    assert bottle is not None
+    edges = len(through_day(outcome.course, 1).edges)
+    assert len(bottle.gas_kg) == len(bottle.pressure_pa) == len(bottle.flame_s) == edges
+    assert list(bottle.gas_kg) == sorted(bottle.gas_kg, reverse=True)
+    taken = next(row.used for row in outcome.trip.days[0].budgets if row.budget == "gas")
+    assert bottle.gas_kg[0] - bottle.gas_kg[-1] == pytest.approx(taken, rel=1e-3)
+    assert all(pressure > 0.9e5 for pressure in bottle.pressure_pa)
+    cold = editing.set_values(project, {"brief.air_c": (-15.0,) * 12})
+    frost = through_day(computed(cold, cold.variants[0].id).course, 1).bottle
+    assert frost is not None and min(frost.pressure_pa) < min(bottle.pressure_pa)
+
+
+def test_the_bottle_of_the_second_day_begins_as_the_first_left_it():
+    project = editing.set_values(layouts()["gas-combi"].project(), {"brief.days": 3})
+    course = computed(project, project.variants[0].id).course
+    one, two = (through_day(course, number).bottle for number in (1, 2))
+    assert one is not None and two is not None
+    assert two.gas_kg[0] == pytest.approx(one.gas_kg[-1], rel=1e-6)
+    assert two.celsius[0] == pytest.approx(one.celsius[-1], abs=1e-6)
+
+
+def test_without_a_bottle_there_is_none_to_follow():
+    project = layouts()["mini-store"].project()
+    assert through_day(computed(project, project.variants[0].id).course, 1).bottle is None
+
+
+def test_who_finds_too_little_of_the_hook_up_waits_and_says_when():
+    """Two elements on one pitch that carries one of them: the second waits, the first does not."""
+    project = layouts()["pitch-store"].project()
+    variant = project.variants[0]
+    element = next(part for part in variant.system.parts if part.kind == "element")
+    at = f"variants.{variant.id}.system.parts"
+    hook = next(part for part in variant.system.parts if part.kind == "hook_up")
+    weak = editing.set_values(
+        project, {f"{at}.{hook.id}.amps_a": 1.0, f"{at}.{element.id}.power_w": 800.0,
+                  "brief.day_start": "cold"},
+    )  # fmt: skip
+    found = through_day(computed(weak, variant.id).course, 1)
+    assert [row.label for row in found.waits] == [element.label]
+    spans = found.waits[0].spans
+    assert spans and all(start < end <= 86400.0 + 1e-6 for start, end in spans)
+    assert list(spans) == sorted(spans)
+    ample = editing.set_values(weak, {f"{at}.{hook.id}.amps_a": 16.0})
+    assert through_day(computed(ample, variant.id).course, 1).waits == ()
+
+
+def test_loads_on_the_hook_up_stand_in_the_order_they_are_served():
+    project = drover_on_trip()
+    outcome = computed(project, project.variants[0].id)
+    order = [source.id for source in outcome.course.legs[0].timeline.sources]
+    for day in outcome.trip.days:
+        ids = [load.id for load in through_day(outcome.course, day.number).mains]
+        served = [key for key in ids if key in order]
+        assert served == sorted(served, key=order.index)

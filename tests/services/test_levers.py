@@ -71,6 +71,42 @@ def test_a_lever_that_makes_a_draw_fail_says_so():
         assert set(lever.breaks) == now - was and set(lever.mends) == was - now
 
 
+@pytest.fixture(scope="module")
+def litres():
+    project = drover()
+    outcome = computed(project, "ten-litres")
+    return project, outcome, compute_levers(project, project.variants[0], outcome)
+
+
+def test_the_cold_water_before_a_draw_is_caught_sent_back_or_less(litres):
+    _, outcome, levers = litres
+    found = {lever.change.what: lever for lever in levers.rows}
+    assert {What.JUG, What.DIVERTER, What.PIPE} <= set(found)
+    cold = sum(draw.cold_m3 for draw in outcome.draws)
+    days = outcome.course.days
+    jug = found[What.JUG]
+    assert jug.spared == pytest.approx(min(cold, float(jug.change.after)) * days, rel=1e-6)
+    assert all(path.startswith("brief.uses.") for path in jug.change.values)
+    diverter = found[What.DIVERTER]
+    assert diverter.change.edit == "diverter.place" and not diverter.change.values
+    assert 0.0 < diverter.spared <= cold * days * 2.0
+    pipe = found[What.PIPE]
+    sizes = set(pipe.change.values.values())
+    assert sizes and all(path.endswith(".nominal") for path in pipe.change.values)
+    assert pipe.change.after in sizes and pipe.change.before != pipe.change.after
+
+
+def test_nothing_is_caught_where_nobody_could_use_it(litres):
+    project, outcome, _ = litres
+    thirsty = editing.set_values(project, {"brief.uses": ()})
+    variant = thirsty.variants[0]
+    whats = [change.what for change in changes_for(thirsty, variant, outcome, "fresh")]
+    assert What.JUG not in whats and What.DIVERTER in whats
+    assert What.JUG not in [
+        change.what for change in changes_for(project, variant, outcome, "mains")
+    ]
+
+
 def test_levers_are_kept_as_they_were_found(coast):
     project, outcome, levers = coast
     assert read_plain(write_plain(levers), WRITTEN) == levers

@@ -157,7 +157,7 @@ def test_an_empty_route_offers_layouts_with_their_verdict(client):
 def test_one_begins_with_what_one_owns(client):
     path = keep(client, curlew())
     page = soup(client.get(f"{path}/heat"))
-    owned = [option["value"] for option in page.select("#own option") if option["value"]]
+    owned = [option["value"] for option in page.select("#owned-class option") if option["value"]]
     assert "store-large" in owned and not any(key.startswith("shut-off") for key in owned)
     mine = soup(client.get(f"{path}/heat?own=combi-diesel"))
     offers = mine.select(".start-card")

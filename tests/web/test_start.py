@@ -10,6 +10,7 @@ from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.layouts import layouts
 from isotherma.core import editing
 from isotherma.web.rooms import ROOMS
+from tests.support import few_ways
 from tests.web.test_flow import keep
 from tests.web.test_pages import HTMX, act, finished, project, soup, text
 
@@ -252,7 +253,11 @@ def test_a_wait_that_never_ends_is_not_so_many_seconds(client):
 # --- sized ---
 
 
-def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, demo, worker):
+def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, worker):
+    demo = keep(
+        client,
+        few_ways(drover(), "gas-and-mains", "canister", "kettle-and-bag", "mains-through-flow"),
+    )
     first = client.get(f"{demo}/sizes", headers=HTMX)
     assert "ways of heating are sized" in first.text
     page = soup(finished(client, f"{demo}/sizes", HTMX, 120.0))
@@ -268,12 +273,13 @@ def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, demo
     assert client.post(gone["action"], data=hidden).headers["location"].endswith("/heat")
     page = soup(client.get(f"{demo}/sizes"))  # nothing of the others is sized again
     assert "Gas-and-mains store" not in {text(row.h3) for row in page.select(".size-row")}
-    row = next(row for row in page.select(".struck-list li") if "You struck it" in text(row))
-    assert text(row.strong) == "Gas-and-mains store" and not page.select("[data-under-way]")
+    row = page.select_one(".struck-list #sized-gas-and-mains")
+    assert "You struck it" in text(row) and not page.select("[data-under-way]")
     back = {str(i["name"]): str(i["value"]) for i in row.form.select("input")}
     client.post(row.form["action"], data=back)
     page = soup(client.get(f"{demo}/sizes"))
-    assert "You struck it" not in text(page) and not page.select("[data-under-way]")
+    assert "You struck it" not in text(page.find(id="sized-gas-and-mains"))
+    assert not page.select("[data-under-way]")
     form = store.form
     data = {str(i["name"]): str(i.get("value", "")) for i in form.select("input")}
     begun = client.post(form["action"], data=data)
@@ -281,3 +287,55 @@ def test_ways_of_heating_are_sized_by_workers_and_one_is_begun_with(client, demo
     client.cookies.set("units", "us")
     whole = client.get(f"{demo}/sizes").text
     assert "<html" in whole and "gal" in whole
+
+
+def test_what_one_has_says_what_it_can_do_and_strikes_what_leaves_it_unused(client, worker):
+    base = keep(client, few_ways(drover(), "gas-combi", "kettle-and-bag"))
+    page = soup(client.get(f"{base}/heat"))
+    assert page.find(id="own-panel") is None
+    added = soup(act(client, base, "owned.add", part_class="combi-gas", _page="heat"))
+    assert text(added.find(id="own-panel").h2) == "What can yours do?"
+    own = soup(finished(client, f"{base}/own", HTMX, 120.0))
+    way = own.select_one(".own-way")
+    assert "as gas combi" in text(way.h3) and "Longest warm draw" in text(way.table)
+    assert "Nobody washes" in text(way) and "It would suit one person" in text(way)
+    sizes = soup(finished(client, f"{base}/sizes", HTMX, 120.0))
+    kettle = sizes.find(id="sized-kettle-and-bag")
+    assert "Leaves your Gas combi unused." in text(kettle)
+    button = kettle.find("button", string="Bring back")
+    form = button.find_parent("form")
+    data = {str(one["name"]): str(one["value"]) for one in form.select("input")}
+    assert client.post(form["action"], data=data, headers=HTMX).status_code == 200
+    back = soup(finished(client, f"{base}/sizes", HTMX, 120.0))
+    assert "Leaves your" not in text(back.find(id="sized-kettle-and-bag"))
+    whole = client.get(f"{base}/own").text
+    assert "<html" in whole and "What yours can do" in whole
+    client.cookies.set("units", "us")
+    assert "gal/min" in client.get(f"{base}/own").text
+
+
+def test_nothing_that_heats_can_do_nothing(client):
+    base = keep(client, drover())
+    assert "Nothing that heats or stores is noted" in client.get(f"{base}/own", headers=HTMX).text
+    refused = act(client, base, "owned.add", part_class="castle", _page="heat")
+    assert refused.status_code == 422
+
+
+def test_rows_are_put_in_order_by_their_columns(client, worker):
+    base = keep(client, few_ways(drover(), "gas-and-mains", "closed-primary"))
+    finished(client, f"{base}/sizes", HTMX, 120.0)
+    page = soup(client.get(f"{base}/sizes"))
+    heads = {text(head): head for head in page.select(".size-table thead th")}
+    assert list(heads)[:6] == [
+        "Way of heating", "Longest wait", "Between people", "Takes a day", "Room", "About",
+    ]  # fmt: skip
+    room = soup(client.get(heads["Room"].a["href"], headers=HTMX))
+    assert room.select_one("th[aria-sort=ascending]").a["aria-label"] == "Room, least first"
+    names = [text(row.h3) for row in room.select(".size-row")]
+    litres = [text(row.select_one('td[data-of="Room"]')) for row in room.select(".size-row")]
+    assert len(names) == 2 and [float(one.split()[0]) for one in litres] == sorted(
+        float(one.split()[0]) for one in litres
+    )
+    more = text(room.select_one(".size-more dl"))
+    for title in ("At 2 L/min", "At -5 °C", "With a foot pump", "Heat lost standing by"):
+        assert title in more.replace("−", "-"), title

@@ -179,3 +179,70 @@ def test_a_day_is_looked_at_hour_by_hour(client, vehicles):
     assert not shut.has_attr("open")
     for odd in ("99", "0", "²", "x", ""):
         assert client.get(f"{base}/budgets", params={"day": odd}).status_code == 200
+
+
+def test_a_diverter_is_a_lever_and_kept_as_a_part(client, vehicles, worker):
+    from isotherma.catalogue.demo import drover
+
+    base = f"/vehicles/{vehicles.create(drover(), 'x')}/ten-litres"
+    page = soup(finished(client, f"{base}/levers", HTMX))
+    row = next(one for one in page.select(".mend") if "A return diverter before" in text(one))
+    data = {str(one["name"]): str(one["value"]) for one in row.form.select("input")}
+    assert row.form["action"].endswith("/diverter/place")
+    kept = client.post(row.form["action"], data=data, headers=HTMX)
+    assert kept.status_code == 200 and "What runs out first?" in kept.text
+    assert "Return diverter" in client.get(f"{base}/parts?view=list").text
+    again = client.post(row.form["action"], data=data, headers=HTMX)
+    assert again.status_code == 422 and "return diverter is there already" in again.text
+
+
+def test_lines_get_their_bands_when_somebody_asks(client, show, worker):
+    plain = soup(client.get(f"{show}/budgets"))
+    assert plain.select_one(".level-band") is None
+    ask = plain.select_one(".band-ask a")
+    assert text(ask) == "How sure are these lines?"
+    page = soup(finished(client, f"{show}/budgets?band=1", None, 120.0))
+    assert page.select(".chart-wide .level-band") and page.select_one(".band-ask") is None
+    assert "as unsure figures may have it" in text(page.find(id="lines-panel"))
+    later = soup(client.get(f"{show}/budgets"))  # asked once, it stands there from then on
+    assert later.select(".level-band")
+
+
+def test_reserves_and_what_does_not_matter_are_set_where_they_tell(client, show):
+    before = soup(client.get(f"{show}/budgets"))
+    assert "Fresh water" in {text(one) for one in before.select(".level-row figcaption strong")}
+    form = form_of(client, f"{show}/budgets", "brief.budgets", "fresh_reserve")
+    answer = client.post(f"{show}/edit", data={**form, "fresh_reserve": "20"}, headers=HTMX)
+    assert answer.status_code == 200 and "What runs out first?" in answer.text
+    ticks = [text(one) for one in soup(answer).select(".chart-wide .tick")]
+    assert any(one.split() == ["96", "L"] for one in ticks)  # 120 L less a fifth
+    form = form_of(client, f"{show}/budgets", "brief.budgets", "ignored")
+    answer = client.post(f"{show}/edit", data={**form, "ignored": ["fresh", "grey"]}, headers=HTMX)
+    left = {text(one) for one in soup(answer).select(".chart-wide figcaption strong")}
+    assert "Fresh water" not in left and "Gas" in left
+    assert "fresh water" in text(soup(answer).find(id="set-limits"))
+
+
+@pytest.mark.parametrize("typed", ["120", "-5", "a lot", "1e9"])
+def test_a_reserve_that_cannot_be_is_refused_beside_its_field(client, show, typed):
+    form = form_of(client, f"{show}/budgets", "brief.budgets", "gas_reserve")
+    answer = client.post(f"{show}/edit", data={**form, "gas_reserve": typed}, headers=HTMX)
+    assert answer.status_code == 422
+    page = soup(answer)
+    assert page.find("input", attrs={"name": "gas_reserve"})["value"] == typed
+    assert page.find(id="set-limits").has_attr("open") and page.select(".error")
+
+
+def test_the_bottle_stands_in_the_day(client, vehicles):
+    from isotherma.catalogue.layouts import layouts
+
+    project = layouts()["gas-combi"].project()
+    base = f"/vehicles/{vehicles.create(project, 'x')}/{project.variants[0].id}"
+    fold = soup(client.get(f"{base}/budgets?day=1")).find(id="through-day")
+    titles = [text(one.strong) for one in fold.select(".chart-wide figcaption")]
+    assert "Pressure in the gas bottle" in titles
+    assert "The bottle would carry the day’s largest flame" in text(fold) or (
+        "At any hour the bottle would carry" in text(fold)
+    )
+    client.cookies.set("units", "us")
+    assert "psi" in text(soup(client.get(f"{base}/budgets?day=1")).find(id="through-day"))

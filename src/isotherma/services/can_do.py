@@ -13,13 +13,14 @@ from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import ChangeRefused, CoreError
 from isotherma.core.options.can_do import CanDo, WarmDraw, can_do
 from isotherma.core.project import Project, Variant
+from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.needs import needs_of
 from isotherma.services.comparisons import found_or_asked
 from isotherma.services.edits import starting_system
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
-from isotherma.services.sizing import on_brief
+from isotherma.services.sizing import bare, on_brief
 from isotherma.services.turns import Cancelled, Stopped, never
 
 CAN_DO_WORK: Final = "can_do"
@@ -39,7 +40,7 @@ class OwnWay:
     error: str
 
 
-WRITTEN: Final = (OwnWay, CanDo, WarmDraw)
+WRITTEN: Final = (OwnWay, CanDo, WarmDraw, WhyNot)
 
 
 def ways_of(project: Project, part_id: str) -> tuple[str, ...]:
@@ -133,9 +134,10 @@ class OwnWays:
     def _way(
         self, project: Project, variant: Variant, family: str, asker: Asker
     ) -> OwnWay | UnderWay:
-        key = (family, project.brief.digest, variant.system.digest,
+        plain = bare(project)
+        key = (family, plain.brief.digest, variant.system.digest,
                *(part.digest for part in project.owned))  # fmt: skip
         return found_or_asked(
-            self._work, self._found, CAN_DO_WORK, key, (project, variant, {"family": family}),
-            asker, lambda: own_way(project, family, variant.id), WRITTEN,
+            self._work, self._found, CAN_DO_WORK, key, (plain, variant, {"family": family}),
+            asker, lambda: own_way(plain, family, variant.id), WRITTEN,
         )  # fmt: skip

@@ -117,7 +117,7 @@ class _Trying:
             made = on_brief(self.project, self.family, steps, self.variant_id)
         except ChangeRefused:
             return ()  # running them says why
-        low, _ = price_span([step.price for step in steps if step.price is not None], PRICES)
+        low, _ = price_span([step.price for step in steps if step.price], PRICES)
         price = Tally(low, sum(step.price is None for step in steps))
         system = made.variants[0].system
         return struck_over(limits_on(made.brief.budgets, system, {}, made.vehicle, price))
@@ -293,26 +293,26 @@ class SizingService:
         self, project: Project, variant: Variant, asker: Asker
     ) -> tuple[SizedRow | UnderWay, ...]:
         """Give every family sized, or how far that is; each is asked for by itself."""
-        bare = _bare(project)
+        plain = bare(project)
         return tuple(
             refused if (refused := _by_hand(project, key)) is not None
-            else self._row(bare, variant, key, asker)
+            else self._row(plain, variant, key, asker)
             for key in families()
         )  # fmt: skip
 
     def seen(self, project: Project, variant: Variant) -> tuple[SizedRow | UnderWay | None, ...]:
         """Give what is sized by now or being sized, and None for what nobody has asked for."""
-        bare = _bare(project)
+        plain = bare(project)
         return tuple(
             refused if (refused := _by_hand(project, key)) is not None
-            else self._seen(bare, variant, key)
+            else self._seen(plain, variant, key)
             for key in families()
         )  # fmt: skip
 
     def known(self, project: Project, variant: Variant) -> tuple[SizedRow, ...]:
         """Give the families that are sized by now; nobody is asked to size the others."""
-        bare = _bare(project)
-        found = (self._known(bare, variant, key) for key in families())
+        plain = bare(project)
+        found = (self._known(plain, variant, key) for key in families())
         return tuple(row for row in found if row is not None)
 
     def _known(self, project: Project, variant: Variant, family: str) -> SizedRow | None:
@@ -337,8 +337,19 @@ class SizingService:
         )  # fmt: skip
 
 
-def _bare(project: Project) -> Project:
-    """Give a project without what its reader struck and judged: what is sized stays so."""
+def bare(project: Project) -> Project:
+    """Give a project without what its reader struck and judged: what is sized stays so.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+
+    Returns
+    -------
+    Project
+        No way of heating is struck in it, by hand, by wish or by what it leaves unused. [-]
+    """
     brief = project.brief
     every = tuple(families()) if project.owned else ()  # what is asked of a worker is wanted
     if (brief.struck, brief.kept) != ((), every):
@@ -351,5 +362,5 @@ def _key(project: Project, variant: Variant, family: str) -> tuple[object, ...]:
             *(part.digest for part in project.owned))  # fmt: skip
 
 
-__all__ = ["SizedRow", "SizingService", "families", "on_brief", "size_family",
+__all__ = ["SizedRow", "SizingService", "bare", "families", "on_brief", "size_family",
            "sized_row", "sized_rows"]  # fmt: skip

@@ -70,7 +70,8 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
     """
     draws, took = outcome.draws, spent(outcome.setup, outcome.timeline)
     waits = [draw.wait_s for draw in draws]
-    again = [draw.ready_again_s for draw in draws]
+    # whoever had nobody after them for long enough says how long it takes
+    again = [draw.ready_again_s for draw in draws if draw.ready_again_s is not None]
     needed = needs_of(outcome.system)
     return Columns(
         warm_s=sum(min(draw.comfort_s, draw.asked_s) for draw in draws),
@@ -84,8 +85,7 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         diesel_m3=took.diesel_m3,
         mains_j=took.mains_j,
         battery_j=took.battery_j,
-        ready_again_s=None if None in again else max((s for s in again if s is not None),
-                                                     default=0.0),
+        ready_again_s=max(again) if again else (None if draws else 0.0),
         mass_kg=_sum([step.mass_kg for step in steps]),
         room_m3=_sum([step.room_m3 for step in steps]),
         price=tuple(step.price for step in steps if step.price),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -56,6 +57,7 @@ def _warm(one: WarmDraw, units: UnitSystem) -> tuple[str, str, str]:
 
 def _view(way: OwnWay, units: UnitSystem) -> WayView:
     name = families()[way.family].name
+    name = f"{name[:1].lower()}{name[1:]}"
     if way.found is None:
         return WayView(way.family, name, way.sizes, "It cannot be run on this brief.", "", ())
     return WayView(
@@ -64,8 +66,17 @@ def _view(way: OwnWay, units: UnitSystem) -> WayView:
         way.sizes,
         row_words(way.found, units),
         suits_words(way.found, units),
-        tuple(_warm(one, units) for one in way.found.warm),
+        tuple(_warm(one, units) for one in _told_apart(way.found.warm)),
     )
+
+
+def _told_apart(warm: Sequence[WarmDraw]) -> Iterator[WarmDraw]:
+    """Leave out flows at which the head gives no more than at the one before."""
+    before = 0.0
+    for one in warm:
+        if one.gives_m3_per_s > 1.005 * before or not before:
+            yield one
+        before = one.gives_m3_per_s
 
 
 def has_own(context: PageContext) -> bool:
