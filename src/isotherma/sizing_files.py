@@ -10,7 +10,7 @@ from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
-from isotherma.files.size_json import columns_object, size_object, struck_object
+from isotherma.files.size_json import columns_object, extremes_object, size_object, struck_object
 from isotherma.services.sizing import SizedRow, sized_rows
 from isotherma.wording import REFUSED, all_struck_words, change_words
 from isotherma.wording.reader import Reader
@@ -78,6 +78,7 @@ def _object(row: SizedRow) -> dict[str, Any]:
         "next_smaller": smaller, "saved_by": saved,
         "stops_needed": [{"day": stop.day, "what": stop.what} for stop in row.needed],
         "columns": None if row.columns is None else columns_object(row.columns, PRICES),
+        "at_the_edges": None if row.extremes is None else extremes_object(row.extremes),
         "runs": row.runs,
     }  # fmt: skip
 

@@ -439,9 +439,10 @@ def test_knobs_come_first_and_valves_are_moved_where_they_are_drawn(page, librar
 def test_labels_are_no_wider_than_the_drawing_reckons(page, library):
     """What is laid out without a browser holds in one: every line of every label."""
     page.goto(f"{library}/layout")
-    found = page.evaluate(
-        """() => [...document.querySelectorAll("svg.route-wide .label")]
-        .map(text => [text.textContent, text.getBBox().width])"""
+    found = page.evaluate(  # the shipped typeface may still be on its way
+        """() => document.fonts.ready.then(() =>
+        [...document.querySelectorAll("svg.route-wide .label")]
+        .map(text => [text.textContent, text.getBBox().width]))"""
     )
     assert len(found) > 30
     for words, width in found:

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from isotherma.core.options.columns import Columns, price_span
+from isotherma.core.options.extremes import Extreme, Extremes
 from isotherma.core.options.sizing import Struck
 from isotherma.core.quantity import unit_of
 
@@ -73,6 +74,35 @@ def columns_object(columns: Columns, spans: Spans) -> dict[str, Any]:
             "with_water": columns.heat_fails.water, "warm": columns.heat_fails.warm,
         },
     }  # fmt: skip
+
+
+def extremes_object(extremes: Extremes) -> dict[str, Any]:
+    """Give how a way of heating does at the edges.
+
+    Parameters
+    ----------
+    extremes : Extremes
+        As it was tried. [SI]
+
+    Returns
+    -------
+    dict
+        Keys as in docs/file-format.md. [see the keys]
+    """
+
+    def edge(item: Extreme) -> dict[str, Any]:
+        return {
+            "does": item.does, "struck_by": [struck_object(one) for one in item.struck],
+            "freezes": item.freezes or None, "freezes_s": item.freezes_s,
+            "cannot_run": item.error or None,
+        }  # fmt: skip
+
+    return {
+        "at_2_l_per_min": edge(extremes.little),
+        "in_frost": edge(extremes.frost),
+        "foot_pump": extremes.foot.value,
+        "lost_standing_by_w": extremes.lost_w,
+    }
 
 
 def size_object(families: Sequence[dict[str, Any]], *, name: str) -> dict[str, Any]:

@@ -32,7 +32,7 @@ from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
 from isotherma.services.turns import Cancelled, Stopped, never
 
-SAVES_AT_MOST: Final = 12
+SAVES_AT_MOST: Final = 10
 HERE: Final = "start"
 
 
@@ -148,7 +148,7 @@ def _sized(trying: _Trying) -> Sized:
 
 
 def saved_by(trying: _Trying, sized: Sized) -> Change | None:
-    """Find the smallest single change that would let a struck family stand; None of twelve."""
+    """Find the smallest single change that would let a struck family stand; None of ten."""
     if sized.stands or sized.outcome is None:
         return None
     family = trying.family
