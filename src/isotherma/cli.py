@@ -100,6 +100,29 @@ def trip(
 
 
 @app.command()
+def power(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    on: Annotated[
+        list[str] | None, typer.Option(help="A load or appliance that is on; else all.")
+    ] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="Which state; else the first.")] = None,
+    phase: Annotated[str | None, typer.Option(help="As built at its end; else all.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Say what every wire, fuse and gas pipe carries, and what it cannot."""
+    from isotherma.commands import standing_as
+    from isotherma.core.quantity import UnitSystem
+    from isotherma.powering_files import powered
+
+    project = _read(file)
+    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    powered(project, chosen, standing, on or [], units, _fail, as_json=as_json)
+
+
+@app.command()
 def size(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     family: Annotated[str, typer.Option(help="Only this way of heating.")] = "",

@@ -148,6 +148,7 @@ DIMENSIONS: Final = {
                 Unit("kPa", 1e3),
                 Unit("Pa", 1.0),
                 Unit("psi", PSI),
+                Unit("inH₂O", 249.089, ("in h2o", "inwc", "in wc")),
             ),
             "2 bar or 30 psi",
         ),
@@ -277,6 +278,7 @@ STYLES: Final = {
     "length": _style("length", "m", "ft"),
     "bore": _style("length", "mm", "in"),
     "pressure": _style("pressure", "bar", "psi"),
+    "gas_pressure": _style("pressure", "mbar", "inH₂O"),
     "power": _style("power", "W"),
     "heat_power": _style("power", "W", "BTU/h"),
     "energy": _style("energy", "kWh"),
@@ -496,9 +498,7 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
     if shape.dimension.name == "clock":
         minutes = round(value / 60.0)
         return f"{minutes // 60}:{minutes % 60:02d}"
-    unit = unit_of(style, units)
-    edge = unit.of_si(value)
-    text = f"{Decimal(f'{edge:.{digits}g}'):f}"
+    text = f"{Decimal(f'{unit_of(style, units).of_si(value):.{digits}g}'):f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text in {"-0", ""} else text
 

@@ -25,7 +25,7 @@ YEAR_S: Final = 365 * 86400
 # folders whose templates find each other by name alone; names are unique among them
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
-    "shower", "budgets", "sweep", "compare", "sums", "versions", "reference", "work",
+    "shower", "budgets", "sweep", "compare", "power", "sums", "versions", "reference", "work",
 )  # fmt: skip
 
 

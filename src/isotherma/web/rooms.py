@@ -35,6 +35,8 @@ from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
 from isotherma.web.parts import routes as parts
 from isotherma.web.parts.page import parts_page
+from isotherma.web.power import routes as power
+from isotherma.web.power.page import power_page
 from isotherma.web.reference import routes as reference
 from isotherma.web.shower import routes as shower
 from isotherma.web.shower.page import shower_page
@@ -61,6 +63,14 @@ ROOMS: Final = (
         spaces_mark,
     ),
     Room("flow", "Lay out", "Flow", "What does every pipe and valve do?", flow_page, flow_mark),
+    Room(
+        "power",
+        "Lay out",
+        "Power and gas",
+        "What do the wires and the gas pipe carry?",
+        power_page,
+        flow_mark,
+    ),
     Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
     Room("budgets", "Try", "Budgets", "What runs out first?", budgets_page, budgets_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
@@ -68,7 +78,7 @@ ROOMS: Final = (
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
-    heat.router, layout.router, parts.router, spaces.router, flow.router, shower.router,
-    budgets.router, sweep.router, compare.router, editing_forms.router,
+    heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
+    shower.router, budgets.router, sweep.router, compare.router, editing_forms.router,
     commands.router, work.router,
 )  # fmt: skip

@@ -116,6 +116,21 @@ if TYPE_CHECKING:
     from isotherma.wording.english.flows import (
         shock_sentence as shock_sentence,
     )
+    from isotherma.wording.english.power import (
+        WHY_OFF as WHY_OFF,
+    )
+    from isotherma.wording.english.power import (
+        circuit_words as circuit_words,
+    )
+    from isotherma.wording.english.power import (
+        gas_sentences as gas_sentences,
+    )
+    from isotherma.wording.english.power import (
+        load_words as load_words,
+    )
+    from isotherma.wording.english.power import (
+        power_sentences as power_sentences,
+    )
     from isotherma.wording.english.remarks import (
         LEFT_OUT as LEFT_OUT,
     )
@@ -277,6 +292,11 @@ HOME: Final = {
     "TraceWords": "traces",
     "WHY": "waste",
     "ENDS": "can_do",
+    "WHY_OFF": "power",
+    "circuit_words": "power",
+    "gas_sentences": "power",
+    "load_words": "power",
+    "power_sentences": "power",
     "FOOT_WORDS": "sizing",
     "all_struck_words": "sizing",
     "extreme_words": "sizing",

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from isotherma.core.fields import known_or
 from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, settle_amps
-from isotherma.core.system import AnyKind
+from isotherma.core.system import AnyKind, PortRef
 from isotherma.core.system.kinds import electric, heat
 from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.system.pieces import MAINS_V
@@ -21,7 +21,8 @@ Floats = NDArray[np.float64]
 Node = tuple[str, str]
 
 # what passes electricity on, from which opening to which; the rest are sources or loads
-_PASSES: Final = (electric.Circuit, electric.Switch, electric.Relay, electric.Remote)
+PASSES: Final = (electric.Circuit, electric.Switch, electric.Relay, electric.Remote)
+LOW_V: Final = 60.0
 _SURPLUS: Final = ("load", "surplus")
 
 
@@ -195,7 +196,7 @@ def wires_of(system: ComputedSystem, positions: Mapping[str, str]) -> Wires:
         (part.id, node)
         for part in system.parts
         if source_volts(part, system) is None or isinstance(part, electric.Inverter)
-        if not isinstance(part, (*_PASSES, electric.Charger, electric.PanelController,
+        if not isinstance(part, (*PASSES, electric.Charger, electric.PanelController,
                                  electric.Panel, electric.Alternator))
         for node in [_opening(part)]
         if node in live.at
@@ -242,6 +243,44 @@ def way_ohm(system: ComputedSystem, positions: Mapping[str, str], load: str, sou
     return float(nodes.between([node])[0, 0])
 
 
+BARE_OHM: Final = 1e-7  # of a cable nobody measured, so that its amps are known
+
+
+def cable_amps(
+    system: ComputedSystem, positions: Mapping[str, str], takes: Mapping[str, float]
+) -> dict[str, tuple[float, float]]:
+    """Give what every cable carries and loses.
+
+    Parameters
+    ----------
+    system : System
+        With what was understood of its cables. [-]
+    positions : mapping of str to str
+        How circuits, switches and hook-ups stand. [-]
+    takes : mapping of str to float
+        Amps of loads by part. [A]
+
+    Returns
+    -------
+    dict of str to tuple of float
+        By run: amps from its start to its end, and volts lost in it; what no source reaches is left
+        out, and in a cable nobody measured nothing is lost. [A, V]
+
+    References
+    ----------
+    Nodal analysis, any textbook of circuits.
+    """
+    cables = [run for run in system.runs if isinstance(run, Cable)]
+    if not cables:
+        return {}
+    parts = {part.id: part for part in system.parts}
+    nodes = _Nodes(system, cables, parts, positions, bare_ohm=BARE_OHM)
+    pulled = {_opening(parts[key]): amps for key, amps in takes.items() if key in parts}
+    found = nodes.flows(cables, pulled, BARE_OHM)
+    known = {run.id for run in cables if _resists(run)}
+    return {key: (amps, lost if key in known else 0.0) for key, (amps, lost) in found.items()}
+
+
 def _opening(part: AnyKind) -> Node:
     """Give the opening by which a load is fed."""
     return part.id, "feed" if isinstance(part, electric.Inverter) else "power"
@@ -252,19 +291,17 @@ class _Nodes:
 
     def __init__(
         self, system: ComputedSystem, cables: list[Cable], parts: Mapping[str, AnyKind],
-        positions: Mapping[str, str], source: str | None = None,
+        positions: Mapping[str, str], source: str | None = None, bare_ohm: float = 0.0,
     ) -> None:  # fmt: skip
         self.at: dict[Node, int] = {}
         self._parent: list[int] = []
+        self._split = _fed_by_two(system, cables, parts) if source is None else {}
         for run in cables:
-            one, other = (
-                self._node(run.start.part, run.start.port),
-                self._node(run.end.part, run.end.port),
-            )
-            if not _resists(run):
+            one, other = (self._node(*self.end_of(run, end)) for end in (run.start, run.end))
+            if not (_resists(run) or bare_ohm):
                 self._join(one, other)
         for part in parts.values():
-            if isinstance(part, _PASSES) and positions.get(part.id) != "off":
+            if isinstance(part, PASSES) and positions.get(part.id) != "off":
                 self._joined(part.id, ("feed", "load"))
             elif isinstance(part, electric.PanelController):
                 self._joined(part.id, _SURPLUS)
@@ -275,11 +312,8 @@ class _Nodes:
         self._grid = np.zeros((count, count))
         near: list[set[int]] = [set() for _ in range(count)]
         for run in cables:
-            ohm = _resists(run)
-            one, other = (
-                self.at[run.start.part, run.start.port],
-                self.at[run.end.part, run.end.port],
-            )
+            ohm = _resists(run) or bare_ohm
+            one, other = (self.at[self.end_of(run, end)] for end in (run.start, run.end))
             if ohm > 0.0 and one != other:
                 self._grid[one, one] += 1.0 / ohm
                 self._grid[other, other] += 1.0 / ohm
@@ -307,6 +341,10 @@ class _Nodes:
                     waiting += near[node]
         self._between: Floats | None = None
 
+    def end_of(self, run: Cable, end: PortRef) -> Node:
+        """Give the opening a cable ends at; what two kinds of source feed has one for each."""
+        return self._split.get((run.id, end.part), (end.part, end.port))
+
     def _node(self, part_id: str, port: str) -> int:
         key = (part_id, port)
         if key not in self.at:
@@ -332,6 +370,31 @@ class _Nodes:
         """Give the volts of the source that feeds a node; None where none does [V]."""
         return self._volts.get(self.at[node])
 
+    def flows(
+        self, cables: list[Cable], takes: Mapping[Node, float], bare_ohm: float
+    ) -> dict[str, tuple[float, float]]:
+        """Give amps from start to end and volts lost of every cable a source reaches [A, V]."""
+        free = [row for row in self._volts if row not in self.held]
+        place = {row: at for at, row in enumerate(free)}
+        volts = dict(self.held)
+        if free:
+            pulled = np.zeros(len(free))
+            for node, amps in takes.items():
+                row = self.at.get(node)
+                if row in place:
+                    pulled[place[row]] -= amps
+            for row, held in self.held.items():
+                pulled -= self._grid[free, row] * held
+            settled = np.linalg.solve(self._grid[np.ix_(free, free)], pulled)
+            volts |= dict(zip(free, settled.tolist(), strict=True))
+        found = {}
+        for run in cables:
+            one, other = (self.at[self.end_of(run, end)] for end in (run.start, run.end))
+            if one in volts and other in volts:
+                lost = volts[one] - volts[other]
+                found[run.id] = (lost / (_resists(run) or bare_ohm), lost)
+        return found
+
     def between(self, nodes: list[Node]) -> Floats:
         """Give the volts lost at one node for each amp at another [Ω]."""
         free = [row for row in self._volts if row not in self.held]
@@ -344,6 +407,66 @@ class _Nodes:
                 if one in place and other in place:
                     found[i, j] = inverse[place[one], place[other]]
         return found
+
+
+def _fed_by_two(
+    system: ComputedSystem, cables: list[Cable], parts: Mapping[str, AnyKind]
+) -> dict[tuple[str, str], Node]:
+    """Part the openings of what hangs on mains and on low volts, as a combi does, by cable.
+
+    The fan, valves and boards of such a part run on the low side; its mains element is counted
+    where it heats.
+    """
+    near: dict[str, list[Cable]] = {}
+    for run in cables:
+        near.setdefault(run.start.part, []).append(run)
+        near.setdefault(run.end.part, []).append(run)
+    found: dict[tuple[str, str], Node] = {}
+    for key, runs in near.items():
+        part = parts.get(key)
+        if part is None or len(runs) < 2 or not _is_load(part, system):
+            continue
+        low: list[Cable] = []
+        high: list[Cable] = []
+        for run in runs:
+            begins = run.start.part if run.end.part == key else run.end.part
+            reached = _reached_volts(begins, key, near, parts, system)
+            (high if reached and min(reached) > LOW_V else low).append(run)
+        if low and high:
+            port = low[0].end.port if low[0].end.part == key else low[0].start.port
+            found |= {(run.id, key): (key, f"{port}, mains") for run in high}
+    return found
+
+
+def _is_load(part: AnyKind, system: ComputedSystem) -> bool:
+    passes = (*PASSES, electric.Charger, electric.PanelController, electric.Panel,
+              electric.Alternator)  # fmt: skip
+    return source_volts(part, system) is None and not isinstance(part, passes)
+
+
+def _reached_volts(
+    begins: str, load: str, near: Mapping[str, list[Cable]], parts: Mapping[str, AnyKind],
+    system: ComputedSystem,
+) -> set[float]:  # fmt: skip
+    """Give the volts of the sources that a cable of a load leads to, switched on or not."""
+    seen, waiting, found = {load, begins}, [begins], set()
+    while waiting:
+        here = waiting.pop()
+        part = parts.get(here)
+        if part is None:
+            continue
+        volts = source_volts(part, system)
+        if volts is not None:
+            found.add(volts)
+            continue
+        if not isinstance(part, PASSES):
+            continue
+        for run in near.get(here, ()):
+            other = run.end.part if run.start.part == here else run.start.part
+            if other not in seen:
+                seen.add(other)
+                waiting.append(other)
+    return found
 
 
 def _resists(run: Cable) -> float:

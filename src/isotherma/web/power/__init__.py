@@ -1,0 +1,1 @@
+"""The page of wires and gas pipes."""

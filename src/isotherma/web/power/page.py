@@ -1,0 +1,324 @@
+"""The page of wires and gas pipes: what each carries, what it loses, what cannot run."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import ClassVar
+
+from isotherma.core.project import Variant
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.results.heating import heat_ups
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.cables import offered_areas, way_to
+from isotherma.core.setup.gas_tree import GasAppliance
+from isotherma.core.setup.power import PowerCircuit, PowerLoad
+from isotherma.core.system.kinds import electric, gas
+from isotherma.core.system.runs import Cable, FuelPipe
+from isotherma.services.power import Carried, carried, may_be_on
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.power.tree import TreePicture, branches, draw_tree
+from isotherma.wording import circuit_words, gas_sentences, load_words, power_sentences
+
+SOURCES = (electric.Battery, electric.HookUp, electric.Inverter, electric.Panel,
+           electric.Alternator)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class OnChoice:
+    """A load or appliance that may be on."""
+
+    id: str
+    label: str
+    on: bool
+
+
+@dataclass(frozen=True, slots=True)
+class LoadRow:
+    """A load in the table, with what eats its volts and the cable that would do."""
+
+    id: str
+    label: str
+    amps: str
+    volts: str
+    watts: str
+    lost: str
+    said: str
+    eaten: tuple[tuple[str, str, str], ...]
+    heats: str
+    offer: str
+    changes: str
+
+
+@dataclass(frozen=True, slots=True)
+class CircuitRow:
+    """A fuse in the table."""
+
+    id: str
+    label: str
+    amps: str
+    fuse: str
+    share: str
+    cable: str
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class GasRow:
+    """An appliance in the table."""
+
+    id: str
+    label: str
+    burns: str
+    pressure: str
+    lost: str
+    plate: str
+
+
+@dataclass(frozen=True, slots=True)
+class PowerPage:
+    """What the wires and the gas pipe carry."""
+
+    template: ClassVar[str] = "power.html"
+    frame: Frame
+    empty: bool
+    states: tuple[tuple[str, str, bool], ...] = ()
+    choices: tuple[OnChoice, ...] = ()
+    said: tuple[str, ...] = ()
+    wires: TreePicture | None = None
+    loads: tuple[LoadRow, ...] = ()
+    circuits: tuple[CircuitRow, ...] = ()
+    lost: str = ""
+    gas_said: tuple[str, ...] = ()
+    pipes: TreePicture | None = None
+    appliances: tuple[GasRow, ...] = ()
+    unknown: str = ""
+
+
+def _on(context: PageContext, known: Sequence[str]) -> list[str] | None:
+    """Read which loads are on; None where the address does not say: all."""
+    if context.query.get("chosen") != "1":
+        return None
+    asked = {key[3:] for key in context.query if key.startswith("on.")}
+    return [key for key in known if key in asked]
+
+
+def _eaten(found: Carried, load: PowerLoad, units: UnitSystem) -> tuple[tuple[str, str, str], ...]:
+    """Say what each cable on the way of a load takes of its volts."""
+    cables = {cable.run: cable for cable in found.power.cables}
+    runs = {run.id: run for run in found.known.runs}
+    rows = []
+    for key in way_to(found.known, found.at, load.id):
+        cable = cables.get(key)
+        if cable is None:
+            continue
+        lost = "not measured" if cable.drop_v is None else with_unit(
+            cable.drop_v, "voltage", units, 2)  # fmt: skip
+        rows.append((runs[key].label, with_unit(cable.amps, "current", units, 3), lost))
+    return tuple(rows)
+
+
+def _offer(found: Carried, load: PowerLoad, variant: Variant, units: UnitSystem) -> tuple[str, str]:
+    """Offer the thinnest cable that would do, as words and as the changes it is."""
+    fuses = [
+        one.fuse_a for one in found.power.circuits
+        if one.id in load.circuits and one.fuse_a is not None
+    ]  # fmt: skip
+    areas = offered_areas(
+        found.known, way_to(found.known, found.at, load.id), drop_share=load.drop_share,
+        source_v=load.source_v, amps={cable.run: cable.amps for cable in found.power.cables},
+        fuse_a=max(fuses, default=0.0),
+    ) if load.runs else {}  # fmt: skip
+    if not areas:
+        return "", ""
+    runs = {run.id: run for run in variant.system.runs}
+    size = with_unit(max(areas.values()), "cable_area", units)
+    labels = ", ".join(runs[key].label for key in areas)
+    rows = []
+    for key, area in areas.items():
+        at = f"variants.{variant.id}.system.runs.{key}"
+        run = runs[key]
+        if isinstance(run, Cable) and run.gauge is not None:
+            rows.append([f"{at}.gauge", run.gauge, None])
+        rows.append([f"{at}.area_m2", getattr(run, "area_m2", None), area])
+    return f"{size} for {labels}", json.dumps(rows)
+
+
+def _load_row(
+    found: Carried, load: PowerLoad, context: PageContext, heats: Mapping[str, str]
+) -> LoadRow:
+    units = context.units
+    offer, changes = _offer(found, load, context.variant, units)
+    lost = with_unit(load.source_v - load.volts, "voltage", units, 2) if load.runs else ""
+    return LoadRow(
+        load.id, load.label,
+        with_unit(load.amps, "current", units, 3) if load.runs else "",
+        with_unit(load.volts, "voltage", units, 3) if load.runs else "",
+        with_unit(load.watts, "power", units, 3) if load.runs else "",
+        f"{lost}, {100 * load.drop_share:.1f} %" if load.runs else "",
+        load_words(load, units), _eaten(found, load, units) if load.runs else (),
+        heats.get(load.id, ""), offer, changes,
+    )  # fmt: skip
+
+
+def _circuit_row(one: PowerCircuit, units: UnitSystem) -> CircuitRow:
+    return CircuitRow(
+        one.id, one.label, with_unit(one.amps, "current", units, 3),
+        "not known" if one.fuse_a is None else with_unit(one.fuse_a, "current", units),
+        "" if one.share is None else f"{one.share:.0%}",
+        "not known" if one.cable_a is None else with_unit(one.cable_a, "current", units),
+        circuit_words(one, units),
+    )  # fmt: skip
+
+
+def _gas_row(one: GasAppliance, units: UnitSystem) -> GasRow:
+    def pressure(value: float | None) -> str:
+        return "not known" if value is None else with_unit(value, "gas_pressure", units, 3)
+
+    return GasRow(
+        one.id, one.label,
+        with_unit(one.kg_per_s, "mass_flow", units, 2) if one.burns else "off",
+        pressure(one.pressure_pa) if one.reached else "no gas reaches it",
+        pressure(one.drop_pa) if one.reached else "",
+        "" if one.plate_pa is None else pressure(one.plate_pa),
+    )  # fmt: skip
+
+
+def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
+    parts = {part.id: part for part in found.known.parts}
+    ends = {
+        run.id: (run.start.part, run.end.part) for run in found.known.runs if isinstance(run, Cable)
+    }
+    if not ends:
+        return None
+    joined = {part for pair in ends.values() for part in pair}
+    roots = [part.id for kind in SOURCES for part in found.known.parts
+             if isinstance(part, kind) and part.id in joined]  # fmt: skip
+    loads = {load.id: load for load in found.power.loads}
+    sources = {one.id: one for one in found.power.sources}
+    circuits = {one.id: one for one in found.power.circuits}
+    cables = {one.run: one for one in found.power.cables}
+
+    def words(key: str) -> str:
+        if key in loads:
+            load = loads[key]
+            if not load.runs:
+                return load_words(load, units)
+            return (f"{with_unit(load.amps, 'current', units, 3)} at "
+                    f"{with_unit(load.volts, 'voltage', units, 3)}")  # fmt: skip
+        if key in sources:
+            one = sources[key]
+            return (f"gives {with_unit(one.amps, 'current', units, 3)} at "
+                    f"{with_unit(one.volts, 'voltage', units, 3)}")  # fmt: skip
+        if key in circuits and circuits[key].share is not None:
+            return f"{circuits[key].share:.0%} of {circuits[key].fuse_a:g} A"
+        return ""
+
+    def run_words(key: str) -> str:
+        cable = cables.get(key)
+        label = next(run.label for run in found.known.runs if run.id == key)
+        if cable is None:
+            return f"{label}: no source reaches it"
+        lost = (
+            ""
+            if cable.drop_v is None
+            else f", loses {with_unit(cable.drop_v, 'voltage', units, 2)}"
+        )
+        return f"{label}: {with_unit(cable.amps, 'current', units, 3)}{lost}"
+
+    def still(key: str) -> bool:
+        return key in loads and not loads[key].runs
+
+    carries = {key: cable.amps for key, cable in cables.items()}
+    return draw_tree(branches(roots, ends, carries), lambda key: parts[key].label, words, run_words,
+                     still)  # fmt: skip
+
+
+def _gas_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
+    parts = {part.id: part for part in found.known.parts}
+    pipes = {pipe.run: pipe for pipe in found.gas.pipes}
+    ends = {
+        run.id: (run.start.part, run.end.part) for run in found.known.runs
+        if isinstance(run, FuelPipe) and run.id in pipes
+    }  # fmt: skip
+    roots = [part.id for part in found.known.parts
+             if isinstance(part, gas.GasBottle) and not part.spare]  # fmt: skip
+    if not ends or not roots:
+        return None
+    appliances = {one.id: one for one in found.gas.appliances}
+
+    def words(key: str) -> str:
+        one = appliances.get(key)
+        if one is None:
+            regulator = isinstance(parts[key], gas.Regulator) and found.gas.set_pa is not None
+            return f"gives {with_unit(found.gas.set_pa or 0.0, 'gas_pressure', units, 3)}" if (
+                regulator) else ""  # fmt: skip
+        if not one.burns:
+            return "off"
+        left = "" if one.pressure_pa is None else (
+            f", {with_unit(one.pressure_pa, 'gas_pressure', units, 3)} left")  # fmt: skip
+        return f"{with_unit(one.kg_per_s, 'mass_flow', units, 2)}{left}"
+
+    def run_words(key: str) -> str:
+        pipe = pipes[key]
+        label = next(run.label for run in found.known.runs if run.id == key)
+        lost = "" if pipe.drop_pa is None else (
+            f", takes {with_unit(pipe.drop_pa, 'gas_pressure', units, 2)}")  # fmt: skip
+        return f"{label}: {with_unit(pipe.kg_per_s, 'mass_flow', units, 2)}{lost}"
+
+    carries = {key: pipe.kg_per_s for key, pipe in pipes.items()}
+    return draw_tree(
+        branches(roots, ends, carries), lambda key: parts[key].label, words, run_words,
+        lambda key: key in appliances and not appliances[key].burns,
+    )  # fmt: skip
+
+
+def _heats(outcome: Outcome | None) -> dict[str, str]:
+    """Say how long each source takes from cold to hot on the day."""
+    if outcome is None:
+        return {}
+    return {
+        item.source: duration_words(item.takes_s)
+        for item in heat_ups(outcome.setup, outcome.timeline)
+        if item.takes_s is not None
+    }
+
+
+def power_page(context: PageContext) -> PowerPage:
+    """Put the page together."""
+    frame, outcome = make_frame(context, "power")
+    variant, units = context.variant, context.units
+    electricity, burners = may_be_on(variant)
+    known = tuple(dict.fromkeys((*electricity, *burners)))
+    if not known:
+        return PowerPage(frame, empty=True)
+    state = variant.system.state_or(context.query.get("state", "")[:60], variant.standing)
+    on = _on(context, known)
+    found = carried(context.project, variant, state, on)
+    heats = _heats(outcome)
+    unmeasured = [run.label for run in found.known.runs
+                  if isinstance(run, Cable) and run.loop_ohm is None]  # fmt: skip
+    many = "" if len(unmeasured) <= 3 else f" and {len(unmeasured) - 3} more"
+    return PowerPage(
+        frame=frame,
+        empty=False,
+        states=tuple(
+            (one.id, one.name, state is not None and one.id == state.id)
+            for one in variant.system.states
+        ) if len(variant.system.states) > 1 else (),
+        choices=tuple(
+            OnChoice(key, variant.system.part(key).label, on is None or key in on) for key in known
+        ),
+        said=power_sentences(found.power, units),
+        wires=_wire_tree(found, units),
+        loads=tuple(_load_row(found, load, context, heats) for load in found.power.loads),
+        circuits=tuple(_circuit_row(one, units) for one in found.power.circuits),
+        lost=with_unit(found.power.lost_w, "power", units, 2),
+        gas_said=gas_sentences(found.gas, units),
+        pipes=_gas_tree(found, units),
+        appliances=tuple(_gas_row(one, units) for one in found.gas.appliances),
+        unknown=f"Taken as without loss, for their copper or length is not known: "
+        f"{', '.join(unmeasured[:3])}{many}." if unmeasured else "",
+    )  # fmt: skip
