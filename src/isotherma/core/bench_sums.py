@@ -269,6 +269,7 @@ def _panel(v: Values) -> Answer:
     curve = Curve(v["short"], v["open"], v["best_a"], v["best_v"])
     watts, volts = on_element(curve, v["ohm"], v["sun"])
     best, _ = best_point(curve, v["sun"])
+    _need(best, 0.0, "no_best_voltage")
     return Answer(
         (
             Figure("heats with", watts, "power"), Figure("of what it could", watts / best, "share"),

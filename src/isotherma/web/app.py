@@ -39,6 +39,7 @@ from isotherma.web.idle_collection import IdleCollection
 from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.page_cache import PageCache
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
+from isotherma.web.persons import PersonMiddleware
 from isotherma.web.rendering import STATIC, render
 from isotherma.web.rooms import ROOMS, ROUTERS
 from isotherma.web.security import SecurityMiddleware
@@ -87,6 +88,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     app.state.engine, app.state.keeping = engine, keeping
     configure()
     app.add_middleware(IdleCollection)
+    app.add_middleware(PersonMiddleware)
     app.add_middleware(SecurityMiddleware, hosts=hosts)
     app.add_middleware(Logging)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

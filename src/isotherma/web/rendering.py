@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import re
-import secrets
 import unicodedata
 from dataclasses import fields
 from functools import cache, partial
 from pathlib import Path
-from typing import Any, ClassVar, Final, Protocol
+from typing import Any, ClassVar, Protocol
 from urllib.parse import quote
 
 from fastapi import Request
@@ -20,8 +19,6 @@ from isotherma.core.quantity import UnitSystem
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
-PERSON: Final = "person"
-YEAR_S: Final = 365 * 86400
 # folders whose templates find each other by name alone; names are unique among them
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
@@ -60,17 +57,6 @@ def scheme_of(request: Request) -> str:
     return wanted if wanted in {"light", "dark"} else "auto"
 
 
-def person_of(request: Request) -> str:
-    """Name the browser that asks: by its cookie, else by a name it gets with the answer."""
-    known = request.cookies.get(PERSON, "")
-    if re.fullmatch(r"[0-9a-f]{16}", known):
-        return known
-    if not hasattr(request.state, "new_person"):
-        request.state.new_person = secrets.token_hex(8)
-    named: str = request.state.new_person
-    return named
-
-
 def is_htmx(request: Request) -> bool:
     """Say whether htmx asks for a part; a history restore gets the full page."""
     return "hx-request" in request.headers and "hx-history-restore-request" not in request.headers
@@ -89,12 +75,7 @@ def render(request: Request, page: PageClass, status_code: int = 200) -> Respons
         "here": request.url.path + (f"?{request.url.query}" if request.url.query else ""),
     }
     html = environment().get_template(name).render(values)
-    answer = HTMLResponse(html, status_code=status_code, headers={"Vary": "HX-Request"})
-    if hasattr(request.state, "new_person"):
-        answer.set_cookie(
-            PERSON, request.state.new_person, max_age=YEAR_S, httponly=True, samesite="lax"
-        )
-    return answer
+    return HTMLResponse(html, status_code=status_code, headers={"Vary": "HX-Request"})
 
 
 def path_for(request: Request, name: str, **parts: object) -> str:

@@ -29,7 +29,8 @@ from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.services.year import YearService
 from isotherma.web.frame.forms import Typed
 from isotherma.web.page_cache import PageCache
-from isotherma.web.rendering import PageClass, path_for, person_of, units_of
+from isotherma.web.persons import person_of
+from isotherma.web.rendering import PageClass, path_for, units_of
 
 
 @dataclass(frozen=True, slots=True)

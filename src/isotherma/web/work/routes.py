@@ -12,7 +12,8 @@ from isotherma.services.long_work import UnderWay
 from isotherma.services.vehicles import NotFound
 from isotherma.web.frame.context import ServicesDep
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
-from isotherma.web.rendering import person_of, render
+from isotherma.web.persons import person_of
+from isotherma.web.rendering import render
 
 router = APIRouter()
 
