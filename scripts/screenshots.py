@@ -45,7 +45,7 @@ SHOTS = [
     ("spaces", "{folio}/spaces?start=pitch&end=driving", WIDE, "light", "metric"),
     ("start", "/start", WIDE, "light", "metric"),
     ("flow", "{folio}/flow?state=pitch&o.head=1&o.kitchen=0.5", WIDE, "light", "metric"),
-    ("phone-drain", "{folio}/flow?state=pitch&view=drain", PHONE, "light", "metric"),
+    ("power", "{folio}/power?state=pitch", WIDE, "light", "metric"),
     ("compare", "{}/compare", WIDE, "light", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),

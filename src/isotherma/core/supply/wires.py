@@ -373,7 +373,12 @@ class _Nodes:
     def flows(
         self, cables: list[Cable], takes: Mapping[Node, float], bare_ohm: float
     ) -> dict[str, tuple[float, float]]:
-        """Give amps from start to end and volts lost of every cable a source reaches [A, V]."""
+        """Give amps from start to end and volts lost of every cable a source reaches [A, V].
+
+        References
+        ----------
+        Nodal analysis, any textbook of circuits.
+        """
         free = [row for row in self._volts if row not in self.held]
         place = {row: at for at, row in enumerate(free)}
         volts = dict(self.held)
