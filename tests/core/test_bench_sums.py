@@ -240,3 +240,37 @@ def test_cooling_is_the_engine_s():
                       ambient_c=15.0, duration_s=12 * 3600.0)  # fmt: skip
     loss = first("cooled", volume=0.01, **{"from": 65.0}, to=cooled, time=12 * 3600.0, air=15.0)
     assert loss == pytest.approx(0.8, rel=0.01)
+
+
+def test_the_most_watts_on_a_fuse_and_a_cable_are_the_least_of_three():
+    """20 A on 6 mm² of 4 m: 3 % of 12 V over 0.0237 Ω are 15.2 A, less than fuse and copper."""
+    short = {"length": 0.5}
+    long, near = answer("most-watts", {}), answer("most-watts", short)
+    assert long.figures[1].value == pytest.approx(0.36 / (1.78e-8 * 8.0 / 6e-6), rel=1e-3)
+    assert near.figures[1].value == 20.0  # the fuse
+    thin = answer("most-watts", {"area": 1.5e-6, "length": 0.1, "fuse": 40.0})
+    assert thin.figures[1].value == 18.0 and thin.remark == "fuse_above_cable"  # the copper
+    watts = long.figures[0].value
+    assert watts == pytest.approx(long.figures[1].value * 12.0 * 0.97, rel=1e-6)
+
+
+def test_the_thinnest_cable_carries_what_the_most_watts_say():
+    """The two sums turn each other round, but for the watts that stay in the wire."""
+    for watts, length, fuse in ((200.0, 4.0, 20.0), (60.0, 10.0, 10.0), (600.0, 2.0, 60.0)):
+        area = answer("thinnest", {"watts": watts, "length": length, "fuse": fuse}).figures[0].value
+        most = answer("most-watts", {"area": area, "length": length, "fuse": fuse})
+        assert most.figures[0].value >= 0.97 * watts * 0.999
+        assert most.remark == "cable_carries"
+    with pytest.raises(CannotBe) as refused:
+        answer("thinnest", {"watts": 5000.0, "length": 50.0})
+    assert refused.value.reason == "no_cable_does"
+
+
+def test_the_longest_gas_pipe_takes_just_what_it_may():
+    from isotherma.core.supply.gas_pipe import gas_drop_pa
+
+    found = answer("gas-pipe", {})
+    drop = gas_drop_pa(
+        kg_per_s=found.figures[1].value, bore_m=6.4e-3, length_m=found.figures[0].value
+    )
+    assert drop == pytest.approx(250.0)

@@ -10,9 +10,11 @@ import pytest
 
 from isotherma.catalogue.demo import curlew, folio
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.setup.cables import BEARS, cable_bears_a, offered_areas, way_to
-from isotherma.core.setup.gas_tree import gas_drop_pa, gas_report, longest_pipe_m
+from isotherma.core.setup.cables import offered_areas, way_to
+from isotherma.core.setup.gas_tree import gas_report
 from isotherma.core.setup.power import WhyOff, loads_of, power_report
+from isotherma.core.supply.copper import BEARS, cable_bears_a
+from isotherma.core.supply.gas_pipe import gas_drop_pa, longest_pipe_m
 from isotherma.core.supply.wires import BARE_OHM
 from isotherma.core.system import System
 from isotherma.core.system.configuration import positions
@@ -358,3 +360,53 @@ def test_a_pipe_of_no_bore_is_not_known_and_says_nothing():
     found = {one.id: one for one in gas_report(computed(bare), {}, 15.0).appliances}
     assert found["combi"].drop_pa is None and found["combi"].pressure_pa is None
     assert found["combi"].reached and found["hob"].drop_pa is not None
+
+
+# --- one of two ---
+
+
+def one_of_two(**values: object) -> System:
+    return System.model_validate({
+        "parts": [
+            {"id": "battery", "kind": "battery", "volts_v": 12.0, "usable_j": 1e6},
+            {"id": "fuse", "kind": "circuit", "fuse_a": 15.0},
+            {"id": "which", "kind": "either_or"},
+            {"id": "e0", "kind": "element", "rated_w": 120.0, "rated_v": 12.0},
+            {"id": "e1", "kind": "element", "rated_w": 144.0, "rated_v": 12.0},
+        ],
+        "runs": [
+            {"id": key, "kind": "cable", "start": {"part": one, "port": out},
+             "end": {"part": other, "port": into}, "length_m": 1.0, "area_m2": 4e-6}
+            for key, one, out, other, into in (
+                ("a", "battery", "power", "fuse", "feed"), ("b", "fuse", "load", "which", "feed"),
+                ("c", "which", "first", "e0", "power"), ("d", "which", "second", "e1", "power"),
+            )
+        ],
+        **values,
+    })  # fmt: skip
+
+
+@pytest.mark.parametrize(("stands", "runs", "cut"), [
+    ("first", "e0", "e1"), ("second", "e1", "e0"),
+])  # fmt: skip
+def test_an_either_or_switch_feeds_one_and_the_fuse_bears_it(stands, runs, cut):
+    report = power_report(computed(one_of_two()), {"which": stands})
+    assert why(report) == {runs: None, cut: WhyOff.CUT_OFF}
+    assert not report.circuits[0].blows
+    assert report.circuits[0].amps == pytest.approx(
+        next(load.amps for load in report.loads if load.id == runs)
+    )
+    off = power_report(computed(one_of_two()), {"which": "off"})
+    assert set(why(off).values()) == {WhyOff.CUT_OFF}
+
+
+def test_the_layout_with_two_pumps_on_one_fuse_lets_one_run_in_each_state():
+    system = layouts()["two-tank-storage"].system
+    known_system = computed(system)
+    for state in system.states:
+        report = power_report(known_system, positions(system, state))
+        running = {load.id for load in report.loads if load.runs}
+        assert len(running & {"pump", "dump"}) <= 1
+        assert ("dump" in running) is (state.id == "emptying")
+        if state.id == "emptying":
+            assert why(report)["pump"] is WhyOff.CUT_OFF

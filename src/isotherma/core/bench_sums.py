@@ -12,6 +12,8 @@ from isotherma.core.errors import CannotBe
 from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
 from isotherma.core.hydraulics.pulsing import accumulator_water_m3, leak_m3_per_s
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, Bottle, hold, sustained_kg_per_s
+from isotherma.core.supply.copper import BEARS, LOST_AT_MOST, MAINS_OVER_V, cable_bears_a
+from isotherma.core.supply.gas_pipe import longest_pipe_m
 from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
 from isotherma.core.system.kinds.gas import LEAST_OVER_PA
 from isotherma.core.system.runs import COPPER_OHM_M
@@ -21,6 +23,8 @@ Values = Mapping[str, float]
 VALVE_K: Final = 10.0
 SLACK_M3_PER_PA: Final = 1e-5 / 1e5  # 10 mL/bar of tubes without an accumulator
 NET_J_PER_KG: Final = 46.34e6  # propane
+LEAST_BURNT_W: Final = 1.0  # under them a pipe takes nothing that could be told
+LEAST_BORE_M: Final = 1e-4
 REGULATED: Final = ATMOSPHERE_PA + 3e3 + LEAST_OVER_PA  # what a regulator of 30 mbar needs
 
 
@@ -316,10 +320,64 @@ _COLD, _HOT, _WANT, _AIR = (
 _FLOW = Asks("flow", "Flow", "flow", 5 * _LPM)
 _VOLUME = Asks("volume", "Water", "volume", 10 * _L)
 _LOSS = Asks("loss", "Loses", "loss", 0.8)
+_WIRED = "The fuse protects the cable. Mains wiring is work for a licensed electrician."
 _MAINS = (
     "Mains wiring is work for a licensed electrician. Never heat a vessel without water, nor a "
     "closed one without relief."
 )
+
+
+def _most_watts(v: Values) -> Answer:
+    _need(v["volts"], 0.0, "nothing_given", what="voltage")
+    _need(v["area"], 0.0, "nothing_given", what="copper area")
+    _need(v["fuse"], 0.0, "nothing_given", what="fuse")
+    ohm = COPPER_OHM_M * 2.0 * v["length"] / v["area"]
+    bears = cable_bears_a(v["area"], mains=v["volts"] > MAINS_OVER_V)
+    by_drop = LOST_AT_MOST * v["volts"] / ohm if ohm > 0.0 else inf
+    amps = min(v["fuse"], bears, by_drop)
+    return Answer(
+        (
+            Figure("at most", amps * (v["volts"] - amps * ohm), "power"),
+            Figure("that is", amps, "current"), Figure("the cable bears", bears, "current"),
+            Figure("lost on the way", amps * ohm, "voltage"),
+        ),
+        "cable_carries" if v["fuse"] <= bears else "fuse_above_cable",
+    )  # fmt: skip
+
+
+def _thinnest(v: Values) -> Answer:
+    _need(v["volts"], 0.0, "nothing_given", what="voltage")
+    _need(v["watts"], 0.0, "no_power")
+    amps, mains = v["watts"] / v["volts"], v["volts"] > MAINS_OVER_V
+    needs = max(amps, v["fuse"])
+
+    def lost(area: float) -> float:
+        return COPPER_OHM_M * 2.0 * v["length"] / area * amps
+
+    found = next(
+        (area for area, _ in BEARS if cable_bears_a(area, mains=mains) >= needs
+         and lost(area) <= LOST_AT_MOST * v["volts"]), None
+    )  # fmt: skip
+    if found is None:
+        raise CannotBe(reason="no_cable_does")
+    return Answer(
+        (
+            Figure("thinnest", found, "cable_area"), Figure("takes", amps, "current"),
+            Figure("it bears", cable_bears_a(found, mains=mains), "current"),
+            Figure("lost on the way", lost(found), "voltage"),
+        ),
+    )  # fmt: skip
+
+
+def _longest_gas(v: Values) -> Answer:
+    _need(v["watts"], LEAST_BURNT_W, "too_little", what="what it burns")
+    _need(v["bore"], LEAST_BORE_M, "too_little", what="the bore")
+    rate = v["watts"] / NET_J_PER_KG
+    longest = longest_pipe_m(kg_per_s=rate, bore_m=v["bore"], drop_pa=v["drop"])
+    return Answer((
+        Figure("at most", longest, "length"), Figure("burns", rate, "mass_flow"),
+    ))  # fmt: skip
+
 
 SUMS: Final[tuple[Sum, ...]] = (
     Sum("heat-up", "How long until it is hot?",
@@ -376,6 +434,23 @@ SUMS: Final[tuple[Sum, ...]] = (
          Asks("best_v", "Voltage at best", "voltage", 33.1),
          Asks("ohm", "Element", "resistance", 5.46), Asks("sun", "Sun", "share", 0.5)), _panel,
         "where I(V) of the panel meets V/R", "Rauschenbach's four-figure curve.", _MAINS),
+    Sum("most-watts", "How many watts on this fuse and cable?",
+        (Asks("volts", "Volts", "voltage", 12.0), Asks("fuse", "Fuse", "current", 20.0),
+         Asks("area", "Copper", "cable_area", 6e-6),
+         Asks("length", "One way", "length", 4.0)), _most_watts,
+        "the least of fuse, what the cable bears, and 3 % of the volts over its resistance",
+        "Ohm's law; ISO 10133, table A.1.", _WIRED),
+    Sum("thinnest", "Which cable for this load?",
+        (Asks("watts", "Takes", "power", 200.0), Asks("volts", "Volts", "voltage", 12.0),
+         Asks("length", "One way", "length", 4.0), Asks("fuse", "Fuse", "current", 20.0)),
+        _thinnest, "the first size that bears the fuse and loses no more than 3 %",
+        "Ohm's law; ISO 10133, table A.1.", _WIRED),
+    Sum("gas-pipe", "How long may a gas pipe be?",
+        (Asks("watts", "Burns", "heat_power", 6000.0), Asks("bore", "Bore", "bore", 6.4e-3),
+         Asks("drop", "May take", "gas_pressure", 250.0)), _longest_gas,
+        "Δp over the drop of one metre, 0.3 m for a bend and 0.15 m for a joint counted in",
+        "Darcy–Weisbach; propane of 1.9 kg/m³.",
+        "Gas pipe is laid and tested by a licensed fitter."),
     Sum("cooled", "It cooled this much: what does it lose?",
         (_VOLUME, Asks("from", "From", "temperature", 65.0), Asks("to", "To", "temperature", 52.0),
          Asks("time", "In", "hours", 12 * 3600.0), _AIR), _cooled,

@@ -76,7 +76,10 @@ def _fuses(setup: Setup, day: Day) -> list[Finding]:
     stand = positions(setup.system, setup.standing)  # as it was set, not as it runs
     for fuse_id, loads in setup.fuses.loads.items():
         bears = setup.fuses.bears[fuse_id]
-        there = {key: taken for key, taken in loads.items() if stand.get(key) != "off"}
+        there = {
+            key: taken for key, taken in loads.items()
+            if stand.get(key) != "off" and key not in setup.wires.dead
+        }  # fmt: skip
         alone = {key: taken for key, taken in there.items() if taken > bears * FUSE_BEARS}
         for key, taken in alone.items():
             found.append(Finding("fuse_alone", (fuse_id, key), {

@@ -7,17 +7,15 @@ from dataclasses import dataclass
 from math import pi
 from typing import Final
 
-from isotherma.core.hydraulics.friction import friction_factor
 from isotherma.core.setup.consumption import AIR_SHARE, NET_J_PER_KG, Consumers
 from isotherma.core.setup.inventory import bottles_of, least_bottle_pa
 from isotherma.core.supply.bottle import hold, sustained_kg_per_s
+from isotherma.core.supply.gas_pipe import GAS_KG_PER_M3, gas_drop_pa
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import gas, heat
 from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
 from isotherma.core.system.runs import FuelPipe
 
-GAS_KG_PER_M3: Final = 1.9  # propane at 15 °C and a little over the air's pressure
-GAS_PA_S: Final = 8e-6
 BEND_M: Final = 0.3  # of pipe, for each; ours
 JOINT_M: Final = 0.15
 SAID_OVER_S: Final = 6 * 3600.0
@@ -88,68 +86,6 @@ class GasReport:
         if not self.rated_kg_per_s:
             return None
         return self.kg_per_s / self.rated_kg_per_s
-
-
-def gas_drop_pa(*, kg_per_s: float, bore_m: float, length_m: float) -> float:
-    """Pressure that gas loses in a pipe.
-
-    Parameters
-    ----------
-    kg_per_s : float
-        Through it, >= 0. [kg/s]
-    bore_m : float
-        Inside diameter, > 0. [m]
-    length_m : float
-        With what bends and joints stand for. [m]
-
-    Returns
-    -------
-    float
-        0.0 without flow. [Pa]
-
-    Notes
-    -----
-    The pressure is so near the air's that the gas keeps its density, 1.9 kg/m³.
-
-    References
-    ----------
-    Darcy–Weisbach; friction as for water, smooth pipe.
-
-    Examples
-    --------
-    >>> round(gas_drop_pa(kg_per_s=1.0 / 3600, bore_m=0.0064, length_m=5.0))
-    528
-    """
-    if kg_per_s <= 0.0:
-        return 0.0
-    speed = kg_per_s / GAS_KG_PER_M3 / (pi / 4 * bore_m**2)
-    reynolds = GAS_KG_PER_M3 * speed * bore_m / GAS_PA_S
-    friction = friction_factor(reynolds, 1.5e-6 / bore_m)
-    return friction * length_m / bore_m * 0.5 * GAS_KG_PER_M3 * speed**2
-
-
-def longest_pipe_m(*, kg_per_s: float, bore_m: float, drop_pa: float) -> float:
-    """Longest gas pipe that takes no more than so much pressure.
-
-    Parameters
-    ----------
-    kg_per_s : float
-        Through it, > 0. [kg/s]
-    bore_m : float
-        Inside diameter, > 0. [m]
-    drop_pa : float
-        Allowed, >= 0. [Pa]
-
-    Returns
-    -------
-    float
-        With 0.3 m for each bend and 0.15 m for each joint counted in. [m]
-
-    References
-    ----------
-    `gas_drop_pa` is proportional to length.
-    """
-    return drop_pa / gas_drop_pa(kg_per_s=kg_per_s, bore_m=bore_m, length_m=1.0)
 
 
 def appliances_of(known: ComputedSystem) -> Mapping[str, float]:

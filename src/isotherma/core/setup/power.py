@@ -8,8 +8,8 @@ from enum import StrEnum
 from math import inf, sqrt
 from typing import Final
 
-from isotherma.core.setup.cables import cable_bears_a
 from isotherma.core.setup.fuses import Fuses, most_a, volts_of
+from isotherma.core.supply.copper import cable_bears_a
 from isotherma.core.supply.feeds import feeds_of
 from isotherma.core.supply.ohms import FUSE_BEARS
 from isotherma.core.supply.wires import (

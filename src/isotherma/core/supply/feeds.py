@@ -51,7 +51,7 @@ def feeds_of(system: System, part_id: str) -> Feeds:
             if kinds.get(other) is None:
                 continue
             takes = kinds[other] not in _FEEDS | {
-                "circuit", "switch", "relay", "remote", "panel_controller", "charger",
+                "circuit", "switch", "either_or", "relay", "remote", "panel_controller", "charger",
             }  # fmt: skip
             if takes and other != part_id:
                 continue  # another load on the same fuse feeds nobody

@@ -21,7 +21,9 @@ Floats = NDArray[np.float64]
 Node = tuple[str, str]
 
 # what passes electricity on, from which opening to which; the rest are sources or loads
-PASSES: Final = (electric.Circuit, electric.Switch, electric.Relay, electric.Remote)
+PASSES: Final = (
+    electric.Circuit, electric.Switch, electric.EitherOr, electric.Relay, electric.Remote,
+)  # fmt: skip
 LOW_V: Final = 60.0
 _SURPLUS: Final = ("load", "surplus")
 
@@ -301,7 +303,12 @@ class _Nodes:
             if not (_resists(run) or bare_ohm):
                 self._join(one, other)
         for part in parts.values():
-            if isinstance(part, PASSES) and positions.get(part.id) != "off":
+            stands = positions.get(part.id)
+            if isinstance(part, electric.EitherOr):
+                # as a whole, whichever way it stands: both loads hang on what feeds it
+                self._joined(part.id, ("feed", "first", "second") if stands is None
+                             else ("feed", stands))  # fmt: skip
+            elif isinstance(part, PASSES) and stands != "off":
                 self._joined(part.id, ("feed", "load"))
             elif isinstance(part, electric.PanelController):
                 self._joined(part.id, _SURPLUS)

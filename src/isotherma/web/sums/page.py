@@ -60,8 +60,8 @@ class SumsPage:
 GROUPS: Final[tuple[tuple[str, tuple[str, ...]], ...]] = (
     ("Water", ("bucket", "litres", "mix", "pipe")),
     ("Heat", ("heat-up", "heated", "rise", "power", "cooled")),
-    ("Power", ("element", "measured", "panel")),
-    ("Gas", ("bottle",)),
+    ("Power", ("element", "measured", "panel", "most-watts", "thinnest")),
+    ("Gas", ("bottle", "gas-pipe")),
     ("Leaks", ("kicks",)),
 )
 

@@ -15,6 +15,8 @@ SUM_REMARKS: Final[Mapping[str, str]] = {
     "carries_until_empty": "It carries this load until it is empty.",
     "direct_current_contacts": "A thermostat made for mains welds shut on a panel's direct "
     "current: only contacts rated for it.",
+    "fuse_above_cable": "The fuse is larger than this cable bears: it does not protect it. Take "
+    "a smaller fuse or a thicker cable.",
     "hot_store_kicks": "A hot store that cools shrinks its water and makes the pump start too: "
     "test it cold.",
     "vessel_takes_some": "The vessel itself takes some too: a tenth more with a small steel store.",

@@ -265,6 +265,23 @@ class Switch(Switchable):
     direct_current: bool = Field(default=True, title="Rated for direct current")
 
 
+class EitherOr(Switchable):
+    """A switch that feeds one of two loads, never both."""
+
+    kind: Literal["either_or"] = "either_or"
+    side = "electric"
+    title = "Either-or switch"
+    passes = {"first": (("feed", "first"),), "second": (("feed", "second"),), "off": ()}
+    ports = (
+        _FEED, Port("first", "power", many=True, needed=False),
+        Port("second", "power", many=True, needed=False),
+    )  # fmt: skip
+    positions = ("first", "second", "off")
+    printed = ("amps_a",)
+    caution = "Break before make, rated for the larger load and for direct current where it is."
+    amps_a: Current | None = known("Amps on it")
+
+
 class Relay(ElectricPart):
     """A relay that switches a large load for a small signal."""
 
@@ -339,5 +356,5 @@ class Load(ElectricPart):
 
 ElectricKind = (
     Battery | Inverter | Charger | HookUp | Panel | PanelController | Alternator | Circuit
-    | Switch | Relay | Remote | IgnitionCells | Load
+    | Switch | EitherOr | Relay | Remote | IgnitionCells | Load
 )  # fmt: skip
