@@ -151,7 +151,7 @@ def test_a_thin_wire_is_seen_and_the_offered_cable_taken_by_keyboard(page, vehic
     expect(page.get_by_role("heading", level=1)).to_have_text(
         "What do the wires and the gas pipe carry?"
     )
-    expect(page.locator("#wires-title")).to_contain_text("more than the 3 %")
+    expect(page.locator("#wires-title")).to_contain_text("more than the 3%")
     assert serious() == []
     page.get_by_role("checkbox", name="Small pressure pump, 12 V").uncheck()
     expect(page.locator(".power-tree")).to_contain_text("not on")

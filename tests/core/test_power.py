@@ -178,6 +178,8 @@ def test_a_fuse_blows_by_what_runs_through_it_and_nothing_behind_it_runs():
     both = power_report(known, {})
     assert why(both) == {"e0": WhyOff.BLOWS, "e1": WhyOff.BLOWS}
     assert both.circuits[0].blows and both.circuits[0].amps == 0.0
+    pair = tuple(part.label for part in known.parts if part.kind == "element")
+    assert both.circuits[0].apart == (pair,)
     one = power_report(known, {}, ["e0"])
     assert why(one) == {"e0": None, "e1": WhyOff.NOT_ON} and not one.circuits[0].blows
     assert one.circuits[0].share == pytest.approx(one.loads[0].amps / 15.0)
@@ -396,6 +398,7 @@ def test_an_either_or_switch_feeds_one_and_the_fuse_bears_it(stands, runs, cut):
     assert report.circuits[0].amps == pytest.approx(
         next(load.amps for load in report.loads if load.id == runs)
     )
+    assert report.circuits[0].apart == ()  # the switch sees to it
     off = power_report(computed(one_of_two()), {"which": "off"})
     assert set(why(off).values()) == {WhyOff.CUT_OFF}
 

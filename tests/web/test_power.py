@@ -87,7 +87,7 @@ def test_gas_has_its_tree_its_table_and_its_bottle(client):
     path = keep(client, layouts()["gas-combi"].project())
     page = soup(client.get(f"{path}/power"))
     words = text(page.find("section", attrs={"aria-labelledby": "gas-title"}))
-    assert "All together burn 0.6 kg/h, 40 % of what the regulator gives." in words
+    assert "All together burn 0.6 kg/h, 40% of what the regulator gives." in words
     assert "mbar left: the pipes take" in words and "the full bottle carries this for" in words
     trees = page.select(".power-tree")
     assert len(trees) == 2 and "gives 30 mbar" in text(trees[1])

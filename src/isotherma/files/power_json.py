@@ -45,7 +45,7 @@ def power_object(
             {
                 "circuit": one.id, "amps": one.amps, "starts_amps": one.starts_a,
                 "fuse_a": one.fuse_a, "share": one.share, "cable_bears_a": one.cable_a,
-                "blows": one.blows,
+                "blows": one.blows, "not_together": [list(pair) for pair in one.apart],
             }
             for one in power.circuits
         ],

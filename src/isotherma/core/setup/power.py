@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import combinations
 from math import inf, sqrt
 from typing import Final
 
@@ -81,7 +82,10 @@ class PowerLoad:
 
 @dataclass(frozen=True, slots=True)
 class PowerCircuit:
-    """A fuse or breaker: what runs through it, and what the thinnest cable behind it bears [A]."""
+    """A fuse or breaker: what runs through it, and what the thinnest cable behind it bears [A].
+
+    `apart` are pairs of loads, by name, of which it bears each but not both.
+    """
 
     id: str
     label: str
@@ -91,6 +95,7 @@ class PowerCircuit:
     cable_a: float | None
     cable: str
     blows: bool
+    apart: tuple[tuple[str, str], ...] = ()
 
     @property
     def share(self) -> float | None:
@@ -431,8 +436,24 @@ class _Power:
         thinnest = min(behind, default=(None, ""))
         return PowerCircuit(
             part.id, part.label, amps, starts, part.fuse_a, thinnest[0], thinnest[1],
-            part.id in self.blown,
+            part.id in self.blown, self._apart(part.id),
         )  # fmt: skip
+
+    def _apart(self, fuse: str) -> tuple[tuple[str, str], ...]:
+        """Name loads that may not run together on a fuse; what is cut off cannot anyway."""
+        bears = self.fuses.bears.get(fuse)
+        if bears is None:
+            return ()
+        most = bears * FUSE_BEARS
+        loads = [
+            (key, amps) for key, amps in self.fuses.loads[fuse].items()
+            if amps <= most and key not in self.wires.dead
+        ]  # fmt: skip
+        return tuple(
+            (self.parts[one].label, self.parts[other].label)
+            for (one, first), (other, second) in combinations(loads, 2)
+            if first + second > most
+        )
 
     def _sources(
         self, carried: Mapping[str, tuple[float, float]], cables: Mapping[str, Cable]

@@ -157,7 +157,7 @@ def _load_row(
         with_unit(load.amps, "current", units, 3) if load.runs else "",
         with_unit(load.volts, "voltage", units, 3) if load.runs else "",
         with_unit(load.watts, "power", units, 3) if load.runs else "",
-        f"{lost}, {100 * load.drop_share:.1f} %" if load.runs else "",
+        f"{lost}, {load.drop_share:.1%}" if load.runs else "",
         load_words(load, units), _eaten(found, load, units) if load.runs else (),
         heats.get(load.id, ""), offer, changes,
     )  # fmt: skip

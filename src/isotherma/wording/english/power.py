@@ -73,6 +73,7 @@ def circuit_words(circuit: PowerCircuit, units: UnitSystem) -> str:
     elif circuit.starts_a > circuit.fuse_a:
         starts = with_unit(circuit.starts_a, "current", units, 3)
         said.append(f"for a moment {starts}, as everything starts at once")
+    said += [f"not together: {one} and {other}" for one, other in circuit.apart[:3]]
     return ", ".join(said)
 
 
@@ -100,10 +101,10 @@ def power_sentences(power: PowerReport, units: UnitSystem) -> tuple[str, ...]:
     worst = max(running, key=lambda load: load.drop_share, default=None)
     if worst is not None and worst.drop_share > 0.0:
         lost = with_unit(worst.source_v - worst.volts, "voltage", units, 2)
-        much = "" if worst.drop_share <= WORTH_SAYING else ", more than the 3 % wires are sized for"
+        much = "" if worst.drop_share <= WORTH_SAYING else ", more than the 3% wires are sized for"
         said.append(
             f"{worst.label} gets {with_unit(worst.volts, 'voltage', units, 3)}: {lost}, "
-            f"{100 * worst.drop_share:.1f} %, is lost on the way{much}."
+            f"{worst.drop_share:.1%}, is lost on the way{much}."
         )
     fullest = max(
         (one for one in power.circuits if one.share is not None and one.amps > 0.0),
@@ -144,7 +145,7 @@ def gas_sentences(gas: GasReport, units: UnitSystem) -> tuple[str, ...]:
         return (*said, "Nothing burns.")
     rate = with_unit(gas.kg_per_s, "mass_flow", units, 2)
     of_it = gas.regulator_share
-    share = "" if of_it is None else f", {100 * of_it:.0f} % of what the regulator gives"
+    share = "" if of_it is None else f", {of_it:.0%} of what the regulator gives"
     over = " – too much for it" if of_it is not None and of_it > 1.0 else ""
     said.append(f"All together burn {rate}{share}{over}.")
     known = [one for one in gas.appliances if one.burns and one.drop_pa is not None]
