@@ -122,3 +122,24 @@ def test_states_are_chosen_and_what_is_switched_off_says_so(client):
     assert "switched off" in text(page)
     cold = soup(client.get(f"{path}/power?state={states[-1]}"))
     assert cold.select_one(f"#power-state option[value={states[-1]}]").has_attr("selected")
+
+
+def test_a_bottle_is_as_cold_as_where_the_state_puts_it(client):
+    """One that a state hangs outside has the air of outside, not that of its usual place."""
+    from isotherma.services.power import carried
+
+    project = layouts()["hung-outside"].project()
+    variant = project.variants[0]
+    bottle = next(part for part in variant.system.parts if part.kind == "gas_bottle")
+    warm, cold = (
+        editing.set_place(project, variant.id, variant.system.states[0].id, bottle.id, space.id)
+        for space in sorted(
+            (one for one in variant.system.spaces if one.warmth in ("heated", "outside")),
+            key=lambda one: one.warmth,
+        )
+    )
+    airs = [
+        carried(made, made.variants[0], made.variants[0].system.states[0]).gas.air_c
+        for made in (warm, cold)
+    ]
+    assert airs[0] > airs[1] + 1.0

@@ -6,14 +6,12 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 from isotherma import catalogue
-from isotherma.core.climate import WARMEST_S
 from isotherma.core.project import Project, Variant
 from isotherma.core.setup.gas_tree import GasReport, appliances_of, gas_report
+from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.setup.power import PowerReport, loads_of, power_report
-from isotherma.core.setup.setup import COLDEST_S
 from isotherma.core.supply.schedule import Schedule
 from isotherma.core.system.configuration import positions
-from isotherma.core.system.kinds import gas
 from isotherma.core.system.nominal import ComputedSystem, computed
 from isotherma.core.system.states import State
 
@@ -28,10 +26,10 @@ class Carried:
     gas: GasReport
 
 
-def may_be_on(variant: Variant) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """List what takes electricity and what burns gas, by id."""
+def may_be_on(variant: Variant) -> tuple[str, ...]:
+    """List what takes electricity or burns gas, by id."""
     known = computed(variant.system)
-    return loads_of(known), tuple(appliances_of(known))
+    return tuple(dict.fromkeys((*loads_of(known), *appliances_of(known))))
 
 
 def carried(
@@ -56,18 +54,16 @@ def carried(
         Computed by the tree that feeds the day. [A, V, W, kg/s, Pa]
     """
     known, at = computed(variant.system), positions(variant.system, state)
-    air_c = _bottle_c(project, known, at)
+    air_c = _bottle_c(project, known, at, state)
     return Carried(known, at, power_report(known, at, on), gas_report(known, at, air_c, on))
 
 
-def _bottle_c(project: Project, known: ComputedSystem, at: Mapping[str, str]) -> float:
-    """Give the mean air around the joined bottle; outside where nobody says where it is [°C]."""
+def _bottle_c(
+    project: Project, known: ComputedSystem, at: Mapping[str, str], state: State | None
+) -> float:
+    """Give the mean air around the joined bottle, where the state puts it [°C]."""
     climate = catalogue.climate(project.brief)
-    bottle = next(
-        (part for part in known.parts if isinstance(part, gas.GasBottle)
-         and not part.spare), None
-    )  # fmt: skip
-    if bottle is None or bottle.space is None:
-        return climate.air_c
-    hours = Schedule.of(project.brief, known, climate, at)
-    return 0.5 * (hours.space_c(bottle.space, WARMEST_S) + hours.space_c(bottle.space, COLDEST_S))
+    bottle = joined_bottle_id(known.parts)
+    moved = {item.part: item.space for item in state.placed} if state is not None else {}
+    space = None if bottle is None else moved.get(bottle, known.part(bottle).space)
+    return Schedule.of(project.brief, known, climate, at).mean_c(space)

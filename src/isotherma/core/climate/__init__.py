@@ -11,6 +11,7 @@ from isotherma.core.fields import Document, GivenName, Note, Sky, Slug, known_or
 
 WARMEST_S: Final = 15 * 3600.0  # the air is warmest three hours after noon
 DAY_S: Final = 86400.0
+COLDEST_S: Final = WARMEST_S + DAY_S / 2
 Warmth = Literal["heated", "unheated", "engine bay", "slung", "outside"]
 MONTHS = (
     "January",

@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import cached_property
 
 from isotherma.core.brief import Brief
-from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.climate import Climate
 from isotherma.core.setup.completeness import main_outlet, refuse_missing
 from isotherma.core.setup.consumption import Consumers
 from isotherma.core.setup.fuses import Fuses
@@ -31,8 +31,6 @@ from isotherma.core.system import System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.nominal import Missing
 from isotherma.core.system.states import State
-
-COLDEST_S = WARMEST_S + DAY_S / 2
 
 
 class Setup:
@@ -111,10 +109,7 @@ class Setup:
 
     def _bottle_c(self) -> float:
         """Give the mean air around the joined bottle."""
-        at = self.space_of.get(joined_bottle_id(self.parts.values()) or "")
-        if at is None:
-            return self.climate.air_c
-        return 0.5 * (self.hours.space_c(at, WARMEST_S) + self.hours.space_c(at, COLDEST_S))
+        return self.hours.mean_c(self.space_of.get(joined_bottle_id(self.parts.values()) or ""))
 
     @cached_property
     def charge_share(self) -> float:

@@ -9,7 +9,7 @@ from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
 from isotherma.core.brief.days import DayKind
-from isotherma.core.climate import DAY_S, WARMEST_S, Climate
+from isotherma.core.climate import COLDEST_S, DAY_S, WARMEST_S, Climate
 from isotherma.core.errors import CannotBe
 from isotherma.core.fields import known_or
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
@@ -163,6 +163,12 @@ class Schedule:
 
     # --- surroundings ---
 
+    def mean_c(self, space_id: str | None) -> float:
+        """Give a space's mean temperature over a day; outside without one [°C]."""
+        if space_id is None:
+            return self.climate.air_c
+        return 0.5 * (self.space_c(space_id, WARMEST_S) + self.space_c(space_id, COLDEST_S))
+
     def space_c(self, space_id: str | None, clock_s: float) -> float:
         """Give a space's temperature now; without one, the living space's [°C]."""
         space = self.spaces.get(space_id or "")
@@ -201,7 +207,7 @@ class Schedule:
         """
         if self.brief.cold_water_c is not None or not tank.volume_m3:
             return 0.0
-        swing = self.space_c(space_id, WARMEST_S) - self.space_c(space_id, WARMEST_S + DAY_S / 2)
+        swing = self.space_c(space_id, WARMEST_S) - self.space_c(space_id, COLDEST_S)
         if swing <= 0.0:
             return 0.0
         capacity = HALF_FULL * tank.volume_m3 * HEAT_J_PER_M3_K
