@@ -21,10 +21,10 @@ def powered(
     units: UnitSystem, fail: Fail, *, as_json: bool,
 ) -> None:  # fmt: skip
     """Say what wires and gas pipes carry, and print it."""
-    known = [*may_be_on(chosen)[0], *may_be_on(chosen)[1]]
+    known = may_be_on(chosen)
     strange = [key for key in on if key not in known]
     if strange:
-        listed = ", ".join(dict.fromkeys(known)) or "nothing"
+        listed = ", ".join(known) or "nothing"
         fail(f"“{strange[0]}” takes neither electricity nor gas here. There are: {listed}.", 2)
     found = carried(project, chosen, state, on or None)
     if as_json:

@@ -195,18 +195,18 @@ def test_words_of_what_it_can_do(combi):
     _, way = combi
     found = way.found
     assert found is not None
-    nobody = row_words(found, METRIC)
+    nobody = row_words(found)
     assert nobody.startswith("Nobody washes 6") and "it runs cool" in nobody
     several = replace(found, people=2, stopped=WhyNot.DRY, again_s=0.0)
-    assert row_words(several, METRIC) == (
+    assert row_words(several) == (
         "2 people wash one after the other, 6 min each; then the fresh water ends. "
         "The next need not wait for it."
     )  # fmt: skip
     all_of_them = replace(found, people=IN_A_ROW, stopped=None, again_s=None)
-    assert "8 people and more" in row_words(all_of_them, METRIC)
-    assert "not hot again that day" in row_words(all_of_them, METRIC)
+    assert "8 people and more" in row_words(all_of_them)
+    assert "not hot again that day" in row_words(all_of_them)
     one = replace(found, people=1, suits=(1, 300.0, 5e-5), days=0, ends_with="grey")
-    assert "One person washes 6 min" in row_words(one, METRIC)
+    assert "One person washes 6 min" in row_words(one)
     assert suits_words(one, METRIC).endswith("but grey water does not last one such day.")
     assert "suits no wash" in suits_words(replace(one, suits=None), METRIC)
     assert "nothing that is carried ends" in suits_words(

@@ -10,8 +10,9 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.results.mixing_strategies import flow_windows, mixing_strategies
-from isotherma.core.results.remedies import dead_leg, hot_route
+from isotherma.core.results.remedies import dead_leg
 from isotherma.core.simulate import simulate
+from isotherma.core.system.hot_route import hot_route
 from isotherma.core.system.nominal import computed
 from isotherma.services.comparisons import (
     Cancelled,

@@ -12,7 +12,8 @@ from isotherma.core.errors import CannotBe
 from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
 from isotherma.core.hydraulics.pulsing import accumulator_water_m3, leak_m3_per_s
 from isotherma.core.supply.bottle import ATMOSPHERE_PA, Bottle, hold, sustained_kg_per_s
-from isotherma.core.supply.copper import BEARS, LOST_AT_MOST, MAINS_OVER_V, cable_bears_a
+from isotherma.core.supply.copper import BEARS, LOST_AT_MOST, cable_bears_a
+from isotherma.core.supply.feeds import LOW_VOLTS
 from isotherma.core.supply.gas_pipe import longest_pipe_m
 from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
 from isotherma.core.system.kinds.gas import LEAST_OVER_PA
@@ -332,7 +333,7 @@ def _most_watts(v: Values) -> Answer:
     _need(v["area"], 0.0, "nothing_given", what="copper area")
     _need(v["fuse"], 0.0, "nothing_given", what="fuse")
     ohm = COPPER_OHM_M * 2.0 * v["length"] / v["area"]
-    bears = cable_bears_a(v["area"], mains=v["volts"] > MAINS_OVER_V)
+    bears = cable_bears_a(v["area"], mains=v["volts"] > LOW_VOLTS)
     by_drop = LOST_AT_MOST * v["volts"] / ohm if ohm > 0.0 else inf
     amps = min(v["fuse"], bears, by_drop)
     return Answer(
@@ -348,7 +349,7 @@ def _most_watts(v: Values) -> Answer:
 def _thinnest(v: Values) -> Answer:
     _need(v["volts"], 0.0, "nothing_given", what="voltage")
     _need(v["watts"], 0.0, "no_power")
-    amps, mains = v["watts"] / v["volts"], v["volts"] > MAINS_OVER_V
+    amps, mains = v["watts"] / v["volts"], v["volts"] > LOW_VOLTS
     needs = max(amps, v["fuse"])
 
     def lost(area: float) -> float:

@@ -12,6 +12,7 @@ from heapq import heappop, heappush
 from typing import TypeVar
 
 N = TypeVar("N", bound=Hashable)
+E = TypeVar("E")
 Near = Callable[[N], Iterable[N]]
 
 
@@ -216,3 +217,58 @@ def lightest(
                 order += 1
                 heappush(waiting, (weight + more, order, other, node))
     return None
+
+
+def ways(starts: Iterable[N], near: Callable[[N], Iterable[tuple[E, N]]]) -> dict[N, tuple[E, ...]]:
+    """Find a way with the fewest edges to every node that can be got to.
+
+    Parameters
+    ----------
+    starts : iterable of node
+        Where one may begin. [-]
+    near : callable
+        Gives the edges from a node, each with the node it leads to. [-]
+
+    Returns
+    -------
+    dict of node to tuple of edge
+        The nearest first; no edge for a start. [-]
+
+    Examples
+    --------
+    >>> ways("a", lambda node: {"a": [(1, "b")], "b": [(2, "c")]}.get(node, ()))
+    {'a': (), 'b': (1,), 'c': (1, 2)}
+    """
+    found: dict[N, tuple[E, ...]] = dict.fromkeys(starts, ())
+    waiting = list(found)
+    for here in waiting:  # grows as it is walked
+        for edge, other in near(here):
+            if other not in found:
+                found[other] = (*found[here], edge)
+                waiting.append(other)
+    return found
+
+
+def beside(edges: Iterable[tuple[E, N, N]]) -> dict[N, list[tuple[E, N]]]:
+    """List the edges at every node of a network that may be walked either way.
+
+    Parameters
+    ----------
+    edges : iterable of tuple
+        An edge and the two nodes it joins. [-]
+
+    Returns
+    -------
+    dict of node to list of tuple
+        Edges with the node at their other end. [-]
+
+    Examples
+    --------
+    >>> beside([("wire", "a", "b")])
+    {'a': [('wire', 'b')], 'b': [('wire', 'a')]}
+    """
+    found: dict[N, list[tuple[E, N]]] = {}
+    for edge, one, other in edges:
+        found.setdefault(one, []).append((edge, other))
+        found.setdefault(other, []).append((edge, one))
+    return found

@@ -7,7 +7,7 @@ from typing import Final
 from pydantic import ValidationError
 
 from isotherma.core.cache import Cache, Caches
-from isotherma.core.editing import place_diverter, set_values
+from isotherma.core.editing import set_values
 from isotherma.core.errors import CoreError
 from isotherma.core.options.changes import Change, What
 from isotherma.core.options.levers import (
@@ -22,7 +22,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.comparisons import found_or_asked
 from isotherma.services.computing import stands_key
-from isotherma.services.edits import PlaceDiverter
+from isotherma.services.edits import read_edit
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.mending import Told
 from isotherma.services.runs import compute
@@ -84,8 +84,8 @@ def compute_levers(
 
 def _made(project: Project, variant: Variant, change: Change) -> Project:
     """Make a change: its values, or the edit it is."""
-    if change.edit == PlaceDiverter.name:
-        return place_diverter(project, variant.id, change.part_id)
+    if change.edit:
+        return read_edit(change.edit, {"part": change.part_id}).apply(project, variant.id)
     return set_values(project, dict(change.values))
 
 

@@ -6,7 +6,7 @@ from isotherma.core.editing.parts import insert_part
 from isotherma.core.editing.values import fresh_id, variant_of, with_lists
 from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import Project
-from isotherma.core.system import AnyKind, Pipe, PortRef
+from isotherma.core.system import Pipe, PortRef
 from isotherma.core.system.kinds.temperature import ReturnDiverter
 from isotherma.core.system.pieces import PartBase
 
@@ -46,7 +46,7 @@ def place_diverter(
     )  # fmt: skip
     if run is None or tank is None:
         raise ChangeRefused(path=path, reason="no_way_back")
-    if isinstance(_part(system.parts, run.start.part), ReturnDiverter):
+    if isinstance(system.part(run.start.part), ReturnDiverter):
         raise ChangeRefused(path=path, reason="diverts_already")
     made = insert_part(project, variant_id, run.id, part or ReturnDiverter(id="return-diverter"))
     before = {item.id for item in system.parts}
@@ -59,7 +59,3 @@ def place_diverter(
         nominal=run.nominal, bore_m=run.bore_m, space=run.space,
     )  # fmt: skip
     return with_lists(made, variant_id, parts=after.parts, runs=(*after.runs, back))
-
-
-def _part(parts: tuple[AnyKind, ...], part_id: str) -> AnyKind | None:
-    return next((part for part in parts if part.id == part_id), None)

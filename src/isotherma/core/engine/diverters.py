@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from math import pi
 from typing import Final
 
-from isotherma.core.system import Pipe, System
-from isotherma.core.system.kinds import heat
+from isotherma.core.system import System
+from isotherma.core.system.hot_route import hot_route
 from isotherma.core.system.kinds.temperature import ReturnDiverter
 from isotherma.core.system.kinds.water import FreshTank, GravityBag, LooseContainer
 from isotherma.core.system.nominal import figure
@@ -44,26 +44,14 @@ def diverts(system: System, at: Mapping[str, str], outlet: str) -> Diverts | Non
     Diverts or None
         The first from the outlet back to the heat, if its return is piped to a tank. [kg]
     """
-    parts = {part.id: part for part in system.parts}
-    into: dict[str, list[Pipe]] = {}
-    for run in system.pipes:
-        into.setdefault(run.end.part, []).append(run)
-    here, seen, beyond = outlet, {outlet}, 0.0
-    while here in into:
-        runs = [run for run in into[here] if run.start.part not in seen]
-        if not runs:
-            return None
-        run = next((one for one in runs if one.end.port == "hot"), runs[0])
+    beyond = 0.0
+    for run in hot_route(system, outlet):
         beyond += pi / 4 * figure(run, "bore_m") ** 2 * figure(run, "length_m") * FRESH_KG_PER_M3
         here = run.start.part
-        seen.add(here)
-        part = parts.get(here)
-        if isinstance(part, ReturnDiverter):
+        if isinstance(system.part(here), ReturnDiverter):
             tank = _goes_back_to(system, here)
             stands = at.get(here, TO_THE_OUTLET) == TO_THE_OUTLET
             return Diverts(here, tank, beyond) if tank is not None and stands else None
-        if isinstance(part, heat.HeatPart):
-            return None
     return None
 
 

@@ -13,9 +13,9 @@ from isotherma.core.options.changes import Change, Failing, Tries, What
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.ledger import Entry
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.results.remedies import hot_route
 from isotherma.core.results.trip import REFILLS
 from isotherma.core.setup.consumption import BudgetName
+from isotherma.core.system.hot_route import hot_route
 from isotherma.core.system.kinds import electric, gas
 from isotherma.core.system.tubes import next_smaller
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from isotherma.core.results.course import Course
 from isotherma.core.setup import Setup
 from isotherma.core.supply.battery import Level, over_days
-from isotherma.core.supply.bottle import Bottle, Hold, after_step
+from isotherma.core.supply.bottle import Bottle, Hold
 from isotherma.core.supply.bottle import over_days as bottle_over_days
 from isotherma.core.timeline.record import Day, Stretch
 
@@ -215,12 +215,7 @@ def bottle_at(setup: Setup, day: Day, start: Bottle) -> tuple[tuple[Bottle, ...]
     for row in day.stretches:
         loads, heaviest = _loads_of(setup, row)
         most = max(most, heaviest)
-        for span, load, air_c in loads:
-            left = span
-            while left > 1e-9:
-                step = min(left, 20.0 if load > 0 else 600.0)
-                now = after_step(now, kg_per_s=load, air_c=air_c, step_s=step)
-                left -= step
+        now = bottle_over_days(now, loads, days=1)[0].after
         found.append(now)
     return tuple(found), most
 

@@ -53,20 +53,25 @@ def level_lines(course: Course) -> tuple[LevelLine, ...]:
     carried = carried_on(course)
     nearest = [nearest_of(carried, budget) for budget in CARRIED]
     lines = [_line(item) for item in nearest if item.course is not None and item.total > 0.0]
+    battery = _battery_line(course)
+    return (*lines, battery) if battery is not None else tuple(lines)
+
+
+def _battery_line(course: Course) -> LevelLine | None:
+    """Follow the battery; None without one, or where it does not matter."""
     level = battery_that_matters(course)
-    if level is not None:
-        clock = 0.0
-        spans = [
-            row.span_s for leg in course.legs for _ in range(leg.days)
-            for row in leg.timeline.stretches
-        ]  # fmt: skip
-        full = course.legs[0].setup.hours.full_j
-        points = [(0.0, full)]
-        for span, left in zip(spans, level.levels_j, strict=True):
-            clock += span
-            points.append((clock, left))
-        lines.append(LevelLine("battery", "", full, tuple(points), level.empty_s, ()))
-    return tuple(lines)
+    if level is None:
+        return None
+    clock = 0.0
+    spans = [
+        row.span_s for leg in course.legs for _ in range(leg.days) for row in leg.timeline.stretches
+    ]
+    full = course.legs[0].setup.hours.full_j
+    points = [(0.0, full)]
+    for span, left in zip(spans, level.levels_j, strict=True):
+        clock += span
+        points.append((clock, left))
+    return LevelLine("battery", "", full, tuple(points), level.empty_s, ())
 
 
 Factors = Mapping[str, tuple[float, float, float, float]]
@@ -112,14 +117,13 @@ def level_bands(course: Course, factors: Factors) -> tuple[LevelBand, ...]:
         less, more, small, large = factors[budget]
         low, high = _scaled(item, more, small), _scaled(item, less, large)
         found.append(LevelBand(budget, item.label, _line(low).points, _line(high).points))
-    battery = battery_that_matters(course)
-    if battery is not None and "battery" in factors:
+    line = _battery_line(course) if "battery" in factors else None
+    if line is not None:
         less, more, small, large = factors["battery"]
-        line = next(one for one in level_lines(course) if one.budget == "battery")
-        full = line.limit
+        full, points = line.limit, line.points
 
         def moved(taken: float, there: float) -> tuple[tuple[float, float], ...]:
-            return tuple((at, full * there - (full - left) * taken) for at, left in line.points)
+            return tuple((at, full * there - (full - left) * taken) for at, left in points)
 
         found.append(LevelBand("battery", "", moved(more, small), moved(less, large)))
     return tuple(found)

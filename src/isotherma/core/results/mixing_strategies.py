@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from isotherma.core import water
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.errors import CoreError
-from isotherma.core.results.remedies import THERMOSTATS, Run, hot_route, with_part, with_runs
+from isotherma.core.results.remedies import THERMOSTATS, Run, with_part, with_runs
 from isotherma.core.results.scald import Severity
 from isotherma.core.system import Pipe, System
+from isotherma.core.system.hot_route import hot_route
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
 

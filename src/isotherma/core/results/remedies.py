@@ -14,6 +14,7 @@ from isotherma.core.results.draws import DrawResult, draw_rows
 from isotherma.core.results.loops import placed_loop, well_placed, without_loops
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import Pipe, System
+from isotherma.core.system.hot_route import hot_route
 from isotherma.core.system.kinds import heat, temperature
 from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.thermal.pipe import loss_w_per_m_k
@@ -51,40 +52,6 @@ class Remedy:
     flow_m3_per_s: float
     computed: bool
     needs_m: float | None = None
-
-
-def hot_route(system: System, outlet: str) -> tuple[Pipe, ...]:
-    """Give the runs between an outlet and the heat before it, from the outlet back.
-
-    Parameters
-    ----------
-    system : System
-        The network. [-]
-    outlet : str
-        Part id. [-]
-
-    Returns
-    -------
-    tuple of Pipe
-        Through the hot leg of a mixer; up to a store, a heater or an exchanger. [-]
-    """
-    into: dict[str, list[Pipe]] = {}
-    for run in system.pipes:
-        into.setdefault(run.end.part, []).append(run)
-    parts = {part.id: part for part in system.parts}
-    found: list[Pipe] = []
-    here, seen = outlet, {outlet}
-    while True:
-        runs = [run for run in into.get(here, ()) if run.start.part not in seen]
-        hot = [run for run in runs if run.end.port == "hot"]
-        chosen = next(iter(hot or runs), None)
-        if chosen is None:
-            return tuple(found)
-        found.append(chosen)
-        here = chosen.start.part
-        seen.add(here)
-        if isinstance(parts[here], heat.HeatPart):
-            return tuple(found)
 
 
 def with_runs(system: System, changes: Mapping[str, Mapping[str, Any]]) -> System:

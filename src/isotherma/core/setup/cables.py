@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from isotherma.core.supply.copper import BEARS, LOST_AT_MOST, MAINS_OVER_V, cable_bears_a
+from isotherma.core.graph import beside, ways
+from isotherma.core.supply.copper import BEARS, LOST_AT_MOST, cable_bears_a
+from isotherma.core.supply.feeds import LOW_VOLTS
 from isotherma.core.supply.wires import PASSES, source_volts
 from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.system.runs import COPPER_OHM_M, Cable
@@ -28,26 +30,20 @@ def way_to(known: ComputedSystem, at: Mapping[str, str], part_id: str) -> tuple[
         Ids of runs; the fewest there are; empty where no source is reached. [-]
     """
     parts = {part.id: part for part in known.parts}
-    near: dict[str, list[tuple[str, str]]] = {}
-    for run in known.runs:
-        if isinstance(run, Cable):
-            near.setdefault(run.start.part, []).append((run.id, run.end.part))
-            near.setdefault(run.end.part, []).append((run.id, run.start.part))
-    ways: dict[str, tuple[str, ...]] = {part_id: ()}
-    waiting = [part_id]
-    while waiting:
-        here = waiting.pop(0)
-        for run_id, other in near.get(here, ()):
-            part = parts.get(other)
-            if other in ways or part is None:
-                continue
-            ways[other] = (*ways[here], run_id)
-            stands = at.get(other)
-            if source_volts(part, known) is not None and stands not in ("off", "unplugged"):
-                return ways[other]
-            if isinstance(part, PASSES) and stands != "off":
-                waiting.append(other)
-    return ()
+    near = beside(
+        (run.id, run.start.part, run.end.part) for run in known.runs if isinstance(run, Cable)
+    )
+
+    def onwards(key: str) -> list[tuple[str, str]]:
+        passes = isinstance(parts.get(key), PASSES) and at.get(key) != "off"
+        return near.get(key, []) if passes or key == part_id else []
+
+    found = ways([part_id], onwards)
+    return next(
+        (way for key, way in found.items()
+         if key in parts and key != part_id and source_volts(parts[key], known) is not None
+         and at.get(key) not in ("off", "unplugged")), ()
+    )  # fmt: skip
 
 
 def offered_areas(
@@ -85,7 +81,7 @@ def offered_areas(
     """
     runs = [run for run in known.runs if isinstance(run, Cable) and run.id in way]
     now = {run.id: run.area_m2 for run in runs if run.area_m2 is not None}
-    mains = source_v > MAINS_OVER_V
+    mains = source_v > LOW_VOLTS
     if not runs or len(now) < len(runs):
         return {}
     weak = any(cable_bears_a(area, mains=mains) < fuse_a for area in now.values())

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 from math import pi
 from typing import Final
 
+from isotherma.core.graph import beside
+from isotherma.core.graph import ways as walked
 from isotherma.core.setup.consumption import AIR_SHARE, NET_J_PER_KG, Consumers
 from isotherma.core.setup.inventory import bottles_of, least_bottle_pa
 from isotherma.core.supply.bottle import hold, sustained_kg_per_s
@@ -213,31 +215,19 @@ def _ways(
     known: ComputedSystem, parts: Mapping[str, AnyKind], at: Mapping[str, str]
 ) -> dict[str, tuple[str, ...]]:
     """Find the pipes from a bottle to every part that gas reaches, past what is shut or apart."""
-    near: dict[str, list[tuple[str, str]]] = {}
-    for run in known.runs:
-        if isinstance(run, FuelPipe):
-            near.setdefault(run.start.part, []).append((run.id, run.end.part))
-            near.setdefault(run.end.part, []).append((run.id, run.start.part))
-    ways: dict[str, tuple[str, ...]] = {}
-    waiting = [
-        part.id for part in known.parts
-        if isinstance(part, gas.GasBottle) and not part.spare and at.get(part.id) != "shut"
-    ]  # fmt: skip
-    ways |= dict.fromkeys(waiting, ())
-    while waiting:
-        here = waiting.pop(0)
-        part = parts.get(here)
-        stands = at.get(here)
-        passes = isinstance(
-            part, gas.GasBottle | gas.Regulator | gas.GasCoupling | gas.GasValve | gas.Manifold
-        )
-        if not passes or stands in ("shut", "apart"):
-            continue
-        for key, other in near.get(here, ()):
-            if other not in ways and not isinstance(parts.get(other), gas.GasBottle):
-                ways[other] = (*ways[here], key)
-                waiting.append(other)
-    return ways
+    near = beside(
+        (run.id, run.start.part, run.end.part) for run in known.runs if isinstance(run, FuelPipe)
+    )
+    passes = (gas.GasBottle, gas.Regulator, gas.GasCoupling, gas.GasValve, gas.Manifold)
+
+    def onwards(here: str) -> Iterator[tuple[str, str]]:
+        if isinstance(parts.get(here), passes) and at.get(here) not in ("shut", "apart"):
+            for run, other in near.get(here, ()):
+                if not isinstance(parts.get(other), gas.GasBottle):
+                    yield run, other
+
+    bottles = (part for part in known.parts if isinstance(part, gas.GasBottle) and not part.spare)
+    return walked((part.id for part in bottles if at.get(part.id) != "shut"), onwards)
 
 
 def _before_regulator(

@@ -154,12 +154,16 @@ def loads_of(known: ComputedSystem) -> tuple[str, ...]:
     tuple of str
         Ids in the document's order; inverters follow what hangs on them. [-]
     """
-    wires = wires_of(known, {})
-    return tuple(
-        part.id
-        for part in known.parts
-        if not isinstance(part, electric.Inverter) and most_a(part, known, wires) > 0.0
-    )
+    return tuple(_starts(known, wires_of(known, {})))
+
+
+def _starts(known: ComputedSystem, whole: Wires) -> dict[str, float]:
+    """Give the amps of every load as it starts [A]."""
+    amps = {
+        part.id: most_a(part, known, whole)
+        for part in known.parts if not isinstance(part, electric.Inverter)
+    }  # fmt: skip
+    return {key: value for key, value in amps.items() if value > 0.0}
 
 
 def power_report(
@@ -206,14 +210,14 @@ class _Power:
         self.parts = {part.id: part for part in known.parts}
         self.wires, self.whole = wires_of(known, at), wires_of(known, {})
         self.fuses = Fuses(known, self.wires, self.whole, at, lambda _: True)
-        self.ids = loads_of(known)
-        self.circuits = {key: feeds_of(known, key).circuits for key in self.ids}
-        self.starts = {key: most_a(self.parts[key], known, self.whole) for key in self.ids}
+        self.starts = _starts(known, self.whole)
+        self.ids = tuple(self.starts)
         self.inverters = {
             part.id: part for part in known.parts
             if isinstance(part, electric.Inverter) and at.get(part.id) != "off"
         }  # fmt: skip
-        self.circuits |= {key: feeds_of(known, key).circuits for key in self.inverters}
+        self.feeds = {key: feeds_of(known, key) for key in (*self.ids, *self.inverters)}
+        self.circuits = {key: found.circuits for key, found in self.feeds.items()}
         self.on_inverter = self._on_inverter()
         self.why: dict[str, WhyOff] = {}
         self.most: dict[str, float] = {}
@@ -224,7 +228,7 @@ class _Power:
         """Say by which inverter a load is fed, where no plugged hook-up feeds it too."""
         found = {}
         for key in self.ids:
-            sources = feeds_of(self.known, key).sources
+            sources = self.feeds[key].sources
             plugged = any(
                 isinstance(self.parts[one], electric.HookUp) and self.at.get(one) != "unplugged"
                 for one in sources

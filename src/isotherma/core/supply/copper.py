@@ -10,7 +10,6 @@ BEARS: Final[tuple[tuple[float, float], ...]] = tuple((area * 1e-6, amps) for ar
     (16.0, 90.0), (25.0, 120.0), (35.0, 160.0), (50.0, 210.0), (70.0, 265.0), (95.0, 310.0),
 ))  # fmt: skip
 _MAINS_SHARE: Final = 0.8  # of it in a mains cable; ours
-MAINS_OVER_V: Final = 60.0
 LOST_AT_MOST: Final = 0.03  # of the volts: what boats and vans are wired for
 _LEAST_A: Final = 3.0  # thinner than the table; ours
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isotherma.core.fields import known_or
+from isotherma.core.graph import reach
+from isotherma.core.supply.feeds import LOW_VOLTS
 from isotherma.core.supply.ohms import F_AMPS, F_OHM, F_VOLTS, settle_amps
 from isotherma.core.system import AnyKind, PortRef
 from isotherma.core.system.kinds import electric, heat
@@ -24,7 +26,10 @@ Node = tuple[str, str]
 PASSES: Final = (
     electric.Circuit, electric.Switch, electric.EitherOr, electric.Relay, electric.Remote,
 )  # fmt: skip
-LOW_V: Final = 60.0
+# neither do these take anything: they pass on, or give
+_NO_LOADS: Final = (
+    *PASSES, electric.Charger, electric.PanelController, electric.Panel, electric.Alternator,
+)  # fmt: skip
 _SURPLUS: Final = ("load", "surplus")
 
 
@@ -198,8 +203,7 @@ def wires_of(system: ComputedSystem, positions: Mapping[str, str]) -> Wires:
         (part.id, node)
         for part in system.parts
         if source_volts(part, system) is None or isinstance(part, electric.Inverter)
-        if not isinstance(part, (*PASSES, electric.Charger, electric.PanelController,
-                                 electric.Panel, electric.Alternator))
+        if not isinstance(part, _NO_LOADS)
         for node in [_opening(part)]
         if node in live.at
     ]  # fmt: skip
@@ -436,24 +440,19 @@ def _fed_by_two(
     found: dict[tuple[str, str], Node] = {}
     for key, runs in near.items():
         part = parts.get(key)
-        if part is None or len(runs) < 2 or not _is_load(part, system):
+        takes = part is not None and source_volts(part, system) is None
+        if len(runs) < 2 or not takes or isinstance(part, _NO_LOADS):
             continue
         low: list[Cable] = []
         high: list[Cable] = []
         for run in runs:
             begins = run.start.part if run.end.part == key else run.end.part
             reached = _reached_volts(begins, key, near, parts, system)
-            (high if reached and min(reached) > LOW_V else low).append(run)
+            (high if reached and min(reached) > LOW_VOLTS else low).append(run)
         if low and high:
             port = low[0].end.port if low[0].end.part == key else low[0].start.port
             found |= {(run.id, key): (key, f"{port}, mains") for run in high}
     return found
-
-
-def _is_load(part: AnyKind, system: ComputedSystem) -> bool:
-    passes = (*PASSES, electric.Charger, electric.PanelController, electric.Panel,
-              electric.Alternator)  # fmt: skip
-    return source_volts(part, system) is None and not isinstance(part, passes)
 
 
 def _reached_volts(
@@ -461,24 +460,18 @@ def _reached_volts(
     system: ComputedSystem,
 ) -> set[float]:  # fmt: skip
     """Give the volts of the sources that a cable of a load leads to, switched on or not."""
-    seen, waiting, found = {load, begins}, [begins], set()
-    while waiting:
-        here = waiting.pop()
-        part = parts.get(here)
-        if part is None:
-            continue
-        volts = source_volts(part, system)
-        if volts is not None:
-            found.add(volts)
-            continue
-        if not isinstance(part, PASSES):
-            continue
-        for run in near.get(here, ()):
-            other = run.end.part if run.start.part == here else run.start.part
-            if other not in seen:
-                seen.add(other)
-                waiting.append(other)
-    return found
+
+    def beyond(at: str) -> Iterator[str]:
+        part = parts.get(at)
+        if isinstance(part, PASSES):
+            for run in near.get(at, ()):
+                other = run.end.part if run.start.part == at else run.start.part
+                if other != load:
+                    yield other
+
+    reached = (parts[key] for key in reach([begins], beyond) if key in parts)
+    volts = (source_volts(part, system) for part in reached)
+    return {one for one in volts if one is not None}
 
 
 def _resists(run: Cable) -> float:

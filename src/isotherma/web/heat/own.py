@@ -64,7 +64,7 @@ def _view(way: OwnWay, units: UnitSystem) -> WayView:
         way.family,
         name,
         way.sizes,
-        row_words(way.found, units),
+        row_words(way.found),
         suits_words(way.found, units),
         tuple(_warm(one, units) for one in _told_apart(way.found.warm)),
     )

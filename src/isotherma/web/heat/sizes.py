@@ -216,7 +216,7 @@ def _row(row: SizedRow, units: UnitSystem, project: Project) -> SizeRow:
     else:
         why = "The smallest there is." if row.names else "With what is there already."
     return SizeRow(
-        row.family, name, row.names,
+        row.family, name, row.names or "with what you have",
         ",".join(row.sizes), row.stands, why, row.by_hand or bool(row.unused),
         () if row.columns is None else _cells(row.columns, row, units),
         () if row.columns is None else _more(row.columns, row, units),

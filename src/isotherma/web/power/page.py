@@ -105,12 +105,14 @@ def _on(context: PageContext, known: Sequence[str]) -> list[str] | None:
     return [key for key in known if key in asked]
 
 
-def _eaten(found: Carried, load: PowerLoad, units: UnitSystem) -> tuple[tuple[str, str, str], ...]:
+def _eaten(
+    found: Carried, way: Sequence[str], units: UnitSystem
+) -> tuple[tuple[str, str, str], ...]:
     """Say what each cable on the way of a load takes of its volts."""
     cables = {cable.run: cable for cable in found.power.cables}
     runs = {run.id: run for run in found.known.runs}
     rows = []
-    for key in way_to(found.known, found.at, load.id):
+    for key in way:
         cable = cables.get(key)
         if cable is None:
             continue
@@ -120,17 +122,19 @@ def _eaten(found: Carried, load: PowerLoad, units: UnitSystem) -> tuple[tuple[st
     return tuple(rows)
 
 
-def _offer(found: Carried, load: PowerLoad, variant: Variant, units: UnitSystem) -> tuple[str, str]:
+def _offer(
+    found: Carried, load: PowerLoad, way: Sequence[str], variant: Variant, units: UnitSystem
+) -> tuple[str, str]:
     """Offer the thinnest cable that would do, as words and as the changes it is."""
     fuses = [
         one.fuse_a for one in found.power.circuits
         if one.id in load.circuits and one.fuse_a is not None
     ]  # fmt: skip
     areas = offered_areas(
-        found.known, way_to(found.known, found.at, load.id), drop_share=load.drop_share,
+        found.known, way, drop_share=load.drop_share,
         source_v=load.source_v, amps={cable.run: cable.amps for cable in found.power.cables},
         fuse_a=max(fuses, default=0.0),
-    ) if load.runs else {}  # fmt: skip
+    )  # fmt: skip
     if not areas:
         return "", ""
     runs = {run.id: run for run in variant.system.runs}
@@ -150,7 +154,8 @@ def _load_row(
     found: Carried, load: PowerLoad, context: PageContext, heats: Mapping[str, str]
 ) -> LoadRow:
     units = context.units
-    offer, changes = _offer(found, load, context.variant, units)
+    way = way_to(found.known, found.at, load.id) if load.runs else ()
+    offer, changes = _offer(found, load, way, context.variant, units)
     lost = with_unit(load.source_v - load.volts, "voltage", units, 2) if load.runs else ""
     return LoadRow(
         load.id, load.label,
@@ -158,7 +163,7 @@ def _load_row(
         with_unit(load.volts, "voltage", units, 3) if load.runs else "",
         with_unit(load.watts, "power", units, 3) if load.runs else "",
         f"{lost}, {load.drop_share:.1%}" if load.runs else "",
-        load_words(load, units), _eaten(found, load, units) if load.runs else (),
+        load_words(load, units), _eaten(found, way, units),
         heats.get(load.id, ""), offer, changes,
     )  # fmt: skip
 
@@ -199,6 +204,7 @@ def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
     loads = {load.id: load for load in found.power.loads}
     sources = {one.id: one for one in found.power.sources}
     circuits = {one.id: one for one in found.power.circuits}
+    labels = {run.id: run.label for run in found.known.runs}
     cables = {one.run: one for one in found.power.cables}
 
     def words(key: str) -> str:
@@ -218,7 +224,7 @@ def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
 
     def run_words(key: str) -> str:
         cable = cables.get(key)
-        label = next(run.label for run in found.known.runs if run.id == key)
+        label = labels[key]
         if cable is None:
             return f"{label}: no source reaches it"
         lost = (
@@ -248,13 +254,13 @@ def _gas_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
     if not ends or not roots:
         return None
     appliances = {one.id: one for one in found.gas.appliances}
+    labels = {run.id: run.label for run in found.known.runs}
 
     def words(key: str) -> str:
         one = appliances.get(key)
         if one is None:
-            regulator = isinstance(parts[key], gas.Regulator) and found.gas.set_pa is not None
-            return f"gives {with_unit(found.gas.set_pa or 0.0, 'gas_pressure', units, 3)}" if (
-                regulator) else ""  # fmt: skip
+            gives = found.gas.set_pa if isinstance(parts[key], gas.Regulator) else None
+            return "" if gives is None else f"gives {with_unit(gives, 'gas_pressure', units, 3)}"
         if not one.burns:
             return "off"
         left = "" if one.pressure_pa is None else (
@@ -263,7 +269,7 @@ def _gas_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
 
     def run_words(key: str) -> str:
         pipe = pipes[key]
-        label = next(run.label for run in found.known.runs if run.id == key)
+        label = labels[key]
         lost = "" if pipe.drop_pa is None else (
             f", takes {with_unit(pipe.drop_pa, 'gas_pressure', units, 2)}")  # fmt: skip
         return f"{label}: {with_unit(pipe.kg_per_s, 'mass_flow', units, 2)}{lost}"
@@ -290,8 +296,7 @@ def power_page(context: PageContext) -> PowerPage:
     """Put the page together."""
     frame, outcome = make_frame(context, "power")
     variant, units = context.variant, context.units
-    electricity, burners = may_be_on(variant)
-    known = tuple(dict.fromkeys((*electricity, *burners)))
+    known = may_be_on(variant)
     if not known:
         return PowerPage(frame, empty=True)
     state = variant.system.state_or(context.query.get("state", "")[:60], variant.standing)

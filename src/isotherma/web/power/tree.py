@@ -6,6 +6,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from isotherma.core.graph import beside
+
 ROW, STEP, LEFT, TOP = 30.0, 26.0, 16.0, 18.0
 WIDE: Final = 620
 LEAST_WIDTH, MORE_WIDTH = 1.2, 8.0
@@ -74,10 +76,7 @@ def branches(
     tuple of Branch
         Of every root that nothing reached before. [-]
     """
-    near: dict[str, list[tuple[str, str]]] = {}
-    for run, (one, other) in ends.items():
-        near.setdefault(one, []).append((run, other))
-        near.setdefault(other, []).append((run, one))
+    near = beside((run, one, other) for run, (one, other) in ends.items())
     seen: set[str] = set()
 
     def below(part: str) -> tuple[Branch, ...]:

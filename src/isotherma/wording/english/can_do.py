@@ -30,22 +30,19 @@ def _people(count: int) -> str:
     return "One person" if count == 1 else f"{count} people"
 
 
-def row_words(found: CanDo, units: UnitSystem) -> str:
+def row_words(found: CanDo) -> str:
     """Say how many wash one after the other, and why no more do.
 
     Parameters
     ----------
     found : CanDo
         What it can do. [SI]
-    units : UnitSystem
-        Units to speak in. [-]
 
     Returns
     -------
     str
-        A sentence or two. [-]
+        A sentence or two, with nothing of a unit but time. [-]
     """
-    del units  # nothing here has a unit but time
     each = duration_words(found.each_s)
     if found.stopped is None:
         said = f"{_people(found.people)} and more wash one after the other, {each} each."
