@@ -154,7 +154,7 @@ def test_a_thin_wire_is_seen_and_the_offered_cable_taken_by_keyboard(page, vehic
     expect(page.locator("#wires-title")).to_contain_text("more than the 3%")
     assert serious() == []
     page.get_by_role("checkbox", name="Small pressure pump, 12 V").uncheck()
-    expect(page.locator(".power-tree")).to_contain_text("not on")
+    expect(page.locator(".power-tree.chart-wide")).to_contain_text("not on")
     page.go_back()
     take = page.get_by_role("button", name=re.compile("^Take 10 mm²"))
     take.focus()

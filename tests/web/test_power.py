@@ -25,11 +25,11 @@ def test_the_page_draws_the_tree_and_says_what_loses_most(client):
     page = soup(client.get(f"{path}/power"))
     assert text(page.h1) == "What do the wires and the gas pipe carry?"
     assert "Element, 12 V gets 12.3 V" in text(page.find(id="wires-title"))
-    rows = [text(row) for row in page.select(".power-tree a")]
+    rows = [text(row) for row in page.select(".power-tree.chart-wide a")]
     assert rows[0].startswith("Lithium battery, 100 Ah gives 20.4 A at 12.8 V")
     assert any(row.startswith("Element circuit 86% of 20 A") for row in rows)
     widths = {text(line.title): float(line["stroke-width"])
-              for line in page.select(".tree-line")}  # fmt: skip
+              for line in page.select(".chart-wide .tree-line")}  # fmt: skip
     heavy = next(width for words, width in widths.items() if "17.1 A" in words)
     light = next(width for words, width in widths.items() if "3.3 A" in words)
     assert heavy > light
@@ -89,7 +89,7 @@ def test_gas_has_its_tree_its_table_and_its_bottle(client):
     words = text(page.find("section", attrs={"aria-labelledby": "gas-title"}))
     assert "All together burn 0.6 kg/h, 40% of what the regulator gives." in words
     assert "mbar left: the pipes take" in words and "the full bottle carries this for" in words
-    trees = page.select(".power-tree")
+    trees = page.select(".power-tree.chart-wide")
     assert len(trees) == 2 and "gives 30 mbar" in text(trees[1])
     alone = soup(client.get(f"{path}/power?chosen=1&on.hob=1"))
     assert "0.23 kg/h" in text(alone.find(id="gas-title"))

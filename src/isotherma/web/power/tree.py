@@ -10,6 +10,7 @@ from isotherma.core.graph import beside
 
 ROW, STEP, LEFT, TOP = 30.0, 26.0, 16.0, 18.0
 WIDE: Final = 620
+NARROW: Final = 410  # as wide as its letters, so that a phone shows them large
 LEAST_WIDTH, MORE_WIDTH = 1.2, 8.0
 
 
@@ -55,6 +56,7 @@ class TreePicture:
     lines: tuple[TreeLine, ...]
     height: int
     width: int = WIDE
+    narrow: int = NARROW
 
 
 def branches(
