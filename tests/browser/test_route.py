@@ -395,7 +395,8 @@ def test_the_drawing_comes_near_and_goes_back_by_key(page, library):
     name.press("Enter")
     expect(page.locator("#piece h2")).to_contain_text("Kitchen tap, hot")
     assert place_of(route)["width"] > 1.3 * whole
-    assert page.locator("#route-scroll").evaluate("b => [b.scrollLeft, b.scrollTop]") == place
+    scroll = page.locator("#route-scroll")
+    until(page, lambda: scroll.evaluate("b => [b.scrollLeft, b.scrollTop]") == place)
     page.locator("#route-scroll").focus()
     page.keyboard.press("z")
     assert place_of(route)["width"] == whole

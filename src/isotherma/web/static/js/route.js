@@ -1,5 +1,6 @@
 /* The drawing of the route: its pieces are chosen without leaving the page, it grows around the chosen one. */
 import { ofDesign } from "./fields.js";
+import { restoreScroll } from "./unsent.js";
 
 const NEAR = 1.35; // of its natural size: labels are read at arm's length
 const sizes = new Map(); // drawing → "whole" or "near", as long as the page lives
@@ -62,6 +63,11 @@ document.addEventListener("keydown", (event) => {
   const box = document.getElementById("route-scroll");
   if (box && event.key.toLowerCase() === "z") zoom(sizes.get(box.dataset.zoomOf) === "near" ? "whole" : "near");
 });
-document.addEventListener("htmx:afterSwap", (event) => { if (ofDesign(event)) applyZoom(); });
+// once the drawing has its width again, and before it is painted, it stands where it stood
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (!ofDesign(event)) return;
+  applyZoom();
+  restoreScroll();
+});
 document.addEventListener("htmx:afterSettle", (event) => { if (ofDesign(event)) intoView(false); });
 document.addEventListener("DOMContentLoaded", () => { if (new URL(window.location).searchParams.has("piece")) intoView(false); });

@@ -51,10 +51,10 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   if (!ofDesign(event)) return;
   document.querySelectorAll("[data-keep-scroll]").forEach((box) => boxes.set(box.id, [box.scrollLeft, box.scrollTop]));
 });
-document.addEventListener("htmx:afterSettle", (event) => {
-  if (!ofDesign(event)) return;
+
+export function restoreScroll() {
   document.querySelectorAll("[data-keep-scroll]").forEach((box) => {
     const [left, top] = boxes.get(box.id) || [0, 0];
     box.scrollTo(left, top);
   });
-});
+}
