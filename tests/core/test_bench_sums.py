@@ -274,3 +274,74 @@ def test_the_longest_gas_pipe_takes_just_what_it_may():
         kg_per_s=found.figures[1].value, bore_m=6.4e-3, length_m=found.figures[0].value
     )
     assert drop == pytest.approx(250.0)
+
+
+def test_a_tapered_tank_holds_the_mean_of_its_lengths():
+    """0.8 and 0.6 m long, 0.4 × 0.3 m: 84 L; 15 mm over its floor stay under the outlet."""
+    found = answer("tank", {})
+    assert figure(found, "holds to the brim") == pytest.approx(0.4 * 0.3 * 0.7)
+    under = 0.4 * 0.015 * (0.6 + 0.5 * 0.2 * 0.05)
+    assert figure(found, "stays below the outlet") == pytest.approx(under, rel=2e-3)
+    assert found.figures[0].value == pytest.approx(0.084 - under, rel=1e-4)
+    with pytest.raises(CannotBe, match="outlet_above_lid"):
+        answer("tank", {"outlet": 0.4})
+    with pytest.raises(CannotBe, match="nothing_given"):
+        answer("tank", {"floor": 0.0})
+
+
+@given(st.floats(0.05, 0.95), st.floats(0.2, 1.0), st.floats(-3.0, 3.0))
+def test_a_gauge_read_back_says_what_it_read(reading, floor, nose):
+    shape = {"length": 0.8, "floor": floor, "nose": nose}
+    litres = first("gauge", reading=reading, **shape)
+    again = first("reading", litres=litres, **shape)
+    assert again == pytest.approx(reading, abs=2e-3)
+
+
+def test_a_needle_at_its_stop_gives_a_range():
+    empty = answer("gauge", {"reading": 0.0})
+    assert empty.remark == "needle_stopped" and empty.figures[0].value == 0.0
+    assert figure(empty, "at most") == pytest.approx(0.4 * 0.03 * (0.6 + 0.1 * 0.1), rel=1e-2)
+
+
+def test_a_tank_and_a_clock():
+    assert first("tank-lasts", volume=0.03, flow=5 * LPM) == pytest.approx(360.0)
+    took = first("heat-up", volume=0.01, power=800.0)
+    found = answer("switch-on", {"when": 7.5 * 3600.0})
+    assert found.figures[0].value == pytest.approx(7.5 * 3600.0 - took)
+    early = answer("switch-on", {"when": 600.0})
+    assert early.figures[0].value == pytest.approx(86400.0 + 600.0 - took)
+    assert early.remark == "day_before"
+    assert figure(found, "held hot all day instead") == pytest.approx(0.8 * 45.0 * 86400.0)
+
+
+def test_a_lever_behind_the_rear_axle_lifts_the_front():
+    found = answer("axle", {"mass": 120.0, "at": 4.2, "wheelbase": 3.6})
+    assert found.figures[0].value == pytest.approx(140.0)
+    assert figure(found, "on the front axle") == pytest.approx(-20.0)
+    assert found.remark == "axle_lifted"
+    assert answer("axle", {"rear": 100.0}).remark == "axle_over"
+    assert answer("axle", {"at": 1.8}).remark == "weigh_it"
+    with pytest.raises(CannotBe, match="no_wheelbase"):
+        answer("axle", {"wheelbase": 0.0})
+
+
+def test_knobs_by_the_energy_balance():
+    """39 °C from 10 °C at 4 L/min take 4/60 × 0.9997 × 4.184 × 29 = 8.09 kW."""
+    found = answer("knobs", {})
+    assert found.figures[0].value == pytest.approx(8.09 / 12.0, rel=2e-3)
+    assert figure(found, "gives") == pytest.approx(39.0, abs=0.01)
+    assert found.table is not None
+    codes = [[cell.code for cell in row] for row in found.table.cells]
+    assert all(row[0] == "no flame" for row in codes)  # 2 L/min do not light it
+    assert codes[-1][1] == "too hot" and codes[0][1] == ""
+    warm = [cell.value for cell in found.table.cells[-1] if cell.value is not None]
+    assert warm == sorted(warm, reverse=True)  # more water is colder water
+
+
+@pytest.mark.parametrize(("values", "remark"), [
+    ({"want": 60.0}, "knob_at_full"), ({"want": 15.0}, "knob_at_least"),
+    ({"flow": 1 * LPM}, "too_little_to_light"), ({"steady": 5 * LPM}, "pump_pulses"),
+    ({"limit": 30.0}, "cuts_out"),
+])  # fmt: skip
+def test_knobs_say_where_they_fail(values, remark):
+    assert answer("knobs", values).remark == remark

@@ -156,6 +156,9 @@ if TYPE_CHECKING:
         struck_words as struck_words,
     )
     from isotherma.wording.english.sums import (
+        SUM_CELLS as SUM_CELLS,
+    )
+    from isotherma.wording.english.sums import (
         SUM_REMARKS as SUM_REMARKS,
     )
     from isotherma.wording.english.sweeps import (
@@ -284,6 +287,7 @@ HOME: Final = {
     "RemarkWords": "remarks",
     "SERVICES": "trips",
     "STRATEGIES": "comparing",
+    "SUM_CELLS": "sums",
     "SUM_REMARKS": "sums",
     "FAILS_WORDS": "compared",
     "LIMITED_WORDS": "compared",

@@ -18,19 +18,27 @@ CELLS = 48
 class TankShape:
     """A tank with a flat floor and lid and straight sides [m].
 
-    `top_share` is the lid's length and width over the floor's: 1 for a box, more for one that
-    widens upwards. Length runs to the nose, width to the right.
+    `top_share` is the lid's length over the floor's, `width_share` its width over the floor's,
+    where it is not the same: 1 for a box, more for one that widens upwards. Length runs to the
+    nose, width to the right.
     """
 
     length_m: float
     width_m: float
     height_m: float
     top_share: float = 1.0
+    width_share: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse a tank that is none; CannotBe."""
-        if min(self.length_m, self.width_m, self.height_m, self.top_share) <= 0.0:
+        sides = self.length_m, self.width_m, self.height_m, self.top_share, self.widens
+        if min(sides) <= 0.0:
             raise CannotBe(reason="tank_without_size")
+
+    @property
+    def widens(self) -> float:
+        """Give the lid's width over the floor's [-]."""
+        return self.top_share if self.width_share is None else self.width_share
 
     @property
     def volume_m3(self) -> float:
@@ -40,8 +48,9 @@ class TankShape:
         ----------
         Geometry of boxes and lying cylinders.
         """
-        share = self.top_share
-        return self.length_m * self.width_m * self.height_m * (1.0 + share + share**2) / 3.0
+        long, wide = self.top_share - 1.0, self.widens - 1.0
+        grown = 1.0 + 0.5 * (long + wide) + long * wide / 3.0
+        return self.length_m * self.width_m * self.height_m * grown
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +153,7 @@ def reading_at(
     """
     slopes = _slopes(nose_up_deg, right_down_deg)
     reach = tank.height_m + abs(slopes[0]) * tank.length_m * max(1.0, tank.top_share)
-    reach += abs(slopes[1]) * tank.width_m * max(1.0, tank.top_share)
+    reach += abs(slopes[1]) * tank.width_m * max(1.0, tank.widens)
     wanted = min(tank.volume_m3, max(0.0, volume_m3))
     low, high = tank.height_m - reach, reach
     if wanted <= 0.0:
@@ -168,13 +177,14 @@ def _under(tank: TankShape, middle_m: float, slopes: tuple[float, float]) -> flo
     """Volume below a plane that stands at a height over the middle of the floor [m³]."""
     z = (np.arange(SLICES) + 0.5) / SLICES
     share = 1.0 + (tank.top_share - 1.0) * z
+    wide = 1.0 + (tank.widens - 1.0) * z
     cells = (np.arange(CELLS) + 0.5) / CELLS - 0.5
     rise = slopes[0] * tank.length_m * share[:, None, None] * cells[None, :, None]
-    rise = rise + slopes[1] * tank.width_m * share[:, None, None] * cells[None, None, :]
+    rise = rise + slopes[1] * tank.width_m * wide[:, None, None] * cells[None, None, :]
     # how much of each slice is below: smooth within it, so that the sum is monotone
     thick = tank.height_m / SLICES
     depth = (middle_m + rise - z[:, None, None] * tank.height_m) / thick + 0.5
     filled = np.clip(depth, 0.0, 1.0).mean(axis=(1, 2))
-    area = tank.length_m * tank.width_m * share**2
+    area = tank.length_m * tank.width_m * share * wide
     scale = tank.volume_m3 / float(area.sum() * thick)
     return float((filled * area).sum() * thick * scale)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import exp, log1p
 
+from isotherma.core import water
 from isotherma.core.errors import TargetNotReached
 
 
@@ -121,3 +122,37 @@ def cooled_c(
     38.39
     """
     return ambient_c + (start_c - ambient_c) * exp(-loss_w_per_k * duration_s / capacity_j_per_k)
+
+
+def rise_k(power_w: float, flow_m3_per_s: float, cold_c: float) -> float:
+    """Give how much warmer a flow leaves that heat goes into.
+
+    Parameters
+    ----------
+    power_w : float
+        Into the water. [W]
+    flow_m3_per_s : float
+        As it enters, > 0. [m³/s]
+    cold_c : float
+        It enters at. [°C]
+
+    Returns
+    -------
+    float
+        Of a liquid: over 99 °C its specific heat is that of 99 °C. [K]
+
+    References
+    ----------
+    Energy balance of the water, with the mean specific heat between both ends.
+
+    Examples
+    --------
+    >>> round(rise_k(10e3, 5e-3 / 60, 10.0), 1)
+    28.7
+    """
+    rate = flow_m3_per_s * water.density_kg_per_m3(cold_c)
+    rise = 20.0
+    for _ in range(6):
+        warm = min(99.0, cold_c + max(rise, 0.1))
+        rise = power_w / (rate * water.mean_specific_heat_j_per_kg_k(cold_c, warm))
+    return rise

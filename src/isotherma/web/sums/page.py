@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import ClassVar, Final
 
-from isotherma.core.bench_sums import SUMS, Answer, Figure, Put, Sum, answer
+from isotherma.core.bench_sums import SUMS, Answer, Cell, Figure, Put, Sum, Table, answer
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
-from isotherma.wording import SUM_REMARKS, error_words
+from isotherma.wording import SUM_CELLS, SUM_REMARKS, error_words
 
 _TIMES: Final = {"seconds", "minutes", "hours"}
 
@@ -28,6 +28,16 @@ class AskView:
 
 
 @dataclass(frozen=True, slots=True)
+class SumTable:
+    """An answer for many values of two figures: heads in words, a row of cells by each."""
+
+    title: str
+    corner: str
+    heads: tuple[str, ...]
+    rows: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class SumView:
     """One sum with its answer."""
 
@@ -37,6 +47,7 @@ class SumView:
     answer: str
     lead: str
     figures: tuple[tuple[str, str], ...]
+    table: SumTable | None
     remark: str
     formula: str
     source: str
@@ -59,7 +70,8 @@ class SumsPage:
 # what people come with, and the sums that answer it
 GROUPS: Final[tuple[tuple[str, tuple[str, ...]], ...]] = (
     ("Water", ("bucket", "litres", "mix", "pipe")),
-    ("Heat", ("heat-up", "heated", "rise", "power", "cooled")),
+    ("Tanks and weight", ("tank", "gauge", "reading", "tank-lasts", "axle")),
+    ("Heat", ("heat-up", "switch-on", "heated", "rise", "power", "cooled", "knobs")),
     ("Power", ("element", "measured", "panel", "most-watts", "thinnest")),
     ("Gas", ("bottle", "gas-pipe")),
     ("Leaks", ("kicks",)),
@@ -78,6 +90,23 @@ def _words(figure: Figure, units: UnitSystem) -> str:
     if figure.style in _TIMES:
         return duration_words(figure.value)
     return with_unit(figure.value, figure.style, units)
+
+
+def _table(table: Table, units: UnitSystem) -> SumTable:
+    """Put an answer by two figures into words: a value, what is wrong there, or both."""
+
+    def words(cell: Cell) -> tuple[str, str]:
+        value = "" if cell.value is None else with_unit(cell.value, table.style, units, 2)
+        return value, SUM_CELLS[cell.code]
+
+    return SumTable(
+        table.title, f"{table.down.title} \\ {table.along.title}",
+        tuple(with_unit(at, table.along.style, units, 2) for at in table.along_at),
+        tuple(
+            (with_unit(at, table.down.style, units, 2), tuple(words(cell) for cell in row))
+            for at, row in zip(table.down_at, table.cells, strict=True)
+        ),
+    )  # fmt: skip
 
 
 def read_values(
@@ -138,6 +167,7 @@ def _view(
         answer=_words(figures[0], units) if figures else "",
         lead=figures[0].title if figures else "",
         figures=tuple((figure.title, _words(figure, units)) for figure in figures[1:]),
+        table=_table(found.table, units) if found and found.table else None,
         remark=SUM_REMARKS[found.remark] if found else "", formula=item.formula, source=item.source,
         caution=item.caution, error=error, chosen=mine,
         targets=targets_of(put, vehicles) if put else (),

@@ -23,4 +23,25 @@ SUM_REMARKS: Final[Mapping[str, str]] = {
     "volts_at_element": "Volts measured at the element while it heats, not at the battery.",
     "wall_takes_first": "Warm water comes a third later than it passes: the wall takes heat first.",
     "without_reheating": "Without reheating; the valve needs 10 K over what it gives.",
+    "axle_lifted": "It stands beyond one axle and takes load off the other: what the other gives "
+    "up is not to spare for steering.",
+    "axle_over": "More than there is to spare: move it between the axles, or leave something out.",
+    "cuts_out": "Its cut-out ends the flame there.",
+    "day_before": "That is the day before.",
+    "knob_at_full": "Full fire does not make it so warm: less water, or a larger heater.",
+    "knob_at_least": "The lowest fire is already too much: more water, or the seasonal switch.",
+    "needle_stopped": "The needle has come to its stop: there is only a range.",
+    "pump_pulses": "The pump switches on and off at that flow, and so does the flame: an "
+    "accumulator, or open it further.",
+    "round_corners": "By its flat sides; round corners take a few hundredths more.",
+    "too_little_to_light": "So little water does not light it: open it further.",
+    "weigh_it": "Weigh both axles, loaded as you travel: figures of papers leave out what was "
+    "added since.",
+}
+SUM_CELLS: Final[Mapping[str, str]] = {
+    "": "",
+    "cuts out": "cuts out",
+    "no flame": "no flame",
+    "pulses": "pulses",
+    "too hot": "scalds",
 }

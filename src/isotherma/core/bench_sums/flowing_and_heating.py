@@ -1,13 +1,32 @@
-"""Bench sums: one-line answers that need no vehicle, and their inverses."""
+"""Bench sums of flow, heat, electricity and gas, and their inverses."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from math import inf, isfinite, log, pi, sqrt
 from typing import Final
 
 from isotherma.core import water
+from isotherma.core.bench_sums.base import (
+    AIR,
+    BAR,
+    COLD,
+    FLOW,
+    HOT,
+    LITRE,
+    LOSS,
+    MAINS,
+    VOLUME,
+    WANT,
+    WIRED,
+    Answer,
+    Asks,
+    Figure,
+    Put,
+    Sum,
+    Values,
+    capacity_j_per_k,
+    need,
+)  # fmt: skip
 from isotherma.core.errors import CannotBe
 from isotherma.core.hydraulics.friction import run_drop_pa, velocity_m_per_s
 from isotherma.core.hydraulics.pulsing import accumulator_water_m3, leak_m3_per_s
@@ -18,9 +37,8 @@ from isotherma.core.supply.gas_pipe import longest_pipe_m
 from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
 from isotherma.core.system.kinds.gas import LEAST_OVER_PA
 from isotherma.core.system.runs import COPPER_OHM_M
-from isotherma.core.thermal.estimates import time_to_heat
+from isotherma.core.thermal.estimates import rise_k, time_to_heat
 
-Values = Mapping[str, float]
 VALVE_K: Final = 10.0
 SLACK_M3_PER_PA: Final = 1e-5 / 1e5  # 10 mL/bar of tubes without an accumulator
 NET_J_PER_KG: Final = 46.34e6  # propane
@@ -29,76 +47,12 @@ LEAST_BORE_M: Final = 1e-4
 REGULATED: Final = ATMOSPHERE_PA + 3e3 + LEAST_OVER_PA  # what a regulator of 30 mbar needs
 
 
-@dataclass(frozen=True, slots=True)
-class Asks:
-    """One thing a sum asks for, with what stands there at first."""
-
-    key: str
-    title: str
-    style: str
-    start: float
-
-
-@dataclass(frozen=True, slots=True)
-class Figure:
-    """One figure of an answer."""
-
-    title: str
-    value: float
-    style: str
-
-
-@dataclass(frozen=True, slots=True)
-class Put:
-    """What of an answer can go into a design: a kind of part and its property."""
-
-    kind: str
-    name: str
-    value: float
-    style: str
-
-
-@dataclass(frozen=True, slots=True)
-class Answer:
-    """Figures, the first the answer itself; the code of a remark; what can go into a design."""
-
-    figures: tuple[Figure, ...]
-    remark: str = ""
-    put: Put | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Sum:
-    """One bench sum."""
-
-    id: str
-    question: str
-    asks: tuple[Asks, ...]
-    work: Callable[[Values], Answer]
-    formula: str
-    source: str
-    caution: str = ""
-
-
-def _need(
-    value: float, least: float, reason: str, *, above: bool = True, **values: str
-) -> None:  # fmt: skip
-    if (value <= least) if above else (value < least):
-        raise CannotBe(reason=reason, **values)
-
-
-def _capacity(volume_m3: float, low_c: float, high_c: float) -> float:
-    """Heat of a vessel's water, filled cold: what it grows by goes out."""
-    c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
-    return volume_m3 * water.density_kg_per_m3(low_c) * c
-
-
 def _heat_up(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "no_volume")
-    _need(v["power"], 0.0, "no_power")
-    _need(v["to"], v["from"], "get_warmer")
+    need(v["volume"], 0.0, "no_volume")
+    need(v["power"], 0.0, "no_power")
+    need(v["to"], v["from"], "get_warmer")
     seconds = time_to_heat(
-        capacity_j_per_k=_capacity(v["volume"], v["from"], v["to"]), power_w=v["power"],
+        capacity_j_per_k=capacity_j_per_k(v["volume"], v["from"], v["to"]), power_w=v["power"],
         start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
         ambient_c=v["air"],
     )  # fmt: skip
@@ -108,13 +62,13 @@ def _heat_up(v: Values) -> Answer:
 
 
 def _heated(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "no_volume")
-    _need(v["time"], 0.0, "no_time")
-    _need(v["to"], v["from"], "got_warmer")
+    need(v["volume"], 0.0, "no_volume")
+    need(v["time"], 0.0, "no_time")
+    need(v["to"], v["from"], "got_warmer")
     mean = 0.5 * (v["from"] + v["to"]) - v["air"]
-    power = _capacity(v["volume"], v["from"], v["to"]) * (v["to"] - v["from"]) / v["time"]
+    power = capacity_j_per_k(v["volume"], v["from"], v["to"]) * (v["to"] - v["from"]) / v["time"]
     power += v["loss"] * mean
-    _need(power, 0.0, "no_heat_given")
+    need(power, 0.0, "no_heat_given")
     return Answer(
         (Figure("the element is", power, "power"),),
         "vessel_takes_some",
@@ -123,9 +77,9 @@ def _heated(v: Values) -> Answer:
 
 
 def _litres(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "no_volume")
-    _need(v["want"], v["cold"], "wanted_above_cold")
-    _need(v["hot"], v["want"], "store_above_wanted")
+    need(v["volume"], 0.0, "no_volume")
+    need(v["want"], v["cold"], "wanted_above_cold")
+    need(v["hot"], v["want"], "store_above_wanted")
     span = v["want"] - v["cold"]
     # by mass: the store was filled cold, and what is drawn is measured as warm as it is wanted
     held = v["volume"] * water.density_kg_per_m3(v["cold"]) / water.density_kg_per_m3(v["want"])
@@ -142,12 +96,8 @@ def _litres(v: Values) -> Answer:
 
 
 def _rise(v: Values) -> Answer:
-    _need(v["flow"], 0.0, "no_flow")
-    rate = v["flow"] * water.density_kg_per_m3(v["cold"])
-    rise = 20.0
-    for _ in range(6):  # of the water between both ends
-        warm = min(99.0, v["cold"] + max(rise, 0.1))
-        rise = v["power"] / (rate * water.mean_specific_heat_j_per_kg_k(v["cold"], warm))
+    need(v["flow"], 0.0, "no_flow")
+    rise = rise_k(v["power"], v["flow"], v["cold"])
     return Answer((
         Figure("warmer by", rise, "difference"),
         Figure("comes out at", min(100.0, v["cold"] + rise), "temperature"),
@@ -155,8 +105,8 @@ def _rise(v: Values) -> Answer:
 
 
 def _power(v: Values) -> Answer:
-    _need(v["flow"], 0.0, "no_flow")
-    _need(v["want"], v["cold"], "wanted_above_cold")
+    need(v["flow"], 0.0, "no_flow")
+    need(v["want"], v["cold"], "wanted_above_cold")
     rate = v["flow"] * water.density_kg_per_m3(v["cold"])
     rate *= water.mean_specific_heat_j_per_kg_k(v["cold"], v["want"])
     power = rate * (v["want"] - v["cold"])
@@ -168,7 +118,7 @@ def _power(v: Values) -> Answer:
 
 def _element(v: Values) -> Answer:
     for key, words in (("watts", "watts"), ("volts", "volts on the label"), ("area", "cable")):
-        _need(v[key], 0.0, "nothing_given", what=words)
+        need(v[key], 0.0, "nothing_given", what=words)
     ohm = v["volts"] ** 2 / v["watts"]
     cable = 2.0 * v["length"] * COPPER_OHM_M / v["area"]
     amps = v["supply"] / (ohm + cable)
@@ -185,7 +135,7 @@ def _element(v: Values) -> Answer:
 
 
 def _measured(v: Values) -> Answer:
-    _need(v["amps"], 0.0, "no_current")
+    need(v["amps"], 0.0, "no_current")
     ohm = v["supply"] / v["amps"]
     return Answer(
         (
@@ -199,7 +149,7 @@ def _measured(v: Values) -> Answer:
 
 def _pipe(v: Values) -> Answer:
     for key in ("bore", "length", "flow"):
-        _need(v[key], 0.0, "nothing_given", what=key)
+        need(v[key], 0.0, "nothing_given", what=key)
     volume = pi / 4 * v["bore"] ** 2 * v["length"]
     drop = run_drop_pa(
         flow_m3_per_s=v["flow"], bore_m=v["bore"], length_m=v["length"], loss_k=0.0, celsius=30.0
@@ -212,8 +162,8 @@ def _pipe(v: Values) -> Answer:
 
 
 def _bucket(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "no_volume")
-    _need(v["time"], 0.0, "no_time")
+    need(v["volume"], 0.0, "no_volume")
+    need(v["time"], 0.0, "no_time")
     flow = v["volume"] / v["time"]
     figures = [Figure("runs at", flow, "flow")]
     put = None
@@ -228,8 +178,8 @@ def _bucket(v: Values) -> Answer:
 
 
 def _pump_starts(v: Values) -> Answer:
-    _need(v["off"], v["on"], "stop_above_start")
-    _need(v["every"], 0.0, "no_time")
+    need(v["off"], v["on"], "stop_above_start")
+    need(v["every"], 0.0, "no_time")
     kept = (v["off"] - v["on"]) * SLACK_M3_PER_PA
     if v["volume"] > 0.0:
         kept += accumulator_water_m3(
@@ -244,8 +194,8 @@ def _pump_starts(v: Values) -> Answer:
 
 
 def _bottle(v: Values) -> Answer:
-    _need(v["gas"], 0.0, "no_gas")
-    _need(v["power"], 0.0, "no_power")
+    need(v["gas"], 0.0, "no_gas")
+    need(v["power"], 0.0, "no_power")
     load = v["power"] / NET_J_PER_KG
     ua = 1.2 * (v["gas"] / 2.0) ** 0.5
     start = Bottle(v["gas"], v["gas"], ua, 1.1 * v["gas"], {"propane": 1.0}, v["air"])
@@ -265,16 +215,16 @@ def _bottle(v: Values) -> Answer:
 
 def _panel(v: Values) -> Answer:
     for key, words in (("short", "short-circuit current"), ("ohm", "resistance")):
-        _need(v[key], 0.0, "nothing_given", what=words)
-    _need(v["short"], v["best_a"], "short_above_best")
-    _need(v["open"], v["best_v"], "open_above_best")
-    _need(v["best_a"], 0.0, "no_best_current")
-    _need(v["best_v"], 0.0, "no_best_voltage")
-    _need(v["sun"], 0.0, "no_sun")
+        need(v[key], 0.0, "nothing_given", what=words)
+    need(v["short"], v["best_a"], "short_above_best")
+    need(v["open"], v["best_v"], "open_above_best")
+    need(v["best_a"], 0.0, "no_best_current")
+    need(v["best_v"], 0.0, "no_best_voltage")
+    need(v["sun"], 0.0, "no_sun")
     curve = Curve(v["short"], v["open"], v["best_a"], v["best_v"])
     watts, volts = on_element(curve, v["ohm"], v["sun"])
     best, _ = best_point(curve, v["sun"])
-    _need(best, 0.0, "no_best_voltage")
+    need(best, 0.0, "no_best_voltage")
     return Answer(
         (
             Figure("heats with", watts, "power"), Figure("of what it could", watts / best, "share"),
@@ -286,11 +236,11 @@ def _panel(v: Values) -> Answer:
 
 
 def _cooled(v: Values) -> Answer:
-    _need(v["volume"], 0.0, "no_volume")
-    _need(v["time"], 0.0, "no_time")
-    _need(v["to"], v["air"], "colder_than_air")
-    _need(v["from"], v["to"], "was_warmer")
-    capacity = _capacity(v["volume"], v["to"], v["from"])
+    need(v["volume"], 0.0, "no_volume")
+    need(v["time"], 0.0, "no_time")
+    need(v["to"], v["air"], "colder_than_air")
+    need(v["from"], v["to"], "was_warmer")
+    capacity = capacity_j_per_k(v["volume"], v["to"], v["from"])
     loss = capacity / v["time"] * log((v["from"] - v["air"]) / (v["to"] - v["air"]))
     return Answer(
         (Figure("loses", loss, "loss"),
@@ -300,9 +250,9 @@ def _cooled(v: Values) -> Answer:
 
 
 def _mix(v: Values) -> Answer:
-    _need(v["hot"], v["cold"], "hot_above_cold")
-    _need(v["hot"], v["want"], "hot_above_wanted", above=False)
-    _need(v["want"], v["cold"], "wanted_above_cold", above=False)
+    need(v["hot"], v["cold"], "hot_above_cold")
+    need(v["hot"], v["want"], "hot_above_wanted", above=False)
+    need(v["want"], v["cold"], "wanted_above_cold", above=False)
     share = (v["want"] - v["cold"]) / (v["hot"] - v["cold"])
     mass = v["flow"] * water.density_kg_per_m3(v["want"])
     hot = share * mass / water.density_kg_per_m3(v["hot"])
@@ -313,25 +263,10 @@ def _mix(v: Values) -> Answer:
     ), "by_mass")  # fmt: skip
 
 
-_L, _LPM, _BAR = 1e-3, 1e-3 / 60, 1e5
-_COLD, _HOT, _WANT, _AIR = (
-    Asks("cold", "Cold water", "temperature", 10.0), Asks("hot", "Store", "temperature", 65.0),
-    Asks("want", "Wanted", "temperature", 38.0), Asks("air", "Air around it", "temperature", 15.0),
-)  # fmt: skip
-_FLOW = Asks("flow", "Flow", "flow", 5 * _LPM)
-_VOLUME = Asks("volume", "Water", "volume", 10 * _L)
-_LOSS = Asks("loss", "Loses", "loss", 0.8)
-_WIRED = "The fuse protects the cable. Mains wiring is work for a licensed electrician."
-_MAINS = (
-    "Mains wiring is work for a licensed electrician. Never heat a vessel without water, nor a "
-    "closed one without relief."
-)
-
-
 def _most_watts(v: Values) -> Answer:
-    _need(v["volts"], 0.0, "nothing_given", what="voltage")
-    _need(v["area"], 0.0, "nothing_given", what="copper area")
-    _need(v["fuse"], 0.0, "nothing_given", what="fuse")
+    need(v["volts"], 0.0, "nothing_given", what="voltage")
+    need(v["area"], 0.0, "nothing_given", what="copper area")
+    need(v["fuse"], 0.0, "nothing_given", what="fuse")
     ohm = COPPER_OHM_M * 2.0 * v["length"] / v["area"]
     bears = cable_bears_a(v["area"], mains=v["volts"] > LOW_VOLTS)
     by_drop = LOST_AT_MOST * v["volts"] / ohm if ohm > 0.0 else inf
@@ -347,8 +282,8 @@ def _most_watts(v: Values) -> Answer:
 
 
 def _thinnest(v: Values) -> Answer:
-    _need(v["volts"], 0.0, "nothing_given", what="voltage")
-    _need(v["watts"], 0.0, "no_power")
+    need(v["volts"], 0.0, "nothing_given", what="voltage")
+    need(v["watts"], 0.0, "no_power")
     amps, mains = v["watts"] / v["volts"], v["volts"] > LOW_VOLTS
     needs = max(amps, v["fuse"])
 
@@ -371,8 +306,8 @@ def _thinnest(v: Values) -> Answer:
 
 
 def _longest_gas(v: Values) -> Answer:
-    _need(v["watts"], LEAST_BURNT_W, "too_little", what="what it burns")
-    _need(v["bore"], LEAST_BORE_M, "too_little", what="the bore")
+    need(v["watts"], LEAST_BURNT_W, "too_little", what="what it burns")
+    need(v["bore"], LEAST_BORE_M, "too_little", what="the bore")
     rate = v["watts"] / NET_J_PER_KG
     longest = longest_pipe_m(kg_per_s=rate, bore_m=v["bore"], drop_pa=v["drop"])
     return Answer((
@@ -380,25 +315,25 @@ def _longest_gas(v: Values) -> Answer:
     ))  # fmt: skip
 
 
-SUMS: Final[tuple[Sum, ...]] = (
+FLOWING_AND_HEATING: Final[tuple[Sum, ...]] = (
     Sum("heat-up", "How long until it is hot?",
-        (_VOLUME, Asks("from", "From", "temperature", 10.0),
-         Asks("to", "To", "temperature", 60.0), Asks("power", "Heat", "power", 800.0), _LOSS,
-         _AIR), _heat_up, "t = −(C/U) ln(1 − U (T₁ − T₀)/(P − U (T₀ − Tₐ)))",
-        "Incropera et al., ch. 5; one temperature throughout.", _MAINS),
+        (VOLUME, Asks("from", "From", "temperature", 10.0),
+         Asks("to", "To", "temperature", 60.0), Asks("power", "Heat", "power", 800.0), LOSS,
+         AIR), _heat_up, "t = −(C/U) ln(1 − U (T₁ − T₀)/(P − U (T₀ − Tₐ)))",
+        "Incropera et al., ch. 5; one temperature throughout.", MAINS),
     Sum("heated", "It took this long: what is the element?",
-        (_VOLUME, Asks("from", "From", "temperature", 10.0),
-         Asks("to", "To", "temperature", 60.0), Asks("time", "Took", "minutes", 3000.0), _LOSS,
-         _AIR), _heated, "P = C (T₁ − T₀)/t + U (T̄ − Tₐ)", "Energy balance.", _MAINS),
+        (VOLUME, Asks("from", "From", "temperature", 10.0),
+         Asks("to", "To", "temperature", 60.0), Asks("time", "Took", "minutes", 3000.0), LOSS,
+         AIR), _heated, "P = C (T₁ − T₀)/t + U (T̄ − Tₐ)", "Energy balance.", MAINS),
     Sum("litres", "How many warm litres are in a store?",
-        (Asks("volume", "Store holds", "volume", 10 * _L), _HOT, _COLD, _WANT, _FLOW), _litres,
+        (Asks("volume", "Store holds", "volume", 10 * LITRE), HOT, COLD, WANT, FLOW), _litres,
         "V (T_hot − T_cold)/(T_mix − T_cold) at most; V (T_hot − T_mix − 10 K)/(T_mix − T_cold) "
         "at least", "Mixing by mass; perfect displacement and one temperature are the bounds.",
         "Water over 48 °C at an outlet scalds: mix it down."),
     Sum("rise", "How warm does it get passing through?",
-        (_FLOW, Asks("power", "Heat to the water", "heat_power", 10000.0), _COLD), _rise,
+        (FLOW, Asks("power", "Heat to the water", "heat_power", 10000.0), COLD), _rise,
         "ΔT = P/(ṁ c)", "Energy balance of the water."),
-    Sum("power", "How much heat for this flow?", (_FLOW, _COLD, _WANT), _power,
+    Sum("power", "How much heat for this flow?", (FLOW, COLD, WANT), _power,
         "P = ṁ c ΔT", "Energy balance of the water."),
     Sum("element", "What does an element draw here?",
         (Asks("watts", "Watts on the label", "power", 200.0),
@@ -406,26 +341,26 @@ SUMS: Final[tuple[Sum, ...]] = (
          Asks("supply", "Volts at the source", "voltage", 12.8),
          Asks("length", "Cable, one way", "length", 3.0),
          Asks("area", "Cable", "cable_area", 6e-6)), _element,
-        "I = V/(R + 2ρL/A), R = V₀²/P₀", "Ohm; stranded copper, IEC 60228 class 5.", _MAINS),
+        "I = V/(R + 2ρL/A), R = V₀²/P₀", "Ohm; stranded copper, IEC 60228 class 5.", MAINS),
     Sum("measured", "I measured amps: what is the element?",
         (Asks("amps", "Current", "current", 15.0), Asks("supply", "Volts at it", "voltage", 12.4)),
-        _measured, "P = V I", "Ohm.", _MAINS),
+        _measured, "P = V I", "Ohm.", MAINS),
     Sum("pipe", "What does a pipe hold, and how long does it take?",
         (Asks("bore", "Inside diameter", "bore", 0.009), Asks("length", "Length", "length", 4.0),
-         _FLOW), _pipe, "V = π d² L/4, t = V/q", "Darcy with Colebrook's friction."),
+         FLOW), _pipe, "V = π d² L/4, t = V/q", "Darcy with Colebrook's friction."),
     Sum("bucket", "How much does a head pass?",
-        (Asks("volume", "Filled", "volume", 10 * _L), Asks("time", "In", "seconds", 120.0),
-         Asks("pressure", "At a pressure of", "pressure", 1.5 * _BAR)), _bucket,
+        (Asks("volume", "Filled", "volume", 10 * LITRE), Asks("time", "In", "seconds", 120.0),
+         Asks("pressure", "At a pressure of", "pressure", 1.5 * BAR)), _bucket,
         "q = V/t, K = q/√Δp", "Outlet law."),
     Sum("kicks", "The pump starts by itself: how large is the leak?",
         (Asks("every", "Starts every", "minutes", 600.0), Asks("on", "Starts at", "pressure",
-         1.7 * _BAR), Asks("off", "Stops at", "pressure", 2.4 * _BAR),
-         Asks("volume", "Accumulator", "volume", 0.75 * _L),
-         Asks("pre", "Its pre-charge", "pressure", 1.5 * _BAR)), _pump_starts,
+         1.7 * BAR), Asks("off", "Stops at", "pressure", 2.4 * BAR),
+         Asks("volume", "Accumulator", "volume", 0.75 * LITRE),
+         Asks("pre", "Its pre-charge", "pressure", 1.5 * BAR)), _pump_starts,
         "V = V₀ p₀ (1/max(p₁, p₀) − 1/p₂) + 10 mL/bar", "Isothermal gas."),
     Sum("bottle", "How long does a bottle carry a burner?",
         (Asks("gas", "Propane in it", "mass", 6.0), Asks("power", "Burner, net input",
-         "heat_power", 12000.0), _AIR), _bottle, "C dT/dt = UA (Tₐ − T) − ṁ h",
+         "heat_power", 12000.0), AIR), _bottle, "C dT/dt = UA (Tₐ − T) − ṁ h",
         "Lumped boiling liquid; CoolProp tables.",
         "Bottles upright, outside the living space; gas work is for a licensed fitter."),
     Sum("panel", "A panel straight on an element: what comes of it?",
@@ -434,18 +369,18 @@ SUMS: Final[tuple[Sum, ...]] = (
          Asks("best_a", "Current at best", "current", 6.06),
          Asks("best_v", "Voltage at best", "voltage", 33.1),
          Asks("ohm", "Element", "resistance", 5.46), Asks("sun", "Sun", "share", 0.5)), _panel,
-        "where I(V) of the panel meets V/R", "Rauschenbach's four-figure curve.", _MAINS),
+        "where I(V) of the panel meets V/R", "Rauschenbach's four-figure curve.", MAINS),
     Sum("most-watts", "How many watts on this fuse and cable?",
         (Asks("volts", "Volts", "voltage", 12.0), Asks("fuse", "Fuse", "current", 20.0),
          Asks("area", "Copper", "cable_area", 6e-6),
          Asks("length", "One way", "length", 4.0)), _most_watts,
         "the least of fuse, what the cable bears, and 3 % of the volts over its resistance",
-        "Ohm's law; ISO 10133, table A.1.", _WIRED),
+        "Ohm's law; ISO 10133, table A.1.", WIRED),
     Sum("thinnest", "Which cable for this load?",
         (Asks("watts", "Takes", "power", 200.0), Asks("volts", "Volts", "voltage", 12.0),
          Asks("length", "One way", "length", 4.0), Asks("fuse", "Fuse", "current", 20.0)),
         _thinnest, "the first size that bears the fuse and loses no more than 3 %",
-        "Ohm's law; ISO 10133, table A.1.", _WIRED),
+        "Ohm's law; ISO 10133, table A.1.", WIRED),
     Sum("gas-pipe", "How long may a gas pipe be?",
         (Asks("watts", "Burns", "heat_power", 6000.0), Asks("bore", "Bore", "bore", 6.4e-3),
          Asks("drop", "May take", "gas_pressure", 250.0)), _longest_gas,
@@ -453,73 +388,9 @@ SUMS: Final[tuple[Sum, ...]] = (
         "Darcy–Weisbach; propane of 1.9 kg/m³.",
         "Gas pipe is laid and tested by a licensed fitter."),
     Sum("cooled", "It cooled this much: what does it lose?",
-        (_VOLUME, Asks("from", "From", "temperature", 65.0), Asks("to", "To", "temperature", 52.0),
-         Asks("time", "In", "hours", 12 * 3600.0), _AIR), _cooled,
+        (VOLUME, Asks("from", "From", "temperature", 65.0), Asks("to", "To", "temperature", 52.0),
+         Asks("time", "In", "hours", 12 * 3600.0), AIR), _cooled,
         "U = (C/t) ln((T₀ − Tₐ)/(T₁ − Tₐ))", "Incropera et al., ch. 5."),
-    Sum("mix", "How much hot is in the mix?", (_HOT, _COLD, _WANT, _FLOW), _mix,
+    Sum("mix", "How much hot is in the mix?", (HOT, COLD, WANT, FLOW), _mix,
         "x = (T_mix − T_cold)/(T_hot − T_cold)", "Mixing by mass."),
 )  # fmt: skip
-
-
-def answer(sum_id: str, values: Values) -> Answer:
-    """Work out a bench sum.
-
-    Parameters
-    ----------
-    sum_id : str
-        Its id. [-]
-    values : mapping of str to float
-        What it asks for, all of it; the start stands for what is left out. [SI]
-
-    Returns
-    -------
-    Answer
-        Figures, the answer first. [SI]
-
-    Raises
-    ------
-    KeyError
-        If there is no such sum.
-    CannotBe
-        If the values contradict each other.
-    TargetNotReached
-        If the loss is no less than the heat.
-
-    Examples
-    --------
-    >>> watts = answer("measured", {"amps": 15.0, "supply": 12.0}).figures[0].value
-    >>> watts
-    180.0
-    >>> share = answer("mix", {"hot": 60.0, "cold": 10.0, "want": 35.0}).figures[0].value
-    >>> share
-    0.5
-    >>> rise = answer("rise", {"flow": 5e-3 / 60, "power": 10e3, "cold": 10.0}).figures[0].value
-    >>> round(rise, 1)
-    28.7
-    >>> pipe = answer("pipe", {"bore": 0.01, "length": 4.0, "flow": 1e-4})
-    >>> round(pipe.figures[0].value * 1e3, 3)
-    0.314
-    >>> head = answer("bucket", {"volume": 0.01, "time": 120.0, "pressure": 0.0})
-    >>> round(head.figures[0].value * 60e3, 6)
-    5.0
-    >>> label = {"watts": 200.0, "volts": 12.0, "supply": 24.0, "length": 0.0, "area": 6e-6}
-    >>> round(answer("element", label).figures[0].value)
-    800
-    >>> heated = answer("heat-up", {"power": 1000.0, "loss": 0.0})
-    >>> round(heated.figures[0].value / 60)
-    35
-    >>> again = {"time": heated.figures[0].value, "loss": 0.0}
-    >>> round(answer("heated", again).figures[0].value)
-    1000
-    >>> lost = answer("cooled", {"from": 65.0, "to": 40.0, "air": 15.0, "time": 86400.0})
-    >>> round(lost.figures[0].value, 2)
-    0.33
-    >>> need = answer("power", {"flow": 5e-3 / 60, "cold": 10.0, "want": 38.7}).figures[0].value
-    >>> round(need, -2)
-    10000.0
-    """
-    found = next((item for item in SUMS if item.id == sum_id), None)
-    if found is None:
-        raise KeyError(sum_id)
-    filled = {ask.key: values.get(ask.key, ask.start) for ask in found.asks}
-    return found.work(filled)

@@ -1,0 +1,1 @@
+"""What a vehicle carries: levers, axles, water that moves."""
