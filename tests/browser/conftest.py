@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.browser.waiting import ANSWER_MS
 
 FLAGS = [
     "--no-sandbox",
@@ -17,6 +19,7 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+expect.set_options(timeout=ANSWER_MS)
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
 
 
@@ -42,7 +45,7 @@ def page(browser, server, troubles) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True
     )
     made = context.new_page()
-    made.set_default_timeout(10_000)
+    made.set_default_timeout(ANSWER_MS)
     made.set_default_navigation_timeout(60_000)  # a page may compute a band before it answers
     made.on("pageerror", lambda error: troubles.append(str(error)))
 

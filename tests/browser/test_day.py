@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import folio
+from tests.browser.waiting import WORK_MS
 
 
 @pytest.fixture
@@ -31,8 +32,8 @@ def test_how_sure_can_be_cancelled_and_begun_again(page, library):
     page.goto(f"{library}/shower")
     box = page.locator("#sure")
     page.locator("#certainty > summary").click()
-    expect(box).to_contain_text("uncertain figures tried", timeout=90_000)
+    expect(box).to_contain_text("uncertain figures tried", timeout=WORK_MS)
     box.get_by_role("button", name="Cancel").click()
     expect(box).to_contain_text("Stopped.")
     box.get_by_role("link", name="Begin again").click()
-    expect(box).to_contain_text("uncertain figures were tried in", timeout=60_000)
+    expect(box).to_contain_text("uncertain figures were tried in", timeout=WORK_MS)

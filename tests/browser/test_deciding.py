@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover
 from isotherma.catalogue.demo_trips import drover_on_trip
+from tests.browser.waiting import WORK_MS
 
 
 @pytest.fixture
@@ -19,13 +20,13 @@ def box(vehicles):
 def test_a_figure_is_varied_by_keyboard_a_run_kept_and_undone(page, box):
     page.goto(f"{box}/sweep")
     page.get_by_role("link", name="Gas-and-mains store: Volume").click()
-    expect(page.locator("#swept .said")).to_contain_text("of 7 runs", timeout=90_000)
+    expect(page.locator("#swept .said")).to_contain_text("of 7 runs", timeout=WORK_MS)
     to = page.get_by_label(re.compile("^to")).first
     to.fill("16 L")
     page.locator("#v-x_from").fill("8")
     page.locator("#v-x_n").fill("3")
     page.keyboard.press("Enter")
-    expect(page.locator("#swept .said")).to_contain_text("of 3 runs", timeout=90_000)
+    expect(page.locator("#swept .said")).to_contain_text("of 3 runs", timeout=WORK_MS)
     page.locator("#sweep-figures > summary").focus()
     page.keyboard.press("Enter")
     link = page.get_by_role("link", name=re.compile("^16"))
@@ -46,7 +47,7 @@ def test_a_map_comes_row_by_row_and_can_be_cancelled(page, box):
     page.locator("#v-y_n").fill("20")
     page.get_by_role("button", name="Run it").click()
     cells = page.locator(".chart-wide .map-cell")
-    expect(cells.nth(24)).to_be_attached(timeout=90_000)
+    expect(cells.nth(24)).to_be_attached(timeout=WORK_MS)
     page.get_by_role("button", name="Cancel").click()
     expect(page.locator("#swept, .under-way").first).to_contain_text("Stopped")
     assert page.get_by_role("link", name="Begin again").is_visible()
@@ -99,7 +100,7 @@ def test_pages_of_deciding_fit(page, vehicles, serious, size, units, where):
     page.goto("/")
     page.context.add_cookies([{"name": "units", "value": units, "url": page.url}])
     page.goto(f"{box}/{where}")
-    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=90_000)
+    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=WORK_MS)
     assert page.evaluate("document.documentElement.scrollWidth") <= size[0]
     visual = page.locator("[data-main-visual]").bounding_box()
     assert visual["y"] < size[1] * 0.62

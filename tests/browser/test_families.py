@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.demo_trips import drover_on_trip
 from isotherma.core.editing import set_values
+from tests.browser.waiting import WORK_MS
 from tests.support import few_ways
 
 
@@ -28,17 +29,17 @@ def test_from_start_to_a_kept_family_by_keyboard(page):
     page.get_by_role("link", name="Size every way of heating").focus()
     page.keyboard.press("Enter")
     begin = page.get_by_role("button", name=re.compile("^Begin with Gas-and-mains store, "))
-    expect(begin).to_be_visible(timeout=120_000)
+    expect(begin).to_be_visible(timeout=WORK_MS)
     begin.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", level=1)).to_have_text("What comes out of the head?")
-    expect(page.locator("#verdict")).to_contain_text("warm to the end", timeout=60_000)
+    expect(page.locator("#verdict")).to_contain_text("warm to the end", timeout=WORK_MS)
 
 
 def test_a_wish_strikes_and_what_would_save_another_is_taken(page, vehicles):
     few = few_ways(drover(), "canister", "mains-through-flow", "gas-and-mains")
     page.goto(f"/vehicles/{vehicles.create(few, 'x')}/ten-litres/sizes")
-    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=180_000)
+    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=WORK_MS)
     page.goto(page.url.replace("/sizes", "/heat"))
     expect(page.locator(".size-table .size-row").first).to_be_visible()
     page.get_by_label("A wish of your own").fill("Nothing that burns while we sleep")
@@ -62,7 +63,7 @@ def test_a_lever_is_kept_and_undone(page, vehicles):
     page.locator("#last-longer > summary").focus()
     page.keyboard.press("Enter")
     keep = page.get_by_role("button", name=re.compile("^Keep it: Throttle"))
-    expect(keep).to_be_visible(timeout=90_000)
+    expect(keep).to_be_visible(timeout=WORK_MS)
     keep.focus()
     page.keyboard.press("Enter")
     expect(page.locator("#undo button")).to_have_attribute("title", re.compile("^Throttle"))
@@ -106,12 +107,12 @@ def test_what_one_has_is_noted_told_and_begun_with_by_keyboard(page, vehicles, s
     page.get_by_role("button", name="What can it do?").focus()
     page.keyboard.press("Enter")
     panel = page.locator("#own-panel")
-    expect(panel).to_contain_text("Longest warm draw", timeout=90_000)
+    expect(panel).to_contain_text("Longest warm draw", timeout=WORK_MS)
     expect(panel).to_contain_text("It would suit one person")
     page.get_by_role("link", name="Size every way of heating").click()
     kettle = page.locator("#sized-kettle-and-bag")
-    expect(kettle).to_contain_text("Leaves your Gas combi unused.", timeout=90_000)
-    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=90_000)
+    expect(kettle).to_contain_text("Leaves your Gas combi unused.", timeout=WORK_MS)
+    expect(page.locator("[data-under-way]")).to_have_count(0, timeout=WORK_MS)
     page.evaluate("window.scrollTo(0, 0)")
     assert serious() == []
     kettle.get_by_role("button", name="Bring back").focus()
@@ -119,7 +120,7 @@ def test_what_one_has_is_noted_told_and_begun_with_by_keyboard(page, vehicles, s
     expect(page.locator("#undo button")).to_have_attribute("title", re.compile("brought back"))
     page.get_by_role("link", name="Size every way of heating").click()
     begin = page.get_by_role("button", name=re.compile("^Begin with Kettle and bag, "))
-    expect(begin).to_be_visible(timeout=90_000)
+    expect(begin).to_be_visible(timeout=WORK_MS)
     begin.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", level=1)).to_have_text("What comes out of the head?")
@@ -128,7 +129,7 @@ def test_what_one_has_is_noted_told_and_begun_with_by_keyboard(page, vehicles, s
 def test_lines_get_bands_and_reserves_on_the_page_where_they_tell(page, vehicles):
     page.goto(f"/vehicles/{vehicles.create(drover_on_trip(), 'x')}/ten-litres/budgets")
     page.get_by_role("link", name="How sure are these lines?").click()
-    expect(page.locator(".chart-wide .level-band").first).to_be_visible(timeout=120_000)
+    expect(page.locator(".chart-wide .level-band").first).to_be_visible(timeout=WORK_MS)
     page.locator("#set-limits > summary").click()
     field = page.get_by_label(re.compile("^Of the fresh water"))
     field.fill("2o")

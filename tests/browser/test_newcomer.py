@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from isotherma.catalogue.demo import drover
-from tests.browser.waiting import until
+from tests.browser.waiting import WORK_MS, until
 from tests.support import few_ways
 
 FIELDS, PRESSES = 8, 4
@@ -73,7 +73,7 @@ def take_a_change(walk):
     """The page names what fails and offers a change; taking it meets the brief."""
     page = walk.page
     first = page.locator("#mends .mend").first
-    expect(first).to_be_visible(timeout=90_000)
+    expect(first).to_be_visible(timeout=WORK_MS)
     words = first.locator(".mend-words").inner_text()
     before = verdict(page).inner_text()
     walk.press(first.get_by_role("button"))
@@ -216,17 +216,17 @@ def test_a_way_of_heating_is_struck_and_brought_back_by_keyboard(page, vehicles,
     page.get_by_role("link", name="Size every way of heating").focus()
     page.keyboard.press("Enter")
     strike = page.get_by_role("button", name="Strike Gas-and-mains store")
-    expect(strike).to_be_visible(timeout=120_000)
+    expect(strike).to_be_visible(timeout=WORK_MS)
     strike.focus()
     page.keyboard.press("Enter")
     row = page.locator("#sized-gas-and-mains")
-    expect(row).to_contain_text("You struck it.", timeout=90_000)
+    expect(row).to_contain_text("You struck it.", timeout=WORK_MS)
     expect(page.locator("#undo button")).to_have_attribute("title", re.compile("store” struck"))
     page.evaluate("window.scrollTo(0, 0)")
     assert serious() == []
     row.get_by_role("button", name="Bring back").focus()
     page.keyboard.press("Enter")
-    expect(strike).to_be_visible(timeout=90_000)
+    expect(strike).to_be_visible(timeout=WORK_MS)
 
 
 def test_a_failing_design_is_mended_from_any_page_and_the_search_can_be_stopped(page, vehicles):
@@ -239,18 +239,18 @@ def test_a_failing_design_is_mended_from_any_page_and_the_search_can_be_stopped(
     expect(page).to_have_url(re.compile("/shower#next$"))
     expect(page.locator("#next")).to_be_in_viewport()
     box = page.locator("#mends")
-    expect(box).to_contain_text("changes tried", timeout=90_000)
+    expect(box).to_contain_text("changes tried", timeout=WORK_MS)
     box.get_by_role("button", name="Cancel").click()
     expect(box).to_contain_text("Stopped.")
     box.get_by_role("link", name="Begin again").click()
-    expect(page.locator(".mend").first).to_be_visible(timeout=90_000)
+    expect(page.locator(".mend").first).to_be_visible(timeout=WORK_MS)
 
 
 def test_two_windows_do_not_keep_what_was_tried_on_another_design(page, vehicles):
     number = vehicles.create(drover(), "x")
     path = f"/vehicles/{number}/ten-litres"
     page.goto(f"{path}/shower")
-    expect(page.locator("#mends .mend").first).to_be_visible(timeout=90_000)
+    expect(page.locator("#mends .mend").first).to_be_visible(timeout=WORK_MS)
     values = page.locator("#mends .mend input[name=changes]").first.get_attribute("value")
     place = json.loads(values)[0][0]
     other = page.context.new_page()
@@ -329,5 +329,5 @@ def test_a_page_made_anew_ends_the_search_of_the_old_one_and_asks_again(page, ve
     expect(page.locator("#mends").get_by_role("button", name="Cancel")).to_be_attached()
     page.get_by_label("The day is seen").select_option(label="On hook-up")
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
-    expect(page.locator("#mends .mend").first).to_be_visible(timeout=90_000)
+    expect(page.locator("#mends .mend").first).to_be_visible(timeout=WORK_MS)
     expect(verdict(page)).to_contain_text("In “On hook-up”")

@@ -12,7 +12,7 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.web.layout.route_picture import letters_px
-from tests.browser.waiting import until
+from tests.browser.waiting import WORK_MS, until
 
 
 @pytest.fixture
@@ -168,7 +168,7 @@ def test_a_part_that_loads_by_itself_moves_neither_focus_nor_window(page, box):
     )
     before = page.evaluate("[window.scrollY, document.activeElement.tagName]")
     let_go()
-    expect(page.get_by_text("uncertain figures were tried in")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("uncertain figures were tried in")).to_be_visible(timeout=WORK_MS)
     assert page.evaluate("[window.scrollY, document.activeElement.tagName]") == before
 
 
@@ -218,17 +218,17 @@ def test_remedies_and_strategies_are_compared(page, box):
     page.locator("#slug > summary").click()
     page.get_by_role("button", name="Compare remedies").click()
     remedies = page.locator("table.remedies")
-    expect(remedies).to_contain_text("diverter back to the tank", timeout=90_000)
+    expect(remedies).to_contain_text("diverter back to the tank", timeout=WORK_MS)
     page.locator("#mix > summary").click()
     page.get_by_role("button", name="Compare strategies").click()
-    expect(page.locator("main")).to_contain_text("manual, left alone", timeout=90_000)
+    expect(page.locator("main")).to_contain_text("manual, left alone", timeout=WORK_MS)
 
 
 def test_how_sure_comes_when_it_is_opened(page, box):
     page.goto(f"{box}/shower")
     expect(page.locator(".deciding")).to_have_count(0)
     page.locator("#certainty > summary").click()
-    expect(page.locator(".deciding")).to_contain_text("as asked", timeout=90_000)
+    expect(page.locator(".deciding")).to_contain_text("as asked", timeout=WORK_MS)
 
 
 def test_a_bench_sum_on_a_phone(page):
@@ -305,7 +305,7 @@ def test_a_long_comparison_is_cancelled_and_begun_again(page, library):
     expect(box).to_contain_text("Stopped.")
     expect(page.locator("table.remedies")).to_have_count(0)
     box.get_by_role("link", name="Begin again").click()
-    expect(page.locator("table.remedies")).to_be_visible(timeout=60_000)
+    expect(page.locator("table.remedies")).to_be_visible(timeout=WORK_MS)
     page.locator(".stages").get_by_role("link", name=re.compile("^Layout")).click()
     expect(page).to_have_url(re.compile("/layout"))
 
@@ -337,9 +337,10 @@ def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
 
 
 def place_of(locator):
-    found = locator.bounding_box()
-    assert found is not None
-    return found
+    """Where it stands, once it does: what is being swapped has no place for a moment."""
+    found = []
+    until(locator.page, lambda: found.append(locator.bounding_box()) or found[-1] is not None)
+    return found[-1]
 
 
 def test_what_is_pressed_and_what_answers_stand_side_by_side(page, library):
@@ -441,7 +442,7 @@ def test_labels_are_no_wider_than_the_drawing_reckons(page, library):
     """What is laid out without a browser holds in one: every line of every label."""
     page.goto(f"{library}/layout")
     found = page.evaluate(  # the shipped typeface may still be on its way
-        """() => document.fonts.ready.then(() =>
+        """() => Promise.all([...document.fonts].map(face => face.load())).then(() =>
         [...document.querySelectorAll("svg.route-wide .label")]
         .map(text => [text.textContent, text.getBBox().width]))"""
     )

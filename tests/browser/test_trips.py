@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.catalogue.demo_trips import drover_on_trip, folio_on_trip
+from tests.browser.waiting import WORK_MS
 
 
 @pytest.fixture
@@ -91,7 +92,7 @@ def test_a_trip_is_run_in_every_month_by_keyboard(page, vehicles, serious, size)
     page.locator("#through-year > summary").focus()
     page.keyboard.press("Enter")
     months = page.locator(".year-strip .month")
-    expect(months).to_have_count(12, timeout=90_000)
+    expect(months).to_have_count(12, timeout=WORK_MS)
     expect(page.locator("#year .said")).to_have_text("As asked in July; not in 11 of 12 months.")
     assert page.evaluate("document.documentElement.scrollWidth") <= size[0]
     page.evaluate("window.scrollTo(0, 0)")  # what the head covers in part counts as a small target
