@@ -338,9 +338,10 @@ def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
 
 def place_of(locator):
     """Where it stands, once it does: what is being swapped has no place for a moment."""
-    found = []
-    until(locator.page, lambda: found.append(locator.bounding_box()) or found[-1] is not None)
-    return found[-1]
+    until(locator.page, lambda: locator.bounding_box() is not None)
+    found = locator.bounding_box()
+    assert found is not None
+    return found
 
 
 def test_what_is_pressed_and_what_answers_stand_side_by_side(page, library):

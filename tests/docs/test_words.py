@@ -21,7 +21,7 @@ MODULES = sorted(HERE.rglob("*.py"))
 DECLARING = re.compile(
     r"^(system/(kinds|runs|pieces|tubes|vehicle|layouts)|brief|bench_sums|project)"
 )
-CALLS = {"_need": 2, "refuse": 0, "refusal": 0, "Finding": 0, "Remark": 0, "contradiction": 0,
+CALLS = {"need": 2, "refuse": 0, "refusal": 0, "Finding": 0, "Remark": 0, "contradiction": 0,
          "_found": 0}  # fmt: skip
 
 
@@ -71,7 +71,7 @@ def test_every_remark_has_words():
 
 
 def test_every_refusal_has_words():
-    for call in ("_need", "refuse"):
+    for call in ("need", "refuse"):
         assert _wordless(_codes(call), set(errors.REASONS)) == []
     assert _wordless(_reasons(), set(errors.REASONS)) == []
     assert _wordless(_codes("refusal"), set(validation.PROBLEMS)) == []
@@ -79,7 +79,7 @@ def test_every_refusal_has_words():
 
 def test_no_words_are_left_over():
     raised = {code for code, _ in _reasons()}
-    raised |= {code for call in ("_need", "refuse") for code, _ in _codes(call)}
+    raised |= {code for call in ("need", "refuse") for code, _ in _codes(call)}
     elsewhere = {
         "no_class",
         "no_pair",

@@ -26,7 +26,7 @@ KEYS = (
     "page", "piece", "start", "end", "with", "units", "scheme", "back", "layout", "table", "own",
     "state_id", "volume_m3", "set_c", "low_c", "days", "month", "version", "label", "confirm",
 )  # fmt: skip
-EACH = 20
+EACH = 10
 
 
 def spots(app):

@@ -14,7 +14,7 @@ from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 5
+FORMAT_VERSION = 6
 
 
 class Judgement(Document):

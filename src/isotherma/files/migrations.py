@@ -187,11 +187,22 @@ def _from_4(project: dict[str, Any]) -> dict[str, Any]:
     return project  # it only adds: a trip that says no order is of equal days
 
 
+def _from_5(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 6: element steps, shower places, hot-air outlets, caps and what a tank is made of."""
+    for variant in _listed(project.get("variants")):
+        system = variant.get("system") if isinstance(variant, dict) else None
+        for part in _listed(system.get("parts")) if isinstance(system, dict) else ():
+            if isinstance(part, dict) and part.get("kind") == "panel":
+                part.pop("heat_share", None)  # its curve by the cells' heat says it
+    return project
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
     4: _from_4,
+    5: _from_5,
 }
 
 

@@ -9,17 +9,25 @@ from isotherma import catalogue
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import CoreError, NoSuchOutlet
 from isotherma.core.flows.draining import DrainDown, drain_down
+from isotherma.core.flows.gauges import GaugeTable, gauge_tables
 from isotherma.core.flows.leak import PumpStarts, pump_starts
+from isotherma.core.flows.levelling import Levelling, levelling
 from isotherma.core.flows.network_compiler import CompiledNetwork, compile_network
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.flows.report import FlowReport, flow_report
 from isotherma.core.flows.shock import Shock, shocks
-from isotherma.core.flows.surroundings import surroundings
-from isotherma.core.flows.waste import Waste, waste_of
+from isotherma.core.flows.surroundings import spaces_air, surroundings
+from isotherma.core.flows.waste import HOSE_M3_PER_S, Waste, waste_of
 from isotherma.core.project import Project, Variant
+from isotherma.core.results.damp import dries_kg_per_s
+from isotherma.core.supply.hot_air import HotAir, hot_air
+from isotherma.core.supply.strokes import Strokes, strokes_of
 from isotherma.core.system import System
+from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.use import Outlet
 from isotherma.core.system.kinds.water import Drain
+from isotherma.core.system.nominal import computed
+from isotherma.core.system.pieces import LITRE_PER_MIN
 from isotherma.core.system.states import State
 from isotherma.services.readiness import KERNELS
 
@@ -108,6 +116,53 @@ def drained(project: Project, variant: Variant, state: State | None) -> DrainDow
 def wasted(project: Project, variant: Variant, state: State | None) -> Waste:
     """Tell how a state drains by gravity and fills."""
     return waste_of(variant.system, state, project.vehicle)
+
+
+@dataclass(frozen=True, slots=True)
+class Blown:
+    """Hot air that arrives somewhere, and what it dries there [kg/s]."""
+
+    air: HotAir
+    dries_kg_per_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class Tanks:
+    """What gauges mean, how joined tanks level out, what strokes do to heaters."""
+
+    gauges: tuple[GaugeTable, ...]
+    joined: tuple[Levelling, ...]
+    strokes: tuple[Strokes, ...]
+
+
+DRAWN_M3_PER_S = 6 * LITRE_PER_MIN  # of joined tanks, where nothing is open
+HUMID = 0.5
+
+
+def tanks_of(
+    project: Project, variant: Variant, state: State | None, drawn_m3_per_s: float
+) -> Tanks:
+    """Read the tanks of a variant as its vehicle stands; `drawn_m3_per_s` 0: a usual flow."""
+    known = computed(variant.system)
+    return Tanks(
+        gauge_tables(known, project.vehicle),
+        levelling(known, positions(known, state), hose_m3_per_s=HOSE_M3_PER_S,
+                  drawn_m3_per_s=drawn_m3_per_s or DRAWN_M3_PER_S),
+        strokes_of(variant.system),
+    )  # fmt: skip
+
+
+def warm_air(project: Project, variant: Variant, state: State | None) -> tuple[Blown, ...]:
+    """Say where the hot air of a variant's air heaters goes, and what it dries there."""
+    known = computed(variant.system)
+    air_c = spaces_air(project.brief, variant.system, catalogue.climate(project.brief))
+    return tuple(
+        Blown(air, dries_kg_per_s(
+            air_c=air.air_c, stream_w_per_k=air.stream_w_per_k, inside_c=project.brief.inside_c,
+            humid=HUMID,
+        ))
+        for air in hot_air(known, positions(known, state), air_c)
+    )  # fmt: skip
 
 
 class FlowService:

@@ -167,6 +167,21 @@ if TYPE_CHECKING:
     from isotherma.wording.english.sweeps import (
         measured_words as measured_words,
     )
+    from isotherma.wording.english.tanks import (
+        gauge_sentence as gauge_sentence,
+    )
+    from isotherma.wording.english.tanks import (
+        hot_air_words as hot_air_words,
+    )
+    from isotherma.wording.english.tanks import (
+        joined_sentences as joined_sentences,
+    )
+    from isotherma.wording.english.tanks import (
+        reading_words as reading_words,
+    )
+    from isotherma.wording.english.tanks import (
+        stroke_sentence as stroke_sentence,
+    )
     from isotherma.wording.english.traces import (
         INPUTS as INPUTS,
     )
@@ -272,6 +287,11 @@ if TYPE_CHECKING:
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "gauge_sentence": "tanks",
+    "hot_air_words": "tanks",
+    "joined_sentences": "tanks",
+    "reading_words": "tanks",
+    "stroke_sentence": "tanks",
     "CAUTIONS": "cautions",
     "REFUSED": "cautions",
     "REMEDIES": "comparing",

@@ -87,13 +87,48 @@ class Sum:
 def need(
     value: float, least: float, reason: str, *, above: bool = True, **values: str
 ) -> None:  # fmt: skip
-    """Refuse a value that is not above its least, or under it where `above` is False; CannotBe."""
+    """Refuse a value that is not above its least.
+
+    Parameters
+    ----------
+    value, least : float
+        The value, and what it must be above, or with `above` False no less than. [SI]
+    reason : str
+        Code of the refusal. [-]
+    above : bool
+        Whether the least itself is refused. [-]
+    values : str
+        What the words of the refusal need. [-]
+
+    Returns
+    -------
+    None
+        If it may stand. [-]
+
+    Raises
+    ------
+    CannotBe
+        Else.
+    """
     if (value <= least) if above else (value < least):
         raise CannotBe(reason=reason, **values)
 
 
 def capacity_j_per_k(volume_m3: float, low_c: float, high_c: float) -> float:
-    """Heat of a vessel's water, filled cold: what it grows by goes out."""
+    """Give the heat of a vessel's water, filled cold: what it grows by goes out.
+
+    Parameters
+    ----------
+    volume_m3 : float
+        The vessel's. [m³]
+    low_c, high_c : float
+        Filled at, and heated to. [°C]
+
+    Returns
+    -------
+    float
+        By the mean specific heat between both. [J/K]
+    """
     c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
     return volume_m3 * water.density_kg_per_m3(low_c) * c
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from math import cos, pi, sin
+from math import atan, cos, degrees, pi, radians, sin, tan
 from typing import Annotated, Final, Literal
 
 from pydantic import Field
 
 from isotherma.core.fields import Document, GivenName, Note, Sky, Slug, known_or
 
+DIFFUSE: Final = 0.5  # of an average day’s sun; judgement
+MOST_TILTED: Final = 3.0
 WARMEST_S: Final = 15 * 3600.0  # the air is warmest three hours after noon
 DAY_S: Final = 86400.0
 COLDEST_S: Final = WARMEST_S + DAY_S / 2
@@ -54,6 +56,7 @@ class Climate(Document):
     clear_j_per_m2: float | None = None
     dark_j_per_m2: float | None = None
     daylight_s: float = 12 * 3600.0
+    latitude_deg: float = 50.0
 
     def on(self, sun: Sky, warmer_k: float) -> Climate:
         """Give the surroundings of one day that differs from the month's average.
@@ -119,6 +122,45 @@ class Climate(Document):
             return 0.0
         top = self.sun_j_per_m2 * pi / (2.0 * self.daylight_s)
         return top * sin(pi * since / self.daylight_s)
+
+    def tilted(self, tilt_deg: float, clock_s: float) -> float:
+        """Give the sun on a panel tilted to the noon sun over that on a flat roof.
+
+        Parameters
+        ----------
+        tilt_deg : float
+            0 flat, 90 upright. [°]
+        clock_s : float
+            Since midnight. [s]
+
+        Returns
+        -------
+        float
+            1 for a flat one; near sunrise and sunset no more than 3. [-]
+
+        References
+        ----------
+        Liu and Jordan: beam by the angles of the sun, diffuse by the share of the sky; Duffie and
+        Beckman, Solar Engineering of Thermal Processes, ch. 1 and 2. Half of an average day's sun
+        is taken as diffuse: judgement.
+
+        Examples
+        --------
+        >>> flat = Climate(region="hills", month=12, air_c=0.0, swing_k=0.0)
+        >>> flat.tilted(0.0, 43200.0)
+        1.0
+        >>> flat.tilted(60.0, 43200.0) > 1.5
+        True
+        """
+        if tilt_deg <= 0.0:
+            return 1.0
+        decline = radians(23.45 * sin(2 * pi * (284 + 30.4 * self.month - 15.0) / 365.0))
+        high, tilt = radians(self.latitude_deg), radians(tilt_deg)
+        turn = cos(2 * pi * (clock_s % DAY_S - 0.5 * DAY_S) / DAY_S)
+        flat = sin(decline) * sin(high) + cos(decline) * cos(high) * turn
+        leaning = sin(decline) * sin(high - tilt) + cos(decline) * cos(high - tilt) * turn
+        beam = min(MOST_TILTED, max(0.0, leaning) / max(flat, 1e-3)) if flat > 0.0 else 0.0
+        return DIFFUSE * 0.5 * (1.0 + cos(tilt)) + (1.0 - DIFFUSE) * beam
 
     def space_at_c(self, warmth: Warmth, inside_c: float, clock_s: float) -> float:
         """Give the temperature of a space of the vehicle at a time of day.
@@ -253,7 +295,19 @@ def climate_of(region: Region, month: int) -> Climate:
         clear_j_per_m2=region.clear_kwh_per_m2[month - 1] * 3.6e6,
         dark_j_per_m2=region.dark_kwh_per_m2[month - 1] * 3.6e6,
         daylight_s=region.day_h[month - 1] * 3600.0,
+        latitude_deg=_latitude_deg(region.day_h[5]),
     )
+
+
+def _latitude_deg(longest_day_h: float) -> float:
+    """Give the latitude whose day is so long in June.
+
+    References
+    ----------
+    cos(ω) = −tan(φ) tan(δ); Duffie and Beckman, ch. 1.
+    """
+    turn = pi * min(23.9, max(12.0, longest_day_h)) / 24.0
+    return degrees(atan(-cos(turn) / tan(radians(23.45))))
 
 
 def _space_c(warmth: Warmth, inside_c: float, air_c: float) -> float:

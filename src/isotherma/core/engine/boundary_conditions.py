@@ -30,7 +30,9 @@ from isotherma.core.engine.thermal_elements import Named
 from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.setup.consumption import NET_J_PER_KG
 from isotherma.core.setup.inventory import joined_bottle_id
+from isotherma.core.supply.ohms import F_OHM
 from isotherma.core.supply.schedule import Schedule, battery_side
+from isotherma.core.supply.steps import full_step
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat
 from isotherma.core.system.nominal import ComputedSystem, figure, known_figure
@@ -120,6 +122,11 @@ class BoundaryConditions:
             if limit_w is not None and hours.on_pitch(network.parts[part_id]):
                 row[S_SHARES] = 0.0
         self._fire_w = thermal.stirred[:, B_WATTS].copy()
+        self._full = {
+            index: (float(thermal.source[index, S_WATTS]), float(thermal.feed[index, F_OHM]))
+            for index, key in self._gated
+            if isinstance(part := network.parts[key], heat.Element) and part.low_w is not None
+        }
         self._combi_w = {
             key: float(row[S_WATTS])
             for key, row in zip(named.sources, thermal.source, strict=True)
@@ -217,6 +224,8 @@ class BoundaryConditions:
         thermal.pipe[:, P_AIR_C] = slot.pipe_c
         for index, part_id in self._gated:
             self._gate(hours, thermal.source[index], part_id, middle_s, out)
+            if index in self._full:
+                self._step(thermal, index, part_id, middle_s)
         for at, part_id in enumerate(self.named.stirred):
             part = self.network.parts[part_id]
             if isinstance(part, heat.ThroughFlowGas):
@@ -256,6 +265,19 @@ class BoundaryConditions:
             row[S_ALLOWED] = float(runs and _fuelled(part, out))
             if may.watts is not None:
                 row[S_WATTS], row[S_DRAWS] = max(may.watts, 1e-9), may.draws
+
+    def _step(self, thermal: ThermalElements, index: int, part_id: str, clock_s: float) -> None:
+        """Put an element with two steps on the one it stands on by the clock."""
+        part = self.network.parts[part_id]
+        assert isinstance(part, heat.Element) and part.low_w is not None
+        watts, ohm = self._full[index]
+        stands = self.network.at.get(part_id)
+        full = full_step(part, stands, self.brief.draws, clock_s)
+        share = 1.0 if full else min(1.0, part.low_w / max(watts, 1e-9))
+        held = thermal.source[index, S_WATTS] if part.rule == "surplus sun" else watts
+        thermal.source[index, S_WATTS] = max(1e-9, min(float(held), share * watts))
+        if ohm > 0.0:  # fewer or longer wires glow: more ohms
+            thermal.feed[index, F_OHM] = ohm / max(share, 1e-9)
 
 
 def _fuelled(part: AnyKind, out: Out) -> bool:

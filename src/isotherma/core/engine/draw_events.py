@@ -35,7 +35,8 @@ from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.setup.reservoirs import feeding
-from isotherma.core.system.kinds import use
+from isotherma.core.system.kinds import temperature, use
+from isotherma.core.system.nominal import figure
 from isotherma.core.timeline.columns import RUNNING, STOPPED, WAITING
 
 LONGEST_QUEUE_S: Final = 3 * 3600.0
@@ -331,6 +332,8 @@ class _People:
                 tap.phase = RUNNING
             elif tap.phase == STOPPED:
                 tap.phase, tap.inside_s, tap.back_to = tap.back_to, 0.0, RUNNING
+                # a mixer that lost its place is found again with the water running
+                tap.ran_s -= self._finds_s(tap)
             elif tap.stops_left:
                 tap.phase = STOPPED
                 tap.stopped_until_s = simulation.clock + tap.draw.stop_s
@@ -338,6 +341,20 @@ class _People:
                 tap.next_stop_s += tap.stretch_s
             else:
                 self._shut(tap)
+
+    def _finds_s(self, tap: _Tap) -> float:
+        """Give how long hands look for the temperature again after a pause [s]."""
+        simulation = self.simulation
+        if tap.outlet in simulation.named.rounds:
+            return 0.0
+        network = simulation.networks.of(simulation.mode)
+        _, _, _, row = simulation.networks.sees(network, tap.outlet)
+        mixer = network.parts.get(network.mixers[row]) if row >= 0 else None
+        head = network.parts.get(tap.outlet)
+        if not isinstance(mixer, temperature.ManualMixer) or mixer.pauses:
+            return 0.0
+        paused_elsewhere = isinstance(head, use.ShowerHead) and head.button != "none"
+        return 0.0 if paused_elsewhere else figure(mixer, "finds_s")
 
     def _run_dry(self, row: int, network: CompiledNetwork) -> None:
         """Let those a well fed join the next can, or shut for good."""
@@ -456,14 +473,19 @@ def _press_loops(simulation: StateSimulation) -> None:
 
 
 def _refill(simulation: StateSimulation) -> None:
-    """Fill open boxes up again with fresh water."""
+    """Fill open boxes up again with fresh water, by their level switches where there are any."""
     thermal, fresh = simulation.named.thermal, simulation.conditions.fresh_c
-    for row, now in zip(thermal.pool, simulation.state.pool, strict=True):
-        missing = row[0] - now[0]
+    for key, row, now in zip(
+        simulation.named.pools, thermal.pool, simulation.state.pool, strict=True
+    ):
+        batch = simulation.batches.get(key)
+        missing = (row[0] if batch is None else batch.to_share * row[0]) - now[0]
+        if batch is not None and not batch.opens(now[0] / row[0], simulation.clock):
+            continue
         if missing > 1e-9:
             simulation.reservoirs.take(simulation.home, missing)
             heat_j = now[0] * row[4] + row[1]
             now[1] = (heat_j * now[1] + missing * row[4] * fresh) / (heat_j + missing * row[4])
-            now[0] = row[0]
+            now[0] += missing
             simulation.state.counted[columns.IN] += missing * row[4] * fresh
             simulation.state.counted[columns.MASS_IN] += missing

@@ -36,6 +36,7 @@ from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.flows.pulse import Point
 from isotherma.core.hydraulics.network import Net
 from isotherma.core.setup import Setup
+from isotherma.core.setup.level_switches import batch_fills
 from isotherma.core.setup.networks import Mode
 from isotherma.core.setup.reservoirs import fresh_reservoirs, rows_of
 from isotherma.core.system.kinds import heat, primary, temperature
@@ -85,6 +86,7 @@ class StateSimulation:
             self.hours, setup.wires.dead,
         )  # fmt: skip
         self._coiled = len(thermal.coil) > 0
+        self.batches = batch_fills(self.network.parts)
         self._fed = bool(thermal.feed.any())
         self._shares = self.fuses.sharing(self.named.sources, self.network.pumps)
         self._always = any(

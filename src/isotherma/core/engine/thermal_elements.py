@@ -38,6 +38,7 @@ from isotherma.core.flows import kernel as flow_kernel
 from isotherma.core.flows.fittings import coil_layers, layers_of, limit_of
 from isotherma.core.flows.network_compiler import CompiledNetwork
 from isotherma.core.hydraulics.friction import inner_film_w_per_m2_k
+from isotherma.core.setup.level_switches import low_cuts
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, waste
 from isotherma.core.system.nominal import figure
@@ -314,6 +315,8 @@ class _Maker:
                    if isinstance(item, heat.HighLimit) and item.resets != "by itself"}  # fmt: skip
         levels = {item.guards: figure(item, "trips_at_share") for item in inside
                   if isinstance(item, heat.Interlock) and item.senses == "level"}  # fmt: skip
+        for key, share in low_cuts(network.parts, host.id).items():
+            levels[key] = max(levels.get(key, 0.0), share)
         coiled = any(isinstance(item, heat.Coil) for item in inside) or any(
             heat.calls_a_pump(item, network.parts) for item in inside
         )

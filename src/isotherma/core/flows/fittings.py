@@ -42,13 +42,15 @@ class Conditions:
 
     `fresh_c` is the fresh water [°C]; `at_c` temperatures of stores and the like by part
     id, where they differ from what they are set to [°C]; `level_m` the water above the
-    outlet of an open tank by part id, none unless said [m].
+    outlet of an open tank by part id, none unless said [m]; `air_w_per_k` what coils in hot air
+    take of it, where ducts say [W/K].
     """
 
     fresh_c: float = 10.0
     at_c: Mapping[str, float] = field(default_factory=dict)
     level_m: Mapping[str, float] = field(default_factory=dict)
     dirty: bool = False
+    air_w_per_k: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +91,7 @@ class Place:
     speed: float = 1.0  # of a pump, by the volts that reach it
     sparks: bool = True  # whether what lights a gas heater still does
     moved: bool = False  # whether the state itself says how it stands
+    trips_m3_per_s: float = 0.0  # of a flow interlock that guards it
 
 
 def _by_factor(start: str, end: str, factor: float | None, **more: Unpack[More]) -> NetworkElement:
@@ -382,8 +385,9 @@ def _through_flow(part: heat.ThroughFlow, place: Place) -> list[NetworkElement]:
         least = 0.0 if set_c is not None else heat_w
     most_c = limit_of(part)
     figures = (
-        set_c if set_c is not None else most_c, heat_w, least, figure(part, "on_flow_m3_per_s"),
-        figure(part, "off_flow_m3_per_s"), most_c,
+        set_c if set_c is not None else most_c, heat_w, least,
+        max(figure(part, "on_flow_m3_per_s"), place.trips_m3_per_s),
+        max(figure(part, "off_flow_m3_per_s"), place.trips_m3_per_s), most_c,
     )  # fmt: skip
     burns = place.at != "off" and place.sparks
     kind = kernel.THROUGH if burns else kernel.PLAIN
@@ -495,26 +499,27 @@ def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
 
 
 def _plate(part: heat.PlateExchanger, place: Place) -> list[NetworkElement]:
-    ways, conductance = [], figure(part, "conductance_w_per_k")
+    warmth = (0.0, figure(part, "conductance_w_per_k"))
     loss_pa = figure(part, "pressure_loss_pa_at_5")
-    for side in ("hot", "cold"):
-        ways.append(_at_five(f"{side}_in", f"{side}_out", loss_pa,
-                             heat=kernel.EXCHANGE, warmth=(0.0, conductance),
-                             role=side))  # fmt: skip
-    return ways
+    return [
+        _at_five(
+            f"{side}_in", f"{side}_out", loss_pa, heat=kernel.EXCHANGE, warmth=warmth, role=side
+        )
+        for side in ("hot", "cold")
+    ]
 
 
 def _air_coil(part: heat.AirCoil, place: Place) -> list[NetworkElement]:
-    warmth = (place.conditions.at_c.get(part.id, 80.0), figure(part, "conductance_w_per_k"))
-    loss_pa = figure(part, "pressure_loss_pa_at_5")
+    around, loss_pa = place.conditions, figure(part, "pressure_loss_pa_at_5")
+    conductance = around.air_w_per_k.get(part.id, figure(part, "conductance_w_per_k"))
+    warmth = (around.at_c.get(part.id, 80.0), conductance)
     return [_at_five("inlet", "outlet", loss_pa, heat=kernel.BODY, warmth=warmth)]
 
 
 def _reuse(part: waste.ReuseLoop, place: Place) -> list[NetworkElement]:
-    if place.at != "on":
-        return []
     warmth = (38.0, figure(part, "conductance_w_per_k"))
-    return [_at_five("hot_in", "hot_out", 5e3, heat=kernel.BODY, warmth=warmth)]
+    laid = _at_five("hot_in", "hot_out", 5e3, heat=kernel.BODY, warmth=warmth)
+    return [laid] if place.at == "on" else []
 
 
 def _hose(part: moved.LooseHose, place: Place) -> list[NetworkElement]:
@@ -532,16 +537,14 @@ def _lossy(part: moved.ShutOff | moved.Selector, place: Place) -> list[NetworkEl
 
 def _diverter(part: temperature.ReturnDiverter, place: Place) -> list[NetworkElement]:
     """Open to the outlet; what goes to the tank runs only while somebody opens an outlet."""
-    back, loss_k = place.at == "to the tank", figure(part, "loss_k")
-    return [
-        _by_loss(one, other, loss_k, place.bore_m, role="divert" if back else "")
-        for one, other in part.ways(place.at)
-    ]
+    role, loss_k = "divert" if place.at == "to the tank" else "", figure(part, "loss_k")
+    ways = part.ways(place.at)
+    return [_by_loss(one, other, loss_k, place.bore_m, role=role) for one, other in ways]
 
 
 def _split(part: moved.Split, place: Place) -> list[NetworkElement]:
-    into = _by_loss("inlet", "outlet", figure(part, "loss_k"), place.bore_m)
-    return [into, NetworkElement("outlet", "branch")]
+    loss_k = figure(part, "loss_k")
+    return [_by_loss("inlet", "outlet", loss_k, place.bore_m), NetworkElement("outlet", "branch")]
 
 
 def _factored(part: moved.Coupling | moved.Solenoid, place: Place) -> list[NetworkElement]:

@@ -22,8 +22,11 @@ from isotherma.core.graph import both_ways, components, reach
 from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.supply.ignition import sparkless
+from isotherma.core.supply.strokes import strokes_of
 from isotherma.core.system import AnyKind, Pipe, System
 from isotherma.core.system.configuration import positions
+from isotherma.core.system.joined_tanks import tank_joints
+from isotherma.core.system.kinds.heat import Interlock
 from isotherma.core.system.kinds.primary import CirculationPump
 from isotherma.core.system.kinds.water import (
     GravityBag,
@@ -56,8 +59,12 @@ class Builder:
         self.moved = {item.part for item in state.positions} if state is not None else set()
         self.pump_v = volts_of_pumps(self.system, self.at) if pump_v is None else pump_v
         self.dry = frozenset(state.dry) if state is not None else frozenset()
-        self.runs = {run.id: run for run in self.system.pipes}
-        self.sparkless = sparkless(system)
+        # tanks that level out through a pipe stand as one: no circuit of given levels
+        levels = {key for joint in tank_joints(self.system) for key in joint.run_ids}
+        self.runs = {run.id: run for run in self.system.pipes if run.id not in levels}
+        # a flame behind a foot pump goes out at every stroke
+        out = {item.heater for item in strokes_of(system) if not item.stays_lit}
+        self.unlit = out | set(sparkless(system))
         self.node: dict[tuple[str, str], int] = {}
         self.given: dict[int, float] = {}
         self.links: list[Link] = []
@@ -69,6 +76,12 @@ class Builder:
         for part in self.system.parts:
             if part.fitted_in is not None:
                 self.fitted.setdefault(part.fitted_in, []).append(part)
+        self.trips = {
+            part.guards: part.trips_at_m3_per_s
+            for part in self.system.parts
+            if isinstance(part, Interlock) and part.senses == "flow"
+            and part.guards is not None and part.trips_at_m3_per_s is not None
+        }  # fmt: skip
         self.wet = self._wet()
 
     def _wet(self) -> set[tuple[str, str]]:
@@ -134,8 +147,9 @@ class Builder:
                     host=host,
                     conditions=self.conditions,
                     speed=speed,
-                    sparks=part.id not in self.sparkless,
+                    sparks=part.id not in self.unlit,
                     moved=moved,
+                    trips_m3_per_s=self.trips.get(part.id, 0.0),
                 )
                 self.laid[key] = elements_of(part, stands)
             for element in self.laid[key]:

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Final
 
 from isotherma.core.brief import Brief
 from isotherma.core.climate import Climate, Warmth
 from isotherma.core.flows.fittings import Conditions
+from isotherma.core.supply.hot_air import coil_air
 from isotherma.core.system import System
+from isotherma.core.system.configuration import positions
+from isotherma.core.system.kinds.heat import AirCoil
 from isotherma.core.system.kinds.water import (
     FreshTank,
     GravityBag,
     LooseContainer,
     OutsideSource,
 )
+from isotherma.core.system.nominal import computed
 from isotherma.core.system.states import State
 
 _HOLDS_FRESH: Final = (FreshTank, LooseContainer, GravityBag, OutsideSource)
@@ -90,9 +94,49 @@ def surroundings(
         for part in held:
             if not isinstance(part, OutsideSource) or part.water_c is None:
                 given.setdefault(part.id, tank_c(brief, system, state, climate, part.id))
+    blown = _blown(brief, system, state, climate)
+    for part_id, (air, _) in blown.items():
+        given.setdefault(part_id, air)
     return Conditions(
         fresh_c=tank_c(brief, system, state, climate, main) if fresh_c is None else fresh_c,
         at_c=given,
         level_m=dict(level_m or {}),
         dirty=dirty,
+        air_w_per_k={part_id: conductance for part_id, (_, conductance) in blown.items()},
     )
+
+
+def _blown(
+    brief: Brief, system: System, state: State | None, climate: Climate
+) -> dict[str, tuple[float, float]]:
+    """Give the hot air on coils that ducts lead to."""
+    if not any(isinstance(part, AirCoil) for part in system.parts):
+        return {}
+    known = computed(system)
+    return coil_air(known, positions(known, state), spaces_air(brief, system, climate))
+
+
+def spaces_air(brief: Brief, system: System, climate: Climate) -> Callable[[str | None], float]:
+    """Give what tells the mean air of a space.
+
+    Parameters
+    ----------
+    brief, system, climate : Brief, System, Climate
+        The documents. [-]
+
+    Returns
+    -------
+    callable
+        From the id of a space, None the living space, to its air. [°C]
+    """
+    spaces = {space.id: space for space in system.spaces}
+
+    def air_c(space_id: str | None) -> float:
+        space = spaces.get(space_id or "")
+        if space is None:
+            return max(brief.inside_c, climate.air_c)
+        if space.kept_c is not None:
+            return space.kept_c
+        return climate.space_c(space.warmth, brief.inside_c)
+
+    return air_c

@@ -19,6 +19,7 @@ from isotherma.core.system.kinds.waste import (
     DumpPump,
     Gate,
     GreyTank,
+    HairTrap,
     OpenDrain,
     ReuseLoop,
     Trap,
@@ -60,6 +61,9 @@ class TrayDrains:
     `ends_in` is the part its water reaches, empty if it reaches none; `blocked` names what
     is in the way. `rate_m3_per_s` is what the pipe carries away, None where something
     needed is unknown; `comes_m3_per_s` what the outlets above it let fall, set by the caller.
+    `clogged_m3_per_s` is left once its hair trap is full, after so many `showers`;
+    `rise_needed_m` how much higher it must stand for the trap under it, None where nobody
+    measured; `seal_m3` is the trap's water.
     """
 
     id: str
@@ -73,6 +77,11 @@ class TrayDrains:
     unvented: bool
     trapped_by: str
     unplaced_m: float
+    hair_trap: str
+    clogged_m3_per_s: float | None
+    showers: float
+    rise_needed_m: float | None
+    seal_m3: float
     lacking: tuple[Finding, ...]
 
     @property
@@ -208,6 +217,10 @@ class _Drain:
     trapped_by: str = ""
     unvented: bool = False
     unplaced_m: float = 0.0
+    hair: str = ""
+    seal_m3: float = 0.0
+    left_share: float = 1.0
+    showers: float = 0.0
 
 
 def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
@@ -227,12 +240,19 @@ def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
         fall = -run.rise_m if ahead else run.rise_m
         fall += 0.0 if lean is None else lean
         held = pi / 4 * bore**2 * length if bore is not None and length is not None else None
-        drain.runs.append(WasteRun(run.id, run.label, length, fall, held if fall < 0.0 else 0.0))
+        kept = held if fall < 0.0 else 0.0
         extra = 0.0
         if isinstance(part, Trap):
             extra, drain.trapped_by = TRAP_K, part.id
+            if part.way != "waterless":  # both limbs stand full
+                drain.seal_m3 = 2.0 * figure(part, "seal_m") * pi / 4 * figure(part, "bore_m") ** 2
+        elif isinstance(part, HairTrap):
+            extra = figure(part, "loss_k")
+            drain.hair, drain.left_share = part.id, figure(part, "full_share")
+            drain.showers = figure(part, "showers_per_emptying")
         elif isinstance(part, Gate):
             extra = GATE_K
+        drain.runs.append(WasteRun(run.id, run.label, length, fall, kept))
         if not drain.lacking:
             drain.stretches.append(_stretch(run, extra))
         before = part
@@ -246,6 +266,14 @@ def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
     return drain
 
 
+def _rise_needed(side: _Side, tray: Tray, trap_id: str) -> float | None:
+    """Give how much a tray stands too low for the trap below it; None where nobody knows [m]."""
+    trap = side.parts.get(trap_id)
+    if trap is None or trap.tall_m is None or tray.raised_m is None or trap.space != tray.space:
+        return None
+    return max(0.0, trap.tall_m - tray.raised_m)
+
+
 def _tray(side: _Side, tray: Tray) -> TrayDrains:
     stands = None
     if tray.length_m and tray.breadth_m and tray.rim_m:
@@ -257,10 +285,11 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
     lacking = [Finding("sides_unknown", (tray.id,))] if stands is None else []
     drain = _follow(side, tray, lacking)
     fall = sum(run.fall_m for run in drain.runs)
-    rate = None
+    rate = clogged = None
     if drain.stretches and not drain.lacking:
         depth = 0.01  # a finger of water over the drain
         rate = gravity.gravity_flow_m3_per_s(head_m=fall + depth, stretches=drain.stretches)
+        clogged = rate * drain.left_share if drain.hair else None
     return TrayDrains(
         id=tray.id,
         label=tray.label,
@@ -273,6 +302,11 @@ def _tray(side: _Side, tray: Tray) -> TrayDrains:
         unvented=drain.unvented,
         trapped_by=drain.trapped_by,
         unplaced_m=drain.unplaced_m,
+        hair_trap=drain.hair,
+        clogged_m3_per_s=clogged if drain.ends_in else None,
+        showers=drain.showers,
+        rise_needed_m=_rise_needed(side, tray, drain.trapped_by),
+        seal_m3=drain.seal_m3,
         lacking=tuple(drain.lacking),
     )
 
@@ -346,7 +380,12 @@ def _fills(side: _Side, tank: FreshTank) -> TankFills:
         if isinstance(part, PressurisedInlet):
             pushed, hose = True, part.flow_m3_per_s or hose
     vent = tank.vent_bore_m
-    if (tank.id, "vent") not in side.joined:
+    if tank.vent_shares_overflow:  # air leaves by the hose that water runs over in
+        hung = side.joined.get((tank.id, "overflow"))
+        bore = hung[0].bore_m if hung is not None else None
+        vent = min((one for one in (bore, vent) if one is not None), default=None)
+        assumed.append(Finding("vent_shares_overflow", (tank.id,)))
+    elif (tank.id, "vent") not in side.joined:
         assumed.append(
             Finding("no_vent", (tank.id,)) if not vent
             else Finding("vent_open", (tank.id,), {"bore_m": Quantity(vent, "bore")})

@@ -10,10 +10,11 @@ from typing import Final
 from isotherma.core.results.failure_modes import HEATERS, Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
-from isotherma.core.system.kinds import heat, primary, temperature
+from isotherma.core.system.kinds import heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
 from isotherma.core.system.moves import moves
 from isotherma.core.system.needs import LOW_V
+from isotherma.core.system.nominal import computed, figure
 
 _HOLD_WATER: Final = (
     moved.FreshTank, moved.GravityBag, moved.LooseContainer, heat.Store, heat.Combi, heat.Canister,
@@ -159,6 +160,8 @@ def _element_leans(part: heat.Element, system: System, straight: set[str]) -> Le
 def setup_s(system: System) -> float:
     """Give the longest that it takes to get from another state into the first, and back.
 
+    The shower place that is set up and packed away counts in.
+
     Parameters
     ----------
     system : System
@@ -174,7 +177,11 @@ def setup_s(system: System) -> float:
         sum(step.seconds_s for step in (*moves(system, state, first), *moves(system, first, state)))
         for state in system.states[1:]
     ]  # fmt: skip
-    return max(both, default=0.0)
+    places = [
+        figure(part, "setup_s") + figure(part, "pack_s")
+        for part in computed(system).parts if isinstance(part, use.ShowerPlace)
+    ]  # fmt: skip
+    return max(both, default=0.0) + max(places, default=0.0)
 
 
 def heat_failure(outcome: Outcome) -> Failure | None:

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from math import inf
 
 from isotherma.core.brief import Budgets
 from isotherma.core.options.built import Tally, full_mass, setup_s, tally
 from isotherma.core.options.sizing import Struck
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import use, waste
 from isotherma.core.system.vehicle import Vehicle
 
 
@@ -114,10 +116,44 @@ def limits_on(
         for what, limit, held, style in rows if limit is not None
     ]  # fmt: skip
     if budgets.headroom_m is not None:
-        known = vehicle.headroom_m
+        known = headroom_m(system, vehicle)
         found.insert(0, Limit(Limited.HEADROOM, known, int(known is None), budgets.headroom_m,
                               "length", at_least=True))  # fmt: skip
     return tuple(found)
+
+
+def headroom_m(system: System, vehicle: Vehicle) -> float | None:
+    """Give the room to stand in where people wash: between mat and ceiling.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    vehicle : Vehicle
+        Says its headroom. [m]
+
+    Returns
+    -------
+    float or None
+        As the shower place says; else the vehicle's, less tray and mat; None where nobody knows,
+        infinite outdoors. [m]
+    """
+    places = [part for part in system.parts if isinstance(part, use.ShowerPlace)]
+    place = places[0] if places else None
+    if place is not None and place.headroom_m is not None:
+        return place.headroom_m
+    if place is not None and place.setting == "outside":
+        return inf
+    if vehicle.headroom_m is None:
+        return None
+    trays = [part for part in system.parts if isinstance(part, waste.Tray)]
+    under = next(
+        (part for part in trays if place is not None and part.id == place.fitted_in),
+        trays[0] if trays else None,
+    )  # fmt: skip
+    raised = 0.0 if under is None or under.raised_m is None else under.raised_m
+    mat = 0.0 if place is None or place.mat_m is None else place.mat_m
+    return max(0.0, vehicle.headroom_m - raised - mat)
 
 
 def struck_over(limits: Sequence[Limit]) -> tuple[Struck, ...]:

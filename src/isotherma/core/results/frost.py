@@ -9,13 +9,20 @@ from typing import Final
 import numpy as np
 
 from isotherma.core.fields import known_or
+from isotherma.core.flows.waste import waste_of
 from isotherma.core.setup import Setup
+from isotherma.core.system.kinds.heat import HeatPad
+from isotherma.core.system.kinds.waste import GreyTank, Trap
 from isotherma.core.system.kinds.water import FreshTank
+from isotherma.core.system.nominal import figure, known_figure
+from isotherma.core.system.vehicle import Vehicle
 from isotherma.core.thermal.losses import tank_loss_w_per_k
+from isotherma.core.thermal.pipe import loss_w_per_m_k
 from isotherma.core.timeline.record import Day
 from isotherma.core.water import FRESH_KG_PER_M3, SPECIFIC_J_PER_KG_K
 
 FUSION_J_PER_KG: Final = 333.6e3
+TRAP_WALL_M, TRAP_W_PER_M_K = 0.0025, 0.2  # of plastic, as most small ones
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,15 +131,69 @@ def freezes(setup: Setup, day: Day) -> tuple[Freeze, ...]:
             label = setup.parts[vessel.id].label
             found.append(Freeze(vessel.id, label, False, air, stands_c, zero, solid))
     for part in setup.parts.values():
-        if not isinstance(part, FreshTank) or not part.volume_m3:
+        if not isinstance(part, FreshTank | GreyTank) or not part.volume_m3:
             continue
         air = hours.space_c(setup.space_of.get(part.id), coldest_s)
         water = part.volume_m3 * FRESH_KG_PER_M3
+        loss = known_or(part.loss_w_per_k, tank_loss_w_per_k(part.volume_m3))
         zero, solid = freezing_s(
-            heat_j_per_k=water * SPECIFIC_J_PER_KG_K,
-            loss_w_per_k=known_or(part.loss_w_per_k, tank_loss_w_per_k(part.volume_m3)),
-            water_kg=water, start_c=fresh, air_c=air,
+            heat_j_per_k=water * SPECIFIC_J_PER_KG_K, loss_w_per_k=loss, water_kg=water,
+            start_c=fresh, air_c=air + _padded_w(setup, part.id) / loss,
         )  # fmt: skip
         if zero < inf:
             found.append(Freeze(part.id, part.label, False, air, fresh, zero, solid))
+    found += _waste_runs(setup, coldest_s)
     return tuple(sorted(found, key=lambda item: (item.to_zero_s, item.id)))
+
+
+def _padded_w(setup: Setup, tank: str) -> float:
+    """Give what heat pads on a tank put into it [W]."""
+    return sum(
+        figure(part, "power_w")
+        for part in setup.parts.values()
+        if isinstance(part, HeatPad) and part.fitted_in == tank
+        and setup.at.get(part.id) != "off" and known_figure(part, "power_w") is not None
+    )  # fmt: skip
+
+
+def _waste_runs(setup: Setup, clock_s: float) -> list[Freeze]:
+    """Give waste runs in which water stands where they rise, and traps that seal by water."""
+    runs = {run.id: run for run in setup.computed.pipes}
+    found = []
+    for tray in waste_of(setup.system, setup.standing, Vehicle()).trays:
+        for held in tray.runs:
+            run = runs[held.id]
+            if held.keeps_m3 and run.length_m is not None and run.bore_m is not None:
+                around = loss_w_per_m_k(
+                    bore_m=run.bore_m, wall_m=figure(run, "wall_m"), material=run.material,
+                    insulation_m=figure(run, "insulation_m"),
+                    insulation_w_per_m_k=figure(run, "insulation_w_per_m_k"),
+                )  # fmt: skip
+                found.append(_standing(
+                    setup, run.id, run.label, True, held.keeps_m3, run.length_m * around, clock_s
+                ))  # fmt: skip
+        trap = setup.parts.get(tray.trapped_by)
+        if tray.seal_m3 > 0.0 and isinstance(trap, Trap):
+            around = loss_w_per_m_k(
+                bore_m=figure(trap, "bore_m"), wall_m=TRAP_WALL_M, material="plastic",
+                insulation_m=0.0, insulation_w_per_m_k=TRAP_W_PER_M_K,
+            )  # fmt: skip
+            length = 2.0 * figure(trap, "seal_m")
+            found.append(_standing(
+                setup, trap.id, trap.label, False, tray.seal_m3, length * around, clock_s
+            ))  # fmt: skip
+    return [item for item in found if item.to_zero_s < inf]
+
+
+def _standing(
+    setup: Setup, item: str, label: str, is_run: bool, volume_m3: float, loss_w_per_k: float,
+    clock_s: float,
+) -> Freeze:  # fmt: skip
+    """Say when water that stands somewhere freezes; it starts as warm as fresh water."""
+    air, fresh = setup.hours.space_c(setup.space_of.get(item), clock_s), setup.conditions.fresh_c
+    water = volume_m3 * FRESH_KG_PER_M3
+    zero, solid = freezing_s(
+        heat_j_per_k=water * SPECIFIC_J_PER_KG_K, loss_w_per_k=loss_w_per_k, water_kg=water,
+        start_c=fresh, air_c=air,
+    )  # fmt: skip
+    return Freeze(item, label, is_run, air, fresh, zero, solid)

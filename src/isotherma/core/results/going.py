@@ -89,7 +89,7 @@ def _fresh(leg: Leg) -> Iterator[Goes]:
     setup = leg.setup
     density = water.density_kg_per_m3(setup.conditions.fresh_c)
     left = sum(share.per_day_m3 for share in fresh_shares(setup, leg.timeline, leg.draws))
-    carried = {well.id for well in setup.reservoirs.reservoirs}
+    carried = {key for well in setup.reservoirs.reservoirs for key in well.ids}
     for draw in leg.draws:
         took = sum(amount for key, amount in draw.took_m3.items() if key in carried)
         took += draw.missing_kg / density if draw.empty in carried else 0.0

@@ -237,7 +237,8 @@ def networks_of(
     """
     around = surroundings(brief, system, standing, climate)
     stands = standing.digest if standing is not None else ""
-    key = (system.digest, stands, around.fresh_c, tuple(around.at_c.items()))
+    key = (system.digest, stands, around.fresh_c, tuple(around.at_c.items()),
+           tuple(around.air_w_per_k.items()))  # fmt: skip
     return _made.once(key, lambda: Networks(system, standing, around))
 
 

@@ -40,7 +40,8 @@ class Reservoir:
     """Something carried that water is drawn from.
 
     `size_kg` of it, `waiting` portions beside it of `portion_kg`: spares to join in its place, or
-    loose cans to pour into it; one takes `swap_s`.
+    loose cans to pour into it; one takes `swap_s`. `levels_with` are tanks that level out with
+    it: what is in them is counted in it. `first_fill_kg` goes into empty stores at the start.
     """
 
     id: str
@@ -49,11 +50,18 @@ class Reservoir:
     waiting: int
     portion_kg: float
     swap_s: float
+    levels_with: tuple[str, ...] = ()
+    first_fill_kg: float = 0.0
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        """Give the parts whose water it is."""
+        return (self.id, *self.levels_with)
 
     @property
     def full_kg(self) -> float:
-        """All of it, with what waits [kg]."""
-        return self.size_kg + self.waiting * self.portion_kg
+        """All that can be drawn, with what waits, once empty stores are filled [kg]."""
+        return self.size_kg + self.waiting * self.portion_kg - self.first_fill_kg
 
 
 @dataclass(slots=True)
@@ -96,7 +104,7 @@ class Reservoirs:
     def give_back(self, part_id: str, kilograms: float) -> None:
         """Let water come back that was taken from a tank, bag or can."""
         for row, reservoir in enumerate(self.reservoirs):
-            if reservoir.id == part_id:
+            if part_id in reservoir.ids:
                 self.left_kg[row] = min(reservoir.full_kg, self.left_kg[row] + kilograms)
                 self.took_kg[row] -= kilograms
 
@@ -131,8 +139,9 @@ def _joined(reservoir: Reservoir, left_kg: float) -> float:
 
 
 def reservoirs_of(
-    parts: Iterable[AnyKind], joined: Collection[str], reserve: float
-) -> tuple[Reservoir, ...]:
+    parts: Iterable[AnyKind], joined: Collection[str], reserve: float,
+    levels: Collection[tuple[str, ...]] = (),
+) -> tuple[Reservoir, ...]:  # fmt: skip
     """List what is carried that water can be drawn from.
 
     Parameters
@@ -143,6 +152,8 @@ def reservoirs_of(
         Parts that a run touches: a can that none does is poured into the first tank or bag. [-]
     reserve : float
         Share that is left in it. [-]
+    levels : collection of tuple of str
+        Tanks that level out with each other. [-]
 
     Returns
     -------
@@ -163,13 +174,21 @@ def reservoirs_of(
     if len(loose) == len(litres):
         loose = []
     found = []
+    with_it = {
+        ids[0]: tuple(key for key in ids[1:] if key in litres) for ids in levels if ids[0] in litres
+    }
+    names = {part.id: part.label for part in parts}
+    counted = {key for others in with_it.values() for key in others}
     for part in parts:
-        if part.id not in litres or part in loose:
+        if part.id not in litres or part in loose or part.id in counted:
             continue
+        others = with_it.get(part.id, ())
         size, waiting, portion, swap_s = litres[part.id], 0, 0.0, 0.0
+        size += sum(litres[key] for key in others)
         if isinstance(part, LooseContainer):
             waiting, portion, swap_s = part.spare_count, size, part.swap_s
-        found.append(Reservoir(part.id, part.label, size, waiting, portion, swap_s))
+        label = " + ".join([part.label, *(names[key] for key in others)])
+        found.append(Reservoir(part.id, label, size, waiting, portion, swap_s, others))
     if loose and found:  # poured into the first there is
         first, size = found[0], litres[loose[0].id]
         portion = min(size, first.size_kg)
@@ -179,6 +198,22 @@ def reservoirs_of(
             portion_kg=portion, swap_s=loose[0].swap_s,
         )  # fmt: skip
     return tuple(found)
+
+
+def places_of(reservoirs: tuple[Reservoir, ...]) -> dict[str, int]:
+    """Say in which row the water of every tank, bag and can is counted.
+
+    Parameters
+    ----------
+    reservoirs : tuple of Reservoir
+        What is carried. [-]
+
+    Returns
+    -------
+    dict of str to int
+        Row by part. [-]
+    """
+    return {key: row for row, reservoir in enumerate(reservoirs) for key in reservoir.ids}
 
 
 def rows_of(network: CompiledNetwork, reservoirs: tuple[Reservoir, ...]) -> tuple[Ints, Floats]:
@@ -197,7 +232,7 @@ def rows_of(network: CompiledNetwork, reservoirs: tuple[Reservoir, ...]) -> tupl
         The reservoir's row, -1 for none, and 1 or, for water that comes back, -1.
         [-], shape (n_links,)
     """
-    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    places = places_of(reservoirs)
     rows = np.full(len(network.links), ENDLESS, dtype=np.int64)
     ways = np.ones(len(network.links))
     for index, link in enumerate(network.links):
@@ -273,7 +308,7 @@ def home_of(network: CompiledNetwork, outlet: str, reservoirs: tuple[Reservoir, 
     int
         The row of the nearest; -1 where the nearest has no end, or nothing is carried. [-]
     """
-    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    places = places_of(reservoirs)
     sources = feeding(network, outlet)
     if sources:
         return places.get(sources[0], ENDLESS)
@@ -307,7 +342,7 @@ def fresh_reservoirs(
         To be run down. [kg]
     """
     gone = used_kg or {}
-    places = {reservoir.id: row for row, reservoir in enumerate(reservoirs)}
+    places = places_of(reservoirs)
     other = np.zeros(len(reservoirs))
     for use in brief.uses:
         row = home if use.source is None else places.get(use.source, ENDLESS)

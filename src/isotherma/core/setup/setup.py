@@ -29,8 +29,11 @@ from isotherma.core.setup.reservoirs import (
 from isotherma.core.supply.schedule import Schedule
 from isotherma.core.system import System
 from isotherma.core.system.configuration import positions
-from isotherma.core.system.nominal import Missing
+from isotherma.core.system.joined_tanks import tanks_as_one
+from isotherma.core.system.kinds import heat
+from isotherma.core.system.nominal import Missing, figure
 from isotherma.core.system.states import State
+from isotherma.core.water import FRESH_KG_PER_M3
 
 
 class Setup:
@@ -138,8 +141,35 @@ class Setup:
 
     @cached_property
     def _wells(self) -> tuple[Reservoir, ...]:
+        """What is carried, without what fills an empty store at the start of a trip."""
+        wells = self._all_wells
+        first = self.first_fill_kg
+        home = home_of(self.network, main_outlet(self.system), wells)
+        if first <= 0.0 or home < 0:
+            return wells
+        filled = replace(wells[home], first_fill_kg=min(first, wells[home].full_kg))
+        return (*wells[:home], filled, *wells[home + 1 :])
+
+    @property
+    def first_fill_kg(self) -> float:
+        """What goes into stores that are filled at the start of a trip: of those just filled [kg].
+
+        A store that stands filled took its water before the trip.
+        """
+        if self.brief.day_start != "cold":
+            return 0.0
+        return sum(
+            figure(part, "volume_m3") * FRESH_KG_PER_M3 for part in self.parts.values()
+            if isinstance(part, heat.Store | heat.Combi | heat.Canister | heat.SunContainer)
+            and part.volume_m3 is not None and part.id not in self.network.dry
+        )  # fmt: skip
+
+    @cached_property
+    def _all_wells(self) -> tuple[Reservoir, ...]:
         joined = {end.part for run in self.system.pipes for end in (run.start, run.end)}
-        return reservoirs_of(self.computed.parts, joined, self.brief.reserve_of("fresh"))
+        shut = frozenset(key for key, at in self.at.items() if at in ("shut", "apart"))
+        levels = tanks_as_one(self.system, shut)
+        return reservoirs_of(self.computed.parts, joined, self.brief.reserve_of("fresh"), levels)
 
     def label(self, part_id: str) -> str:
         """Give a part's name."""

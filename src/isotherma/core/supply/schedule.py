@@ -14,6 +14,7 @@ from isotherma.core.errors import CannotBe
 from isotherma.core.fields import known_or
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
 from isotherma.core.supply.panel import Curve, best_point, cells_over_k, on_element, usual_curve
+from isotherma.core.supply.steps import step_edges_s
 from isotherma.core.supply.wires import element_ohm, source_volts, way_ohm
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, heat
@@ -155,7 +156,8 @@ class Schedule:
             at for start, end in self.drives
             for at in (start, end, *(end + tail for tail in tails))
         ]  # fmt: skip
-        for at in (*edges, *(self._hook_up_hours or ())):
+        steps = step_edges_s(self.system.parts, self.brief.draws)
+        for at in (*edges, *steps, *(self._hook_up_hours or ())):
             ahead = (at - clock_s) % DAY_S
             if ahead > 1e-6:
                 nearest = min(nearest, clock_s + ahead)
@@ -285,9 +287,10 @@ class Schedule:
             control = controllers[0] if controllers else None
             if control is None:
                 continue  # a panel without controller charges nothing
-            watts, _ = best_point(curve, sun, over_k=over)
+            lit = min(1.0, sun * self.climate.tilted(figure(part, "tilt_deg"), clock_s))
+            watts, _ = best_point(curve, lit, over_k=over)
             if not control.tracks:  # a plain controller holds the panel at the battery's volts
-                watts = min(watts, self.charging_v * sun * curve.short_a)
+                watts = min(watts, self.charging_v * lit * curve.short_a)
             share = figure(control, "efficiency")
             most_a = inf if control.amps_a is None else control.amps_a  # no label, no limit
             total += min(watts * share, most_a * self.charging_v)
@@ -459,6 +462,7 @@ class Schedule:
     def _straight(self, part: heat.Element, panel: electric.Panel, clock_s: float) -> Allowed:
         curve = self.curve(panel)
         sun = self.sun_share(clock_s)
+        sun = min(1.0, sun * self.climate.tilted(figure(panel, "tilt_deg"), clock_s))
         ohm = part.resistance_ohm
         volts = part.rated_v
         if ohm is None and volts and part.power_w:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.dangers import dangers
+from isotherma.core.system.kinds.water import DustCap, ParkingPlace
 from isotherma.core.system.pieces import Switchable
 from isotherma.core.system.remarks import Remark
 from isotherma.core.system.states import Placement, Position, State
@@ -39,7 +40,10 @@ _ORDER: dict[str, int] = {
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """One thing a person does, and what is wrong right after it, if anything."""
+    """One thing a person does, and what is wrong right after it, if anything.
+
+    `beside` are caps and clips that are put on or taken off with it.
+    """
 
     part_id: str
     label: str
@@ -48,6 +52,16 @@ class Move:
     tool: str
     seconds_s: float
     wrong: tuple[Remark, ...] = ()
+    beside: tuple[str, ...] = ()
+
+
+def _beside(system: System, coupling: str) -> tuple[DustCap | ParkingPlace, ...]:
+    """Give caps and parking places that a coupling's halves have while they are apart."""
+    return tuple(
+        part for part in system.parts
+        if (isinstance(part, DustCap) and part.caps == coupling)
+        or (isinstance(part, ParkingPlace) and part.holds == coupling)
+    )  # fmt: skip
 
 
 def _group(part: AnyKind, after: str) -> str:
@@ -60,7 +74,7 @@ def _group(part: AnyKind, after: str) -> str:
         return "pump off" if after == "off" else "pump on"
     if part.side == "gas":
         return "gas shut" if after in {"shut", "off"} else "gas open"
-    if part.side in {"heat", "electric"} and after in {"off", "ready", "on"}:
+    if part.side in {"heat", "electric"} and after in {"off", "ready", "on", "full"}:
         return "heat off" if after == "off" else "heat on"
     if after == "shut":
         return "water shut"
@@ -220,7 +234,12 @@ def _planned(system: System, first: State | None, second: State | None) -> list[
             tool, seconds = "hand", SWITCH_S
             if isinstance(part, Switchable):
                 tool, seconds = part.tool, part.move_s
-            move = Move(part.id, part.label, start[part.id], after, tool, seconds)
+            beside = _beside(system, part.id) if after in {"apart", "joined"} else ()
+            seconds += sum(other.move_s for other in beside)
+            move = Move(
+                part.id, part.label, start[part.id], after, tool, seconds,
+                beside=tuple(other.label for other in beside),
+            )  # fmt: skip
             plan(_group(part, after), move)
     for part_id in then.dry:
         if part_id not in here.dry:

@@ -12,6 +12,7 @@ from typing import Literal
 
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import ports_reached, positions
+from isotherma.core.system.kinds.water import Pump
 from isotherma.core.system.nominal import understand
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import RunBase
@@ -72,6 +73,7 @@ def remarks(system: System) -> tuple[Remark, ...]:
     found += _unknown(system)
     found += _reliefs(system)
     found += _phases(system)
+    found += _mounted(system)
     states: list[State | None] = list(system.states) or [None]
     for state in states:
         found += standing_remarks(system, state)
@@ -122,6 +124,18 @@ def _reliefs(system: System) -> list[Remark]:
                 parts = (relief.id, lost, valve_id)
                 found.append(Remark("relief_behind_valve", "note", f"parts.{relief.id}", parts))
     return found
+
+
+def _mounted(system: System) -> list[Remark]:
+    """Find pumps that are mounted as their sheet forbids."""
+    may = {"motor above": ("motor above",), "motor above or level": ("motor above", "level")}
+    return [
+        Remark("pump_way_up", "contradiction", f"parts.{part.id}.sits", (part.id,),
+               {"sits": part.sits, "may_sit": part.may_sit or ""})
+        for part in system.parts
+        if isinstance(part, Pump) and part.sits is not None
+        and part.sits not in may.get(part.may_sit or "", (part.sits,))
+    ]  # fmt: skip
 
 
 def _heated(system: System) -> set[str]:

@@ -41,6 +41,7 @@ from isotherma.web.flow.profile import (
     draw_profile,
     eaten_rows,
 )
+from isotherma.web.flow.tanks import GaugePanel, beside
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame, mend_piece
 from isotherma.wording import (
@@ -64,6 +65,8 @@ VIEWS: Final = (
     ("leak", "Leaks"),
     ("waste", "Waste and filling"),
     ("drain", "Drain-down"),
+    ("tanks", "Gauges and tanks"),
+    ("air", "Hot air"),
 )
 FEW_M3: Final = 1e-5
 
@@ -177,6 +180,9 @@ class FlowPage:
     trays: tuple[str, ...] = ()
     tanks: tuple[str, ...] = ()
     drain: DrainPanel | None = None
+    gauges: tuple[GaugePanel, ...] = ()
+    tank_said: tuple[str, ...] = ()
+    air: tuple[tuple[str, ...], ...] = ()
 
 
 def _bar(pressure_pa: float, units: UnitSystem) -> str:
@@ -377,6 +383,8 @@ def flow_page(context: PageContext) -> FlowPage:
         elif view == "waste":
             point = found if isinstance(found, SolvedFlows) else None
             views["trays"], views["tanks"] = _waste(leaning, variant, state, point, units)
+        elif view in ("tanks", "air"):
+            views |= beside(view, leaning, variant, state, units)
         else:
             views["drain"] = _drain(drained(project, variant, state), labels, units)
     except CoreError as problem:

@@ -56,6 +56,13 @@ REMARKS: Final[Mapping[str, tuple[Callable[[Remark, Callable[[str], str]], str],
         "shut and heated, the vessel has no way to expand",
         "put the relief between the vessel and the first valve",
     ),
+    "pump_way_up": (
+        lambda r, name: (
+            f"{name(r.part_id)} is mounted {r.values['sits']}; its sheet says {r.values['may_sit']}"
+        ),
+        "water that leaks from its seal runs into the motor",
+        "turn it, or take one that may be mounted so",
+    ),
     "phase_order": (
         lambda r, name: f"{name(r.part_id)} is fitted before {name(r.parts[1])}, in which it sits",
         "until then there is nothing to fit it to",

@@ -45,6 +45,8 @@ def waste_words(finding: Finding, labels: Mapping[str, str], units: UnitSystem) 
             )
         case "through_its_lid":
             return "filled through its lid, since no filler is joined"
+        case "vent_shares_overflow":
+            return "vent and overflow are one hose: once water runs over, no air gets out"
         case "vent_open":
             return f"its vent: {reader.value(finding, 'bore_m')}, open, since none is drawn"
     assert finding.code == "no_vent", finding.code
@@ -152,6 +154,7 @@ def tray_sentences(
             )
         elif run.length_m and run.fall_m / run.length_m < FLAT_M_PER_M:
             said.append(f"{run.label} has hardly any fall: hair and soap stay in it.")
+    said += _trap_words(tray, labels, units)
     if tray.unvented and tray.drains:
         said.append(
             f"No vent is drawn at {labels[tray.ends_in]}: without one air must come back up the "
@@ -163,6 +166,28 @@ def tray_sentences(
             f"{with_unit(tray.unplaced_m, 'bore', units, 2)} of fall. Give the places of the parts."
         )
     return tuple(said)
+
+
+def _trap_words(tray: TrayDrains, labels: Mapping[str, str], units: UnitSystem) -> list[str]:
+    """Say what the traps of a tray want."""
+    said = []
+    if tray.hair_trap and tray.clogged_m3_per_s is not None:
+        said.append(
+            f"{labels[tray.hair_trap]} full of hair leaves "
+            f"{flow_words(tray.clogged_m3_per_s, units)}: empty it every "
+            f"{tray.showers:.0f} showers."
+        )
+    if tray.rise_needed_m:
+        said.append(
+            f"{labels[tray.trapped_by]} does not fit under it: raise {tray.label} by "
+            f"{with_unit(tray.rise_needed_m, 'bore', units, 2)} more, or take a lower trap."
+        )
+    if tray.seal_m3 > 0.0:
+        said.append(
+            f"{labels[tray.trapped_by]} holds {with_unit(tray.seal_m3, 'millilitres', units, 2)} "
+            "as its seal; it dries out, and freezes, when nobody is there."
+        )
+    return said
 
 
 def _drains(tray: TrayDrains, comes: float, labels: Mapping[str, str], units: UnitSystem) -> str:

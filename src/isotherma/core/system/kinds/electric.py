@@ -176,16 +176,14 @@ class Panel(ElectricPart):
     ports = (Port("load", "power", many=True),)
     printed = ("rated_w", "open_v", "short_a", "best_v", "best_a", "count")
     needs = ("rated_w",)
-    usual = {"tilt_deg": usual(0.0, 0.0, 15.0, "flat on the roof"),
-             "heat_share": usual(0.08, 0.12, 0.2, "lost when the cells are hot")}  # fmt: skip
+    usual = {"tilt_deg": usual(0.0, 0.0, 15.0, "flat on the roof")}
     rated_w: Watts | None = known("Watts on the label", "In full sun, each; 0: none.")
     open_v: Voltage | None = known("Open voltage")
     short_a: Current | None = known("Short-circuit current")
     best_v: Voltage | None = known("Voltage at best")
     best_a: Current | None = known("Current at best")
     count: Annotated[Count, Field(ge=1)] = Field(default=1, title="How many")
-    tilt_deg: Tilt | None = known("Tilt")
-    heat_share: Share | None = known("Lost to heat")
+    tilt_deg: Tilt | None = known("Tilt", "To the noon sun; flat: 0.")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Watts from voltage and current at best."""

@@ -83,13 +83,17 @@ class ManualMixer(PartBase):
     printed = ("hot_share", "lever", "checks")
     turned = ("hot_share",)
     caution = "It does not hold its temperature: feel it again whenever another tap is opened."
-    usual = {"flow_factor_si": usual(8 * FACTOR, 12 * FACTOR, 16 * FACTOR, "small mixer taps")}
+    usual = {
+        "flow_factor_si": usual(8 * FACTOR, 12 * FACTOR, 16 * FACTOR, "small mixer taps"),
+        "finds_s": usual(4.0, 8.0, 20.0, "a hand turns and waits for the pipe"),
+    }
     hot_share: Share = Field(default=0.5, title="Opening to hot")
     flow_factor_si: FlowFactor | None = known(
         "Passes at one bar", "Litres a minute at one bar lost in it."
     )
     lever: Literal["one lever", "two taps"] = Field(default="one lever", title="Worked by")
     pauses: bool = Field(default=False, title="Keeps its place while paused")
+    finds_s: Seconds | None = known("Found again in", "After a pause in which it lost its place.")
     checks: Literal["both legs", "none"] | None = known("Check valves in it")
 
 

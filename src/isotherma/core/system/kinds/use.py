@@ -11,11 +11,13 @@ from pydantic import Field
 from isotherma.core.fields import (
     Flow,
     FlowFactor,
+    Height,
     PartRef,
     Pressure,
     Rise,
     Seconds,
     Setting,
+    Size,
     Volume,
     Watts,
     known,
@@ -184,4 +186,48 @@ class Appliance(Outlet):
         return {"charge_m3": "litres per run in its handbook"}
 
 
-UseKind = ShowerHead | Tap | OutsideOutlet | BottleFill | ToiletFlush | Appliance
+PlaceKind = Literal["cubicle", "doorway with curtain", "tent", "outside"]
+_STANDS_READY = usual(0.0, 5.0, 20.0, "it stands; a door is shut")
+_SETUP: Final[Mapping[PlaceKind, tuple[Band, Band]]] = {
+    "cubicle": (_STANDS_READY, usual(20.0, 60.0, 180.0, "wiped dry")),
+    "doorway with curtain": (
+        usual(20.0, 45.0, 120.0, "curtain drawn, mat laid"),
+        usual(60.0, 120.0, 300.0, "curtain and mat dried and folded"),
+    ),
+    "tent": (
+        usual(120.0, 300.0, 600.0, "put up and pegged"),
+        usual(180.0, 420.0, 900.0, "shaken out, folded wet"),
+    ),
+    "outside": (usual(0.0, 15.0, 60.0, "a mat on the ground"),
+                usual(10.0, 30.0, 60.0, "mat rinsed and hung up")),
+}  # fmt: skip
+
+
+class ShowerPlace(PartBase):
+    """Where people stand: what is set up before a shower and packed away after it."""
+
+    kind: Literal["shower_place"] = "shower_place"
+    side = "use"
+    title = "Shower place"
+    printed = ("setting", "setup_s", "pack_s", "headroom_m", "mat_m")
+    sits_in = ("tray",)
+    caution = "Wet floors are slippery: a mat that grips, and something to hold on to."
+    setting: PlaceKind = Field(default="cubicle", title="It is")
+    serves: PartRef | None = known("Under which head", "Empty: the first.")
+    setup_s: Seconds | None = known("Set up in")
+    pack_s: Seconds | None = known("Packed in")
+    headroom_m: Size | None = known("Headroom in it", "Empty: by the vehicle, tray and mat.")
+    mat_m: Height | None = known("Mat or grid under the feet")
+
+    def worked_out(self, around: Around) -> Mapping[str, Band]:
+        """Seconds by what it is."""
+        setup, pack = _SETUP[self.setting]
+        return {"setup_s": setup, "pack_s": pack}
+
+    @property
+    def wets_the_air(self) -> bool:
+        """Whether its vapour stays in the vehicle."""
+        return self.setting in ("cubicle", "doorway with curtain")
+
+
+UseKind = ShowerHead | Tap | OutsideOutlet | BottleFill | ToiletFlush | Appliance | ShowerPlace

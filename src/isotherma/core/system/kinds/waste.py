@@ -15,7 +15,9 @@ from isotherma.core.fields import (
     Flow,
     Height,
     Hours,
+    Loss,
     Rise,
+    Share,
     Size,
     Volume,
     Watts,
@@ -58,6 +60,7 @@ class Tray(WastePart):
         default="middle", title="Drains at"
     )
     holds_m3: Volume | None = known("Holds before it spills")
+    raised_m: Height | None = known("Raised above the floor", "Room for trap and drain below it.")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Litres on the floor from its sides and rim."""
@@ -85,6 +88,27 @@ class Trap(WastePart):
     seal_m: Height | None = known("Depth of its seal")
 
 
+class HairTrap(WastePart):
+    """A mesh that keeps hair and lint out of the drain."""
+
+    kind: Literal["hair_trap"] = "hair_trap"
+    title = "Hair trap"
+    ports = through("waste")
+    printed = ("loss_k", "full_share", "showers_per_emptying")
+    usual = {
+        "loss_k": usual(1.0, 2.0, 4.0, "a clean mesh in a strainer body"),
+        "full_share": usual(0.15, 0.3, 0.5, "a mesh that wants to be emptied"),
+        "showers_per_emptying": usual(3.0, 6.0, 15.0, "long hair fills a mesh in a few"),
+    }
+    loss_k: Annotated[float, Field(ge=0, le=1000)] | None = known(
+        "Resistance, clean", "Loss coefficient, as tables of strainers give it."
+    )
+    full_share: Annotated[Share, Field(gt=0)] | None = known("Passes, full of hair")
+    showers_per_emptying: Annotated[Count, Field(ge=1)] | None = known(
+        "Showers between emptying it"
+    )
+
+
 class GreyTank(Vessel):
     """The tank waste water is kept in; often tapered."""
 
@@ -98,6 +122,9 @@ class GreyTank(Vessel):
                "inside_width_m", "inside_height_m")  # fmt: skip
     needs = ("volume_m3",)
     inlet_height_m: Height | None = known("Inlet above its floor")
+    loss_w_per_k: Loss | None = known(
+        "Loses to the air", "Each kelvin; lagged ones lose less. Empty: by its size."
+    )
     outlet_bore_m: Bore | None = known("Outlet bore")
 
 
@@ -196,5 +223,5 @@ class ReuseLoop(WastePart):
 
 
 WasteKind = (
-    Tray | Trap | GreyTank | Gate | DumpPump | WasteContainer | OpenDrain | ReuseLoop
+    Tray | Trap | HairTrap | GreyTank | Gate | DumpPump | WasteContainer | OpenDrain | ReuseLoop
 )  # fmt: skip

@@ -23,6 +23,7 @@ from isotherma.core.system.kinds.heat.loops import (
     AirCoil,
     AirDiverter,
     AirHeater,
+    AirOutlet,
     Coil,
     EngineCoolant,
     HeatPad,
@@ -52,7 +53,8 @@ from isotherma.core.system.kinds.heat.vessels import (
 
 HeatKind = (
     Element | Burner | Store | Combi | Canister | ThroughFlowGas | ThroughFlowElectric
-    | LiquidHeater | AirHeater | AirDiverter | AirCoil | EngineCoolant | Coil | PlateExchanger
+    | LiquidHeater | AirHeater | AirDiverter | AirOutlet | AirCoil | EngineCoolant | Coil
+    | PlateExchanger
     | HeatPad | SunContainer | Kettle | Thermostat | HighLimit | Interlock | Flue | Terminal
     | FuelTank
 )  # fmt: skip
@@ -68,6 +70,7 @@ __all__ = [
     "AirCoil",
     "AirDiverter",
     "AirHeater",
+    "AirOutlet",
     "Board",
     "Burner",
     "Canister",

@@ -157,6 +157,21 @@ class AirDiverter(Switchable):
     leak_share: Share | None = known("Leaks past the flap")
 
 
+class AirOutlet(HeatPart):
+    """A grille where hot air comes out: in a room, in a locker that is to dry."""
+
+    kind: Literal["air_outlet"] = "air_outlet"
+    title = "Hot-air outlet"
+    ports = (Port("inlet", "air"),)
+    printed = ("open_share", "bore_m")
+    positions = ("open", "shut")
+    caution = "Keep bedding and boxes off it; never shut the last one of a heater that runs."
+    usual = {"loss_k": usual(1.0, 1.5, 3.0, "a grille with slats")}
+    bore_m: Bore | None = known("Bore", "Empty: as its duct.")
+    open_share: Annotated[Share, Field(gt=0)] = Field(default=1.0, title="Slats open")
+    loss_k: Annotated[float, Field(ge=0, le=1000)] | None = known("Resistance")
+
+
 class AirCoil(HeatPart):
     """A finned coil in hot air that warms water."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -38,7 +38,7 @@ from isotherma.core.system.pieces import (
 class Source(HeatPart):
     """What elements and burners share: a thermostat, and the hours in which it may run."""
 
-    positions = ("ready", "off")
+    positions: ClassVar[tuple[str, ...]] = ("ready", "off")
     sits_in = ("store", "combi", "canister", "sun_container")
     turned = ("set_c", "rule")
     usual = {
@@ -80,14 +80,18 @@ def _known_store(around: Around) -> tuple[float, float, float] | None:
     return capacity + body, loss, 18.0
 
 
+Boost = Literal["never", "from a time", "before a draw", "by button"]
+
+
 class Element(Source):
     """An electric heating element in a store, on mains or on battery voltage."""
 
     kind: Literal["element"] = "element"
     title = "Element"
     ports = (power(),)
+    positions = ("ready", "full", "off")
     printed = ("rated_w", "rated_v", "supply_v", "resistance_ohm", "heats_in_s", "from_c", "to_c",
-               "set_c", "power_w")  # fmt: skip
+               "set_c", "power_w", "low_w", "boost")  # fmt: skip
     needs = ("power_w",)
     caution = ELECTRIC_CAUTION
     usual = {**Source.usual, "height_share": usual(0.05, 0.1, 0.3, "near the bottom")}
@@ -102,6 +106,13 @@ class Element(Source):
     from_c: Temperature | None = known("From")
     to_c: Temperature | None = known("To")
     height_share: Share | None = known("Element height", "Share of the store's height.")
+    low_w: Power | None = known("Watts at its low step", "Empty: it has one step.")
+    boost: Boost = Field(
+        default="never", title="Full step", description="With a low step, which holds meanwhile."
+    )
+    boost_from_s: Clock = Field(default=6 * 3600.0, title="Full step from")
+    boost_until_s: Clock = Field(default=8 * 3600.0, title="Full step until")
+    boost_before_s: Time = Field(default=3600.0, title="Full step this long before a draw")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Watts from the label, from ohms, or from the time a known store took."""

@@ -7,9 +7,11 @@ from isotherma.core.system.kinds.water.fittings import (
     CheckValve,
     Coupling,
     Drain,
+    DustCap,
     Filter,
     FlowLimiter,
     LooseHose,
+    ParkingPlace,
     Reducer,
     Relief,
     Selector,
@@ -39,7 +41,7 @@ WaterKind = (
     FreshTank | FillPoint | LooseContainer | OutsideSource | PressurisedInlet | GravityBag
     | Pump | Submersible | FootPump | HandPump | Accumulator | Split | ShutOff | Selector
     | CheckValve | Reducer | FlowLimiter | Relief | Drain | AirVent | Strainer | Filter
-    | Coupling | LooseHose | BlankingCap | Solenoid
+    | Coupling | LooseHose | BlankingCap | DustCap | ParkingPlace | Solenoid
 )  # fmt: skip
 
 
@@ -50,6 +52,7 @@ __all__ = [
     "CheckValve",
     "Coupling",
     "Drain",
+    "DustCap",
     "FillPoint",
     "Filter",
     "FlowLimiter",
@@ -60,6 +63,7 @@ __all__ = [
     "LooseContainer",
     "LooseHose",
     "OutsideSource",
+    "ParkingPlace",
     "PressurisedInlet",
     "Pump",
     "PumpPoints",

@@ -20,6 +20,7 @@ from isotherma.core.fields import (
     Name,
     PartRef,
     Pressure,
+    Seconds,
     Share,
     Temperature,
     Watts,
@@ -252,6 +253,28 @@ class BlankingCap(WaterPart):
     kind: Literal["blanking_cap"] = "blanking_cap"
     title = "Blanking cap"
     ports = (Port("inlet", "fluid"),)
+
+
+class DustCap(WaterPart):
+    """A cap for the halves of a coupling that is apart, so that no dirt gets into the water."""
+
+    kind: Literal["dust_cap"] = "dust_cap"
+    title = "Dust cap"
+    ports = ()
+    printed = ("caps", "move_s")
+    caps: PartRef | None = known("Caps", "The coupling whose halves it closes.")
+    move_s: Seconds = Field(default=5.0, title="Put on or off in")
+
+
+class ParkingPlace(WaterPart):
+    """A clip or socket that holds the free end of a hose while it is apart."""
+
+    kind: Literal["parking_place"] = "parking_place"
+    title = "Parking place"
+    ports = ()
+    printed = ("holds", "move_s")
+    holds: PartRef | None = known("Holds the end of", "The coupling that is apart.")
+    move_s: Seconds = Field(default=5.0, title="Put in or out in")
 
 
 class Solenoid(Valve):

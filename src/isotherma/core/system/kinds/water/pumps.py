@@ -69,6 +69,10 @@ class Pump(WaterPart):
     volts_v: Voltage | None = known("Rated volts")
     current_a: Current | None = known("Amps on the box", "At its highest pressure.")
     self_priming_m: Rise | None = known("Lifts water by itself")
+    may_sit: Literal["any way", "motor above", "motor above or level"] | None = known(
+        "May be mounted", "As its sheet says; water that leaks must not run into the motor."
+    )
+    sits: Literal["motor above", "level", "motor below"] | None = known("Is mounted")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Infer the curve from open flow and cut-out, or from points."""

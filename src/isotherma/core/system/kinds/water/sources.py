@@ -56,6 +56,11 @@ class FreshTank(Vessel):
     fill_height_m: Height | None = known("Filling port above its floor")
     overflow_height_m: Height | None = known("Overflow above its floor")
     vent_bore_m: Bore | None = known("Vent bore")
+    vent_shares_overflow: bool = Field(
+        default=False,
+        title="Vent and overflow share one hose",
+        description="Air must leave by the hose that water runs over in.",
+    )
     baffled: bool = Field(default=False, title="Has baffles", description="Against slosh.")
     loss_w_per_k: Loss | None = known(
         "Loses to the air", "Each kelvin; lagged ones lose less. Empty: by its size."
@@ -64,6 +69,9 @@ class FreshTank(Vessel):
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Litres, and what it loses by its faces."""
         found = dict(super().worked_out(around))
+        between = self._between_heights()
+        if between is not None and self.nominal_m3 is None:
+            found["volume_m3"] = between
         volume = self.volume_m3
         if volume is None and "volume_m3" in found:
             volume = found["volume_m3"].likely
@@ -73,6 +81,32 @@ class FreshTank(Vessel):
                 0.6 * loss, loss, 1.5 * loss, "a bare plastic cube of its litres in still air"
             )
         return found
+
+    def _between_heights(self) -> Band | None:
+        """Litres between outlet and overflow, where its inside and one of both were measured.
+
+        References
+        ----------
+        Geometry of a tapered box.
+        """
+        height = self.inside_height_m
+        if not (self.inside_length_m and self.inside_width_m and height):
+            return None
+        if self.outlet_height_m is None and self.overflow_height_m is None:
+            return None
+        low = self.usual["outlet_height_m"].likely
+        low = min(height, low if self.outlet_height_m is None else self.outlet_height_m)
+        high = height if self.overflow_height_m is None else min(height, self.overflow_height_m)
+        if high <= low:
+            return None
+        floor = self.floor_length_m or self.inside_length_m
+        middle = 0.5 * (low + high) / height
+        length = floor + (self.inside_length_m - floor) * middle
+        litres = length * self.inside_width_m * (high - low)
+        return Band(
+            0.92 * litres, 0.96 * litres, litres,
+            "by its inside measures between outlet and overflow, less about 4 % for round corners",
+        )  # fmt: skip
 
 
 class FillPoint(WaterPart):
