@@ -79,7 +79,7 @@ class TrayDrains:
     unplaced_m: float
     hair_trap: str
     clogged_m3_per_s: float | None
-    showers: float
+    showers: int
     rise_needed_m: float | None
     seal_m3: float
     lacking: tuple[Finding, ...]
@@ -220,7 +220,7 @@ class _Drain:
     hair: str = ""
     seal_m3: float = 0.0
     left_share: float = 1.0
-    showers: float = 0.0
+    showers: int = 0
 
 
 def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
@@ -249,7 +249,7 @@ def _follow(side: _Side, tray: Tray, lacking: list[Finding]) -> _Drain:
         elif isinstance(part, HairTrap):
             extra = figure(part, "loss_k")
             drain.hair, drain.left_share = part.id, figure(part, "full_share")
-            drain.showers = figure(part, "showers_per_emptying")
+            drain.showers = part.showers_per_emptying
         elif isinstance(part, Gate):
             extra = GATE_K
         drain.runs.append(WasteRun(run.id, run.label, length, fall, kept))

@@ -175,7 +175,7 @@ def _trap_words(tray: TrayDrains, labels: Mapping[str, str], units: UnitSystem) 
         said.append(
             f"{labels[tray.hair_trap]} full of hair leaves "
             f"{flow_words(tray.clogged_m3_per_s, units)}: empty it every "
-            f"{tray.showers:.0f} showers."
+            f"{tray.showers} showers."
         )
     if tray.rise_needed_m:
         said.append(

@@ -98,14 +98,13 @@ class HairTrap(WastePart):
     usual = {
         "loss_k": usual(1.0, 2.0, 4.0, "a clean mesh in a strainer body"),
         "full_share": usual(0.15, 0.3, 0.5, "a mesh that wants to be emptied"),
-        "showers_per_emptying": usual(3.0, 6.0, 15.0, "long hair fills a mesh in a few"),
     }
     loss_k: Annotated[float, Field(ge=0, le=1000)] | None = known(
         "Resistance, clean", "Loss coefficient, as tables of strainers give it."
     )
     full_share: Annotated[Share, Field(gt=0)] | None = known("Passes, full of hair")
-    showers_per_emptying: Annotated[Count, Field(ge=1)] | None = known(
-        "Showers between emptying it"
+    showers_per_emptying: Annotated[Count, Field(ge=1)] = Field(
+        default=6, title="Emptied after", description="Showers; long hair fills it in a few."
     )
 
 
