@@ -138,7 +138,7 @@ def test_the_layouts_cover_what_people_build():
     two_knobs = piece(layouts()["two-knob-selector"].system, "heater")
     assert two_knobs.control == "two knobs"
     plugs = [part for part in layouts()["hung-outside"].system.parts if part.kind == "coupling"]
-    assert len(plugs) == 3
+    assert len(plugs) == 4
 
 
 @pytest.mark.parametrize("make", [drover, folio, folio_summer, curlew])

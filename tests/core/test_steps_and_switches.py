@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from isotherma.catalogue import climate
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Budgets
 from isotherma.core.climate import Climate
 from isotherma.core.options.built import setup_s
@@ -18,7 +20,9 @@ from isotherma.core.supply.strokes import strokes_of
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Element
 from isotherma.core.system.layouts import usual_route
+from isotherma.core.system.moves import moves
 from isotherma.core.system.nominal import computed
+from isotherma.core.system.remarks import remarks
 from isotherma.core.system.vehicle import Vehicle
 from tests.networks import network, part, pipe, tap
 from tests.support import MILD, brief, run, shower, system
@@ -355,3 +359,65 @@ def test_a_tilted_panel_gets_more_of_a_low_sun_and_less_of_a_high_one():
     assert winter.tilted(60.0, noon) > 1.5
     assert summer.tilted(60.0, noon) < 1.0
     assert 0.0 < winter.tilted(60.0, 8 * 3600.0) <= 2.0
+
+
+# --- in the starting layouts ---
+
+
+def of_layout(name: str, state: str, **draw: object):
+    layout = layouts()[name]
+    system = layout.system
+    outlet = {"hung-outside": "head", "seat-store": "head", "sun-first": "head"}[name]
+    first = shower(outlet=outlet, **draw)
+    asked = layout.project().brief.model_copy(update={"draws": (first,), "cold_water_c": None})
+    return simulate(asked, system, climate(asked), state=system.state(state))
+
+
+def test_a_unit_hung_outside_is_fed_from_a_bucket():
+    found = of_layout("hung-outside", "bucket", duration_s=180.0)
+    assert found.draws[0].mean_c is not None and found.draws[0].mean_c > 30.0
+    assert found.timeline.washed_kg.get("tank", 0.0) == 0.0
+
+
+def test_a_bucket_is_mixed_with_the_hot_of_the_store():
+    found = of_layout("seat-store", "mixed-bucket", duration_s=120.0, flow_m3_per_s=3 * LPM)
+    result = found.draws[0]
+    assert result.mean_c is not None and result.mean_c > 30.0
+    # only the hot part comes out of the tank
+    assert 0.2 * result.used_m3 < found.timeline.washed_kg["tank"] / 999.0 < 0.9 * result.used_m3
+
+
+def test_sun_and_gas_both_heat_one_store():
+    found = of_layout("sun-first", "gas", duration_s=600.0, aim="any")
+    heats = found.timeline.balance.sources_j
+    assert heats["element"] > 0.0 and heats["burner"] > 0.0
+
+
+def test_the_open_box_fills_between_its_switches():
+    layout = layouts()["open-sun-box"]
+    fill = batch_fills(by_id(layout.system))["store"]
+    assert fill.valve == "fill-valve"
+    assert (fill.from_share, fill.to_share) == pytest.approx((0.7, 0.85))
+    air = hot_air(computed(layout.system), {"flap": "cabin"}, room)
+    assert {one.part_id for one in air} == {"grille", "coil"}
+
+
+def test_caps_and_clips_are_part_of_the_move():
+    system = layouts()["hung-outside"].system
+    listed = moves(system, system.state("hot"), system.state("stowed"))
+    [apart] = [move for move in listed if move.part_id == "heater-plug"]
+    assert apart.beside == ("Cap on the water socket", "Clip for the heater hose")
+    assert apart.seconds_s == pytest.approx(5.0 + 5.0 + 5.0)
+
+
+def test_a_pump_the_wrong_way_up_is_said():
+    data = system().model_dump()
+    data["parts"] = [
+        {**item, "may_sit": "motor above", "sits": "level"} if item["kind"] == "pump" else item
+        for item in data["parts"]
+    ]
+    assert "pump_way_up" in {remark.code for remark in remarks(System.model_validate(data))}
+    data["parts"] = [
+        {**item, "may_sit": "any way"} if item["kind"] == "pump" else item for item in data["parts"]
+    ]
+    assert "pump_way_up" not in {remark.code for remark in remarks(System.model_validate(data))}

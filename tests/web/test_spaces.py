@@ -20,8 +20,8 @@ def spaces(client, base, query=""):
 def test_positions_stand_in_a_table_and_are_changed_there(client, base):
     page = spaces(client, base)
     heads = [text(cell) for cell in page.select("#table-water thead th")]
-    assert heads[2:] == ["Heater hung and plugged", "Stowed, driving", "Cold spray plugged",
-                         "Wash bowl hose plugged"]  # fmt: skip
+    assert heads[2:] == ["Heater hung and plugged", "Heater fed from a bucket",
+                         "Stowed, driving", "Cold spray plugged", "Wash bowl hose plugged"]  # fmt: skip
     chosen = page.select_one("#at-hot-gas-plug option[selected]")
     assert chosen["value"] == "joined"
     answer = act(
@@ -89,7 +89,7 @@ def test_phases_say_what_is_built_and_capped(client):
     base = made.headers["location"].removesuffix("/brief")
     page = spaces(client, base)
     words = text(page.find(id="phase-first"))
-    assert "28 of 32 parts" in words and "capped" in words
+    assert "29 of 34 parts" in words and "capped" in words
     for group in ("states", "spaces", "phases", "holes"):
         answer = act(client, base, "piece.add", group=group, _page="spaces")
         assert answer.status_code == 200
@@ -131,7 +131,7 @@ def test_the_day_in_every_state_is_a_table_of_verdicts(client, base):
 def test_a_state_is_what_one_wants_to_say(client, base):
     page = spaces(client, base)
     offered = [text(option) for option in page.select("#say-source option")]
-    assert len(offered) == 1
+    assert len(offered) == 2
     answer = act(client, base, "state.say", outlet="spray", source="tank", _page="spaces")
     card = soup(answer).select(".state-card")[-1]
     assert text(card.h3).startswith("Cold spray") and "from" in text(card.h3)

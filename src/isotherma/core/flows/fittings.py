@@ -501,8 +501,10 @@ def coil_layers(part: heat.Coil, count: int) -> tuple[int, int]:
 def _plate(part: heat.PlateExchanger, place: Place) -> list[NetworkElement]:
     warmth = (0.0, figure(part, "conductance_w_per_k"))
     loss_pa = figure(part, "pressure_loss_pa_at_5")
-    more: More = {"heat": kernel.EXCHANGE, "warmth": warmth}
-    return [_at_five(f"{s}_in", f"{s}_out", loss_pa, **more, role=s) for s in ("hot", "cold")]
+    return [
+        _at_five(f"{s}_in", f"{s}_out", loss_pa, heat=kernel.EXCHANGE, warmth=warmth, role=s)
+        for s in ("hot", "cold")
+    ]
 
 
 def _air_coil(part: heat.AirCoil, place: Place) -> list[NetworkElement]:
