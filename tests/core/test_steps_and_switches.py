@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -364,7 +366,7 @@ def test_a_tilted_panel_gets_more_of_a_low_sun_and_less_of_a_high_one():
 # --- in the starting layouts ---
 
 
-def of_layout(name: str, state: str, **draw: object):
+def of_layout(name: str, state: str, **draw: Any):
     layout = layouts()[name]
     system = layout.system
     outlet = {"hung-outside": "head", "seat-store": "head", "sun-first": "head"}[name]

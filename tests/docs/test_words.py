@@ -83,6 +83,7 @@ def test_no_words_are_left_over():
     elsewhere = {
         "no_class",
         "no_pair",
+        "no_phase",
         "no_whole_number",
         "over_twelve_hours",
         "mixer_stays",

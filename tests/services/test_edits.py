@@ -37,6 +37,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("piece.add", {"group": "phases"}),
     ("piece.add", {"group": "holes"}),
     ("state.day", {"state": "new-state"}),
+    ("phase.day", {"phase": "new-phase"}),
     ("state.position", {"state": "new-state", "part": "shut-off", "at": "shut"}),
     ("state.say", {"outlet": "head", "source": "tank"}),
     ("state.place", {"state": "new-state", "part": "tank", "space": "new-space"}),

@@ -20,8 +20,10 @@ def spaces(client, base, query=""):
 def test_positions_stand_in_a_table_and_are_changed_there(client, base):
     page = spaces(client, base)
     heads = [text(cell) for cell in page.select("#table-water thead th")]
-    assert heads[2:] == ["Heater hung and plugged", "Heater fed from a bucket",
-                         "Stowed, driving", "Cold spray plugged", "Wash bowl hose plugged"]  # fmt: skip
+    assert heads[2:] == [
+        "Heater hung and plugged", "Heater fed from a bucket", "Stowed, driving",
+        "Cold spray plugged", "Wash bowl hose plugged",
+    ]  # fmt: skip
     chosen = page.select_one("#at-hot-gas-plug option[selected]")
     assert chosen["value"] == "joined"
     answer = act(

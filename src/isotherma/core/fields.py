@@ -43,7 +43,8 @@ class Document(BaseModel):
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """Copy with some values changed; the copy has a digest of its own."""
         copied = super().model_copy(update=update, deep=deep)
-        copied.__dict__.pop("digest", None)
+        for worked_out in ("digest", "built"):
+            copied.__dict__.pop(worked_out, None)
         return copied
 
 

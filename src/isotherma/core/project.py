@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -10,6 +11,7 @@ from pydantic import Field, model_validator
 from isotherma.core.brief import Brief
 from isotherma.core.fields import Document, GivenName, Name, Slug, refusal
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
@@ -57,6 +59,22 @@ class Variant(Document):
         title="State of the day",
         description="How it stands on the day that is computed. Empty: its first state.",
     )
+    phase: Slug | None = Field(
+        default=None,
+        title="Built as far as",
+        description="What is there on the day that is computed. Empty: all of it.",
+    )
+
+    @cached_property
+    def built(self) -> Variant:
+        """Give the variant with what is fitted by its phase; itself where that is all of it.
+
+        It is for computing and drawing: what is written back is always the whole.
+        """
+        if self.phase is None or self.phase not in {phase.id for phase in self.system.phases}:
+            return self
+        there = fitted_by(self.system, self.phase)
+        return self.model_copy(update={"system": there, "phase": None})
 
     @property
     def standing(self) -> State | None:

@@ -135,7 +135,7 @@ def strategies_of(project: Project, variant: Variant, draw: Draw) -> tuple[Strat
 def _fresh_c(project: Project, variant: Variant) -> float:
     """Give the cold water of the day that is seen [°C]."""
     climate = catalogue.climate(project.brief)
-    return surroundings(project.brief, variant.system, variant.standing, climate).fresh_c
+    return surroundings(project.brief, variant.built.system, variant.standing, climate).fresh_c
 
 
 def with_strategy(project: Project, variant_id: str, draw: Draw, strategy: str) -> Project:
@@ -192,6 +192,7 @@ class ComparisonService:
         project: Project, variant: Variant, draw: Draw, pause_s: float, stopped: Stopped = never
     ) -> tuple[Remedy, ...]:
         """Compare remedies of the dead leg; Cancelled when stopped."""
+        variant = variant.built  # what is there on the day
         run, known = _run(project, variant, stopped), computed(variant.system)
         with long_turn(stopped):
             return dead_leg(project.brief, variant.system, known, draw, pause_s, run)
@@ -212,6 +213,7 @@ class ComparisonService:
         project: Project, variant: Variant, draw: Draw, stopped: Stopped = never
     ) -> tuple[MixingStrategy, ...]:
         """Compare the mixing strategies on a draw; Cancelled when stopped."""
+        variant = variant.built
         run = _run(project, variant, stopped)
         known, fresh_c = computed(variant.system), _fresh_c(project, variant)
         with long_turn(stopped):

@@ -128,19 +128,20 @@ class ResultService:
 
 def stands_key(project: Project, variant: Variant) -> Key:
     """Name what a variant's figures hang on: brief, system, the state of its day."""
-    state = variant.standing
+    variant, state = variant.built, variant.standing
     return project.brief.digest, variant.system.digest, state.id if state is not None else ""
 
 
 def physical_key(project: Project, variant: Variant) -> Key:
     """Name what the engine reads: the same where only names, notes or prices differ."""
-    state = variant.standing
+    variant, state = variant.built, variant.standing
     here = state.id if state is not None else ""
     return physical_digest(project.brief), physical_digest(variant.system), here
 
 
 def _under_names(project: Project, variant: Variant, days: tuple[AlikeDays, ...]) -> Outcome:
     """Measure days that ran before, under the names the documents have now."""
+    variant = variant.built
     brief, system = project.brief, variant.system
     labels = {piece.id: piece.label for piece in (*system.parts, *system.runs)}
     named = tuple(replace(row, day=named_as(row.day, labels, brief.draws)) for row in days)

@@ -485,6 +485,20 @@ class SetDayState(Edit):
         return editing.set_values(project, {f"variants.{variant_id}.state": self.state or None})
 
 
+class SetDayPhase(Edit):
+    """Choose how far it is built on the day that is seen."""
+
+    name = "phase.day"
+    phase: str = Field(default="", max_length=100)
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        known = {phase.id for phase in project.variant(variant_id).system.phases}
+        if self.phase and self.phase not in known:
+            raise ChangeRefused(path=f"variants.{variant_id}.phase", reason="no_phase")
+        return editing.set_values(project, {f"variants.{variant_id}.phase": self.phase or None})
+
+
 class SetPosition(Edit):
     """Set how a part stands in a state."""
 

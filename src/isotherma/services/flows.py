@@ -62,7 +62,7 @@ def network_of(
     brief = project.brief
     stands = surroundings(
         brief,
-        variant.system,
+        variant.built.system,
         state,
         catalogue.climate(brief),
         fresh_c=asked.fresh_c,
@@ -70,7 +70,7 @@ def network_of(
         level_m=asked.level_m,
         dirty=asked.dirty,
     )
-    return compile_network(variant.system, state, stands)
+    return compile_network(variant.built.system, state, stands)
 
 
 def solve_flows(
@@ -105,7 +105,7 @@ def find_outlet(system: System, wanted: str) -> str:
 
 def leaks(project: Project, variant: Variant, state: State | None) -> tuple[PumpStarts, ...]:
     """Describe every pump with a switch, with everything shut."""
-    return pump_starts(variant.system, network_of(project, variant, state, Asked()))
+    return pump_starts(variant.built.system, network_of(project, variant, state, Asked()))
 
 
 def drained(project: Project, variant: Variant, state: State | None) -> DrainDown:
@@ -115,7 +115,7 @@ def drained(project: Project, variant: Variant, state: State | None) -> DrainDow
 
 def wasted(project: Project, variant: Variant, state: State | None) -> Waste:
     """Tell how a state drains by gravity and fills."""
-    return waste_of(variant.system, state, project.vehicle)
+    return waste_of(variant.built.system, state, project.vehicle)
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,19 +143,19 @@ def tanks_of(
     project: Project, variant: Variant, state: State | None, drawn_m3_per_s: float
 ) -> Tanks:
     """Read the tanks of a variant as its vehicle stands; `drawn_m3_per_s` 0: a usual flow."""
-    known = computed(variant.system)
+    known = computed(variant.built.system)
     return Tanks(
         gauge_tables(known, project.vehicle),
         levelling(known, positions(known, state), hose_m3_per_s=HOSE_M3_PER_S,
                   drawn_m3_per_s=drawn_m3_per_s or DRAWN_M3_PER_S),
-        strokes_of(variant.system),
+        strokes_of(variant.built.system),
     )  # fmt: skip
 
 
 def warm_air(project: Project, variant: Variant, state: State | None) -> tuple[Blown, ...]:
     """Say where the hot air of a variant's air heaters goes, and what it dries there."""
-    known = computed(variant.system)
-    air_c = spaces_air(project.brief, variant.system, catalogue.climate(project.brief))
+    known = computed(variant.built.system)
+    air_c = spaces_air(project.brief, variant.built.system, catalogue.climate(project.brief))
     return tuple(
         Blown(air, dries_kg_per_s(
             air_c=air.air_c, stream_w_per_k=air.stream_w_per_k, inside_c=project.brief.inside_c,
@@ -181,7 +181,7 @@ class FlowService:
             return waits
         base = (
             project.brief.digest,
-            variant.system.digest,
+            variant.built.system.digest,
             state.id if state is not None else None,
             asked.fresh_c,
             tuple(sorted(asked.at_c.items())),

@@ -55,7 +55,7 @@ def _setup() -> Setup:
     project = drover()
     variant = project.variants[0]
     climate = catalogue.climate(project.brief)
-    return Setup(project.brief, variant.system, variant.standing, climate)
+    return Setup(project.brief, variant.built.system, variant.standing, climate)
 
 
 def _solve() -> None:

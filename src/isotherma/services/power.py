@@ -28,7 +28,7 @@ class Carried:
 
 def may_be_on(variant: Variant) -> tuple[str, ...]:
     """List what takes electricity or burns gas, by id."""
-    known = computed(variant.system)
+    known = computed(variant.built.system)
     return tuple(dict.fromkeys((*loads_of(known), *appliances_of(known))))
 
 
@@ -53,7 +53,7 @@ def carried(
     Carried
         Computed by the tree that feeds the day. [A, V, W, kg/s, Pa]
     """
-    known, at = computed(variant.system), positions(variant.system, state)
+    known, at = computed(variant.built.system), positions(variant.built.system, state)
     air_c = _bottle_c(project, known, at, state)
     return Carried(known, at, power_report(known, at, on), gas_report(known, at, air_c, on))
 

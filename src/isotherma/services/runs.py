@@ -20,7 +20,7 @@ from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
 
 def compute(project: Project, variant: Variant, state: State | None = None) -> Outcome | CoreError:
     """Simulate a variant, in its state of the day unless told; no answer is given, not raised."""
-    brief = project.brief
+    brief, variant = project.brief, variant.built
     try:
         climate = catalogue.climate(brief)
         with turn():
@@ -43,7 +43,7 @@ def compute_band(
 
     Of a trip whose days differ it is the day that is shown, as if all were like it.
     """
-    climate = catalogue.climate(project.brief)
+    climate, variant = catalogue.climate(project.brief), variant.built
     brief = outcome.brief if outcome.legs else project.brief
     if outcome.legs:
         outcome = simulate(brief, variant.system, climate, state=state or variant.standing)

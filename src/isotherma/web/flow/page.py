@@ -354,7 +354,7 @@ def _leaning(project: Project, asked: FlowAsked, units: UnitSystem) -> tuple[Pro
 def flow_page(context: PageContext) -> FlowPage:
     """Put the Flow page together for what the address asks."""
     frame, _ = make_frame(context, "flow")
-    project, variant, units = context.project, context.variant, context.units
+    project, variant, units = context.project, context.built, context.units
     asked, flowing, system = flow_asked(context.query), context.services.flowing, variant.system
     state = state_of(variant, asked.state)
     opens, unknown = opens_of(system, asked)

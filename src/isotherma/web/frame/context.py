@@ -116,6 +116,11 @@ class PageContext:
         """The variant that is looked at; NotFound if it is gone."""
         return find_variant(self.opened.project, self.variant_id)
 
+    @property
+    def built(self) -> Variant:
+        """The same with what is there on the day that is seen: to compute and to draw."""
+        return self.variant.built
+
 
 @dataclass(frozen=True, slots=True)
 class DesignRequest:

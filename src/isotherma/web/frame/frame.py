@@ -79,6 +79,7 @@ class Frame:
     rename_error: str
     rename_text: str
     states: tuple[tuple[str, str, bool], ...] = ()
+    phases: tuple[tuple[str, str, bool], ...] = ()
     binding: Cell | None = None
     piece: str = ""
 
@@ -156,11 +157,23 @@ def mend_piece(error: CoreError) -> str:
 
 
 def _in_state(sentence: str, variant: Variant) -> str:
-    """Name the state a verdict is for, where it is not the one the system usually stands in."""
+    """Name the state and phase a verdict is for, where they are not the usual ones."""
     states, standing = variant.system.states, variant.standing
-    if standing is None or standing is states[0]:
+    if standing is not None and standing is not states[0]:
+        sentence = f"In “{standing.name}”: {sentence[0].lower()}{sentence[1:]}"
+    phase = next((item for item in variant.system.phases if item.id == variant.phase), None)
+    if phase is None:
         return sentence
-    return f"In “{standing.name}”: {sentence[0].lower()}{sentence[1:]}"
+    return f"Built as far as “{phase.name}”: {sentence[0].lower()}{sentence[1:]}"
+
+
+def _phases(variant: Variant) -> tuple[tuple[str, str, bool], ...]:
+    """Give how far it may be built: all of it, or a phase before the last."""
+    before = variant.system.phases[:-1]
+    return (
+        ("", "All of it", variant.built is variant),
+        *((phase.id, phase.name, phase.id == variant.phase) for phase in before),
+    )
 
 
 def _stages(context: PageContext, page: str, result: Outcome | CoreError) -> tuple[Stage, ...]:
@@ -227,5 +240,6 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
         states=tuple(
             (item.id, item.name, item is variant.standing) for item in variant.system.states
         ),
+        phases=_phases(variant),
         rename_text=rename.texts.get("name", [variant.name])[0] if rename else variant.name,
     ), outcome

@@ -83,7 +83,7 @@ def _toggles(system: System, state: State | None, opens: Mapping[str, float]) ->
 def layout_page(context: PageContext) -> LayoutPage:
     """Put the Layout page together for what the address asks."""
     frame, outcome = make_frame(context, "layout")
-    variant, units = context.variant, context.units
+    variant, units = context.built, context.units
     piece, system = context.piece, variant.system
     asked = flow_asked(context.query)
     state = state_of(variant, asked.state)

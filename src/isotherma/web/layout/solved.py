@@ -62,7 +62,7 @@ class Ran:
 
 def solve_open(context: PageContext, state: State | None, opens: Mapping[str, float]) -> Ran:
     """Solve the flows of what is open and say what they are."""
-    variant, units = context.variant, context.units
+    variant, units = context.built, context.units
     asked = Asked(opens=opens)
     found = context.services.flowing.result(context.project, variant, state, asked)
     if isinstance(found, CoreError):

@@ -295,7 +295,7 @@ def _heats(outcome: Outcome | None) -> dict[str, str]:
 def power_page(context: PageContext) -> PowerPage:
     """Put the page together."""
     frame, outcome = make_frame(context, "power")
-    variant, units = context.variant, context.units
+    variant, units = context.built, context.units
     known = may_be_on(variant)
     if not known:
         return PowerPage(frame, empty=True)

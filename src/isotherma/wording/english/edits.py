@@ -48,6 +48,7 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "piece.remove": "{} removed",
     "state.say": "State added: {}",
     "state.day": "State of the day",
+    "phase.day": "Built as far as",
     "state.position": "{}",
     "state.place": "Put elsewhere in a state",
     "state.put_back": "Put back in a state",

@@ -44,6 +44,7 @@ REASONS: Final[Mapping[str, str]] = {
     "no_number": "that is not a number with a unit",
     "no_pair": "that is no pair with units",
     "no_parts": "it has no parts yet",
+    "no_phase": "there is no such phase any more",
     "no_port": "{part} has no {port}; remove that run first",
     "no_position": "{part} has no position “{at}”",
     "no_power": "the power must be more than nothing",
