@@ -492,3 +492,12 @@ def test_an_answer_is_put_into_a_design(client, demo):
     odd = client.post("/sums/put", data={**asked, "time": "soon", "target": target})
     assert odd.status_code == 422
     assert client.post("/sums/put", data={"sum": "nothing"}).status_code == 404
+
+
+def test_a_box_says_what_a_stuck_switch_does(client):
+    made = layouts()["open-sun-box"].project()
+    number = client.app.state.services.vehicles.create(made, "x")
+    page = soup(client.get(f"/vehicles/{number}/open-sun-box/layout?piece=part-store"))
+    words = text(page.select_one("#piece"))
+    assert "If Low level switch sticks: Surplus element does not heat any more." in words
+    assert "If Switch that starts filling sticks: Fill solenoid stays shut" in words

@@ -182,6 +182,9 @@ if TYPE_CHECKING:
     from isotherma.wording.english.tanks import (
         stroke_sentence as stroke_sentence,
     )
+    from isotherma.wording.english.tanks import (
+        stuck_sentences as stuck_sentences,
+    )
     from isotherma.wording.english.traces import (
         INPUTS as INPUTS,
     )
@@ -292,6 +295,7 @@ HOME: Final = {
     "joined_sentences": "tanks",
     "reading_words": "tanks",
     "stroke_sentence": "tanks",
+    "stuck_sentences": "tanks",
     "CAUTIONS": "cautions",
     "REFUSED": "cautions",
     "REMEDIES": "comparing",

@@ -160,3 +160,26 @@ def stuck(system: System, part_id: str) -> tuple[tuple[Stuck, str], ...]:
             flows = (way == "closed") is not rests_open
             found.append((Stuck.OVERFLOWS if flows else Stuck.NEVER_FILLS, acts_on.id))
     return tuple(found)
+
+
+def stuck_at(system: System, part_id: str) -> tuple[tuple[str, Stuck, str], ...]:
+    """Say what becomes of every level switch in a part, or acting on it, that fails.
+
+    Parameters
+    ----------
+    system : System
+        Any document. [-]
+    part_id : str
+        A box, a valve, an element, or the switch itself. [-]
+
+    Returns
+    -------
+    tuple of (str, Stuck, str)
+        The switch, what may happen, to what. [-]
+    """
+    return tuple(
+        (part.id, what, on)
+        for part in system.parts
+        if isinstance(part, LevelSwitch) and part_id in (part.id, part.fitted_in, part.acts_on)
+        for what, on in stuck(system, part.id)
+    )

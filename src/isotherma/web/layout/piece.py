@@ -12,6 +12,7 @@ from isotherma.core.flows.report import FlowReport
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.failure_modes import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.level_switches import stuck_at
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import KINDS
@@ -29,6 +30,7 @@ from isotherma.web.layout.solved import Ran
 from isotherma.web.parts.page import Offer, key_of
 from isotherma.wording import (
     doing_words,
+    stuck_sentences,
 )
 
 MOST_OFFERS: Final = 60
@@ -223,7 +225,9 @@ def make_piece(
         replacements = _replacements(system, piece, used)
         if outcome is not None and piece.id in outcome.setup.parts:
             out = if_fails(outcome.setup.computed, outcome.setup.network, piece.id)
-            fails = _fails_words(out, {part.id: part.label for part in system.parts}, units)
+            labels = {part.id: part.label for part in system.parts}
+            fails = _fails_words(out, labels, units)
+            fails += stuck_sentences(stuck_at(system, piece.id), labels)
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.care(), is_run=is_run, live=live.figures, form=form,

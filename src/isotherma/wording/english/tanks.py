@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from math import inf
+from typing import Final
 
 from isotherma.core.flows.gauges import GaugeTable, Reading
 from isotherma.core.flows.levelling import Levelling
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.setup.level_switches import Stuck
 from isotherma.core.supply.hot_air import HotAir
 from isotherma.core.supply.strokes import Strokes
 from isotherma.wording.english.flows import flow_words
@@ -102,6 +104,24 @@ def stroke_sentence(found: Strokes, labels: Mapping[str, str], units: UnitSystem
         f"{pump} gives {peak} for {duration_words(found.pressed_s)} of each stroke and nothing "
         f"between: {heater}, which needs {needs} for {duration_words(found.needs_s)}, {lights} at "
         "every stroke. An accumulator of two strokes between them would carry it over."
+    )
+
+
+_STUCK: Final[Mapping[Stuck, str]] = {
+    Stuck.OVERFLOWS: "{} stays open and the box runs over: lead its overflow outside",
+    Stuck.NEVER_FILLS: "{} stays shut and nothing is filled",
+    Stuck.HEATS_DRY: "{} may heat without water: it wants a cut-out of its own",
+    Stuck.NEVER_HEATS: "{} does not heat any more",
+}
+
+
+def stuck_sentences(
+    found: Sequence[tuple[str, Stuck, str]], labels: Mapping[str, str]
+) -> tuple[str, ...]:
+    """Say what becomes of level switches that stay as they fail."""
+    return tuple(
+        f"If {labels[switch]} sticks: {_STUCK[what].format(labels[part])}."
+        for switch, what, part in found
     )
 
 
