@@ -13,6 +13,7 @@ from isotherma.files.plain import write_plain
 from isotherma.services.can_do import CAN_DO_WORK, own_way
 from isotherma.services.comparisons import (
     BAND_WORK,
+    HOLDING_WORK,
     REMEDIES_WORK,
     STRATEGIES_WORK,
     ComparisonService,
@@ -65,6 +66,11 @@ def _strategies(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(
         ComparisonService.compute_mixing(project, variant, draw, _counted(told, stopped))
     )
+
+
+def _holding(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(ComparisonService.compute_holding(project, variant, _counted(told, stopped)))
 
 
 def _mends(payload: Payload, told: Told, stopped: Stopped) -> bytes:
@@ -130,6 +136,7 @@ def _counted(told: Told, stopped: Stopped) -> Stopped:
 
 KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
+    HOLDING_WORK: _holding,
     SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
     LEVERS_WORK: _levers, CAN_DO_WORK: _can_do,
 }  # fmt: skip

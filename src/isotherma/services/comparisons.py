@@ -15,6 +15,7 @@ from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.flows.surroundings import surroundings
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem, parse
+from isotherma.core.results.holding import Holding, holding
 from isotherma.core.results.mixing_strategies import (
     FlowWindow,
     MixingStrategy,
@@ -155,7 +156,8 @@ def with_strategy(project: Project, variant_id: str, draw: Draw, strategy: str) 
 
 BAND_BYTES: Final = 40_000
 BAND_WORK, REMEDIES_WORK, STRATEGIES_WORK = "band", "remedies", "strategies"
-WRITTEN: Final = (Range, UncertainInput, Sensitivity, Remedy, MixingStrategy)
+HOLDING_WORK = "holding"
+WRITTEN: Final = (Range, UncertainInput, Sensitivity, Remedy, MixingStrategy, Holding)
 Progress = Callable[[int, int], None]
 
 
@@ -174,6 +176,7 @@ class ComparisonService:
         self._work = work
         self._remedies: Cache[tuple[Remedy, ...]] = Cache(caches, "remedies of the dead leg")
         self._strategies: Cache[tuple[MixingStrategy, ...]] = Cache(caches, "mixing strategies")
+        self._holding: Cache[tuple[Holding, ...]] = Cache(caches, "held or in time")
         self._bands: Cache[Range] = Cache(caches, "band", lambda _: BAND_BYTES)
 
     def dead_leg(
@@ -218,6 +221,26 @@ class ComparisonService:
         known, fresh_c = computed(variant.system), _fresh_c(project, variant)
         with long_turn(stopped):
             return mixing_strategies(project.brief, variant.system, known, draw, fresh_c, run)
+
+    def holding(
+        self, project: Project, variant: Variant, asker: Asker
+    ) -> tuple[Holding, ...] | UnderWay:
+        """Give the store held hot against switched on in time, or how far trying it is."""
+        key = stands_key(project, variant)
+        return found_or_asked(
+            self._work, self._holding, HOLDING_WORK, key, (project, variant, {}), asker,
+            lambda: self.compute_holding(project, variant),
+        )  # fmt: skip
+
+    @staticmethod
+    def compute_holding(
+        project: Project, variant: Variant, stopped: Stopped = never
+    ) -> tuple[Holding, ...]:
+        """Run the day with the store held and switched on in time; Cancelled when stopped."""
+        variant = variant.built
+        run, known = _run(project, variant, stopped), computed(variant.system)
+        with long_turn(stopped):
+            return holding(project.brief, variant.system, known, run)
 
     def band(
         self, project: Project, variant: Variant, outcome: Outcome, asker: Asker

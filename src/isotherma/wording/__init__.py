@@ -63,6 +63,9 @@ if TYPE_CHECKING:
         works_without_words as works_without_words,
     )
     from isotherma.wording.english.comparing import (
+        HOLDING as HOLDING,
+    )
+    from isotherma.wording.english.comparing import (
         KEPT as KEPT,
     )
     from isotherma.wording.english.comparing import (
@@ -310,6 +313,7 @@ HOME: Final = {
     "REMARKS": "remarks",
     "RemarkWords": "remarks",
     "SERVICES": "trips",
+    "HOLDING": "comparing",
     "STRATEGIES": "comparing",
     "SUM_CELLS": "sums",
     "SUM_REMARKS": "sums",

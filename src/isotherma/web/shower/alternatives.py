@@ -18,6 +18,7 @@ from isotherma.core.results.mixing_strategies import FlowWindow, MixingStrategy
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.remedies import Remedy
 from isotherma.services.comparisons import (
+    HOLDING_WORK,
     REMEDIES_WORK,
     STRATEGIES_WORK,
     Trial,
@@ -33,6 +34,7 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Cell, cell_of
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.web.shower.chart import NARROW, Chart, make_chart
+from isotherma.web.shower.holding import HoldingRow, holding_row
 from isotherma.wording import (
     KEPT,
     REMEDIES,
@@ -145,6 +147,8 @@ class Alternatives:
     remedies: tuple[RemedyRow, ...]
     strategies: tuple[StrategyRow, ...]
     windows: tuple[WindowView, ...]
+    holding: tuple[HoldingRow, ...]
+    holds: bool
     mixes: bool
     work: UnderWayView | None = None
 
@@ -294,13 +298,14 @@ class _Compared:
 
     remedies: tuple[RemedyRow, ...] = ()
     strategies: tuple[StrategyRow, ...] = ()
+    holding: tuple[HoldingRow, ...] = ()
     work: UnderWayView | None = None
 
 
 def _compared(
     context: PageContext, seen: Project, placed: Draw, compare: str, pause_s: float | None
 ) -> _Compared:
-    """Ask for what is compared: remedies after a pause, or ways of mixing; nothing else."""
+    """Ask for what is compared: remedies after a pause, ways of mixing, held or in time."""
     comparing, variant, units = context.services.comparing, context.variant, context.units
     asked_for = [(key, value) for key, value in context.query.multi_items() if key != "again"]
     path = f"{context.path_of('design.shower')}?{urlencode(asked_for)}"
@@ -319,6 +324,13 @@ def _compared(
             return _Compared(work=under_way_view(ways, STRATEGIES_WORK, path, "#mix-compared"))
         return _Compared(
             strategies=tuple(_strategy_row(way, place, units) for place, way in enumerate(ways))
+        )
+    if compare == "holding":
+        held = comparing.holding(seen, variant, context.asker)
+        if isinstance(held, UnderWay):
+            return _Compared(work=under_way_view(held, HOLDING_WORK, path, "#hold-compared"))
+        return _Compared(
+            holding=tuple(holding_row(one, place, units) for place, one in enumerate(held))
         )
     return _Compared()
 
@@ -362,12 +374,14 @@ def alternatives(
         ways=tuple((way.id, STRATEGIES[way.id]) for way in ways), strategy=strategy,
         error=error, tried=came, compare=asked.compare,
         pause=pause or shown(PAUSE_S, "minutes", units), pause_error=pause_error,
-        remedies=compared.remedies, strategies=compared.strategies, work=compared.work,
+        remedies=compared.remedies, strategies=compared.strategies, holding=compared.holding,
+        work=compared.work,
         windows=tuple(
             _window_view(window, result.flow_m3_per_s, units)
             for window in comparing.windows(variant, outcome.fresh_c)
         ),
         mixes=any("mixer" in part.kind for part in variant.system.parts),
+        holds=any(part.kind == "store" for part in variant.system.parts),
     )  # fmt: skip
 
 

@@ -48,6 +48,13 @@ STRATEGIES: Final[Mapping[str, str]] = {
     "set-point": "the store’s setting is the mixer",
 }
 
+HOLDING: Final[Mapping[str, str]] = {
+    "as-is": "as it is",
+    "held": "held hot all day",
+    "in-time": "switched on {} before the first draw",
+    "stepped": "held at half its watts, full an hour before a draw",
+}
+
 
 def needs_words(remedy: Remedy, units: UnitSystem) -> str:
     """Say what a remedy takes."""

@@ -17,6 +17,7 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "levers": ("{done} of {whole} levers tried", "{done} levers tried"),
     "inverse": ("{done} of {whole} sets tried", "{done} sets of figures tried"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),
+    "holding": ("{done} of {whole} days run", "{done} days run"),
 }
 WORK_ENDED: Final[Mapping[str, str]] = {
     "lost_its_workers": "Two workers ended while they were at it, and it was not taken up again.",
