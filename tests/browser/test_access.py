@@ -15,7 +15,7 @@ PAGES = ["/", "/start", "/words", "/method", "/elements", "/kinds", "{}/heat",
          "{}/heat?flame=1", "{}/mends", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
          "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
          "{}/shower", "{}/shower?draw=1&by=time", "{}/budgets", "/sums",
-         "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "{}/layout",
+         "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "/sums?sum=knobs", "{}/layout",
          "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer",
          "{}/certainty", "{}/versions", "{}/shower?w.volume=14&compare=slug",
          "{}/shower?w.flow=lots&compare=mixing",
@@ -57,7 +57,10 @@ def test_pages_fit_and_pass_the_checker(page, demo, unknown, hung, serious, size
         f"{unknown}/shower",
         f"{unknown}/brief",
         f"{hung}/spaces",
-        *(f"{hung}/flow?state=hot&view={view}" for view in ("flow", "leak", "waste", "drain")),
+        *(
+            f"{hung}/flow?state=hot&view={view}"
+            for view in ("flow", "leak", "waste", "drain", "air")
+        ),
         f"{unknown}/flow",
         f"{hung}/parts?piece=part-heater",
         f"{hung}/layout",

@@ -501,3 +501,11 @@ def test_a_box_says_what_a_stuck_switch_does(client):
     words = text(page.select_one("#piece"))
     assert "If Low level switch sticks: Surplus element does not heat any more." in words
     assert "If Switch that starts filling sticks: Fill solenoid stays shut" in words
+
+
+def test_holding_is_compared_with_waiting(client, demo, worker):
+    page = soup(finished(client, f"{demo}/shower?draw=0&compare=holding"))
+    rows = [text(row.th) for row in page.select("table.holding tbody tr")]
+    assert rows[0] == "as it is" and "held hot all day" in rows
+    assert any(row.startswith("switched on ") for row in rows)
+    assert "Wh" in text(page.select_one("table.holding tbody"))

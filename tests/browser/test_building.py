@@ -1,0 +1,70 @@
+"""How far it is built, and what tanks and gauges mean, by mouse and keyboard."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from isotherma.catalogue.layouts import layouts
+
+
+def kept(vehicles, name):
+    return f"/vehicles/{vehicles.create(layouts()[name].project(), 'x')}/{name}"
+
+
+@pytest.fixture
+def seats(vehicles):
+    return kept(vehicles, "seat-store")
+
+
+def test_the_phase_changes_verdict_and_drawing_and_is_undone(page, seats):
+    page.goto(f"{seats}/layout")
+    drawing = page.locator("svg.route-wide")
+    expect(drawing).to_contain_text("Bucket")
+    whole = page.locator("#verdict").inner_text()
+    page.locator("#layout-phase").select_option("first")
+    expect(page.locator("#verdict")).to_contain_text("Built as far as “First trip”")
+    expect(drawing).not_to_contain_text("Bucket pump")
+    # the other pages follow, and say so in one place
+    page.get_by_role("link", name=re.compile("^Shower")).first.click()
+    expect(page.locator("#verdict")).to_contain_text("Built as far as “First trip”")
+    page.locator("#whole > summary").click()
+    expect(page.locator("#day-phase")).to_have_value("first")
+    page.locator("#day-phase").select_option("")
+    expect(page.locator("#verdict")).to_have_text(whole)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(page.locator("#verdict")).to_contain_text("Built as far as")
+    # what is later is still there to be planned
+    page.get_by_role("link", name=re.compile("^Parts")).first.click()
+    expect(page.locator("main")).to_contain_text("Bucket pump")
+
+
+def test_a_gauge_is_read_in_litres_by_keyboard_as_the_vehicle_leans(page, vehicles):
+    page.goto(f"{kept(vehicles, 'two-tank-storage')}/flow")
+    page.get_by_role("link", name="Gauges and tanks").focus()
+    page.keyboard.press("Enter")
+    cell = page.locator("tbody tr").nth(2).locator("td").first
+    expect(cell).to_contain_text("L to")
+    level = cell.inner_text()
+    page.get_by_label("Parked, nose up by").fill("nine")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert").first).to_be_visible()
+    expect(page.get_by_label("Parked, nose up by")).to_have_value("nine")
+    page.get_by_label("Parked, nose up by").fill("12")
+    page.keyboard.press("Enter")
+    expect(cell).not_to_have_text(level)
+
+
+def test_two_knobs_are_set_in_the_bench_sums(page):
+    page.goto("/sums")
+    page.get_by_text("How do I set a heater with two knobs?").click()
+    box = page.locator("#knobs")
+    box.get_by_label("Wanted").fill("42")
+    box.get_by_role("button", name="Work it out").click()
+    expect(box.locator(".sum-figure")).to_contain_text("74")
+    box.get_by_label("Wanted").fill("warm")
+    box.get_by_role("button", name="Work it out").click()
+    expect(box.get_by_role("alert")).to_be_visible()
+    expect(box.get_by_label("Wanted")).to_have_value("warm")
