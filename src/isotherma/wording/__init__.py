@@ -287,12 +287,28 @@ if TYPE_CHECKING:
     from isotherma.wording.english.waste import (
         waste_words as waste_words,
     )
+    from isotherma.wording.english.weights import (
+        lift_sentence as lift_sentence,
+    )
+    from isotherma.wording.english.weights import (
+        slosh_sentence as slosh_sentence,
+    )
+    from isotherma.wording.english.weights import (
+        weighed_row as weighed_row,
+    )
+    from isotherma.wording.english.weights import (
+        weight_sentences as weight_sentences,
+    )
     from isotherma.wording.english.work import (
         work_words as work_words,
     )
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "lift_sentence": "weights",
+    "slosh_sentence": "weights",
+    "weighed_row": "weights",
+    "weight_sentences": "weights",
     "gauge_sentence": "tanks",
     "hot_air_words": "tanks",
     "joined_sentences": "tanks",

@@ -21,10 +21,12 @@ from isotherma.core.system.remarks import standing_remarks
 from isotherma.core.system.route import reading_order
 from isotherma.core.system.sayings import sayings
 from isotherma.core.system.states import State
+from isotherma.services.weighing import weighed
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.words import position_words
+from isotherma.web.spaces.weight import WeightView, weight_view
 from isotherma.wording import RemarkWords, remark_words
 from isotherma.wording.reader import Reader
 
@@ -130,6 +132,7 @@ class SpacesPage:
     vehicle: FormView
     part_names: tuple[tuple[str, str], ...]
     space_names: tuple[tuple[str, str], ...]
+    weight: WeightView
 
 
 def _space_cards(
@@ -314,4 +317,5 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
         vehicle=make_form(context.project.vehicle, "vehicle", units, typed),
         part_names=tuple(names["part"]),
         space_names=tuple(names["space"]),
+        weight=weight_view(weighed(context.project, context.variant), units),
     )
