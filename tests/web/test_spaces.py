@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from isotherma.catalogue.layouts import layouts
 from tests.web.test_pages import HTMX, act, form_of, project, soup, text
 
 
@@ -152,3 +153,30 @@ def test_a_state_names_the_few_that_differ_and_keeps_heat_gas_and_power_apart(cl
     assert {"Bottle", "Isolation valve", "Hung gas heater, 6 L/min"} <= inside
     assert "Heater into the socket" in outside and not inside & {"Heater into the socket"}
     assert not supply.has_attr("open")  # seven differ: more than a glance takes in
+
+
+def test_a_store_under_a_seat_that_is_too_low_is_said_by_how_much(client):
+    number = client.app.state.services.vehicles.create(layouts()["seat-store"].project(), "x")
+    at = f"/vehicles/{number}/seat-store"
+    page = soup(client.get(f"{at}/spaces"))
+    assert "Nothing is known that does not fit" in text(page.select_one("#fit"))
+    assert "not known" in text(page.select_one("#weight"))  # no axles, no payload
+    for path, value in (("spaces.living.height_m", "300 mm"), ("parts.store.tall_m", "400 mm")):
+        group, piece, name = path.split(".")
+        scope = f"variants.seat-store.system.{group}.{piece}"
+        head = client.app.state.services.vehicles.open(number).head_id
+        answer = client.post(f"{at}/edit", headers=HTMX, data={
+            "_base": str(head), "_scope": scope, "_fields": name, name: value,
+            "_units": "metric", "_page": "spaces",
+        })  # fmt: skip
+        assert answer.status_code == 200
+    words = text(soup(client.get(f"{at}/spaces")).select_one("#fit"))
+    assert "Store behind the seats is 100 mm too tall for" in words
+
+
+def test_a_part_says_how_it_is_got_at(client):
+    number = client.app.state.services.vehicles.create(layouts()["seat-store"].project(), "x")
+    page = client.get(f"/vehicles/{number}/seat-store/layout?piece=part-pump")
+    words = text(soup(page).select_one("#piece"))
+    assert "To change it: it stands open; 2 joints, about 11 min" in words
+    assert "On the road a tube bridges it" in words

@@ -11,300 +11,112 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
-    from isotherma.wording.english.can_do import (
-        ENDS as ENDS,
-    )
-    from isotherma.wording.english.can_do import (
-        row_words as row_words,
-    )
-    from isotherma.wording.english.can_do import (
-        suits_words as suits_words,
-    )
-    from isotherma.wording.english.causes import (
-        cause_words as cause_words,
-    )
-    from isotherma.wording.english.cautions import (
-        CAUTIONS as CAUTIONS,
-    )
-    from isotherma.wording.english.cautions import (
-        REFUSED as REFUSED,
-    )
-    from isotherma.wording.english.cautions import (
-        caution as caution,
-    )
-    from isotherma.wording.english.cautions import (
-        cautions as cautions,
-    )
-    from isotherma.wording.english.changes import (
-        change_words as change_words,
-    )
-    from isotherma.wording.english.changes import (
-        changes_words as changes_words,
-    )
-    from isotherma.wording.english.compared import (
-        FAILS_WORDS as FAILS_WORDS,
-    )
-    from isotherma.wording.english.compared import (
-        LIMITED_WORDS as LIMITED_WORDS,
-    )
-    from isotherma.wording.english.compared import (
-        MADE_OF_WORDS as MADE_OF_WORDS,
-    )
-    from isotherma.wording.english.compared import (
-        failure_words as failure_words,
-    )
-    from isotherma.wording.english.compared import (
-        limit_words as limit_words,
-    )
-    from isotherma.wording.english.compared import (
-        state_change_words as state_change_words,
-    )
-    from isotherma.wording.english.compared import (
-        works_without_words as works_without_words,
-    )
-    from isotherma.wording.english.comparing import (
-        HOLDING as HOLDING,
-    )
-    from isotherma.wording.english.comparing import (
-        KEPT as KEPT,
-    )
-    from isotherma.wording.english.comparing import (
-        NEEDS as NEEDS,
-    )
-    from isotherma.wording.english.comparing import (
-        REMEDIES as REMEDIES,
-    )
-    from isotherma.wording.english.comparing import (
-        STRATEGIES as STRATEGIES,
-    )
-    from isotherma.wording.english.comparing import (
-        needs_words as needs_words,
-    )
-    from isotherma.wording.english.edits import (
-        EDIT_LABELS as EDIT_LABELS,
-    )
-    from isotherma.wording.english.edits import (
-        edit_label as edit_label,
-    )
-    from isotherma.wording.english.errors import (
-        REASONS as REASONS,
-    )
-    from isotherma.wording.english.errors import (
-        error_words as error_words,
-    )
-    from isotherma.wording.english.errors import (
-        reason_of as reason_of,
-    )
-    from isotherma.wording.english.flows import (
-        DOES as DOES,
-    )
-    from isotherma.wording.english.flows import (
-        doing_words as doing_words,
-    )
-    from isotherma.wording.english.flows import (
-        flow_warning as flow_warning,
-    )
-    from isotherma.wording.english.flows import (
-        flow_words as flow_words,
-    )
-    from isotherma.wording.english.flows import (
-        outlet_sentence as outlet_sentence,
-    )
-    from isotherma.wording.english.flows import (
-        pressure_words as pressure_words,
-    )
-    from isotherma.wording.english.flows import (
-        pump_sentences as pump_sentences,
-    )
-    from isotherma.wording.english.flows import (
-        shock_sentence as shock_sentence,
-    )
-    from isotherma.wording.english.power import (
-        WHY_OFF as WHY_OFF,
-    )
-    from isotherma.wording.english.power import (
-        circuit_words as circuit_words,
-    )
-    from isotherma.wording.english.power import (
-        gas_sentences as gas_sentences,
-    )
-    from isotherma.wording.english.power import (
-        load_words as load_words,
-    )
-    from isotherma.wording.english.power import (
-        power_sentences as power_sentences,
-    )
-    from isotherma.wording.english.remarks import (
-        LEFT_OUT as LEFT_OUT,
-    )
-    from isotherma.wording.english.remarks import (
-        REMARKS as REMARKS,
-    )
-    from isotherma.wording.english.remarks import (
-        RemarkWords as RemarkWords,
-    )
-    from isotherma.wording.english.remarks import (
-        remark_words as remark_words,
-    )
-    from isotherma.wording.english.sizing import (
-        FOOT_WORDS as FOOT_WORDS,
-    )
-    from isotherma.wording.english.sizing import (
-        all_struck_words as all_struck_words,
-    )
-    from isotherma.wording.english.sizing import (
-        extreme_words as extreme_words,
-    )
-    from isotherma.wording.english.sizing import (
-        struck_words as struck_words,
-    )
-    from isotherma.wording.english.sums import (
-        SUM_CELLS as SUM_CELLS,
-    )
-    from isotherma.wording.english.sums import (
-        SUM_REMARKS as SUM_REMARKS,
-    )
-    from isotherma.wording.english.sweeps import (
-        measure_words as measure_words,
-    )
-    from isotherma.wording.english.sweeps import (
-        measured_words as measured_words,
-    )
-    from isotherma.wording.english.tanks import (
-        gauge_sentence as gauge_sentence,
-    )
-    from isotherma.wording.english.tanks import (
-        hot_air_words as hot_air_words,
-    )
-    from isotherma.wording.english.tanks import (
-        joined_sentences as joined_sentences,
-    )
-    from isotherma.wording.english.tanks import (
-        reading_words as reading_words,
-    )
-    from isotherma.wording.english.tanks import (
-        stroke_sentence as stroke_sentence,
-    )
-    from isotherma.wording.english.tanks import (
-        stuck_sentences as stuck_sentences,
-    )
-    from isotherma.wording.english.traces import (
-        INPUTS as INPUTS,
-    )
-    from isotherma.wording.english.traces import (
-        TRACES as TRACES,
-    )
-    from isotherma.wording.english.traces import (
-        TraceWords as TraceWords,
-    )
-    from isotherma.wording.english.traces import (
-        input_words as input_words,
-    )
-    from isotherma.wording.english.traces import (
-        trace_title as trace_title,
-    )
-    from isotherma.wording.english.trips import (
-        SERVICES as SERVICES,
-    )
-    from isotherma.wording.english.trips import (
-        day_kind_words as day_kind_words,
-    )
-    from isotherma.wording.english.trips import (
-        days_words as days_words,
-    )
-    from isotherma.wording.english.trips import (
-        fails_words as fails_words,
-    )
-    from isotherma.wording.english.trips import (
-        first_wrong_words as first_wrong_words,
-    )
-    from isotherma.wording.english.trips import (
-        goes_words as goes_words,
-    )
-    from isotherma.wording.english.trips import (
-        going_title as going_title,
-    )
-    from isotherma.wording.english.trips import (
-        left_words as left_words,
-    )
-    from isotherma.wording.english.trips import (
-        month_words as month_words,
-    )
-    from isotherma.wording.english.trips import (
-        order_words as order_words,
-    )
-    from isotherma.wording.english.trips import (
-        stops_words as stops_words,
-    )
-    from isotherma.wording.english.trips import (
-        year_words as year_words,
-    )
-    from isotherma.wording.english.validation import (
-        PROBLEMS as PROBLEMS,
-    )
-    from isotherma.wording.english.validation import (
-        problem_words as problem_words,
-    )
-    from isotherma.wording.english.validation import (
-        validation_sentences as validation_sentences,
-    )
-    from isotherma.wording.english.verdict import (
-        last_day_words as last_day_words,
-    )
-    from isotherma.wording.english.verdict import (
-        ready_words as ready_words,
-    )
-    from isotherma.wording.english.verdict import (
-        reason_words as reason_words,
-    )
-    from isotherma.wording.english.verdict import (
-        verdict as verdict,
-    )
-    from isotherma.wording.english.waste import (
-        WHY as WHY,
-    )
-    from isotherma.wording.english.waste import (
-        drain_sentence as drain_sentence,
-    )
-    from isotherma.wording.english.waste import (
-        empties_sentence as empties_sentence,
-    )
-    from isotherma.wording.english.waste import (
-        fills_sentence as fills_sentence,
-    )
-    from isotherma.wording.english.waste import (
-        pump_start_sentences as pump_start_sentences,
-    )
-    from isotherma.wording.english.waste import (
-        trapped_sentence as trapped_sentence,
-    )
-    from isotherma.wording.english.waste import (
-        tray_sentences as tray_sentences,
-    )
-    from isotherma.wording.english.waste import (
-        waste_sentences as waste_sentences,
-    )
-    from isotherma.wording.english.waste import (
-        waste_words as waste_words,
-    )
-    from isotherma.wording.english.weights import (
-        lift_sentence as lift_sentence,
-    )
-    from isotherma.wording.english.weights import (
-        slosh_sentence as slosh_sentence,
-    )
-    from isotherma.wording.english.weights import (
-        weighed_row as weighed_row,
-    )
-    from isotherma.wording.english.weights import (
-        weight_sentences as weight_sentences,
-    )
-    from isotherma.wording.english.work import (
-        work_words as work_words,
-    )
+    from isotherma.wording.english.can_do import ENDS as ENDS
+    from isotherma.wording.english.can_do import row_words as row_words
+    from isotherma.wording.english.can_do import suits_words as suits_words
+    from isotherma.wording.english.causes import cause_words as cause_words
+    from isotherma.wording.english.cautions import CAUTIONS as CAUTIONS
+    from isotherma.wording.english.cautions import REFUSED as REFUSED
+    from isotherma.wording.english.cautions import caution as caution
+    from isotherma.wording.english.cautions import cautions as cautions
+    from isotherma.wording.english.changes import change_words as change_words
+    from isotherma.wording.english.changes import changes_words as changes_words
+    from isotherma.wording.english.compared import FAILS_WORDS as FAILS_WORDS
+    from isotherma.wording.english.compared import LIMITED_WORDS as LIMITED_WORDS
+    from isotherma.wording.english.compared import MADE_OF_WORDS as MADE_OF_WORDS
+    from isotherma.wording.english.compared import failure_words as failure_words
+    from isotherma.wording.english.compared import limit_words as limit_words
+    from isotherma.wording.english.compared import state_change_words as state_change_words
+    from isotherma.wording.english.compared import works_without_words as works_without_words
+    from isotherma.wording.english.comparing import HOLDING as HOLDING
+    from isotherma.wording.english.comparing import KEPT as KEPT
+    from isotherma.wording.english.comparing import NEEDS as NEEDS
+    from isotherma.wording.english.comparing import REMEDIES as REMEDIES
+    from isotherma.wording.english.comparing import STRATEGIES as STRATEGIES
+    from isotherma.wording.english.comparing import needs_words as needs_words
+    from isotherma.wording.english.edits import EDIT_LABELS as EDIT_LABELS
+    from isotherma.wording.english.edits import edit_label as edit_label
+    from isotherma.wording.english.errors import REASONS as REASONS
+    from isotherma.wording.english.errors import error_words as error_words
+    from isotherma.wording.english.errors import reason_of as reason_of
+    from isotherma.wording.english.flows import DOES as DOES
+    from isotherma.wording.english.flows import doing_words as doing_words
+    from isotherma.wording.english.flows import flow_warning as flow_warning
+    from isotherma.wording.english.flows import flow_words as flow_words
+    from isotherma.wording.english.flows import outlet_sentence as outlet_sentence
+    from isotherma.wording.english.flows import pressure_words as pressure_words
+    from isotherma.wording.english.flows import pump_sentences as pump_sentences
+    from isotherma.wording.english.flows import shock_sentence as shock_sentence
+    from isotherma.wording.english.power import WHY_OFF as WHY_OFF
+    from isotherma.wording.english.power import circuit_words as circuit_words
+    from isotherma.wording.english.power import gas_sentences as gas_sentences
+    from isotherma.wording.english.power import load_words as load_words
+    from isotherma.wording.english.power import power_sentences as power_sentences
+    from isotherma.wording.english.remarks import LEFT_OUT as LEFT_OUT
+    from isotherma.wording.english.remarks import REMARKS as REMARKS
+    from isotherma.wording.english.remarks import RemarkWords as RemarkWords
+    from isotherma.wording.english.remarks import remark_words as remark_words
+    from isotherma.wording.english.room import filled_sentence as filled_sentence
+    from isotherma.wording.english.room import fit_sentence as fit_sentence
+    from isotherma.wording.english.room import reach_sentences as reach_sentences
+    from isotherma.wording.english.sizing import FOOT_WORDS as FOOT_WORDS
+    from isotherma.wording.english.sizing import all_struck_words as all_struck_words
+    from isotherma.wording.english.sizing import extreme_words as extreme_words
+    from isotherma.wording.english.sizing import struck_words as struck_words
+    from isotherma.wording.english.sums import SUM_CELLS as SUM_CELLS
+    from isotherma.wording.english.sums import SUM_REMARKS as SUM_REMARKS
+    from isotherma.wording.english.sweeps import measure_words as measure_words
+    from isotherma.wording.english.sweeps import measured_words as measured_words
+    from isotherma.wording.english.tanks import gauge_sentence as gauge_sentence
+    from isotherma.wording.english.tanks import hot_air_words as hot_air_words
+    from isotherma.wording.english.tanks import joined_sentences as joined_sentences
+    from isotherma.wording.english.tanks import reading_words as reading_words
+    from isotherma.wording.english.tanks import stroke_sentence as stroke_sentence
+    from isotherma.wording.english.tanks import stuck_sentences as stuck_sentences
+    from isotherma.wording.english.traces import INPUTS as INPUTS
+    from isotherma.wording.english.traces import TRACES as TRACES
+    from isotherma.wording.english.traces import TraceWords as TraceWords
+    from isotherma.wording.english.traces import input_words as input_words
+    from isotherma.wording.english.traces import trace_title as trace_title
+    from isotherma.wording.english.trips import SERVICES as SERVICES
+    from isotherma.wording.english.trips import day_kind_words as day_kind_words
+    from isotherma.wording.english.trips import days_words as days_words
+    from isotherma.wording.english.trips import fails_words as fails_words
+    from isotherma.wording.english.trips import first_wrong_words as first_wrong_words
+    from isotherma.wording.english.trips import goes_words as goes_words
+    from isotherma.wording.english.trips import going_title as going_title
+    from isotherma.wording.english.trips import left_words as left_words
+    from isotherma.wording.english.trips import month_words as month_words
+    from isotherma.wording.english.trips import order_words as order_words
+    from isotherma.wording.english.trips import stops_words as stops_words
+    from isotherma.wording.english.trips import year_words as year_words
+    from isotherma.wording.english.validation import PROBLEMS as PROBLEMS
+    from isotherma.wording.english.validation import problem_words as problem_words
+    from isotherma.wording.english.validation import validation_sentences as validation_sentences
+    from isotherma.wording.english.verdict import last_day_words as last_day_words
+    from isotherma.wording.english.verdict import ready_words as ready_words
+    from isotherma.wording.english.verdict import reason_words as reason_words
+    from isotherma.wording.english.verdict import verdict as verdict
+    from isotherma.wording.english.waste import WHY as WHY
+    from isotherma.wording.english.waste import drain_sentence as drain_sentence
+    from isotherma.wording.english.waste import empties_sentence as empties_sentence
+    from isotherma.wording.english.waste import fills_sentence as fills_sentence
+    from isotherma.wording.english.waste import pump_start_sentences as pump_start_sentences
+    from isotherma.wording.english.waste import trapped_sentence as trapped_sentence
+    from isotherma.wording.english.waste import tray_sentences as tray_sentences
+    from isotherma.wording.english.waste import waste_sentences as waste_sentences
+    from isotherma.wording.english.waste import waste_words as waste_words
+    from isotherma.wording.english.weights import lift_sentence as lift_sentence
+    from isotherma.wording.english.weights import slosh_sentence as slosh_sentence
+    from isotherma.wording.english.weights import weighed_row as weighed_row
+    from isotherma.wording.english.weights import weight_sentences as weight_sentences
+    from isotherma.wording.english.work import work_words as work_words
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "filled_sentence": "room",
+    "fit_sentence": "room",
+    "reach_sentences": "room",
     "lift_sentence": "weights",
     "slosh_sentence": "weights",
     "weighed_row": "weights",

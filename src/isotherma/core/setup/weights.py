@@ -109,7 +109,7 @@ def _water_kg(part: AnyKind, share: float, drained_kg: float, grey_room_kg: floa
     """Give what a part holds at a share of fresh water; grey tanks share what was drawn."""
     volume = known_figure(part, "volume_m3") if hasattr(part, "volume_m3") else None
     if isinstance(part, gas.GasBottle):
-        return known_or(known_figure(part, "gas_kg"), 0.0)
+        return _of_known(known_figure(part, "gas_kg"))
     if volume is None:
         return 0.0
     held = volume * FRESH_KG_PER_M3
@@ -121,12 +121,17 @@ def _water_kg(part: AnyKind, share: float, drained_kg: float, grey_room_kg: floa
     return held if isinstance(part, _STORES) else 0.0
 
 
+def _of_known(*values: float | None) -> float:
+    """Add up what is known: who asks names what is not."""
+    return sum(value for value in values if value is not None)
+
+
 def _dry_kg(part: AnyKind) -> float | None:
     """Give what a part weighs empty; a bottle as it is stamped. A fluid is all there is of it."""
     if isinstance(part, gas.GasBottle) and part.dry_mass_kg is None:
         return part.empty_kg
     if isinstance(part, primary.PrimaryFluid):
-        return known_or(part.dry_mass_kg, 0.0)
+        return _of_known(part.dry_mass_kg)
     return part.dry_mass_kg
 
 
@@ -157,14 +162,14 @@ def weights(system: ComputedSystem, vehicle: Vehicle) -> Weights:
     fresh = sum(_water_kg(part, 1.0, 0.0, 0.0) for part in system.parts
                 if isinstance(part, _FRESH))  # fmt: skip
     room = sum(
-        known_or(known_figure(part, "volume_m3"), 0.0) * FRESH_KG_PER_M3
+        _of_known(known_figure(part, "volume_m3")) * FRESH_KG_PER_M3
         for part in system.parts if isinstance(part, _GREY)
     )  # fmt: skip
 
     def masses(filling: Filling) -> list[tuple[AnyKind, float]]:
         share = SHARES[filling]
         return [
-            (part, known_or(_dry_kg(part), 0.0)
+            (part, _of_known(_dry_kg(part))
              + _water_kg(part, share, fresh * (1.0 - share), room))
             for part in system.parts
         ]  # fmt: skip
@@ -189,7 +194,7 @@ def _weighed(filling: Filling, masses: list[tuple[AnyKind, float]], vehicle: Veh
     if vehicle.wheelbase_m and vehicle.rear_axle_x_m is not None and placed:
         front = rear = 0.0
         for part, mass in placed:
-            behind = vehicle.wheelbase_m - vehicle.rear_axle_x_m + known_or(part.x_m, 0.0)
+            behind = vehicle.wheelbase_m - vehicle.rear_axle_x_m + _of_known(part.x_m)
             one, other = on_axles(
                 mass_kg=mass, behind_front_m=behind, wheelbase_m=vehicle.wheelbase_m
             )  # fmt: skip
@@ -220,7 +225,7 @@ def _lifts(system: ComputedSystem) -> tuple[Lift, ...]:
         )  # fmt: skip
         if holds is None:
             continue
-        empty = known_or(_dry_kg(part), known_or(volume, 0.0) * CAN_KG_PER_M3)
+        empty = known_or(_dry_kg(part), _of_known(volume) * CAN_KG_PER_M3)
         found.append(Lift(part.id, part.label, holds + empty))
     return tuple(sorted(found, key=lambda lift: -lift.kg))
 

@@ -148,9 +148,13 @@ class PartBase(Document):
     tall_m: Height | None = known("Outside height")
     dry_mass_kg: Bodied | None = known("Dry mass")
     clearance_m: Height | None = known("Room to service it", "Free space before its cover.")
-    x_m: Place3 | None = known("From the front", "From the front of the living space, rearward.")
-    y_m: Place3 | None = known("From the middle", "To the right when facing forward.")
-    z_m: Place3 | None = known("Above the floor", "Below it: with a minus.")
+    x_m: Place3 | None = known(
+        "From the front", "Its middle, from the front of the living space, rearward."
+    )
+    y_m: Place3 | None = known(
+        "From the middle", "Its own middle, to the right when facing forward."
+    )
+    z_m: Place3 | None = known("Above the floor", "Its underside; below the floor: with a minus.")
     reach: Literal["open", "hatch", "behind another part"] | None = known("To reach it")
     behind: PartRef | None = known("Behind which part")
     max_c: Temperature | None = known("Rated up to", "Highest temperature on its label.")

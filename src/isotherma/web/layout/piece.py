@@ -13,6 +13,7 @@ from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.failure_modes import Outage, if_fails
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.level_switches import stuck_at
+from isotherma.core.setup.reach import reach_of
 from isotherma.core.system import AnyKind, AnyRun, Pipe, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import KINDS
@@ -30,6 +31,7 @@ from isotherma.web.layout.solved import Ran
 from isotherma.web.parts.page import Offer, key_of
 from isotherma.wording import (
     doing_words,
+    reach_sentences,
     stuck_sentences,
 )
 
@@ -228,6 +230,9 @@ def make_piece(
             labels = {part.id: part.label for part in system.parts}
             fails = _fails_words(out, labels, units)
             fails += stuck_sentences(stuck_at(system, piece.id), labels)
+            fails += reach_sentences(
+                reach_of(system, piece.id), out.spilt_m3, out.close, labels, units
+            )
     return Piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.care(), is_run=is_run, live=live.figures, form=form,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Final
 
 from isotherma.core.quantity import UnitSystem, duration_words
+from isotherma.core.setup.fit import fits
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import fitted_by, positions
 from isotherma.core.system.moves import (
@@ -27,7 +28,7 @@ from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.words import position_words
 from isotherma.web.spaces.weight import WeightView, weight_view
-from isotherma.wording import RemarkWords, remark_words
+from isotherma.wording import RemarkWords, filled_sentence, fit_sentence, remark_words
 from isotherma.wording.reader import Reader
 
 
@@ -133,6 +134,8 @@ class SpacesPage:
     part_names: tuple[tuple[str, str], ...]
     space_names: tuple[tuple[str, str], ...]
     weight: WeightView
+    misfits: tuple[str, ...]
+    filled: tuple[str, ...]
 
 
 def _space_cards(
@@ -286,7 +289,7 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
     table = _state_rows(system)
     water_rows = tuple(row for row in table if row.part_id not in supply)
     supply_rows = tuple(row for row in table if row.part_id in supply)
-    said = sayings(system)
+    said, room = sayings(system), fits(system)
     return SpacesPage(
         frame=frame,
         spaces=_space_cards(system, scope, units, typed),
@@ -318,4 +321,6 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
         part_names=tuple(names["part"]),
         space_names=tuple(names["space"]),
         weight=weight_view(weighed(context.project, context.variant), units),
+        misfits=tuple(fit_sentence(fit, units) for fit in room.misfits),
+        filled=tuple(filled_sentence(space, units) for space in room.spaces),
     )
