@@ -11,8 +11,10 @@ from isotherma.catalogue import climate
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Budgets
 from isotherma.core.climate import Climate
+from isotherma.core.flows.gauges import doubts
+from isotherma.core.flows.waste import waste_of
 from isotherma.core.options.built import setup_s
-from isotherma.core.options.limits import headroom_m
+from isotherma.core.options.limits import Limited, headroom_m, limits_on
 from isotherma.core.results.damp import dries_kg_per_s, vapours
 from isotherma.core.setup.level_switches import Stuck, batch_fills, low_cuts, stuck
 from isotherma.core.simulate import simulate
@@ -423,3 +425,67 @@ def test_a_pump_the_wrong_way_up_is_said():
         {**item, "may_sit": "any way"} if item["kind"] == "pump" else item for item in data["parts"]
     ]
     assert "pump_way_up" not in {remark.code for remark in remarks(System.model_validate(data))}
+
+
+def test_a_jug_under_the_head_gives_its_cold_water_back():
+    asked = brief(shower())
+    data = system().model_dump()
+
+    def taken(**jug: Any) -> tuple[float, float]:
+        more = [{"id": "jug", "kind": "jug", **jug}] if jug else []
+        found = run(asked, System.model_validate({**data, "parts": [*data["parts"], *more]}))
+        return found.timeline.washed_kg["tank"], found.draws[0].cold_m3
+
+    bare, cold = taken()
+    assert bare - taken(volume_m3=2e-4, under="head")[0] == pytest.approx(0.2, abs=0.01)
+    # no more than what came cold is caught
+    assert bare - taken(volume_m3=0.05, under="head")[0] <= cold * 1000.0 + 0.3
+    assert taken(volume_m3=2e-4, under="tap" if "tap" in str(data) else None)[0] == (
+        pytest.approx(bare)
+    )
+
+
+def test_kettles_boiled_for_a_bag_are_seconds_of_set_up():
+    layout = layouts()["kettle-and-bag"].system
+    kettle = next(item for item in layout.parts if item.kind == "kettle")
+    data = layout.model_dump()
+
+    def seconds(**values: Any) -> float:
+        parts = [{**item, **values} if item["id"] == kettle.id else item for item in data["parts"]]
+        return setup_s(System.model_validate({**data, "parts": parts}))
+
+    none = seconds(volume_m3=None, boils_in_s=None)
+    assert seconds(volume_m3=0.1, boils_in_s=600.0) - none == pytest.approx(600.0)
+    assert seconds(volume_m3=0.001, boils_in_s=300.0) - none > 600.0
+
+
+def test_the_vehicle_may_allow_fewer_holes_than_the_brief():
+    asked = Budgets(holes=4)
+    found = limits_on(asked, system(), {}, Vehicle(holes_at_most=2))
+    assert [one.limit for one in found if one.what is Limited.HOLES] == [2.0]
+    alone = limits_on(Budgets(), system(), {}, Vehicle(holes_at_most=0))
+    assert [one.limit for one in alone] == [0.0]
+
+
+def test_a_grey_tank_drains_back_once_its_water_stands_at_the_inlet():
+    built = System.model_validate({
+        "parts": [{"id": "grey", "kind": "grey_tank", "inside_length_m": 0.5,
+                   "inside_width_m": 0.4, "inside_height_m": 0.3, "inlet_height_m": 0.2}],
+        "runs": [],
+    })  # fmt: skip
+    [tank] = waste_of(built, None, Vehicle()).empties
+    assert tank.free_until_m3 == pytest.approx(0.04, rel=1e-3)
+
+
+def test_meters_say_how_wrong_they_may_be():
+    built = System.model_validate({
+        "parts": [
+            {"id": "store", "kind": "store", "volume_m3": 0.01},
+            {"id": "t", "kind": "thermometer", "fitted_in": "store", "at_share": 0.7},
+            {"id": "f", "kind": "flow_meter", "error_share": 0.1},
+        ],
+        "runs": [],
+    })  # fmt: skip
+    strapped, meter = doubts(computed(built))
+    assert (strapped.error_k, strapped.at_share, strapped.host) == (1.5, 0.7, "Store")
+    assert meter.error_share == 0.1 and meter.error_k is None

@@ -9,7 +9,7 @@ from isotherma import catalogue
 from isotherma.core.cache import Cache, Caches
 from isotherma.core.errors import CoreError, NoSuchOutlet
 from isotherma.core.flows.draining import DrainDown, drain_down
-from isotherma.core.flows.gauges import GaugeTable, gauge_tables
+from isotherma.core.flows.gauges import Doubt, GaugeTable, doubts, gauge_tables
 from isotherma.core.flows.leak import PumpStarts, pump_starts
 from isotherma.core.flows.levelling import Levelling, levelling
 from isotherma.core.flows.network_compiler import CompiledNetwork, compile_network
@@ -133,6 +133,7 @@ class Tanks:
     gauges: tuple[GaugeTable, ...]
     joined: tuple[Levelling, ...]
     strokes: tuple[Strokes, ...]
+    doubts: tuple[Doubt, ...]
 
 
 DRAWN_M3_PER_S = 6 * LITRE_PER_MIN  # of joined tanks, where nothing is open
@@ -148,7 +149,7 @@ def tanks_of(
         gauge_tables(known, project.vehicle),
         levelling(known, positions(known, state), hose_m3_per_s=HOSE_M3_PER_S,
                   drawn_m3_per_s=drawn_m3_per_s or DRAWN_M3_PER_S),
-        strokes_of(variant.built.system),
+        strokes_of(variant.built.system), doubts(known),
     )  # fmt: skip
 
 

@@ -67,6 +67,7 @@ if TYPE_CHECKING:
     from isotherma.wording.english.sums import SUM_REMARKS as SUM_REMARKS
     from isotherma.wording.english.sweeps import measure_words as measure_words
     from isotherma.wording.english.sweeps import measured_words as measured_words
+    from isotherma.wording.english.tanks import doubt_sentence as doubt_sentence
     from isotherma.wording.english.tanks import gauge_sentence as gauge_sentence
     from isotherma.wording.english.tanks import hot_air_words as hot_air_words
     from isotherma.wording.english.tanks import joined_sentences as joined_sentences
@@ -121,6 +122,7 @@ HOME: Final = {
     "slosh_sentence": "weights",
     "weighed_row": "weights",
     "weight_sentences": "weights",
+    "doubt_sentence": "tanks",
     "gauge_sentence": "tanks",
     "hot_air_words": "tanks",
     "joined_sentences": "tanks",

@@ -75,6 +75,7 @@ class _Tap:
     took_kg: dict[str, float] = field(default_factory=dict)
     returned_kg: float = 0.0
     diverts: Diverts | None = None
+    jug_kg: float = 0.0
 
     def until_s(self, clock_s: float, gives_up_s: float) -> float:
         """Give when something is due: warm or given up, a stop, its end, or done."""
@@ -187,6 +188,7 @@ class _People:
         )  # fmt: skip
         if outlet not in simulation.named.rounds:
             tap.diverts = diverts(simulation.setup.computed, simulation.network.at, outlet)
+        tap.jug_kg = _jug_kg(simulation, outlet)
         self.active.append(tap)
         tap.point = simulation.point(self._opens())
         tap.flow = self._flow_of(tap, tap.point)
@@ -314,12 +316,22 @@ class _People:
         """
         found, tap.diverts = tap.diverts, None  # once for each draw: then hands turn it
         if found is None:
+            self._into_the_jug(tap, tap.flow * ROUND_KG_PER_M3 * since_s)
             return
         took = tap.took_kg.get(found.tank, 0.0)
         used = found.beyond_kg + tap.flow * ROUND_KG_PER_M3 * since_s
         tap.returned_kg = max(0.0, took - used)
         tap.took_kg[found.tank] = took - tap.returned_kg
         self.simulation.reservoirs.give_back(found.tank, tap.returned_kg)
+
+    def _into_the_jug(self, tap: _Tap, warm_kg: float) -> None:
+        """Give back to the tank what a jug under the outlet caught of the cold water."""
+        room, tap.jug_kg = min(tap.jug_kg, sum(tap.took_kg.values()) - warm_kg), 0.0
+        for tank, took in list(tap.took_kg.items()):
+            caught = max(0.0, min(room, took))
+            tap.took_kg[tank], room = took - caught, room - caught
+            tap.returned_kg += caught
+            self.simulation.reservoirs.give_back(tank, caught)
 
     def _settle(self) -> None:
         """Let everybody whose time has come act: give up waiting, stop, come back, be done."""
@@ -422,6 +434,15 @@ class _People:
         row, now = simulation.named.thermal.reuse[slot], simulation.state.reuse[slot]
         simulation.state.counted[columns.OUT] += row[R_HEAT_J] * now[columns.ROUND_C]
         now[columns.ROUND_THERE] = now[columns.ROUND_RUNS] = 0.0
+
+
+def _jug_kg(simulation: StateSimulation, outlet: str) -> float:
+    """Give what a jug held under an outlet catches of its cold water [kg]."""
+    return sum(
+        figure(part, "volume_m3") * ROUND_KG_PER_M3
+        for part in simulation.setup.computed.parts
+        if isinstance(part, temperature.Jug) and part.under == outlet
+    )
 
 
 def _row(simulation: StateSimulation, network: CompiledNetwork, tap: _Tap) -> list[int]:

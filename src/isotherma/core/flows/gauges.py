@@ -8,7 +8,7 @@ from typing import Final
 from isotherma.core.errors import CannotBe
 from isotherma.core.flows.levelling import shape_of
 from isotherma.core.hydraulics.levels import Gauge, TankShape, litres_at
-from isotherma.core.system.kinds.gauges import FloatSender, SightTube
+from isotherma.core.system.kinds.gauges import FloatSender, FlowMeter, SightTube, Thermometer
 from isotherma.core.system.kinds.water import FreshTank, Vessel
 from isotherma.core.system.nominal import ComputedSystem, figure
 from isotherma.core.system.vehicle import Vehicle
@@ -144,3 +144,45 @@ def _rows(
     except CannotBe:  # steeper than a vehicle stands
         return ()
     return tuple(rows)
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """How wrong a thermometer [K] or a flow meter (share) may be, and where it sits.
+
+    `at_share` is the height of a thermometer in its store, None where nobody says.
+    """
+
+    id: str
+    label: str
+    host: str
+    error_k: float | None
+    error_share: float | None
+    at_share: float | None
+
+
+def doubts(system: ComputedSystem) -> tuple[Doubt, ...]:
+    """Say how wrong the thermometers and flow meters of a system may be.
+
+    Parameters
+    ----------
+    system : ComputedSystem
+        With likely figures. [-]
+
+    Returns
+    -------
+    tuple of Doubt
+        In the order of the document. [K, -]
+    """
+    parts = {part.id: part for part in system.parts}
+    found = []
+    for part in system.parts:
+        host = parts.get(part.fitted_in or "")
+        label = host.label if host is not None else ""
+        if isinstance(part, Thermometer):
+            error = figure(part, "error_k")
+            found.append(Doubt(part.id, part.label, label, error, None, part.at_share))
+        elif isinstance(part, FlowMeter):
+            share = figure(part, "error_share")
+            found.append(Doubt(part.id, part.label, label, None, share, None))
+    return tuple(found)

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import hypot, pi, radians, tan
 from typing import Final
 
 from isotherma.core.findings import Finding, Quantity
+from isotherma.core.flows.levelling import shape_of
 from isotherma.core.hydraulics import gravity
 from isotherma.core.hydraulics.basin import Standing, drain_places, standing_water
 from isotherma.core.hydraulics.friction import ROUGHNESS_M
 from isotherma.core.hydraulics.gravity import FallingLeg
+from isotherma.core.hydraulics.levels import Gauge, litres_at
 from isotherma.core.system import AnyKind, Pipe, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds.use import Outlet, OutsideOutlet
@@ -105,6 +107,7 @@ class TankEmpties:
     blocked: str
     assumed: tuple[Finding, ...]
     unmeasured: str = ""
+    free_until_m3: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -365,6 +368,14 @@ def _empties(side: _Side, tank: GreyTank) -> TankEmpties:
     )
 
 
+def _free_until(tank: GreyTank) -> float | None:
+    """Give what is in a grey tank when its water stands at its inlet [m³]; None: not measured."""
+    shape = shape_of(tank)
+    if shape is None or tank.inlet_height_m is None or tank.inlet_height_m >= shape.height_m:
+        return None
+    return litres_at(0.5, shape, Gauge(tank.inlet_height_m, tank.inlet_height_m + 1e-9))[0]
+
+
 def _fills(side: _Side, tank: FreshTank) -> TankFills:
     assumed: list[Finding] = []
     stretches: list[FallingLeg] = []
@@ -435,7 +446,9 @@ def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
     return Waste(
         trays=tuple(_tray(side, part) for part in side.system.parts if isinstance(part, Tray)),
         empties=tuple(
-            _empties(side, part) for part in side.system.parts if isinstance(part, GreyTank)
+            replace(_empties(side, part), free_until_m3=_free_until(part))
+            for part in side.system.parts
+            if isinstance(part, GreyTank)
         ),
         fills=tuple(
             _fills(side, part) for part in side.system.parts if isinstance(part, FreshTank)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from math import ceil
 from typing import Final
 
 from isotherma.core.results.failure_modes import HEATERS, Outage, if_fails
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.networks import BAG_C
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature, use
 from isotherma.core.system.kinds import water as moved
@@ -20,6 +22,7 @@ _HOLD_WATER: Final = (
     moved.FreshTank, moved.GravityBag, moved.LooseContainer, heat.Store, heat.Combi, heat.Canister,
     heat.SunContainer,
 )  # fmt: skip
+COLD_C, BOILS_C = 10.0, 100.0  # water a kettle begins with, and ends at
 WATER_KG_PER_M3: Final = 1000.0  # of a load: its temperature does not matter here
 
 
@@ -160,7 +163,7 @@ def _element_leans(part: heat.Element, system: System, straight: set[str]) -> Le
 def setup_s(system: System) -> float:
     """Give the longest that it takes to get from another state into the first, and back.
 
-    The shower place that is set up and packed away counts in.
+    The shower place that is set up and packed away counts in, and kettles boiled for a bag.
 
     Parameters
     ----------
@@ -181,7 +184,21 @@ def setup_s(system: System) -> float:
         figure(part, "setup_s") + figure(part, "pack_s")
         for part in computed(system).parts if isinstance(part, use.ShowerPlace)
     ]  # fmt: skip
-    return max(both, default=0.0) + max(places, default=0.0)
+    return max(both, default=0.0) + max(places, default=0.0) + _boiling_s(system)
+
+
+def _boiling_s(system: System) -> float:
+    """Give how long a stove boils what makes a bag warm, kettle after kettle [s]."""
+    known = computed(system).parts
+    kettle = next((part for part in known if isinstance(part, heat.Kettle)), None)
+    bags = sum(
+        part.volume_m3 for part in known
+        if isinstance(part, moved.GravityBag) and part.volume_m3 is not None
+    )  # fmt: skip
+    if kettle is None or not kettle.volume_m3 or not bags or kettle.boils_in_s is None:
+        return 0.0
+    boiling = bags * (BAG_C - COLD_C) / (BOILS_C - COLD_C)
+    return ceil(boiling / kettle.volume_m3 - 1e-9) * kettle.boils_in_s
 
 
 def heat_failure(outcome: Outcome) -> Failure | None:

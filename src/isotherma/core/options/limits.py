@@ -99,14 +99,17 @@ def limits_on(
     tuple of Limit
         Only those that are named. [SI]
     """
-    asked = (budgets.setup_s, budgets.headroom_m, budgets.holes, budgets.money, budgets.mass_kg,
+    holes = min(
+        (one for one in (budgets.holes, vehicle.holes_at_most) if one is not None), default=None
+    )
+    asked = (budgets.setup_s, budgets.headroom_m, holes, budgets.money, budgets.mass_kg,
              budgets.room_m3)  # fmt: skip
     if all(limit is None for limit in asked):
         return ()  # of most designs: what it is made of need not be counted
     priced = tally(part.price for part in system.parts) if price is None else price
     rows = (
         (Limited.SETUP, budgets.setup_s, Tally(setup_s(system), 0), "seconds"),
-        (Limited.HOLES, budgets.holes, Tally(float(len(system.holes)), 0), "number"),
+        (Limited.HOLES, holes, Tally(float(len(system.holes)), 0), "number"),
         (Limited.MONEY, budgets.money, priced, "money"),
         (Limited.MASS, budgets.mass_kg, full_mass(system, computed), "mass"),
         (Limited.ROOM, budgets.room_m3, tally(part.outer_m3 for part in system.parts), "volume"),

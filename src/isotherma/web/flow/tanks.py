@@ -10,6 +10,7 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.system.states import State
 from isotherma.services.flows import tanks_of, warm_air
 from isotherma.wording import (
+    doubt_sentence,
     gauge_sentence,
     hot_air_words,
     joined_sentences,
@@ -47,6 +48,7 @@ def beside(
     labels = {part.id: part.label for part in variant.system.parts}
     said = [words for pair in found.joined for words in joined_sentences(pair, labels, units)]
     said += [stroke_sentence(strokes, labels, units) for strokes in found.strokes]
+    said += [doubt_sentence(doubt, units) for doubt in found.doubts]
     panels = tuple(_panel(table, units) for table in found.gauges)
     return {"gauges": panels, "tank_said": tuple(said)}
 

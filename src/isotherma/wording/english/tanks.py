@@ -6,13 +6,16 @@ from collections.abc import Mapping, Sequence
 from math import inf
 from typing import Final
 
-from isotherma.core.flows.gauges import GaugeTable, Reading
+from isotherma.core.flows.gauges import Doubt, GaugeTable, Reading
 from isotherma.core.flows.levelling import Levelling
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.setup.level_switches import Stuck
 from isotherma.core.supply.hot_air import HotAir
 from isotherma.core.supply.strokes import Strokes
 from isotherma.wording.english.flows import flow_words
+
+READS_C: Final = 60.0  # for example
+METERED_M3: Final = 0.01
 
 
 def reading_words(table: GaugeTable, row: Reading, units: UnitSystem) -> tuple[str, str, str]:
@@ -105,6 +108,28 @@ def stroke_sentence(found: Strokes, labels: Mapping[str, str], units: UnitSystem
         f"between: {heater}, which needs {needs} for {duration_words(found.needs_s)}, {lights} at "
         "every stroke. An accumulator of two strokes between them would carry it over."
     )
+
+
+def doubt_sentence(doubt: Doubt, units: UnitSystem) -> str:
+    """Say how wrong a thermometer or a flow meter may be."""
+    at = f" in {doubt.host}" if doubt.host else ""
+    if doubt.error_k is not None:
+        high = (
+            ""
+            if doubt.at_share is None
+            else f", at {with_unit(doubt.at_share, 'share', units)} of its height"
+        )
+        low, top = (
+            with_unit(READS_C + way * doubt.error_k, "temperature", units, 3) for way in (-1, 1)
+        )
+        shown = with_unit(READS_C, "temperature", units, 3)
+        return f"{doubt.label}{at}{high}: {shown} may be {low} to {top}."
+    assert doubt.error_share is not None
+    low, top = (
+        with_unit(METERED_M3 * (1.0 + way * doubt.error_share), "volume", units, 3)
+        for way in (-1, 1)
+    )
+    return f"{doubt.label}: {with_unit(METERED_M3, 'volume', units, 3)} may be {low} to {top}."
 
 
 _STUCK: Final[Mapping[Stuck, str]] = {

@@ -237,6 +237,9 @@ def empties_sentence(tank: TankEmpties, labels: Mapping[str, str], units: UnitSy
         return f"{gate}{tank.label} does not run empty: {why}."
     by = "by its own height" if tank.by == "height" else f"through {labels[tank.by]}"
     words = f"{gate}{tank.label}, full, empties {by} in about {duration_words(tank.seconds)}."
+    if tank.free_until_m3 is not None:
+        free = with_unit(tank.free_until_m3, "volume", units, 2)
+        words += f" From {free} on its water stands at the inlet and comes back up the drain."
     taken = "; ".join(waste_words(item, labels, units) for item in tank.assumed)
     return words + (f" Taken: {taken}." if taken else "")
 
