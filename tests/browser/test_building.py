@@ -91,3 +91,26 @@ def test_a_store_under_a_seat_that_is_too_low_is_told_and_a_lower_one_goes_in(pa
     expect(page.locator("#undo")).to_contain_text("Outside height")
     page.get_by_role("link", name=re.compile("^Spaces and states")).first.click()
     expect(page.locator("#fit")).not_to_contain_text("Store behind the seats")
+
+
+def test_a_part_is_moved_by_arrow_keys_in_both_views_and_undone(page, seats):
+    page.goto(f"{seats}/spaces")
+    page.locator("#stand-place > summary").click()
+    page.locator("#move-part").select_option("store")
+    page.locator("#move-along").select_option("10")
+    page.get_by_role("button", name="Place it").click()
+    above = page.locator("#stand-above-store")
+    expect(above).to_have_attribute("aria-label", re.compile("0.5"))
+    above.focus()
+    page.keyboard.press("ArrowRight")
+    expect(above).to_have_attribute("aria-label", re.compile("0.55"))
+    expect(above).to_be_focused()
+    side = page.locator("#stand-side-store")
+    before = side.locator("rect").get_attribute("y")
+    side.focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.locator("#undo")).to_contain_text("moved")
+    expect(side).to_be_focused()
+    assert before is not None
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(above).to_have_attribute("aria-label", re.compile("0.55"))

@@ -84,6 +84,7 @@ def test_no_words_are_left_over():
         "no_class",
         "no_pair",
         "no_phase",
+        "no_gap",
         "no_whole_number",
         "over_twelve_hours",
         "mixer_stays",

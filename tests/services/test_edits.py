@@ -32,6 +32,8 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("run.join", {"start": "gas-bottle-usual.outlet", "end": "burner.gas", "kind": "fuel_pipe"}),
     ("part.replace", {"part": "head", "part_class": "shower-head-fine"}),
     ("part.fit", {"host": "store", "part_class": "burner-usual"}),
+    ("part.move", {"part": "burner-usual", "along": "4"}),
+    ("part.put", {"part": "pump", "how": "on", "other": "burner-usual", "gap": "20 mm"}),
     ("piece.add", {"group": "spaces"}),
     ("piece.add", {"group": "states"}),
     ("piece.add", {"group": "phases"}),

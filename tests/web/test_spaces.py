@@ -180,3 +180,37 @@ def test_a_part_says_how_it_is_got_at(client):
     words = text(soup(page).select_one("#piece"))
     assert "To change it: it stands open; 2 joints, about 11 min" in words
     assert "On the road a tube bridges it" in words
+
+
+def test_parts_are_placed_drawn_and_put_beside_each_other(client):
+    number = client.app.state.services.vehicles.create(layouts()["seat-store"].project(), "x")
+    at = f"/vehicles/{number}/seat-store"
+    page = soup(client.get(f"{at}/spaces"))
+    assert page.select_one("#stand svg") is None and "nothing is drawn" in text(
+        page.select_one("#stand")
+    )
+    moved = act(
+        client, at, "part.move", part="store", along="20", across="0", up="0", _page="spaces"
+    )
+    page = soup(moved)
+    assert len(page.select("#stand svg.chart-wide")) == 2
+    assert page.select_one("#stand-above-store")["aria-label"].startswith(
+        "1, Store behind the seats"
+    )
+    put = act(
+        client, at, "part.put", part="pump", how="behind", other="store", gap="2 in", _page="spaces"
+    )
+    assert put.status_code == 422  # nobody measured the pump
+    assert "has no outer size" in text(soup(put).select_one(".notice"))
+    on = act(
+        client, at, "part.put", part="pump", how="on", other="store", gap="50 mm", _page="spaces"
+    )
+    assert on.status_code == 200
+    project = client.app.state.services.vehicles.open(number).project
+    store, pump = (project.variants[0].system.part(key) for key in ("store", "pump"))
+    assert store.x_m == 1.0 and pump.x_m == 1.0
+    assert pump.z_m == pytest.approx(store.tall_m + 0.05)
+    bad = act(
+        client, at, "part.put", part="pump", how="on", other="store", gap="wide", _page="spaces"
+    )
+    assert bad.status_code == 422 and "no length" in text(soup(bad).select_one(".notice"))

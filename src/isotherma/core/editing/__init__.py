@@ -36,6 +36,7 @@ from isotherma.core.editing.parts import (
     replace_part,
     with_runs,
 )
+from isotherma.core.editing.places import move_part, put_part
 from isotherma.core.editing.trip import (
     add_day_kind,
     add_stop,
@@ -89,9 +90,11 @@ __all__ = [
     "lay",
     "lay_sized",
     "lay_with_own",
+    "move_part",
     "new_part",
     "place_diverter",
     "plan_stop",
+    "put_part",
     "remove_day_kind",
     "remove_draw",
     "remove_owned",

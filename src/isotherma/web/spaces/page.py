@@ -27,6 +27,7 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.forms import FormView, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.words import position_words
+from isotherma.web.spaces.stand import StandView, stand_view
 from isotherma.web.spaces.weight import WeightView, weight_view
 from isotherma.wording import RemarkWords, filled_sentence, fit_sentence, remark_words
 from isotherma.wording.reader import Reader
@@ -134,6 +135,7 @@ class SpacesPage:
     part_names: tuple[tuple[str, str], ...]
     space_names: tuple[tuple[str, str], ...]
     weight: WeightView
+    where: StandView
     misfits: tuple[str, ...]
     filled: tuple[str, ...]
 
@@ -320,6 +322,7 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
         vehicle=make_form(context.project.vehicle, "vehicle", units, typed),
         part_names=tuple(names["part"]),
         space_names=tuple(names["space"]),
+        where=stand_view(context.built.system, context.project.vehicle, units),
         weight=weight_view(weighed(context.project, context.variant), units),
         misfits=tuple(fit_sentence(fit, units) for fit in room.misfits),
         filled=tuple(filled_sentence(space, units) for space in room.spaces),

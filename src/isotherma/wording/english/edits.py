@@ -40,6 +40,8 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "part.insert": "{} put in",
     "diverter.place": "Return diverter put in",
     "part.replace": "{} put in its place",
+    "part.move": "{} moved",
+    "part.put": "{}",
     "part.remove": "Part removed",
     "port.cap": "{} capped",
     "run.join": "Run added",

@@ -10,6 +10,7 @@ from isotherma.core.quantity import UnitSystem, with_unit
 
 # why something was refused, by its code; braces take the values that come with it
 REASONS: Final[Mapping[str, str]] = {
+    "beside_itself": "a part cannot stand beside itself",
     "colder_than_air": "it cannot have cooled to less than the air around it",
     "commas_and_points": "the commas and points do not make one number",
     "does_not_sit": "a {part} does not sit in it",
@@ -19,6 +20,8 @@ REASONS: Final[Mapping[str, str]] = {
     "got_warmer": "the water must get warmer than it was",
     "diverts_already": "a return diverter is there already",
     "has_no": "it has no {part}",
+    "has_no_place": "{part} has no place itself; say first where it stands",
+    "has_no_size": "{part} has no outer size; measure it first",
     "no_way_back": "there is no pipe before the outlet, or no tank to send the water to",
     "has_parts": "it has parts already",
     "hot_above_cold": "hot must be warmer than cold",
@@ -36,6 +39,7 @@ REASONS: Final[Mapping[str, str]] = {
     "no_best_voltage": "the voltage at best must be more than nothing",
     "no_current": "the current must be more than nothing",
     "no_flow": "the flow must be more than nothing",
+    "no_gap": "that gap is no length",
     "no_gas": "the gas must be more than nothing",
     "no_heat_given": "with that loss no heat was given; look at the air's temperature",
     "no_kind": "there is no kind “{kind}”",

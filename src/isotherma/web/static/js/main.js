@@ -6,6 +6,7 @@ import "./frame.js";
 import "./asking.js";
 import "./route.js";
 import "./levels.js";
+import "./stand.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();
