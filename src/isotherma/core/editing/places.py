@@ -6,12 +6,10 @@ from typing import Final, Literal
 
 from isotherma.core.editing.values import set_values, variant_of
 from isotherma.core.errors import ChangeRefused
-from isotherma.core.fields import known_or
 from isotherma.core.project import Project
 from isotherma.core.system import AnyKind, System
 
 How = Literal["on", "under", "left of", "right of", "behind", "ahead of"]
-FLOOR_M, MIDDLE_M, FRONT_M = 0.0, 0.0, 0.0  # where a part without a place begins
 # by how much a part is moved along, across, up, in half sizes of both: axis, direction
 _WAYS: Final[dict[How, tuple[str, float]]] = {
     "on": ("up", 1.0), "under": ("up", -1.0), "left of": ("across", -1.0),
@@ -54,10 +52,15 @@ def move_part(
     """
     _, part, path = _part(project, variant_id, part_id)
     return set_values(project, {
-        f"{path}.x_m": round(known_or(part.x_m, FRONT_M) + along_m, 4),
-        f"{path}.y_m": round(known_or(part.y_m, MIDDLE_M) + across_m, 4),
-        f"{path}.z_m": round(known_or(part.z_m, FLOOR_M) + up_m, 4),
+        f"{path}.x_m": _moved(part.x_m, along_m),
+        f"{path}.y_m": _moved(part.y_m, across_m),
+        f"{path}.z_m": _moved(part.z_m, up_m),
     })  # fmt: skip
+
+
+def _moved(place: float | None, step_m: float) -> float:
+    """Give a place after a step: of none, from where the living space begins."""
+    return round(sum(one for one in (place, step_m) if one is not None), 4)
 
 
 def put_part(
