@@ -338,10 +338,14 @@ def test_the_day_the_water_ends_is_played_and_goes_with_the_trip(page, box):
 
 def place_of(locator):
     """Where it stands, once it does: what is being swapped has no place for a moment."""
-    until(locator.page, lambda: locator.bounding_box() is not None)
-    found = locator.bounding_box()
-    assert found is not None
-    return found
+    found = {}
+
+    def stands():
+        found["at"] = locator.bounding_box()
+        return found["at"] is not None
+
+    until(locator.page, stands)
+    return found["at"]
 
 
 def test_what_is_pressed_and_what_answers_stand_side_by_side(page, library):

@@ -211,7 +211,7 @@ def test_what_would_save_a_struck_family_does_when_it_is_made():
 def test_a_stop_a_day_carries_water_and_strikes_nothing():
     """Drover's grey room is short for two days and enough for one."""
     row = sized_row(drover(), families()["closed-primary"])
-    assert row.stands and {stop.budget for stop in row.needed} == {"fresh", "grey"}
+    assert row.stands and {stop.budget for stop in row.needed} == {"grey"}
     tight = editing.set_values(drover(), {"brief.budgets.grey_m3": 0.02})
     struck = sized_row(tight, families()["closed-primary"])
     assert not struck.stands and "grey" in {item.what for item in struck.struck}
