@@ -85,3 +85,21 @@ def test_what_is_computed_is_what_is_fitted():
     assert [draw.mean_c for draw in found.draws] == [draw.mean_c for draw in alone.draws]
     renamed = variant.model_copy(update={"phase": None})
     assert renamed.built is renamed  # a copy works its own out
+
+
+def test_a_cap_of_the_phase_is_drawn_and_is_no_piece_to_edit(client):
+    made = layouts()["open-sun-box"].project()
+    number = client.app.state.services.vehicles.create(made, "x")
+    path = f"/vehicles/{number}/open-sun-box"
+    build(client, path, "first", "layout")
+    variant = client.app.state.services.vehicles.open(number).project.variants[0]
+    caps = [part.id for part in variant.built.system.parts if part.id.startswith("cap-")]
+    assert caps
+    page = client.get(f"{path}/layout?piece=part-{caps[0]}")
+    assert page.status_code == 200
+    assert soup(page).select_one(".chosen-piece") is None
+
+
+def test_a_variant_that_is_gone_is_told(client, seat):
+    gone = seat.rsplit("/", 1)[0] + "/[]"
+    assert build(client, gone, "first").status_code in (404, 422)

@@ -493,7 +493,7 @@ class SetDayPhase(Edit):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        known = {phase.id for phase in project.variant(variant_id).system.phases}
+        known = {phase.id for phase in variant_of(project, variant_id).system.phases}
         if self.phase and self.phase not in known:
             raise ChangeRefused(path=f"variants.{variant_id}.phase", reason="no_phase")
         return editing.set_values(project, {f"variants.{variant_id}.phase": self.phase or None})

@@ -97,7 +97,12 @@ def layout_page(context: PageContext) -> LayoutPage:
         plan = lay_out(nodes, lines)
         wide, narrow = (draw(drawing, plan, lines, way) for way in WAYS)
     running = ran.running
-    chosen = next((item for item in (*system.parts, *system.pipes) if key_of(item) == piece), None)
+    # what the phase caps is drawn, but is no piece of the plan
+    plan_of = {item.id for item in (*context.variant.system.parts, *context.variant.system.pipes)}
+    chosen = next(
+        (item for item in (*system.parts, *system.pipes)
+         if key_of(item) == piece and item.id in plan_of), None
+    )  # fmt: skip
     usual = variant.standing
     listed = () if state is usual else moves(system, usual, state)
     used = {part.space for part in system.parts if part.id in set(nodes)}
