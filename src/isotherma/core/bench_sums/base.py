@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from isotherma.core import water
 from isotherma.core.errors import CannotBe
+from isotherma.core.thermal.estimates import time_to_heat
 
 Values = Mapping[str, float]
 
@@ -131,6 +132,36 @@ def capacity_j_per_k(volume_m3: float, low_c: float, high_c: float) -> float:
     """
     c = water.mean_specific_heat_j_per_kg_k(min(low_c, high_c - 0.1), max(high_c, low_c + 0.1))
     return volume_m3 * water.density_kg_per_m3(low_c) * c
+
+
+def hot_after_s(v: Values) -> float:
+    """Give how long a vessel takes to be hot.
+
+    Parameters
+    ----------
+    v : mapping of str to float
+        Its `volume`, `power`, `loss`, `from`, `to` and the `air` around it. [SI]
+
+    Returns
+    -------
+    float
+        Time. [s]
+
+    Raises
+    ------
+    CannotBe
+        Without volume or power, or if it is to get no warmer.
+    TargetNotReached
+        If the loss is no less than the heat.
+    """
+    need(v["volume"], 0.0, "no_volume")
+    need(v["power"], 0.0, "no_power")
+    need(v["to"], v["from"], "get_warmer")
+    return time_to_heat(
+        capacity_j_per_k=capacity_j_per_k(v["volume"], v["from"], v["to"]), power_w=v["power"],
+        start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
+        ambient_c=v["air"],
+    )  # fmt: skip
 
 
 LITRE, LITRE_PER_MIN, BAR = 1e-3, 1e-3 / 60, 1e5

@@ -25,6 +25,7 @@ from isotherma.core.bench_sums.base import (
     Sum,
     Values,
     capacity_j_per_k,
+    hot_after_s,
     need,
 )  # fmt: skip
 from isotherma.core.errors import CannotBe
@@ -37,7 +38,7 @@ from isotherma.core.supply.gas_pipe import longest_pipe_m
 from isotherma.core.supply.panel import Curve, best_point, matching_ohm, on_element
 from isotherma.core.system.kinds.gas import LEAST_OVER_PA
 from isotherma.core.system.runs import COPPER_OHM_M
-from isotherma.core.thermal.estimates import rise_k, time_to_heat
+from isotherma.core.thermal.estimates import rise_k
 
 VALVE_K: Final = 10.0
 SLACK_M3_PER_PA: Final = 1e-5 / 1e5  # 10 mL/bar of tubes without an accumulator
@@ -48,14 +49,7 @@ REGULATED: Final = ATMOSPHERE_PA + 3e3 + LEAST_OVER_PA  # what a regulator of 30
 
 
 def _heat_up(v: Values) -> Answer:
-    need(v["volume"], 0.0, "no_volume")
-    need(v["power"], 0.0, "no_power")
-    need(v["to"], v["from"], "get_warmer")
-    seconds = time_to_heat(
-        capacity_j_per_k=capacity_j_per_k(v["volume"], v["from"], v["to"]), power_w=v["power"],
-        start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
-        ambient_c=v["air"],
-    )  # fmt: skip
+    seconds = hot_after_s(v)
     return Answer((
         Figure("takes", seconds, "minutes"), Figure("energy", v["power"] * seconds, "energy"),
     ))  # fmt: skip

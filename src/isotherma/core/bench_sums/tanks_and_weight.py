@@ -17,12 +17,11 @@ from isotherma.core.bench_sums.base import (
     Put,
     Sum,
     Values,
-    capacity_j_per_k,
+    hot_after_s,
     need,
 )
 from isotherma.core.climate import DAY_S
 from isotherma.core.hydraulics.levels import Gauge, TankShape, litres_at, reading_at
-from isotherma.core.thermal.estimates import time_to_heat
 from isotherma.core.water import FRESH_KG_PER_M3
 from isotherma.core.weight.levers import on_axles
 
@@ -101,14 +100,7 @@ def _lasts(v: Values) -> Answer:
 
 
 def _switch_on(v: Values) -> Answer:
-    need(v["volume"], 0.0, "no_volume")
-    need(v["power"], 0.0, "no_power")
-    need(v["to"], v["from"], "get_warmer")
-    seconds = time_to_heat(
-        capacity_j_per_k=capacity_j_per_k(v["volume"], v["from"], v["to"]), power_w=v["power"],
-        start_c=v["from"], target_c=v["to"], loss_w_per_k=max(v["loss"], 1e-9),
-        ambient_c=v["air"],
-    )  # fmt: skip
+    seconds = hot_after_s(v)
     begins = v["when"] - seconds
     return Answer(
         (

@@ -299,6 +299,30 @@ def climate_of(region: Region, month: int) -> Climate:
     )
 
 
+def within_hours(clock_s: float, start_s: float, end_s: float) -> bool:
+    """Say whether a time of day lies between two others, which may lie about midnight.
+
+    Parameters
+    ----------
+    clock_s, start_s, end_s : float
+        Since midnight; any number of days. [s]
+
+    Returns
+    -------
+    bool
+        Never where both are the same; always from 0:00 to 24:00. [-]
+
+    Examples
+    --------
+    >>> within_hours(3600.0, 79200.0, 7200.0), within_hours(43200.0, 79200.0, 7200.0)
+    (True, False)
+    """
+    if end_s - start_s >= DAY_S:
+        return True
+    now, start, end = clock_s % DAY_S, start_s % DAY_S, end_s % DAY_S
+    return start <= now < end if start <= end else now >= start or now < end
+
+
 def _latitude_deg(longest_day_h: float) -> float:
     """Give the latitude whose day is so long in June.
 

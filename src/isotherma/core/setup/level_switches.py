@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from isotherma.core.climate import DAY_S
+from isotherma.core.climate import within_hours
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds.gauges import LevelSwitch
 from isotherma.core.system.kinds.heat import Burner, Element, Store
@@ -41,12 +41,8 @@ class BatchFill:
 
     def opens(self, level_share: float, clock_s: float) -> bool:
         """Say whether it fills at a level and a time of day."""
-        now = clock_s % DAY_S
-        inside = (
-            self.from_s == self.until_s
-            or (self.from_s <= now < self.until_s)
-            or (self.from_s > self.until_s and not self.until_s <= now < self.from_s)
-        )
+        all_day = self.from_s == self.until_s
+        inside = all_day or within_hours(clock_s, self.from_s, self.until_s)
         return inside and level_share <= self.from_share
 
 

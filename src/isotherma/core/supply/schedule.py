@@ -9,7 +9,7 @@ from typing import Any, Final, TypeVar, cast
 
 from isotherma.core.brief import Brief
 from isotherma.core.brief.days import DayKind
-from isotherma.core.climate import COLDEST_S, DAY_S, WARMEST_S, Climate
+from isotherma.core.climate import COLDEST_S, DAY_S, WARMEST_S, Climate, within_hours
 from isotherma.core.errors import CannotBe
 from isotherma.core.fields import known_or
 from isotherma.core.supply.feeds import direct_panel, feeds_of, on_battery
@@ -137,11 +137,7 @@ class Schedule:
         if self.brief.today is not None and self.brief.today.hook_up == "none":
             return False
         hours = self._hook_up_hours
-        if hours is None:
-            return True
-        start, end = hours
-        now = clock_s % DAY_S
-        return start <= now < end if start <= end else now >= start or now < end
+        return hours is None or within_hours(clock_s, *hours)
 
     @property
     def _hook_up_hours(self) -> tuple[float, float] | None:

@@ -6,17 +6,11 @@ from collections.abc import Iterable, Sequence
 from typing import Final
 
 from isotherma.core.brief import Draw
-from isotherma.core.climate import DAY_S
+from isotherma.core.climate import DAY_S, within_hours
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds.heat import Element
 
 FULL: Final = "full"
-
-
-def _within(clock_s: float, start_s: float, end_s: float) -> bool:
-    """Say whether a time of day lies in a window, which may pass midnight."""
-    now, start, end = clock_s % DAY_S, start_s % DAY_S, end_s % DAY_S
-    return start <= now < end if start <= end else now >= start or now < end
 
 
 def full_step(part: Element, stands: str | None, draws: Sequence[Draw], clock_s: float) -> bool:
@@ -41,10 +35,12 @@ def full_step(part: Element, stands: str | None, draws: Sequence[Draw], clock_s:
     if part.low_w is None or stands == FULL:
         return True
     if part.boost == "from a time":
-        return _within(clock_s, part.boost_from_s, part.boost_until_s)
+        return within_hours(clock_s, part.boost_from_s, part.boost_until_s)
     if part.boost == "before a draw":
         return any(
-            _within(clock_s, draw.start_s - part.boost_before_s, draw.start_s + draw.duration_s)
+            within_hours(
+                clock_s, draw.start_s - part.boost_before_s, draw.start_s + draw.duration_s
+            )
             for draw in draws
         )
     return False
