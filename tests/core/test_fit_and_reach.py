@@ -6,9 +6,12 @@ from typing import Any
 
 import pytest
 
-from isotherma.core.setup.fit import Misfit, fits
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.drawing.stand import stand, tags, unplaced
+from isotherma.core.setup.fit import Misfit, cupboard_m3, fits
 from isotherma.core.setup.reach import HATCH_S, JOINT_S, PART_S, reach_of
 from isotherma.core.system import System
+from isotherma.core.system.vehicle import Vehicle
 from tests.networks import network, part, pipe, pump, tank, tap
 
 
@@ -114,3 +117,87 @@ def test_a_bypass_joins_what_comes_with_what_leaves():
     assert found.length_m == pytest.approx(0.5)
     assert reach_of(built(), "tank").bypass is None
     assert reach_of(built(), "hidden").bypass is None
+
+
+@pytest.mark.parametrize("name", list(layouts()))
+def test_a_starting_layout_fits_and_is_drawn(name):
+    system = layouts()[name].system
+    assert fits(system).misfits == ()
+    # only fluids, drains outside and what lies in the river are nowhere
+    nowhere = {part_id for part_id, _, _ in unplaced(system)}
+    kinds = {part.kind for part in system.parts if part.id in nowhere}
+    assert kinds <= {"primary_fluid", "open_drain", "outside_source", "loose_hose", "strainer",
+                     "shower_place", "reuse_loop"}  # fmt: skip
+    for view in ("above", "side"):
+        drawn = stand(system, Vehicle(), view)
+        assert len(drawn.parts) == len(system.parts) - len(nowhere) - len(
+            [part for part in system.parts if part.fitted_in is not None]
+        )
+        for scale in (560.0, 350.0):
+            each = scale / (drawn.frame[2] - drawn.frame[0])
+            boxes = [(each * part.left, each * part.low, each * part.right, each * part.high)
+                     for part in drawn.parts]  # fmt: skip
+            found = tags(boxes, 20.0)
+            for one, (x, y) in enumerate(found):
+                assert all(max(abs(x - a), abs(y - b)) >= 20.0 - 1e-9 for a, b in found[:one])
+
+
+@pytest.mark.parametrize("name", list(layouts()))
+def test_a_starting_layouts_tanks_hold_what_is_said(name):
+    for one in layouts()[name].system.parts:
+        volume = getattr(one, "volume_m3", None)
+        if volume is not None and one.outer_m3 is not None and one.kind != "primary_fluid":
+            assert one.outer_m3 > volume
+
+
+@pytest.mark.parametrize(("rise", "fits_so"), [
+    (0.0, True), (0.9, True), (0.6, True), (1.1, True), (1.3, False), (0.4, False), (-0.9, False),
+])  # fmt: skip
+def test_a_rise_that_its_ends_contradict_is_said(rise, fits_so):
+    data = network(
+        [tank(), pump(), tap()], [pipe("tank", "pump", rise_m=rise), pipe("pump", "tap")]
+    )
+    values = data.model_dump()
+    heights = {"tank": (0.0, 0.3), "pump": (0.9, 0.2)}
+    for one in values["parts"]:
+        if one["id"] in heights:
+            one["z_m"], one["tall_m"] = heights[one["id"]]
+    found = fits(System.model_validate(values)).misfits
+    assert (found == ()) is fits_so
+    if found:
+        assert found[0].why is Misfit.RISES_OTHERWISE
+        assert (found[0].least, found[0].most) == pytest.approx((0.6, 1.1))
+
+
+def test_a_place_to_wash_holds_what_stands_in_it():
+    place = {"id": "cell", "kind": "shower_place", "x_m": 1.0, "width_m": 0.7, "depth_m": 0.8,
+             "tall_m": 1.9}  # fmt: skip
+    assert fits(placed(place, {"id": "b", "x_m": 1.0})).misfits == ()
+
+
+def test_levels_of_tanks_lean_with_the_vehicle():
+    system = placed({"id": "t", "kind": "fresh_tank", "x_m": 1.0, "depth_m": 0.6},
+                    {"id": "d", "kind": "drain", "x_m": 2.0, "z_m": -0.3})  # fmt: skip
+    level = stand(system, Vehicle(), "side").parts[0].level
+    assert level == pytest.approx((0.1, 0.1))
+    leaning = stand(system, Vehicle(pitch_deg=5.0), "side").parts[0].level
+    assert leaning == pytest.approx((0.1 - 0.3 * 0.08749, 0.1 + 0.3 * 0.08749), abs=1e-4)
+    above = stand(system, Vehicle(), "above").parts
+    assert above[0].level is None and above[1].is_drain and above[1].is_below
+
+
+def test_room_is_what_takes_some_of_the_living_space():
+    system = System.model_validate({
+        "spaces": [{"id": "in", "name": "In"}, {"id": "out", "name": "Out", "warmth": "outside"}],
+        "parts": [
+            {"id": "tank", "kind": "fresh_tank", "space": "in", "width_m": 0.5, "depth_m": 0.5,
+             "tall_m": 0.4},
+            {"id": "pump", "kind": "pump", "space": "in"},
+            {"id": "bag", "kind": "gravity_bag", "space": "out", "width_m": 1, "depth_m": 1,
+             "tall_m": 1},
+            {"id": "panel", "kind": "panel", "width_m": 1, "depth_m": 1, "tall_m": 0.1},
+            {"id": "element", "kind": "element", "fitted_in": "tank"},
+        ],
+        "runs": [],
+    })  # fmt: skip
+    assert cupboard_m3(system) == (pytest.approx(0.1), None)

@@ -44,7 +44,7 @@ def working(database_url) -> Iterator[LongWork]:
     engine.dispose()
 
 
-def until(done: Callable[[], bool], within_s: float = 60.0) -> float:
+def until(done: Callable[[], bool], within_s: float = 180.0) -> float:
     began = time.monotonic()
     while not done():
         assert time.monotonic() - began < within_s

@@ -68,7 +68,8 @@ def columns_object(columns: Columns, spans: Spans) -> dict[str, Any]:
         "price_from": low, "price_to": high, "unpriced": columns.unpriced,
         "parts": columns.parts, "joints": columns.joints, "holes": columns.holes,
         "flame": columns.flame, "licensed_work": columns.licensed,
-        "set_up_and_pack_s": columns.setup_s, "leans_on": [one.value for one in columns.leans],
+        "set_up_and_pack_s": columns.setup_s, "reach_s": columns.reach_s,
+        "leans_on": [one.value for one in columns.leans],
         "if_heat_fails": None if columns.heat_fails is None else {
             "part": columns.heat_fails.part_id, "outlets": columns.heat_fails.outlets,
             "with_water": columns.heat_fails.water, "warm": columns.heat_fails.warm,

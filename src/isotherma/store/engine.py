@@ -13,8 +13,8 @@ def open_engine(url: str) -> Engine:
         pool_pre_ping=True,
         pool_size=8,
         max_overflow=8,
-        pool_timeout=5,
-        connect_args={"connect_timeout": 2},
+        pool_timeout=20,
+        connect_args={"connect_timeout": 15},
     )
 
 

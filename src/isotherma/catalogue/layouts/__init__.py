@@ -1,7 +1,8 @@
 """Starting layouts: complete first designs, in our own order, flameless ones first.
 
 A layout is a TOML file. Parts name a generic class and change what differs; runs are
-written in groups that share a tube, one line each: ``tank > pump: 0.4 m; elbows 1``.
+written in groups that share a tube, one line each: ``tank > pump: 0.4 m; elbows 1``. Where
+parts stand is a line each: ``tank = "0.8 m, -0.5 m, 0 m"``, rearward, to the right, up.
 """
 
 from __future__ import annotations
@@ -123,7 +124,8 @@ def read_system(data: Mapping[str, Any]) -> System:
     pydantic.ValidationError, KeyError, ValueError
         If the file is wrong; shipped files are tested.
     """
-    parts = {key: _part(key, row) for key, row in data["parts"].items()}
+    places = data.get("places", {})
+    parts = {key: _part(key, row, places.get(key)) for key, row in data["parts"].items()}
     runs = [run for group, kind in _GROUPS.items() for table in data.get(group, ())
             for run in _runs(kind, table, parts)]  # fmt: skip
     return System.model_validate(
@@ -145,8 +147,10 @@ def read_system(data: Mapping[str, Any]) -> System:
     )
 
 
-def _part(key: str, row: Mapping[str, Any]) -> PartBase:
+def _part(key: str, row: Mapping[str, Any], place: str | None) -> PartBase:
     values = dict(row)
+    if place is not None:  # rearward, to the right, up
+        values |= dict(zip(("x_m", "y_m", "z_m"), place.split(", "), strict=True))
     found = classes()[values.pop("class")]
     kind = KINDS[found.kind]
     merged = {**found.values, **typed(kind, values), "id": key, "kind": found.kind}

@@ -184,7 +184,9 @@ class Budgets(Document):
     holes: Count | None = known("Holes", "Through the body and partitions, at most.")
     money: Money | None = known("Money", "At most, in your own.")
     mass_kg: Bodied | None = known("Mass with tanks full", "Of all parts and their water, at most.")
-    room_m3: VolumeOrNone | None = known("Room", "Of all parts by their outer sizes, at most.")
+    room_m3: VolumeOrNone | None = known(
+        "Room", "Of what stands in cupboards and lockers, by outer sizes, at most."
+    )
     fresh_reserve: Share | None = known("Of the fresh water", "Empty: the share for all.")
     gas_reserve: Share | None = known("Of the gas", "Empty: the share for all.")
     grey_reserve: Share | None = known("Of the grey water room", "Empty: all of it is filled.")

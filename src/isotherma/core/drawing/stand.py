@@ -12,15 +12,20 @@ from isotherma.core.system.vehicle import Vehicle
 
 View = Literal["above", "side"]
 DOT_M: Final = 0.1  # of a placed part nobody measured
-MARGIN_M: Final = 0.3
+MARGIN_M: Final = 0.2
 WHEEL_M: Final = 0.34  # radius
 GROUND_M: Final = -0.55  # below the floor of most vans; judgement
+_DRAINS: Final = ("drain", "gate", "open_drain", "outside_outlet", "relief")
 HALF_WIDTH_M: Final = 0.9  # of most bodies inside; only the drawing's frame
 
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """A placed part in one view: its box, and whether its size is known."""
+    """A placed part in one view: its box, and whether its size is known.
+
+    `is_below` the floor, seen from above; `level` is what a half full tank's water stands at, left
+    and right, in the view from the side.
+    """
 
     part_id: str
     label: str
@@ -30,6 +35,9 @@ class Standing:
     high: float
     sized: bool
     is_tank: bool
+    is_drain: bool = False
+    is_below: bool = False
+    level: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +106,7 @@ def stand(system: System, vehicle: Vehicle, view: View) -> Stand:
     ----------
     Orthogonal projection.
     """
+    slope = tan(radians(vehicle.stands_deg[0])) if view == "side" else 0.0
     shown: list[Standing] = []
     middles: dict[str, tuple[float, float]] = {}
     for part in system.parts:
@@ -110,9 +119,11 @@ def stand(system: System, vehicle: Vehicle, view: View) -> Stand:
             low, high = -part.y_m - 0.5 * wide, -part.y_m + 0.5 * wide
         else:
             low, high = part.z_m, part.z_m + tall
+        is_tank = part.kind in ("fresh_tank", "grey_tank")
         shown.append(Standing(
-            part.id, part.label, left, right, low, high, None not in sizes,
-            part.kind in ("fresh_tank", "grey_tank"),
+            part.id, part.label, left, right, low, high, None not in sizes, is_tank,
+            part.kind in _DRAINS, view == "above" and part.z_m + tall <= 0.0,
+            _half_full(left, low, right, high, slope) if is_tank and view == "side" else None,
         ))  # fmt: skip
         middles[part.id] = (part.x_m, 0.5 * (low + high))
     runs = tuple(
@@ -125,8 +136,15 @@ def stand(system: System, vehicle: Vehicle, view: View) -> Stand:
         along = [rear] if vehicle.wheelbase_m is None else [rear - vehicle.wheelbase_m, rear]
         heights = (HALF_WIDTH_M, -HALF_WIDTH_M) if view == "above" else (GROUND_M + WHEEL_M,)
         wheels = tuple((x, y) for x in along for y in heights)
-    slope = tan(radians(vehicle.stands_deg[0])) if view == "side" else 0.0
     return Stand(view, tuple(shown), runs, _frame(shown, wheels, view), wheels, slope)
+
+
+def _half_full(
+    left: float, low: float, right: float, high: float, slope: float
+) -> tuple[float, float]:
+    """Give where the water of a half full tank stands at its left and right wall."""
+    middle, lean = 0.5 * (low + high), 0.5 * slope * (right - left)
+    return min(high, max(low, middle - lean)), min(high, max(low, middle + lean))
 
 
 def _frame(

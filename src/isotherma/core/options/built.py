@@ -10,6 +10,7 @@ from typing import Final
 
 from isotherma.core.results.failure_modes import HEATERS, Outage, if_fails
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.fit import cupboard_m3
 from isotherma.core.setup.networks import BAG_C
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, primary, temperature, use
@@ -253,7 +254,7 @@ def built(outcome: Outcome) -> Built:
         holes=len(system.holes),
         dry_kg=tally(part.dry_mass_kg for part in system.parts),
         full_kg=full_mass(system, outcome.setup.parts),
-        room_m3=tally(part.outer_m3 for part in system.parts),
+        room_m3=tally(cupboard_m3(system)),
         price=tally(part.price for part in system.parts),
         findings=len(outcome.findings),
         changes=_changes(system),

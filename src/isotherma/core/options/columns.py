@@ -16,6 +16,8 @@ from isotherma.core.options.built import (
 from isotherma.core.options.sizing import Step
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.spending import spent
+from isotherma.core.setup.fit import cupboard_m3
+from isotherma.core.setup.reach import reach_of
 from isotherma.core.system.needs import needs_of
 
 
@@ -25,7 +27,8 @@ class Columns:
 
     `price` are the classes of price of what was sized, `unpriced` how many of them have none;
     `joints` counts the ends of pipes, which fittings will add to; `leans` says of each source what
-    it cannot do without, `heat_fails` what is left when one fails.
+    it cannot do without, `heat_fails` what is left when one fails; `reach_s` to take out and put
+    back the part of it that is hardest to get at.
     """
 
     warm_s: float
@@ -51,6 +54,7 @@ class Columns:
     setup_s: float
     leans: tuple[Leans, ...]
     heat_fails: Failure | None
+    reach_s: float
 
 
 def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
@@ -66,7 +70,8 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
     Returns
     -------
     Columns
-        A day's; mass and room of what was sized, None where one of them is unknown. [SI]
+        A day's; mass of what was sized, room of all that takes some, None where one of them is
+        unknown. [SI]
     """
     draws, took = outcome.draws, spent(outcome.setup, outcome.timeline)
     waits = [draw.wait_s for draw in draws]
@@ -87,7 +92,7 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         battery_j=took.battery_j,
         ready_again_s=max(again) if again else (None if draws else 0.0),
         mass_kg=_sum([step.mass_kg for step in steps]),
-        room_m3=_sum([step.room_m3 for step in steps]),
+        room_m3=_sum(cupboard_m3(outcome.system)),
         price=tuple(step.price for step in steps if step.price),
         unpriced=sum(step.price is None for step in steps),
         parts=len(outcome.system.parts),
@@ -98,6 +103,10 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         setup_s=setup_s(outcome.system),
         leans=leans_on(outcome.system),
         heat_fails=heat_failure(outcome),
+        reach_s=max(
+            (reach_of(outcome.system, part.id).seconds_s for part in outcome.system.parts
+             if part.side == "heat" and part.fitted_in is None), default=0.0,
+        ),
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from isotherma.core.brief import Budgets
 from isotherma.core.options.built import Tally, full_mass, setup_s, tally
 from isotherma.core.options.sizing import Struck
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.setup.fit import cupboard_m3
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import use, waste
 from isotherma.core.system.vehicle import Vehicle
@@ -112,7 +113,7 @@ def limits_on(
         (Limited.HOLES, holes, Tally(float(len(system.holes)), 0), "number"),
         (Limited.MONEY, budgets.money, priced, "money"),
         (Limited.MASS, budgets.mass_kg, full_mass(system, computed), "mass"),
-        (Limited.ROOM, budgets.room_m3, tally(part.outer_m3 for part in system.parts), "volume"),
+        (Limited.ROOM, budgets.room_m3, tally(cupboard_m3(system)), "volume"),
     )
     found = [
         Limit(what, held.value, held.unknown, float(limit), style)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
@@ -10,10 +10,16 @@ from math import prod
 from typing import Final
 
 from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds.use import ShowerPlace
 from isotherma.core.system.vehicle import Space
 
+_NO_CUPBOARD: Final = frozenset({
+    "panel", "primary_fluid", "engine_coolant", "alternator", "fuel_tank", "shower_place",
+    "open_drain", "outside_source",
+})  # fmt: skip
 ELBOW_M: Final = 0.05  # under or beside a part that pipes come to: an elbow's centre to its mouth
 TOUCH_M: Final = 0.001  # closer than this two parts only touch
+ROUGHLY_M: Final = 0.02  # nobody measures a rise closer in a vehicle; judgement
 
 
 class Misfit(StrEnum):
@@ -25,13 +31,15 @@ class Misfit(StrEnum):
     NO_SERVICE = "no_service"
     COLLIDES = "collides"
     TOO_MUCH = "too_much"
+    RISES_OTHERWISE = "rises_otherwise"
 
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """One thing that does not fit: the part, what it meets (a space or a part), by how much.
+    """One thing that does not fit: the part or run, what it meets (a space, a part), by how much.
 
-    `over` is a length, or with `TOO_MUCH` a volume [m, m³].
+    `over` is a length, or with `TOO_MUCH` a volume [m, m³]; with `RISES_OTHERWISE` the rise that
+    was entered, and `least` and `most` what its ends allow [m].
     """
 
     why: Misfit
@@ -39,6 +47,8 @@ class Fit:
     label: str
     other: str
     over: float
+    least: float = 0.0
+    most: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +90,7 @@ def fits(system: System) -> Fits:
     -----
     A part may be turned on its foot, not laid down. Pipes that come to it want an elbow's room
     over its height; service wants its clearance before it. A place is the middle of a part and its
-    underside.
+    underside; a pipe may leave and arrive anywhere on a part's height.
 
     References
     ----------
@@ -97,12 +107,37 @@ def fits(system: System) -> Fits:
         if space is not None:
             found += _in_space(part, space, part.id in piped)
     found += _collisions(system)
+    found += _rises(system)
     filled = tuple(_filled(system, space) for space in system.spaces)
     found += [
         Fit(Misfit.TOO_MUCH, "", "", one.name, one.taken_m3 - one.room_m3)
         for one in filled if one.room_m3 is not None and one.taken_m3 > one.room_m3
     ]  # fmt: skip
     return Fits(tuple(found), filled)
+
+
+def cupboard_m3(system: System) -> tuple[float | None, ...]:
+    """Give the room of every part that takes some of the living space and its lockers.
+
+    Parameters
+    ----------
+    system : System
+        Any document. [-]
+
+    Returns
+    -------
+    tuple of float or None
+        By outer sizes, None for a part nobody measured. Not of what sits in another part, hangs
+        below or outside, lies on the roof, is a fluid, came with the vehicle or is a place to
+        stand in. [m³]
+    """
+    away = {
+        space.id for space in system.spaces if space.warmth in ("slung", "outside", "engine bay")
+    }
+    return tuple(
+        part.outer_m3 for part in system.parts
+        if part.fitted_in is None and part.space not in away and part.kind not in _NO_CUPBOARD
+    )  # fmt: skip
 
 
 def _in_space(part: AnyKind, space: Space, piped: bool) -> list[Fit]:
@@ -158,7 +193,9 @@ def _collisions(system: System) -> list[Fit]:
         part.id: _box(part) for part in system.parts
     }
     found = []
-    for one, other in combinations(system.parts, 2):
+    # a place to wash is a room: what stands in it meets nothing
+    solid = (part for part in system.parts if not isinstance(part, ShowerPlace))
+    for one, other in combinations(solid, 2):
         first, second = boxes[one.id], boxes[other.id]
         inside = one.fitted_in == other.id or other.fitted_in == one.id
         if first is None or second is None or inside or one.space != other.space:
@@ -167,6 +204,19 @@ def _collisions(system: System) -> list[Fit]:
         if shared > TOUCH_M:
             found.append(Fit(Misfit.COLLIDES, one.id, one.label, other.label, shared))
     return found
+
+
+def _rises(system: System) -> Iterator[Fit]:
+    """Hold what runs are said to rise against the heights of their ends, wherever on those."""
+    parts = {part.id: part for part in system.parts}
+    for run in system.pipes:
+        start, end = parts[run.start.part], parts[run.end.part]
+        if not run.rise_m or start.z_m is None or end.z_m is None:
+            continue  # of no rise the ends decide
+        tall = [0.0 if part.tall_m is None else part.tall_m for part in (start, end)]
+        least, most = end.z_m - start.z_m - tall[0], end.z_m + tall[1] - start.z_m
+        if not least - ROUGHLY_M <= run.rise_m <= most + ROUGHLY_M:
+            yield Fit(Misfit.RISES_OTHERWISE, run.id, run.label, end.label, run.rise_m, least, most)
 
 
 def _filled(system: System, space: Space) -> Filled:

@@ -184,6 +184,10 @@ def _more(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str
         ("Other water a day", with_unit(columns.other_m3, "volume", units)),
         ("Dry mass", "not known" if mass is None else with_unit(mass, "mass", units, 2)),
         ("Set up and pack", set_up),
+        (
+            "To get at the heat",
+            duration_words(columns.reach_s) if columns.reach_s > 0.0 else "nothing to take out",
+        ),
         ("Parts", str(columns.parts)),
         ("Ends of pipes", str(columns.joints)),
         ("Holes", str(columns.holes)),

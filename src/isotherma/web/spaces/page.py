@@ -129,6 +129,7 @@ class SpacesPage:
     choices: tuple[tuple[str, str], ...]
     moves: tuple[tuple[Move, tuple[RemarkWords, ...]], ...]
     moves_words: str
+    moves_open: bool
     phases: tuple[PhaseRow, ...]
     holes: tuple[HoleCard, ...]
     vehicle: FormView
@@ -310,6 +311,7 @@ def spaces_page(context: PageContext, start: str = "", end: str = "") -> SpacesP
             (move, tuple(remark_words(item, reader) for item in move.wrong)) for move in steps
         ),
         moves_words=words,
+        moves_open=bool(start or end) or any(move.wrong for move in steps),
         phases=_phase_rows(system, scope, units, typed),
         holes=tuple(
             HoleCard(

@@ -39,6 +39,8 @@ class BoxView:
     tag_x: str
     tag_y: str
     cls: str
+    water: str
+    lead: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +73,25 @@ def _n(value: float) -> str:
     return f"{value:.1f}"
 
 
+def _lead(box: tuple[float, float, float, float], tag: tuple[float, float]) -> str:
+    """Lead from a number to its box, where that had no room for it."""
+    x, y = 0.5 * (box[0] + box[2]), 0.5 * (box[1] + box[3])
+    if box[0] <= tag[0] <= box[2] and box[1] <= tag[1] <= box[3]:
+        return ""
+    return f"M{_n(tag[0])} {_n(tag[1])}L{_n(x)} {_n(y)}"
+
+
+def _area(box: tuple[float, float, float, float]) -> float:
+    return (box[2] - box[0]) * (box[3] - box[1])
+
+
+def _height(metres: float, units: UnitSystem) -> str:
+    if abs(metres) < 0.005:
+        return "on the floor"
+    side = "above" if metres > 0.0 else "below"
+    return f"{with_unit(abs(metres), 'length', units, 2)} {side} the floor"
+
+
 def _picture(found: Stand, units: UnitSystem, width: float) -> StandPicture:
     left, low, right, high = found.frame
     scale = width / (right - left)
@@ -88,12 +109,23 @@ def _picture(found: Stand, units: UnitSystem, width: float) -> StandPicture:
         zip(found.parts, boxes, tags(boxes, TAG), strict=True), start=1
     ):
         where = f"{with_unit(0.5 * (part.left + part.right), 'length', units, 3)} from the front"
-        cls = "stand-box" if part.sized else "stand-box stand-unsized"
+        if found.view == "side":
+            where += f", {_height(part.low, units)}"
+        cls = " ".join(
+            ["stand-box"] + ["stand-unsized"] * (not part.sized) + ["stand-tank"] * part.is_tank
+            + ["stand-drain"] * part.is_drain + ["stand-below"] * part.is_below
+        )  # fmt: skip
+        water = ""
+        if part.level is not None:
+            (a, b), (x1, x2) = part.level, (box[0], box[2])
+            water = f"M{_n(x1)} {_n(y(a))}L{_n(x2)} {_n(y(b))}V{_n(box[3])}H{_n(x1)}Z"
         views.append(BoxView(
             part.part_id, number, part.label, where, _n(box[0]), _n(box[1]), _n(box[2] - box[0]),
             _n(box[3] - box[1]), _n(tag[0]), _n(tag[1]),
-            f"{cls} stand-tank" if part.is_tank else cls,
+            cls, water, _lead(box, tag),
         ))  # fmt: skip
+    # small ones over large ones, so that none hides another
+    order = sorted(range(len(boxes)), key=lambda at: -_area(boxes[at]))
     lines = tuple(
         (_n(x(a)), _n(y(b)), _n(x(c)), _n(y(d)), run.label, f"stand-run stand-{run.kind}")
         for run in found.runs for (a, b), (c, d) in (run.points,)
@@ -103,7 +135,7 @@ def _picture(found: Stand, units: UnitSystem, width: float) -> StandPicture:
     fall = found.slope * (right - left)
     return StandPicture(
         found.view, TITLES[found.view], "" if width == WIDE else "-narrow", round(width),
-        round(height), tuple(views), lines,
+        round(height), tuple(views[at] for at in order), lines,
         tuple((_n(x(a)), _n(y(b)), _n(WHEEL_M * scale * (1.0 if side else 0.35)))
               for a, b in found.wheels),
         _n(y(0.0)) if side else "",

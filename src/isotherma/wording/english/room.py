@@ -16,6 +16,8 @@ _WHY: Final[Mapping[Misfit, str]] = {
     Misfit.NO_SERVICE: "{part} goes into {other}, but {over} are missing to service it",
     Misfit.COLLIDES: "{part} and {other} stand in each other by {over}",
     Misfit.TOO_MUCH: "{other} is smaller by {over} than what is to go into it",
+    Misfit.RISES_OTHERWISE: "{part} is entered with a rise of {over}, but where its ends stand "
+    "it rises {least} to {most}",
 }
 
 
@@ -23,7 +25,9 @@ def fit_sentence(fit: Fit, units: UnitSystem) -> str:
     """Say what does not fit, and by how much."""
     style = "volume" if fit.why is Misfit.TOO_MUCH else "bore"
     over = with_unit(fit.over, style, units, 2)
-    return f"{_WHY[fit.why].format(part=fit.label, other=fit.other, over=over)}."
+    least, most = (with_unit(end, style, units, 2) for end in (fit.least, fit.most))
+    words = _WHY[fit.why].format(part=fit.label, other=fit.other, over=over, least=least, most=most)
+    return f"{words}."
 
 
 def filled_sentence(space: Filled, units: UnitSystem) -> str:
