@@ -123,6 +123,35 @@ def power(
 
 
 @app.command()
+def check(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    rules: Annotated[str | None, typer.Option(help="Which rule set; else the vehicle's.")] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="That state; else all.")] = None,
+    phase: Annotated[str | None, typer.Option(help="As built at its end; else all.")] = None,
+    on: Annotated[str | None, typer.Option(help="The day, as 2026-03-31; else today.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+    us: UsOption = False,
+) -> None:
+    """Say what could hurt somebody in a design, with the number behind it."""
+    from datetime import date
+
+    from isotherma.checking_files import checked
+    from isotherma.commands import standing_as
+    from isotherma.core.quantity import UnitSystem
+
+    project = _read(file)
+    try:
+        day = date.today() if on is None else date.fromisoformat(on)
+    except ValueError:
+        _fail(f"“{on}” is no day; write it as 2026-03-31.")
+    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    units = UnitSystem.US if us else UnitSystem.METRIC
+    only = standing if state is not None else None
+    checked(project, chosen, only, rules, day.isoformat(), units, _fail, as_json=as_json)
+
+
+@app.command()
 def size(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     family: Annotated[str, typer.Option(help="Only this way of heating.")] = "",

@@ -200,4 +200,5 @@ def test_room_is_what_takes_some_of_the_living_space():
         ],
         "runs": [],
     })  # fmt: skip
-    assert cupboard_m3(system) == (pytest.approx(0.1), None)
+    tank_m3, pump_m3 = cupboard_m3(system)
+    assert tank_m3 == pytest.approx(0.1) and pump_m3 is None

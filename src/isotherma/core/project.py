@@ -9,14 +9,14 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
-from isotherma.core.fields import Document, GivenName, Name, Slug, refusal
+from isotherma.core.fields import Date, Document, GivenName, Name, Slug, known, refusal
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 
 
 class Judgement(Document):
@@ -48,6 +48,22 @@ class Wish(Document):
         return next((one for one in self.judgements if one.of == of), None)
 
 
+class Acknowledged(Document):
+    """A finding of the checks that somebody looked at and answers for."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z]+\.[a-z0-9-]+$", max_length=60)] = Field(
+        title="Finding"
+    )
+    parts: Annotated[tuple[Slug, ...], Field(max_length=60)] = ()
+    runs: Annotated[tuple[Slug, ...], Field(max_length=60)] = ()
+    state: Slug | None = None
+    severity: Literal["stop", "fix", "watch", "unknown"] = Field(title="As serious as")
+    figure: float | None = None
+    reason: GivenName = Field(title="Why it may stay")
+    name: GivenName = Field(title="Who says so")
+    on: Date | None = known("On the day", "As 2026-03-31.")
+
+
 class Variant(Document):
     """One named system of a vehicle."""
 
@@ -64,6 +80,7 @@ class Variant(Document):
         title="Built as far as",
         description="What is there on the day that is computed. Empty: all of it.",
     )
+    acknowledged: Annotated[tuple[Acknowledged, ...], Field(max_length=300)] = ()
 
     @cached_property
     def built(self) -> Variant:

@@ -197,12 +197,52 @@ def _from_5(project: dict[str, Any]) -> dict[str, Any]:
     return project
 
 
+# what these said when a file left them out, before nobody's word became nobody's word
+_SAID_6: Final[Mapping[str, Mapping[str, object]]] = {
+    "burner": {"sealed": "room sealed"},
+    "flue": {"room_sealed": True, "lagged": False},
+    "gas_coupling": {"sealing": "supply side", "own_valve": True},
+    "coupling": {"sealing": "supply side"},
+    "switch": {"direct_current": True},
+    "manifold": {"valves": True},
+    "relief": {"outside": False},
+    "fresh_tank": {"baffled": False},
+    "plate_exchanger": {"double_wall": False},
+    "high_limit": {"resets": "by hand"},
+    "gas_alarm": {"warns_of": "carbon monoxide"},
+    "combi": {"may_stand_empty": True},
+    "primary_fluid": {"fluid": "propylene glycol"},
+    "tap": {"drinks": False, "room": "kitchen"},
+    "toilet_flush": {"own_tank": False},
+    "circuit": {"guard": "fuse"},
+}
+_HOLES_6: Final[Mapping[str, object]] = {"edge_treated": False, "sleeved": False, "sealed": False}
+
+
+def _from_6(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 7: what the checks ask; what was taken as said stays said in old files."""
+    for variant in _listed(project.get("variants")):
+        system = variant.get("system") if isinstance(variant, dict) else None
+        if not isinstance(system, dict):
+            continue
+        for part in _listed(system.get("parts")):
+            if isinstance(part, dict):
+                for name, value in _SAID_6.get(str(part.get("kind")), {}).items():
+                    part.setdefault(name, value)
+        for hole in _listed(system.get("holes")):
+            if isinstance(hole, dict):
+                for name, value in _HOLES_6.items():
+                    hole.setdefault(name, value)
+    return project
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
     4: _from_4,
     5: _from_5,
+    6: _from_6,
 }
 
 

@@ -93,6 +93,8 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
         kind, values = "choice", get_args(inner)
     elif get_origin(inner) is tuple and get_origin(get_args(inner)[0]) is Literal:
         kind, values = "many", get_args(get_args(inner)[0])
+    elif inner is bool and optional:
+        kind, values = "choice", (True, False)
     elif inner is bool:
         kind = "switch"
     elif inner is int:
@@ -110,7 +112,7 @@ def property_of(name: str, info: FieldInfo) -> Property | None:
         kind=kind,
         style=style or "",
         optional=optional,
-        choices=tuple(str(value) for value in values),
+        choices=tuple(_said(value) for value in values),
         refers=refers,
         second_style=pairs.second if pairs is not None else "",
         values=values,
@@ -154,7 +156,14 @@ def as_typed(item: Property, value: object, units: UnitSystem) -> list[str]:
     if item.kind == "quantity":
         assert isinstance(value, float | int)
         return [shown(float(value), item.style, units)]
-    return [str(value)]
+    return [_said(value)]
+
+
+def _said(value: object) -> str:
+    """Write a value that is chosen: yes or no where it is either."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return str(value)
 
 
 def _pair(item: Property, pair: tuple[float, float], units: UnitSystem) -> str:
@@ -226,7 +235,7 @@ def _value(item: Property, typed: list[str], units: UnitSystem) -> object:
     if item.kind == "quantity":
         return parse(text, item.style, units)
     if item.kind == "choice" and item.values:
-        return next((value for value in item.values if str(value) == text), text)
+        return next((value for value in item.values if _said(value) == text), text)
     if item.kind == "whole":
         try:
             return int(text)

@@ -97,6 +97,8 @@ def _holds(info: FieldInfo, item: Property) -> str:
     if item.refers:
         return f"id of a {item.refers}" if item.kind == "choice" else f"ids of {item.refers}s"
     if item.choices:
+        if item.values == (True, False):
+            return "true or false"
         return ", ".join(f"“{choice}”" for choice in item.choices)
     if item.kind == "switch":
         return "true or false"

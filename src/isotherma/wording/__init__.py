@@ -21,6 +21,11 @@ if TYPE_CHECKING:
     from isotherma.wording.english.cautions import cautions as cautions
     from isotherma.wording.english.changes import change_words as change_words
     from isotherma.wording.english.changes import changes_words as changes_words
+    from isotherma.wording.english.checks import GROUP_WORDS as GROUP_WORDS
+    from isotherma.wording.english.checks import SEVERITY_WORDS as SEVERITY_WORDS
+    from isotherma.wording.english.checks import WHO_WORDS as WHO_WORDS
+    from isotherma.wording.english.checks import check_remedy as check_remedy
+    from isotherma.wording.english.checks import check_sentence as check_sentence
     from isotherma.wording.english.compared import FAILS_WORDS as FAILS_WORDS
     from isotherma.wording.english.compared import LIMITED_WORDS as LIMITED_WORDS
     from isotherma.wording.english.compared import MADE_OF_WORDS as MADE_OF_WORDS
@@ -115,6 +120,11 @@ if TYPE_CHECKING:
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "GROUP_WORDS": "checks",
+    "SEVERITY_WORDS": "checks",
+    "WHO_WORDS": "checks",
+    "check_remedy": "checks",
+    "check_sentence": "checks",
     "filled_sentence": "room",
     "fit_sentence": "room",
     "reach_sentences": "room",

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from isotherma.core.brief.days import MAX_DAYS, DayKind
 from isotherma.core.fields import (
     Air,
+    Altitude,
     Bodied,
     Clock,
     Count,
@@ -242,6 +243,7 @@ class Brief(Document):
         "Coldest month, on average", "Your own place; the other months follow the region's shape."
     )
     warmest_c: Air | None = known("Warmest month, on average")
+    altitude_m: Altitude | None = known("Highest place", "Above the sea.")
     cold_water_c: Water | None = Field(
         default=None,
         title="Cold water",

@@ -26,7 +26,7 @@ from isotherma.core.hydraulics import laws
 from isotherma.core.hydraulics.network import OPEN, SHUT, Net
 from isotherma.core.hydraulics.structure import structure
 from isotherma.core.system import System
-from isotherma.core.system.kinds.primary import ExpansionVessel, PrimaryFluid
+from isotherma.core.system.kinds.primary import USUAL_FLUID, ExpansionVessel, PrimaryFluid
 from isotherma.core.system.kinds.temperature import ManualMixer, ThermostaticMixer
 from isotherma.core.system.kinds.water import (
     FootPump,
@@ -229,8 +229,9 @@ def _heat(build: Builder, nodes: int) -> tuple[Heat, tuple[str, ...]]:
         if at:
             fluid_of[home[at[0]]] = len(tables)
             share = figure(part, "antifreeze_share")
-            tables.append(fluid_table(part.fluid, round(share, 4)))
-            names.append(f"{part.fluid}, {share:.0%}" if share else part.fluid)
+            fluid = USUAL_FLUID if part.fluid is None else part.fluid
+            tables.append(fluid_table(fluid, round(share, 4)))
+            names.append(f"{fluid}, {share:.0%}" if share else fluid)
     first = np.zeros(nodes + 1, dtype=np.int64)
     near: list[list[int]] = [[] for _ in range(nodes)]
     for index, link in enumerate(links):

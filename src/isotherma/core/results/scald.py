@@ -108,7 +108,8 @@ def limit_of(outlet: AnyKind | None, *, child: bool) -> float:
     float
         43 at a shower, 48 at a basin or outside, 60 at a kitchen; 41 where a child washes. [°C]
     """
-    if isinstance(outlet, BottleFill) or (isinstance(outlet, Tap) and outlet.room == "kitchen"):
+    kitchen = isinstance(outlet, Tap) and outlet.room in (None, "kitchen")
+    if kitchen or isinstance(outlet, BottleFill):
         return KITCHEN_C
     if child:
         return CHILD_C

@@ -417,7 +417,7 @@ class _Power:
         ends = (self.parts.get(run.start.part), self.parts.get(run.end.part))
         mains = any(
             isinstance(end, electric.HookUp)
-            or (isinstance(end, electric.Circuit) and end.guard != "fuse")
+            or (isinstance(end, electric.Circuit) and end.guard not in (None, "fuse"))
             or (
                 end is not None
                 and end.id in self.starts

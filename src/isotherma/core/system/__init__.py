@@ -9,7 +9,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from isotherma.core.fields import Document, Voltage, known, refers_to, refusal
+from isotherma.core.fields import Date, Document, Name, Voltage, known, refers_to, refusal
 from isotherma.core.system.kinds import AnyKind, Part
 from isotherma.core.system.pieces import SYSTEM_V, Around, PartBase, Port, joins
 from isotherma.core.system.runs import AnyRun, Pipe, PortRef, Run, RunBase
@@ -44,6 +44,8 @@ class System(Document):
     states: Annotated[tuple[State, ...], Field(max_length=40)] = ()
     phases: Annotated[tuple[Phase, ...], Field(max_length=20)] = ()
     holes: Annotated[tuple[Hole, ...], Field(max_length=60)] = ()
+    gas_tested_on: Date | None = known("Gas tested on", "Tightness test, as 2026-03-31.")
+    gas_tested_by: Name = Field(default="", title="Gas tested by")
 
     @model_validator(mode="after")
     def _pieces_exist(self) -> Self:

@@ -28,6 +28,8 @@ from isotherma.core.fields import (
     known,
 )
 
+Sealing = Literal["room sealed", "open flue", "flueless"]
+GasSetting = Literal["as delivered", "changed", "checked after change"]
 Medium = Literal["water", "primary", "fluid", "waste", "gas", "fuel", "air", "power"]
 _FLUIDS = {"water", "primary", "waste"}
 LITRE = 1e-3
@@ -155,6 +157,7 @@ class PartBase(Document):
         "From the middle", "Its own middle, to the right when facing forward."
     )
     z_m: Place3 | None = known("Above the floor", "Its underside; below the floor: with a minus.")
+    held: Literal["bolted", "strapped", "by what stands beside it", "loose"] | None = known("Held")
     reach: Literal["open", "hatch", "behind another part"] | None = known("To reach it")
     behind: PartRef | None = known("Behind which part")
     max_c: Temperature | None = known("Rated up to", "Highest temperature on its label.")

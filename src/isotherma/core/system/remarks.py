@@ -258,7 +258,7 @@ def _dry(system: System, state: State | None) -> list[Remark]:
     for part_id in state.dry:
         vessel = system.part(part_id)
         heaters = [part for part in (vessel, *system.fitted(part_id)) if _runs_hot(part, at)]
-        if getattr(vessel, "may_stand_empty", False):
+        if getattr(vessel, "may_stand_empty", False) is not False:
             continue
         found += [contradiction("heated_dry", state, heater.id, part_id) for heater in heaters]
     return found

@@ -19,10 +19,12 @@ from isotherma.core.fields import (
     Name,
     Note,
     PhaseRef,
+    Pressure,
     Resistance,
     Rise,
     Slug,
     SpaceRef,
+    Temperature,
     Thickness,
     WallThickness,
     known,
@@ -126,6 +128,13 @@ class Pipe(RunBase):
     board: Board | None = known("Insulated with")
     insulation_m: Thickness | None = known("Insulation")
     insulation_w_per_m_k: Conductivity | None = known("Its conductivity")
+    secured: Literal["locked and inserted", "locked", "inserted", "neither"] | None = known(
+        "Push-in joints are", "Locking clips outside, inserts within."
+    )
+    bend_m: Length | None = known("Tightest bend", "Radius of its middle line.")
+    max_c: Temperature | None = known("Rated up to", "Highest temperature printed on it.")
+    max_pa: Pressure | None = known("Rated pressure", "Highest pressure printed on it.")
+    drinking: Literal["fit", "not fit"] | None = known("For drinking water")
 
     @property
     def material(self) -> Material:

@@ -25,6 +25,7 @@ from isotherma.core.fields import (
     known,
 )
 
+RuleSet = Literal["uk-eu", "north-america", "australia-nz", "southern-africa", "strictest"]
 LEVEL_DEG: Final = 0.0
 
 
@@ -34,6 +35,7 @@ class Space(Document):
     id: Slug
     name: GivenName = Field(title="Name")
     warmth: Warmth = Field(default="heated", title="Warmth")
+    lived_in: bool | None = known("Lived in", "People sit or sleep in it.")
     kept_c: Air | None = known("Kept at", "Empty: by its warmth, the region and the month.")
     width_m: Size | None = known("Inside width")
     depth_m: Size | None = known("Inside depth")
@@ -63,9 +65,9 @@ class Hole(Document):
         default="floor", title="Through"
     )
     behind: Name = Field(default="", title="Behind and below it", description="Looked for, found.")
-    edge_treated: bool = Field(default=False, title="Edge treated")
-    sleeved: bool = Field(default=False, title="Sleeved")
-    sealed: bool = Field(default=False, title="Sealed")
+    edge_treated: bool | None = known("Edge treated")
+    sleeved: bool | None = known("Sleeved")
+    sealed: bool | None = known("Sealed")
     note: Note = Field(default="", title="Note")
 
 
@@ -80,6 +82,7 @@ class Vehicle(Document):
     headroom_m: Size | None = known("Headroom")
     pitch_deg: Angle | None = known("Parked, nose up by")
     roll_deg: Angle | None = known("Parked, right side down by")
+    rule_set: RuleSet | None = known("Limits by", "Whose rules the checks go by.")
     holes_at_most: Annotated[int, Field(ge=0, le=99)] | None = known("Holes at most")
     note: Note = Field(default="", title="Note")
 

@@ -239,9 +239,8 @@ class Circuit(ElectricPart):
     positions = ("on", "off")
     caution = "The fuse protects the cable: never fit a larger one because it blows."
     fuse_a: Current | None = known("Fuse or breaker")
-    guard: Literal["fuse", "breaker", "breaker with residual current"] = Field(
-        default="fuse", title="Guarded by"
-    )
+    guard: Literal["fuse", "breaker", "breaker with residual current"] | None = known("Guarded by")
+    earthed: bool | None = known("Earthed", "Protective earth and bonding, on mains.")
     not_together: bool = Field(default=False, title="Loads must not run together")
 
     def lacking(self) -> Mapping[str, str]:
@@ -260,7 +259,7 @@ class Switch(Switchable):
     positions = ("on", "off")
     printed = ("amps_a",)
     amps_a: Current | None = known("Amps on it")
-    direct_current: bool = Field(default=True, title="Rated for direct current")
+    direct_current: bool | None = known("Rated for direct current")
 
 
 class EitherOr(Switchable):
@@ -291,6 +290,7 @@ class Relay(ElectricPart):
     usual = {"coil_w": usual(0.8, 1.8, 3.0, "automotive relays")}
     amps_a: Current | None = known("Amps on it")
     coil_w: Watts | None = known("Coil takes")
+    direct_current: bool | None = known("Rated for direct current")
     closes_on: Literal["signal", "surplus sun", "engine running", "hook-up"] = Field(
         default="signal", title="Closes on"
     )

@@ -25,8 +25,10 @@ from isotherma.core.system.pieces import (
     BAR,
     Around,
     Band,
+    GasSetting,
     PartBase,
     Port,
+    Sealing,
     Switchable,
     about,
     certain,
@@ -66,6 +68,7 @@ class GasBottle(Switchable):
     conductance_w_per_k: Loss | None = known("Takes up heat", "Wetted by the liquid.")
     fill_share: Share = Field(default=1.0, title="Full at the start")
     spare: bool = Field(default=False, title="A spare, not joined")
+    stands: Literal["upright", "lying"] | None = known("It stands")
     swap_s: Seconds = Field(
         default=300.0, title="A swap takes", description="Shut, off, on, tested with soap."
     )
@@ -113,6 +116,7 @@ class Regulator(GasPart):
     rated_kg_per_s: MassFlow | None = known("Up to")
     changes_over: bool = Field(default=False, title="Changes over by itself")
     dated: Date | None = known("Made on", "As 2024-03-31; replace by its label.")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Least pressure before it, from what it gives."""
@@ -135,10 +139,8 @@ class GasCoupling(Switchable):
     ports = through("gas")
     positions = ("joined", "apart")
     caution = GAS_CAUTION
-    sealing: Literal["supply side", "both sides", "neither"] = Field(
-        default="supply side", title="Seals when apart"
-    )
-    own_valve: bool = Field(default=True, title="Has a valve that locks it")
+    sealing: Literal["supply side", "both sides", "neither"] | None = known("Seals when apart")
+    own_valve: bool | None = known("Has a valve that locks it")
 
 
 class GasValve(Switchable):
@@ -160,7 +162,7 @@ class Manifold(GasPart):
     title = "Manifold"
     ports = (Port("inlet", "gas"), Port("outlet", "gas", many=True))
     caution = GAS_CAUTION
-    valves: bool = Field(default=True, title="A valve for each branch")
+    valves: bool | None = known("A valve for each branch")
 
 
 class GasLoad(GasPart):
@@ -176,6 +178,10 @@ class GasLoad(GasPart):
     rated_w: HeatPower | None = known("Power on the plate")
     hours_s: Hours = Field(default=3600.0, title="Runs a day")
     mean_w: Heat | None = known("Mean heat over the day")
+    use: Literal["hob", "fridge", "heater", "other"] | None = known("It is")
+    sealed: Sealing | None = known("Air and flue")
+    gas_pa: Pressure | None = known("Gas pressure on the plate")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Mean over the day."""
@@ -196,9 +202,7 @@ class GasAlarm(GasPart):
     ports = (power(),)
     printed = ("warns_of", "dated")
     caution = "Test it with its button before every trip; replace it by its date."
-    warns_of: Literal["carbon monoxide", "gas", "both"] = Field(
-        default="carbon monoxide", title="Warns of"
-    )
+    warns_of: Literal["carbon monoxide", "gas", "both"] | None = known("Warns of")
     dated: Date | None = known("Replace by", "As 2029-03-31.")
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal
+from typing import Final, Literal
 
 from pydantic import Field
 
@@ -32,6 +32,8 @@ from isotherma.core.system.pieces import (
     usual,
 )
 
+USUAL_FLUID: Final = "propylene glycol"  # where nobody says; most circuits of vehicles
+
 
 class PrimaryPart(PartBase):
     """A part of the closed circuit."""
@@ -50,9 +52,7 @@ class PrimaryFluid(PrimaryPart):
         "label the filler."
     )
     usual = {"volume_m3": usual(1 * LITRE, 3 * LITRE, 8 * LITRE, "hoses, coil and heater")}
-    fluid: Literal["water", "propylene glycol", "ethylene glycol"] = Field(
-        default="propylene glycol", title="Antifreeze"
-    )
+    fluid: Literal["water", "propylene glycol", "ethylene glycol"] | None = known("Antifreeze")
     antifreeze_share: Share | None = known("Share of antifreeze", "By volume.")
     volume_m3: Volume | None = known("Volume of the circuit")
     freezes_c: Temperature | None = known("Freezes at")

@@ -129,8 +129,8 @@ class Tap(Outlet):
     title = "Tap"
     printed = (*Outlet.printed, "room")
     usual = {"flow_factor_si": usual(4 * FACTOR, 6 * FACTOR, 9 * FACTOR, "small vehicle taps")}
-    room: Literal["kitchen", "basin", "other"] = Field(default="kitchen", title="Stands in")
-    drinks: bool = Field(default=False, title="Drunk from")
+    room: Literal["kitchen", "basin", "other"] | None = known("Stands in")
+    drinks: bool | None = known("Drunk from")
 
 
 class OutsideOutlet(Switchable, Outlet):
@@ -161,7 +161,7 @@ class ToiletFlush(Outlet):
         "flush_m3": usual(0.2 * LITRE, 0.5 * LITRE, 1.0 * LITRE, "vehicle toilets"),
     }
     flush_m3: Volume | None = known("Water per flush")
-    own_tank: bool = Field(default=False, title="Has a tank of its own")
+    own_tank: bool | None = known("Has a tank of its own")
 
 
 class Appliance(Outlet):

@@ -49,6 +49,7 @@ class Thermostat(HeatPart):
     sensor_share: Share | None = known("Sensor height", "Share of the store's height.")
     sensor_lag_s: Seconds | None = known("Sensor lag")
     switches: PartRef | None = known("Switches", "The element, burner or pump it runs.")
+    direct_current: bool | None = known("Contacts rated for direct current")
 
 
 def calls_a_pump(part: PartBase, parts: Mapping[str, PartBase]) -> bool:
@@ -80,7 +81,7 @@ class HighLimit(HeatPart):
     printed = ("opens_c", "resets")
     usual = {"opens_c": usual(75.0, 85.0, 95.0, "printed on its body")}
     opens_c: Temperature | None = known("Opens at")
-    resets: Literal["by hand", "by itself", "once only"] = Field(default="by hand", title="Resets")
+    resets: Literal["by hand", "by itself", "once only"] | None = known("Resets")
     guards: PartRef | None = known("Guards", "The element or burner it cuts.")
 
 
@@ -111,9 +112,10 @@ class Flue(HeatPart):
     )
     length_m: Length | None = known("Length")
     bore_m: Bore | None = known("Bore")
-    room_sealed: bool = Field(default=True, title="Room sealed")
+    room_sealed: bool | None = known("Room sealed")
     rise_m: Height | None = known("Rises by")
-    lagged: bool = Field(default=False, title="Lagged")
+    lagged: bool | None = known("Lagged")
+    clear_m: Height | None = known("Clear of", "To the nearest plastic, cloth or wood.")
 
 
 class Terminal(HeatPart):

@@ -36,7 +36,9 @@ from isotherma.core.system.pieces import (
     LITRE_PER_MIN,
     Around,
     Band,
+    GasSetting,
     Port,
+    Sealing,
     Switchable,
     about,
     power,
@@ -123,6 +125,9 @@ class AirHeater(HeatPart):
     rated_w: HeatPower | None = known("kW on the label")
     heat_w: HeatPower | None = known("Heat to the air")
     fuel: Literal["diesel", "petrol", "propane"] = Field(default="diesel", title="Fuel")
+    sealed: Sealing | None = known("Air and flue")
+    gas_pa: Pressure | None = known("Gas pressure on the plate")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
     outlet_c: Temperature | None = known("Air at its outlet")
     running_w: Watts | None = known("Electricity while running")
     flame_s: Seconds | None = known("To flame")
@@ -259,7 +264,7 @@ class PlateExchanger(HeatPart):
     pressure_loss_pa_at_5: Pressure | None = known(
         "Takes of the pressure", "Each side, at 5 L/min."
     )
-    double_wall: bool = Field(default=False, title="Double wall")
+    double_wall: bool | None = known("Double wall")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Conductance from the label, or by the number of plates."""

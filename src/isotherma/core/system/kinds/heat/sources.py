@@ -28,7 +28,9 @@ from isotherma.core.system.kinds.heat.base import ELECTRIC_CAUTION, GAS_CAUTION,
 from isotherma.core.system.pieces import (
     Around,
     Band,
+    GasSetting,
     Port,
+    Sealing,
     about,
     power,
     usual,
@@ -106,6 +108,7 @@ class Element(Source):
     from_c: Temperature | None = known("From")
     to_c: Temperature | None = known("To")
     height_share: Share | None = known("Element height", "Share of the store's height.")
+    direct_current: bool | None = known("Contacts rated for direct current")
     low_w: Power | None = known("Watts at its low step", "Empty: it has one step.")
     boost: Boost = Field(
         default="never", title="Full step", description="With a low step, which holds meanwhile."
@@ -173,9 +176,8 @@ class Burner(Source):
     efficiency: Annotated[Share, Field(gt=0)] | None = known("Reaches the water")
     fuel: Literal["propane", "butane"] = Field(default="propane", title="Gas")
     gas_pa: Pressure | None = known("Gas pressure on the plate")
-    sealed: Literal["room sealed", "open flue", "flueless"] = Field(
-        default="room sealed", title="Air and flue"
-    )
+    sealed: Sealing | None = known("Air and flue")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Net input from what the plate says."""

@@ -28,7 +28,9 @@ from isotherma.core.system.pieces import (
     LITRE_PER_MIN,
     Around,
     Band,
+    GasSetting,
     Port,
+    Sealing,
     about,
     power,
     present,
@@ -119,7 +121,8 @@ class ThroughFlowGas(ThroughFlow):
     summer_share: Share | None = known("Fire left in summer")
     limit_c: Temperature | None = known("Limit cut-out")
     gas_pa: Pressure | None = known("Gas pressure on the plate")
-    sealed: Literal["room sealed", "open flue", "flueless"] | None = known("Air and flue")
+    sealed: Sealing | None = known("Air and flue")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
     ignition: Literal["cells", "vehicle supply", "mains"] | None = known("Sparks from")
     sense_s: Seconds | None = known("Senses flow in")
     light_s: Seconds | None = known("Lights in")

@@ -17,6 +17,7 @@ from isotherma.core.fields import (
     HeatPower,
     Hours,
     Loss,
+    Pressure,
     Setting,
     Share,
     Size,
@@ -39,7 +40,9 @@ from isotherma.core.system.kinds.heat.base import (
 from isotherma.core.system.pieces import (
     Around,
     Band,
+    GasSetting,
     Port,
+    Sealing,
     about,
     certain,
     power,
@@ -267,7 +270,10 @@ class Combi(Insulated):
     set_c: Setting = Field(default=60.0, title="Set to")
     cabin_share: Share | None = known("Share to the cabin", "While both are wanted.")
     water_first: bool = Field(default=True, title="Water goes first")
-    may_stand_empty: bool = Field(default=True, title="May heat the cabin while empty")
+    may_stand_empty: bool | None = known("May heat the cabin while empty")
+    sealed: Sealing | None = known("Air and flue")
+    gas_pa: Pressure | None = known("Gas pressure on the plate")
+    gas_setting: GasSetting | None = known("Gas pressure screw")
     body_j_per_k: Capacity | None = known("Heat in its body")
     running_w: Watts | None = known("Electricity while running")
 

@@ -144,7 +144,7 @@ class Relief(WaterPart):
     usual = {"set_pa": usual(2.5 * BAR, 3.5 * BAR, 6.0 * BAR, "marked on its cap")}
     set_pa: Pressure | None = known("Opens at")
     opens_c: Temperature | None = known("Opens at heat", "Empty: by pressure alone.")
-    outside: bool = Field(default=False, title="Led outside and below")
+    outside: bool | None = known("Led outside and below")
 
 
 class Drain(Valve):
@@ -226,9 +226,7 @@ class Coupling(Valve):
     flow_factor_si: FlowFactor | None = known(
         "Passes at one bar", "Litres a minute at one bar lost in it."
     )
-    sealing: Literal["both sides", "supply side", "neither"] = Field(
-        default="supply side", title="Seals when apart"
-    )
+    sealing: Literal["both sides", "supply side", "neither"] | None = known("Seals when apart")
     shares_half_with: PartRef | None = known(
         "Same supply half as", "Two lines that are plugged in turn into one socket."
     )

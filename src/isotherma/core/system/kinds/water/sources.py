@@ -61,7 +61,7 @@ class FreshTank(Vessel):
         title="Vent and overflow share one hose",
         description="Air must leave by the hose that water runs over in.",
     )
-    baffled: bool = Field(default=False, title="Has baffles", description="Against slosh.")
+    baffled: bool | None = known("Has baffles", "Against slosh.")
     loss_w_per_k: Loss | None = known(
         "Loses to the air", "Each kelvin; lagged ones lose less. Empty: by its size."
     )

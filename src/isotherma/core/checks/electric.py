@@ -1,0 +1,537 @@
+"""Electricity: cables, fuses, volts, mains, and wires near water."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from isotherma.core.checks.found import BUILDER, ELECTRICAL, Found, Severity, check, worst
+from isotherma.core.checks.look import LIVE, Lacks, Look
+from isotherma.core.checks.rules import ENGINE_BAY, MAINS, bears_a, fuse_for, thinnest_m2
+from isotherma.core.findings import Quantity
+from isotherma.core.setup.power import PowerReport, power_report
+from isotherma.core.system import AnyKind
+from isotherma.core.system.kinds import electric, heat, use, water
+from isotherma.core.system.nominal import known_figure
+from isotherma.core.system.runs import Cable
+
+S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
+COPPER_OHM_M: Final = 1.75e-8
+PUSH_IN: Final = "push-in"
+PUMPS: Final = (water.Pump, water.Submersible)
+SOURCES: Final = (electric.Battery, electric.Alternator)
+NEAR_M: Final = 0.3
+SHOWER_M: Final = 0.6
+
+
+def _bears(look: Look, run: Cable) -> float | None:
+    """Give what a cable bears where it lies."""
+    bears = bears_a(area_m2=run.area_m2, gauge=run.gauge)
+    if bears is None:
+        return None
+    space = look.spaces.get(run.space or "")
+    hot = space is not None and space.warmth == "engine bay"
+    mains = any(
+        isinstance(end := look.parts[ref.part], electric.HookUp | electric.Inverter)
+        or (isinstance(end, electric.Circuit) and _mains_circuit(look, end.id))
+        for ref in (run.start, run.end)
+    )
+    return bears * (ENGINE_BAY if hot else 1.0) * (MAINS if mains else 1.0)
+
+
+def _mains_circuit(look: Look, key: str) -> bool:
+    return any(
+        isinstance(look.parts[way[-1]], electric.HookUp | electric.Inverter)
+        for way, _ in look.wire_ways(key, closed_only=False)
+    )
+
+
+def _behind(look: Look, circuit: str) -> Iterator[Cable]:
+    """List the cables a fuse guards: from its load side to the next fuse."""
+    waiting, seen = [circuit], {circuit}
+    while waiting:
+        here = waiting.pop()
+        for run in look.cables:
+            for mine, other in ((run.start, run.end), (run.end, run.start)):
+                if mine.part != here or mine.port in ("feed", "signal") or run.id in seen:
+                    continue
+                if here == circuit and mine.port != "load":
+                    continue
+                seen.add(run.id)
+                yield run
+                far = look.parts[other.part]
+                passes = isinstance(far, electric.Switch | electric.Relay | electric.Remote
+                                    | electric.EitherOr | heat.Thermostat)  # fmt: skip
+                if passes and far.id not in seen:
+                    seen.add(far.id)
+                    waiting.append(far.id)
+
+
+@check("electric.fuse-cable")
+def _fuse_cable(look: Look) -> Iterator[Found]:
+    """Fuses against the cables behind them; cable before the first fuse."""
+    lacks = Lacks(look, "electric.fuse-cable", ELECTRICAL)
+    for part in look.system.parts:
+        if not isinstance(part, electric.Circuit):
+            continue
+        behind = list(_behind(look, part.id))
+        if part.fuse_a is None:
+            if behind:
+                lacks.add("parts", part.id, "fuse_a")
+            continue
+        for run in behind:
+            bears = _bears(look, run)
+            if bears is None:
+                lacks.add("runs", run.id, "area_m2", run.id)
+                continue
+            for severity in worst(((part.fuse_a > 1.1 * bears * (1 + 1e-9), S),
+                                   (part.fuse_a > bears * (1 + 1e-9), F))):  # fmt: skip
+                area, fuse = thinnest_m2(part.fuse_a), fuse_for(bears, at_most=True)
+                yield look.found(
+                    "electric.fuse-cable", severity, ELECTRICAL, part.id, runs=(run.id,),
+                    figure=Quantity(part.fuse_a, "current"), limit=Quantity(bears, "current"),
+                    source="ISO 10133" if run.gauge is None else "NEC 551, 310",
+                    p=run.label, q=part.label,
+                    x=Quantity(0.0 if fuse is None else fuse, "current"),
+                    y=Quantity(0.0 if area is None else area, "cable_area"),
+                )  # fmt: skip
+    yield from lacks.found()
+    near, far = look.rules.pair("cable_before_fuse_m")
+    for part in look.system.parts:
+        if not isinstance(part, electric.Battery):
+            continue
+        for run in look.cables:
+            ends = {run.start.part, run.end.part}
+            if part.id not in ends or run.length_m is None:
+                continue
+            for severity in worst(((run.length_m > far, F), (run.length_m > near * 1.0001, W))):
+                other = next(iter(ends - {part.id}), part.id)
+                charges = isinstance(look.parts[other], electric.Charger
+                                     | electric.PanelController)  # fmt: skip
+                if charges:
+                    continue
+                yield look.found(
+                    "electric.fuse-cable", severity, ELECTRICAL, part.id, runs=(run.id,),
+                    figure=Quantity(run.length_m, "length"),
+                    limit=Quantity(far if severity is F else near, "length"), source="ISO 10133",
+                    variant="before", p=run.label, q=part.label,
+                )  # fmt: skip
+
+
+def _loads(look: Look) -> Iterator[AnyKind]:
+    """List what takes current: no fuse, switch or source."""
+    passes = (electric.Battery, electric.HookUp, electric.Panel, electric.Alternator,
+              electric.Inverter, electric.Charger, electric.PanelController, electric.Circuit,
+              electric.Switch, electric.Relay, electric.Remote, electric.EitherOr,
+              heat.Thermostat)  # fmt: skip
+    for part in look.system.parts:
+        wired = any(part.id in (run.start.part, run.end.part) for run in look.cables)
+        if wired and not isinstance(part, passes):
+            yield part
+
+
+@check("electric.no-fuse")
+def _no_fuse(look: Look) -> Iterator[Found]:
+    """Ways from battery or alternator to a load without a fuse; cables of panels."""
+    loads = [*_loads(look), *(part for part in look.system.parts
+                              if isinstance(part, electric.Inverter))]  # fmt: skip
+    for part in loads:
+        for way, cables in look.wire_ways(part.id, closed_only=False):
+            source = look.parts[way[-1]]
+            fused = any(isinstance(look.parts[key], electric.Circuit) for key in way)
+            if isinstance(source, SOURCES) and not fused:
+                amps = _amps_of(look, part.id)
+                size = None if amps is None else fuse_for(1.25 * amps)
+                yield look.found(
+                    "electric.no-fuse", F, ELECTRICAL, part.id, source.id,
+                    runs=tuple(run.id for run in cables), q=source.label,
+                    more={} if size is None else {"x": Quantity(size, "current")},
+                )  # fmt: skip
+                break
+    lacks = Lacks(look, "electric.no-fuse", ELECTRICAL)
+    for part in look.system.parts:
+        if not isinstance(part, electric.Panel):
+            continue
+        for run in look.cables:
+            if part.id not in (run.start.part, run.end.part):
+                continue
+            bears, short = _bears(look, run), part.short_a
+            if bears is None or short is None:
+                if short is None:
+                    lacks.add("parts", part.id, "short_a")
+                if bears is None:
+                    lacks.add("runs", run.id, "area_m2")
+            elif bears < 1.25 * part.count * short:
+                yield look.found(
+                    "electric.no-fuse", F, ELECTRICAL, part.id, runs=(run.id,), variant="panel",
+                    figure=Quantity(1.25 * part.count * short, "current"),
+                    limit=Quantity(bears, "current"), q=run.label,
+                )  # fmt: skip
+    yield from lacks.found()
+
+
+def _amps_of(look: Look, key: str) -> float | None:
+    report = _power(look)
+    return next((load.amps or load.starts_a for load in report.loads if load.id == key), None)
+
+
+def _power(look: Look) -> PowerReport:
+    """Give all loads that are not off, all at once."""
+    found = look.__dict__.get("power")
+    if found is None:
+        found = look.__dict__["power"] = power_report(look.known, look.at)
+    assert isinstance(found, PowerReport)
+    return found
+
+
+def _alone_a(look: Look, key: str) -> float | None:
+    """Give the amps of a load that runs alone [A]."""
+    kept = look.__dict__.setdefault("alone", {})
+    if key not in kept:
+        report = power_report(look.known, look.at, (key,))
+        kept[key] = next(
+            (load for load in report.loads if load.id == key and load.starts_a > 0.0), None
+        )
+    load = kept[key]
+    return None if load is None else max(load.amps, load.starts_a)
+
+
+@check("electric.load-fuse", "electric.shared")
+def _load_fuse(look: Look) -> Iterator[Found]:
+    """Loads against their fuse, alone and together."""
+    hangs: dict[str, list[str]] = {}
+    for part in _loads(look):
+        for key in {
+            key
+            for way, _ in look.wire_ways(part.id)
+            for key in way
+            if isinstance(look.parts[key], electric.Circuit)
+        }:
+            hangs.setdefault(key, []).append(part.id)
+    for key, loads in hangs.items():
+        circuit = look.parts[key]
+        assert isinstance(circuit, electric.Circuit)
+        if circuit.fuse_a is None or circuit.fuse_a <= 0.0:
+            continue
+        amps = {load: amp for load in loads if (amp := _alone_a(look, load)) is not None
+                and look.at.get(load) != "off"}  # fmt: skip
+        over = False
+        for load, amp in amps.items():
+            lasting = not isinstance(look.parts[load], PUMPS)
+            for severity in worst(
+                (
+                    (amp > circuit.fuse_a * (1 + 1e-9), F),
+                    (lasting and amp > 0.8 * circuit.fuse_a * (1 + 1e-9), W),
+                )
+            ):
+                over = over or severity is F
+                size = fuse_for(1.25 * amp)
+                yield look.found(
+                    "electric.load-fuse", severity, ELECTRICAL, load, key,
+                    figure=Quantity(amp, "current"), limit=Quantity(circuit.fuse_a, "current"),
+                    more={} if size is None else {"x": Quantity(size, "current")},
+                )  # fmt: skip
+        total = sum(amps.values())
+        apart = circuit.not_together or _either(look, loads)
+        if not over and len(amps) > 1 and total > circuit.fuse_a * (1 + 1e-9) and not apart:
+            yield look.found(
+                "electric.shared", F, ELECTRICAL, key, *amps, figure=Quantity(total, "current"),
+                limit=Quantity(circuit.fuse_a, "current"),
+                a=" and ".join(look.label(load) for load in amps),
+            )  # fmt: skip
+
+
+def _either(look: Look, loads: list[str]) -> bool:
+    """Say whether an either/or switch keeps two loads apart."""
+    switches = [
+        {key for way, _ in look.wire_ways(load, closed_only=False) for key in way
+         if isinstance(look.parts[key], electric.EitherOr)} for load in loads
+    ]  # fmt: skip
+    return bool(switches) and all(switches) and bool(set.intersection(*switches))
+
+
+@check("electric.volts", "electric.drop")
+def _volts(look: Look) -> Iterator[Found]:
+    """What reaches a load against what it is made for, and what wires take."""
+    lacks = Lacks(look, "electric.drop", ELECTRICAL)
+    for load in _power(look).loads:
+        part = look.parts[load.id]
+        rated = next((value for name in ("rated_v", "volts_v")
+                      if isinstance(value := getattr(part, name, None), float | int)),
+                     None)  # fmt: skip
+        ways = list(look.wire_ways(load.id))
+        if not ways:
+            continue
+        source = look.parts[ways[0][0][-1]]
+        gives = load.source_v
+        if rated and not isinstance(source, electric.Panel) and gives > 0.0:
+            for severity in worst(((gives > 1.25 * rated, F), (gives < 0.8 * rated, W))):
+                yield look.found(
+                    "electric.volts", severity, ELECTRICAL, load.id,
+                    figure=Quantity(gives, "voltage"), limit=Quantity(rated, "voltage"),
+                )  # fmt: skip
+        for run in ways[0][1]:
+            if run.area_m2 is None and run.gauge is None and run.loop_ohm is None:
+                lacks.add("runs", run.id, "area_m2")
+            elif run.length_m is None and run.loop_ohm is None:
+                lacks.add("runs", run.id, "length_m")
+        if load.runs:
+            drop = load.drop_share
+        elif load.most_w is not None:
+            drop = 0.5
+        else:
+            continue
+        for severity in worst(((drop > 0.10, F), (drop > 0.05, W))):
+            limit = 0.10 if severity is F else 0.05
+            area = max((known_figure(run, "area_m2") or 0.0 for run in ways[0][1]), default=0.0)
+            wanted = thinnest_area(area * drop / 0.05)
+            yield look.found(
+                "electric.drop", severity, ELECTRICAL, load.id,
+                runs=tuple(run.id for run in ways[0][1]), figure=Quantity(drop, "share"),
+                limit=Quantity(limit, "share"), x=Quantity(wanted, "cable_area"),
+            )  # fmt: skip
+    yield from lacks.found()
+
+
+def thinnest_area(area_m2: float) -> float:
+    """Give the copper as sold next above an area.
+
+    Parameters
+    ----------
+    area_m2 : float
+        Wanted. [m²]
+
+    Returns
+    -------
+    float
+        A size of the trade. [m²]
+
+    References
+    ----------
+    Preferred cross sections of conductors, as known to us.
+    """
+    sold = (0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0)
+    return next((size for size in sold if size * 1e-6 >= area_m2 * (1 - 1e-9)), 95.0) * 1e-6
+
+
+@check("electric.two-sources")
+def _two_sources(look: Look) -> Iterator[Found]:
+    """A hook-up and an inverter that can feed one wire."""
+    for part in look.system.parts:
+        ends = {
+            way[-1] for way, _ in look.wire_ways(part.id)
+            if isinstance(look.parts[way[-1]], electric.HookUp | electric.Inverter)
+        }  # fmt: skip
+        kinds = {type(look.parts[key]) for key in ends}
+        if kinds >= {electric.HookUp, electric.Inverter} and not isinstance(
+            part, electric.EitherOr
+        ):
+            first = sorted(ends, key=lambda key: look.parts[key].kind)
+            yield look.found(
+                "electric.two-sources", S, ELECTRICAL, *first, q=look.label(first[1]),
+                a=part.label,
+            )  # fmt: skip
+            return
+
+
+@check("electric.switch-rating")
+def _switch_rating(look: Look) -> Iterator[Found]:
+    """What switches and relays carry against what they are made for."""
+    lacks = Lacks(look, "electric.switch-rating", ELECTRICAL)
+    for part in look.system.parts:
+        if not isinstance(part, electric.Switch | electric.Relay | electric.EitherOr):
+            continue
+        loads = [
+            load.id
+            for load in _loads(look)
+            if any(part.id in way for way, _ in look.wire_ways(load.id, closed_only=False))
+        ]
+        amps = [amp for load in loads if (amp := _alone_a(look, load)) is not None]
+        if not amps:
+            continue
+        most = max(amps) if isinstance(part, electric.EitherOr) else sum(amps)
+        if part.amps_a is None:
+            lacks.add("parts", part.id, "amps_a")
+        elif most > part.amps_a * (1 + 1e-9):
+            yield look.found("electric.switch-rating", F, ELECTRICAL, part.id,
+                             figure=Quantity(most, "current"),
+                             limit=Quantity(part.amps_a, "current"))  # fmt: skip
+    yield from lacks.found()
+
+
+@check("electric.hook-up", "electric.inverter")
+def _mains_sources(look: Look) -> Iterator[Found]:
+    """What hangs on a hook-up or an inverter, all at once and alone."""
+    report = _power(look)
+    for part in look.system.parts:
+        if not isinstance(part, electric.HookUp | electric.Inverter):
+            continue
+        of = "electric.hook-up" if isinstance(part, electric.HookUp) else "electric.inverter"
+        if look.at.get(part.id) in ("unplugged", "off"):
+            continue
+        loads = [load.id for load in _loads(look)
+                 if any(way[-1] == part.id for way, _ in look.wire_ways(load.id))]  # fmt: skip
+        watts = {
+            key: w
+            for key in loads
+            if look.at.get(key) != "off" and (w := _watts_of(look, report, key)) is not None
+        }
+        if not watts:
+            continue
+        gives = known_figure(look.likely[part.id], "rated_w")
+        if isinstance(part, electric.HookUp):
+            likely = look.likely[part.id]
+            amps, volts = known_figure(likely, "amps_a"), known_figure(likely, "volts_v")
+            gives = None if amps is None or volts is None else amps * volts
+            limit = getattr(part, "limit_w", None)
+            gives = limit if limit is not None and (gives is None or limit < gives) else gives
+        entered = part.amps_a if isinstance(part, electric.HookUp) else part.rated_w
+        if entered is None or gives is None:
+            name = "amps_a" if isinstance(part, electric.HookUp) else "rated_w"
+            yield look.unknown(of, ELECTRICAL, (f"parts.{part.id}.{name}",), part.id)
+            continue
+        total, most = sum(watts.values()), max(watts.values())
+        alone = most > gives * (1 + 1e-9)
+        for severity in worst(((alone, F), (total > gives * (1 + 1e-9), W))):
+            names = [max(watts, key=lambda key: watts[key])] if alone else list(watts)
+            serious = F if of == "electric.inverter" else severity
+            yield look.found(
+                of, serious, ELECTRICAL, part.id, *names,
+                figure=Quantity(most if alone else total, "power"), limit=Quantity(gives, "power"),
+                a=" and ".join(look.label(key) for key in names),
+            )  # fmt: skip
+
+
+def _watts_of(look: Look, report: PowerReport, key: str) -> float | None:
+    part = look.likely[key]
+    for name in ("rated_w", "power_w", "running_w", "mains_w", "heat_w"):
+        value = known_figure(part, name)
+        if value is not None:
+            return float(value)
+    load = next((load for load in report.loads if load.id == key), None)
+    return None if load is None else load.watts or load.starts_a * load.source_v
+
+
+@check("electric.rcd", "electric.earth", "electric.isolator")
+def _mains(look: Look) -> Iterator[Found]:
+    """Residual-current protection, earth, and a switch near mains elements."""
+    severity = Severity(look.rules.word("residual_current"))
+    lacks = {of: Lacks(look, of, ELECTRICAL) for of in ("electric.rcd", "electric.earth")}
+    for part in look.system.parts:
+        if isinstance(part, electric.Circuit) and _mains_circuit(look, part.id):
+            if part.guard is None:
+                lacks["electric.rcd"].add("parts", part.id, "guard")
+            elif part.guard != "breaker with residual current":
+                upstream = any(
+                    isinstance(one := look.parts[key], electric.Circuit)
+                    and one.guard == "breaker with residual current"
+                    for way, _ in look.wire_ways(part.id, closed_only=False)
+                    for key in way[1:]
+                )
+                if not upstream:
+                    yield look.found("electric.rcd", severity, ELECTRICAL, part.id,
+                                     source=look.rules.source("residual_current"))  # fmt: skip
+            if part.earthed is None:
+                lacks["electric.earth"].add("parts", part.id, "earthed")
+            elif part.earthed is False:
+                yield look.found("electric.earth", S, ELECTRICAL, part.id)
+        elif look.mains(part) and part in list(_loads(look)):
+            ways = list(look.wire_ways(part.id, closed_only=False))
+            circuits = any(isinstance(look.parts[key], electric.Circuit)
+                           for way, _ in ways for key in way)  # fmt: skip
+            if not circuits:
+                yield look.found("electric.rcd", severity, ELECTRICAL, part.id,
+                                 source=look.rules.source("residual_current"))  # fmt: skip
+            switched = any(isinstance(look.parts[key], electric.Switch | electric.EitherOr)
+                           for way, _ in ways for key in way)  # fmt: skip
+            hot = isinstance(part, heat.Element | heat.ThroughFlowElectric)
+            if hot and circuits and not switched:
+                yield look.found("electric.isolator", W, ELECTRICAL, part.id)
+    for gathered in lacks.values():
+        yield from gathered.found()
+
+
+@check("electric.near-water")
+def _near_water(look: Look) -> Iterator[Found]:
+    """Live parts below or beside water."""
+    wet = [part for part in look.system.parts
+           if any(port.medium in ("water", "fluid") for port in part.ports)]  # fmt: skip
+    for part in look.system.parts:
+        if not isinstance(part, LIVE) or None in (part.x_m, part.y_m, part.z_m):
+            continue
+        mains = _mains_circuit(look, part.id)
+        for other in wet:
+            if other.x_m is None or other.y_m is None or other.z_m is None or other is part:
+                continue
+            assert part.x_m is not None and part.y_m is not None and part.z_m is not None
+            aside = max(
+                _gap(part.x_m, part.depth_m, other.x_m, other.depth_m),
+                _gap(part.y_m, part.width_m, other.y_m, other.width_m),
+            )
+            own = part.z_m + (part.tall_m or 0.0)
+            under = 0.0 <= other.z_m - own <= NEAR_M and aside <= NEAR_M
+            shower = isinstance(other, use.ShowerHead) and mains and look.inside(other) and (
+                max(aside, abs(other.z_m - part.z_m)) <= SHOWER_M
+            )  # fmt: skip
+            if under or shower:
+                yield look.found(
+                    "electric.near-water", F if mains else W, ELECTRICAL, part.id, other.id,
+                    figure=Quantity(max(aside, other.z_m - own, 0.0), "length"),
+                    limit=Quantity(SHOWER_M if shower else NEAR_M, "length"), q=other.label,
+                )  # fmt: skip
+                break
+
+
+def _gap(one: float, own: float | None, other: float, its: float | None) -> float:
+    return max(0.0, abs(one - other) - 0.5 * ((own or 0.0) + (its or 0.0)))
+
+
+@check("electric.pump-live")
+def _pump_live(look: Look) -> Iterator[Found]:
+    """A state in which nothing pumps."""
+    pumps = [part for part in look.system.parts if isinstance(part, PUMPS)]
+    if not pumps:
+        return
+    if not look.system.states:
+        yield look.unknown("electric.pump-live", BUILDER, ("states",),
+                           *(part.id for part in pumps), subject="A state in which pumps are off")  # fmt: skip  # noqa: E501
+        return
+    at = [dict(look.at)] + [
+        {**{part.id: part.positions[0] for part in look.system.parts if part.positions},
+         **{item.part: item.at for item in state.positions}} for state in look.system.states
+    ]  # fmt: skip
+
+    def off(pump: AnyKind, how: dict[str, str]) -> bool:
+        if how.get(pump.id) in ("off", "apart"):
+            return True
+        ways = list(look.wire_ways(pump.id, closed_only=False))
+        return bool(ways) and all(
+            any(how.get(key) in ("off", "unplugged") for key in way) for way, _ in ways
+        )
+
+    if any(all(off(pump, how) for pump in pumps) for how in at):
+        return
+    push_in = any(run.joint == PUSH_IN for run in look.pipes)
+    for pump in pumps:
+        if not any(off(pump, how) for how in at):
+            yield look.found("electric.pump-live", F if push_in else W, BUILDER, pump.id)
+
+
+@check("electric.ignition")
+def _ignition(look: Look) -> Iterator[Found]:
+    """Volts that take the place of ignition cells."""
+    for part in look.system.parts:
+        if not isinstance(part, electric.IgnitionCells) or not part.replaced:
+            continue
+        if part.volts_v is None:
+            yield look.unknown("electric.ignition", ELECTRICAL, (f"parts.{part.id}.volts_v",),
+                               part.id)  # fmt: skip
+            continue
+        volts, made = part.volts_v, 1.5 * part.cells
+        for severity in worst(((volts > 3.0 * part.cells, S), (volts > 1.65 * part.cells, F),
+                               (volts < 1.1 * part.cells, W))):  # fmt: skip
+            yield look.found(
+                "electric.ignition", severity, ELECTRICAL, part.id,
+                figure=Quantity(volts, "voltage"), limit=Quantity(made, "voltage"),
+                x=Quantity(made, "voltage"),
+            )  # fmt: skip

@@ -1,0 +1,214 @@
+"""Water that lives, water that freezes, water that floods, and what it weighs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
+from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.checks.nights import lowest_c
+from isotherma.core.findings import Quantity
+from isotherma.core.setup.reach import reach_of
+from isotherma.core.setup.weights import Filling, weights
+from isotherma.core.system.kinds import heat, temperature, use, waste, water
+from isotherma.core.system.nominal import known_figure
+
+S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
+DAY_S: Final = 86_400.0
+LITRE: Final = 1e-3
+LIVING_C: Final = 20.0
+SLOSH_W_M3, SLOSH_F_M3 = 0.06, 0.2
+LOOSE_KG, LIFT_KG = 10.0, 20.0
+STEEP: Final = 0.02  # of water standing deep in a tray [m]
+
+
+@check("bacteria.loop", "bacteria.reuse", "bacteria.tank")
+def _lives(look: Look) -> Iterator[Found]:
+    """Water that goes round or stands for days."""
+    for part in look.system.parts:
+        if isinstance(part, temperature.LoopPump) and part.rule in ("continuous", "timed"):
+            mixed = any(
+                isinstance(look.parts[key], temperature.ThermostaticMixer) and port == "outlet"
+                for key, port in look.usually(part.id, "inlet")
+            )
+            if mixed:
+                hours = 24.0
+                if part.rule == "timed" and part.every_s > 0.0:
+                    hours = 24.0 * min(1.0, part.runs_s / part.every_s)
+                yield look.found(
+                    "bacteria.loop", F if hours > 8.0 else W, BUILDER, part.id,
+                    figure=Quantity(40.0, "temperature"), a=Quantity(LITRE, "volume"),
+                    b=Quantity(hours, "number"),
+                )  # fmt: skip
+        if isinstance(part, waste.ReuseLoop):
+            hours = part.longest_s / 3600.0
+            fine = part.filter_step == "fine and ultraviolet"
+            bands = ((hours > 4.0 or part.filter_step == "none", F),
+                     (hours > 1.0 or not fine, W))  # fmt: skip
+            for severity in worst(bands):
+                holds = 0.0 if part.holds_m3 is None else part.holds_m3
+                yield look.found(
+                    "bacteria.reuse", severity, BUILDER, part.id, figure=Quantity(hours, "number"),
+                    limit=Quantity(1.0, "number"), a=Quantity(holds, "volume"),
+                    b=part.filter_step, x=1,
+                )  # fmt: skip
+    if look.outcome is None:
+        return
+    day_m3 = sum(draw.used_m3 for draw in look.outcome.draws) + look.outcome.brief.other_fresh_m3
+    tank_c = look.outcome.timeline.fresh_c if hasattr(look.outcome.timeline, "fresh_c") else None
+    for part in look.known.parts:
+        volume = known_figure(part, "volume_m3")
+        if not isinstance(part, water.FreshTank) or volume is None or day_m3 <= 0.0:
+            continue
+        days = min(volume / day_m3, float(look.project.brief.days))
+        warm = tank_c if isinstance(tank_c, float) else None
+        if warm is not None and warm > LIVING_C:
+            for severity in worst(((days > 7.0, F), (days > 3.0, W))):
+                yield look.found(
+                    "bacteria.tank", severity, BUILDER, part.id, figure=Quantity(days, "number"),
+                    limit=Quantity(7.0 if severity is F else 3.0, "number"),
+                    a=Quantity(warm, "temperature"),
+                )  # fmt: skip
+
+
+@check("bacteria.dead-leg")
+def _dead_legs(look: Look) -> Iterator[Found]:
+    """Branches that are capped."""
+    for part in look.system.parts:
+        if not isinstance(part, water.BlankingCap):
+            continue
+        for run in look.known.pipes:
+            if part.id not in (run.start.part, run.end.part):
+                continue
+            bore, length = known_figure(run, "bore_m"), known_figure(run, "length_m")
+            if bore is None or length is None:
+                continue
+            litres = 0.25 * 3.14159 * bore * bore * length
+            if litres > 0.1 * LITRE:
+                yield look.found("bacteria.dead-leg", W, BUILDER, part.id, runs=(run.id,),
+                                 figure=Quantity(litres, "volume"), p=run.label,
+                                 limit=Quantity(0.1 * LITRE, "volume"))  # fmt: skip
+
+
+@check("frost.no-drain-state", "frost.drain-high")
+def _frost(look: Look) -> Iterator[Found]:
+    """A drained state where nights go below zero; drains at the low point."""
+    night = lowest_c(look)
+    exposed = [
+        part.id for part in look.system.parts
+        if isinstance(part, water.FreshTank | heat.Store | heat.Combi | water.Pump
+                      | heat.ThroughFlowGas | heat.Canister)
+        and (space := look.space(part)) is not None and space.warmth != "heated"
+    ]  # fmt: skip
+    if night < 0.0 and exposed and not any(state.dry for state in look.system.states):
+        yield look.found("frost.no-drain-state", F, BUILDER, *exposed,
+                         figure=Quantity(night, "temperature"),
+                         limit=Quantity(0.0, "temperature"))  # fmt: skip
+    for part in look.system.parts:
+        if not isinstance(part, water.Drain) or part.z_m is None:
+            continue
+        lower = [
+            one for key, _ in look.usually(part.id, "inlet", frozenset({"pump"}))
+            if (one := look.parts[key]).z_m is not None and one.z_m < part.z_m - 0.02
+            and isinstance(one, heat.Store | heat.Combi | heat.ThroughFlowGas | water.Strainer
+                           | water.Filter)
+        ]  # fmt: skip
+        if lower:
+            deep = min(lower, key=lambda one: one.z_m if one.z_m is not None else 0.0)
+            assert deep.z_m is not None
+            hot = isinstance(deep, heat.Store | heat.Combi | heat.ThroughFlowGas)
+            yield look.found("frost.drain-high", F if hot else W, BUILDER, part.id, deep.id,
+                             figure=Quantity(part.z_m - deep.z_m, "length"))  # fmt: skip
+
+
+@check("flood.no-shutoff", "flood.hidden", "flood.no-tray", "flood.grey-first")
+def _flood(look: Look) -> Iterator[Found]:
+    """What runs out where nobody shuts it."""
+    for part in look.system.parts:
+        if isinstance(part, water.FreshTank | water.PressurisedInlet):
+            nodes = look.usually(part.id, "outlet",
+                                 frozenset({"pump", "shut_off", "selector"}))  # fmt: skip
+            keys = {key for key, _ in nodes}
+            pumps = [key for key in keys if isinstance(look.parts[key], water.Pump)]
+            shuts = [key for key in keys
+                     if isinstance(look.parts[key], water.ShutOff | water.Selector)]  # fmt: skip
+            if not shuts and (pumps or isinstance(part, water.PressurisedInlet)):
+                yield look.found("flood.no-shutoff", W, BUILDER, *(pumps[:1] or (part.id,)),
+                                 *((part.id,) if pumps else ()), q=part.label)  # fmt: skip
+        joined = any(run for run in look.pipes if part.id in (run.start.part, run.end.part))
+        if joined and part.reach == "behind another part":
+            order = reach_of(look.system, part.id).order
+            yield look.found("flood.hidden", F if len(order) > 1 else W, BUILDER, part.id, *order,
+                             q=", ".join(look.label(key) for key in order))  # fmt: skip
+        if isinstance(part, use.ShowerHead | use.Tap) and (
+            part.falls_to is None and look.inside(part)
+        ):
+            yield look.found("flood.no-tray", W, BUILDER, part.id)
+        if isinstance(part, waste.GreyTank) and look.inside(part):
+            yield look.found("flood.grey-first", F, BUILDER, part.id, variant="inside")
+
+
+@check("weight.payload", "weight.axle", "weight.slosh", "weight.restraint", "weight.lift")
+def _weight(look: Look) -> Iterator[Found]:
+    """Payload, axles, slosh, what is loose, what is lifted."""
+    vehicle = look.project.vehicle
+    found = weights(look.known, vehicle)
+    full = next(row for row in found.rows if row.filling is Filling.FULL)
+    limits = (
+        ("weight.payload", "payload_kg", full.total_kg, "the vehicle"),
+        ("weight.axle", "front_axle_kg", full.front_kg, "the front axle"),
+        ("weight.axle", "rear_axle_kg", full.rear_kg, "the rear axle"),
+    )
+    lacks = {of: Lacks(look, of, BUILDER) for of in ("weight.payload", "weight.axle")}
+    for of, name, kilograms, what in limits:
+        limit = getattr(vehicle, name)
+        if limit is None:
+            lacks[of].add("vehicle", "", name)
+        elif kilograms is None:
+            for axle in ("wheelbase_m", "rear_axle_x_m"):
+                if getattr(vehicle, axle) is None:
+                    lacks[of].add("vehicle", "", axle)
+        else:
+            for severity in worst(((kilograms > limit, S), (kilograms > 0.9 * limit, W))):
+                yield look.found(
+                    of,
+                    severity,
+                    BUILDER,
+                    figure=Quantity(kilograms, "mass"),
+                    limit=Quantity(limit, "mass"),
+                    p=what,
+                    q="what is heaviest",
+                    x=Quantity(max(0.0, (limit - kilograms) * LITRE), "volume"),
+                )
+    for gathered in lacks.values():
+        yield from gathered.found()
+    yield from _moving(look)
+
+
+def _moving(look: Look) -> Iterator[Found]:
+    slosh, loose = Lacks(look, "weight.slosh", BUILDER), Lacks(look, "weight.restraint", BUILDER)
+    for part in look.known.parts:
+        volume = known_figure(part, "volume_m3") if hasattr(part, "volume_m3") else None
+        if isinstance(part, water.FreshTank) and volume is not None and volume > SLOSH_W_M3:
+            if part.baffled is None:
+                slosh.add("parts", part.id, "baffled")
+            elif not part.baffled:
+                yield look.found("weight.slosh", F if volume > SLOSH_F_M3 else W, BUILDER, part.id,
+                                 figure=Quantity(volume, "volume"),
+                                 limit=Quantity(SLOSH_W_M3, "volume"))  # fmt: skip
+        carried = isinstance(part, water.LooseContainer | waste.WasteContainer)
+        held = isinstance(part, water.FreshTank | heat.Store | heat.Combi | waste.GreyTank)
+        heavy = (known_figure(part, "dry_mass_kg") or 0.0) + (volume or 0.0) / LITRE
+        if (held or carried or part.kind in ("battery", "gas_bottle")) and heavy >= LOOSE_KG:
+            if look.parts[part.id].held == "loose":
+                yield look.found("weight.restraint", F, BUILDER, part.id,
+                                 figure=Quantity(heavy, "mass"),
+                                 limit=Quantity(LOOSE_KG, "mass"))  # fmt: skip
+            elif look.parts[part.id].held is None:
+                loose.add("parts", part.id, "held")
+        if carried and heavy > LIFT_KG:
+            yield look.found("weight.lift", W, BUILDER, part.id, figure=Quantity(heavy, "mass"),
+                             limit=Quantity(LIFT_KG, "mass"))  # fmt: skip
+    yield from slosh.found()
+    yield from loose.found()

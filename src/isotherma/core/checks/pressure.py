@@ -1,0 +1,630 @@
+"""Pressure: what can be shut in while it is heated, relief, mains, hot plastic."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from isotherma.core import water as fluids
+from isotherma.core.checks.circuits import circuit_of
+from isotherma.core.checks.found import BUILDER, PRESSURE, Found, Severity, check, worst
+from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.findings import Quantity
+from isotherma.core.results.expansion import AIR_PA
+from isotherma.core.system import AnyKind
+from isotherma.core.system.kinds import heat, use, water
+from isotherma.core.system.kinds.primary import PrimaryFluid
+from isotherma.core.system.nominal import known_figure
+from isotherma.core.system.runs import Pipe
+
+S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
+VESSELS: Final = (heat.Store, heat.Combi, heat.Canister)
+STOPPERS: Final = (water.ShutOff, water.CheckValve, water.Selector, water.Solenoid,
+                   water.FlowLimiter, water.Strainer)  # fmt: skip
+OVER_K: Final = 5.0  # thermostats go off at their setting; ours
+COLD_C: Final = 5.0
+LEAST_M3: Final = 5e-5
+MAINS_PA: Final = 1e6  # of an inlet nobody measured
+OVER_PUMP: Final = 1.1
+VENT_M: Final = 0.008
+HEAT_RELIEF_C, HEAT_RELIEF_PA = 99.0, 10.3e5
+# by family of pipe [°C]; ours
+BEARS_C: Final = {"soft hose": 60.0, "waste pipe": 60.0, "inch plastic": 80.0,
+                  "semi-rigid plastic": 80.0, "multilayer": 95.0, "copper": 200.0,
+                  "steel": 200.0}  # fmt: skip
+NEAR_HEATER_M: Final = 1.0
+
+
+def sources_of(look: Look, vessel: AnyKind) -> list[AnyKind]:
+    """List what may heat a vessel as it stands.
+
+    Parameters
+    ----------
+    look : Look
+        The design in a state. [-]
+    vessel : part
+        A store, combi or canister. [-]
+
+    Returns
+    -------
+    list of parts
+        Elements, burners and coils in it, or itself. [-]
+    """
+    if isinstance(vessel, heat.Combi):
+        return [vessel] if look.lit(vessel) and vessel.id not in look.dry else []
+    found: list[AnyKind] = []
+    for part in look.system.fitted(vessel.id):
+        if isinstance(part, heat.Element | heat.Burner) and look.lit(part):
+            found.append(part)
+        if isinstance(part, heat.Coil) and vessel.id not in look.dry:
+            found.append(part)
+    return found
+
+
+def hottest_c(look: Look, vessel: AnyKind) -> float | None:
+    """Give the hottest a vessel may get by its settings; None where nothing heats it.
+
+    Parameters
+    ----------
+    look : Look
+        The design in a state. [-]
+    vessel : part
+        A store, combi or canister. [-]
+
+    Returns
+    -------
+    float or None
+        The highest setting of what may light, 5 K over; coolant as hot as it is. [°C]
+
+    References
+    ----------
+    Ours: thermostats go off at their setting.
+    """
+    found = []
+    for source in sources_of(look, vessel):
+        if isinstance(source, heat.Coil):
+            coolant = _coolant_c(look, source)
+            found += [] if coolant is None else [coolant]
+        else:
+            set_c = known_figure(source, "set_c")
+            found += [] if set_c is None else [set_c + OVER_K]
+    return max(found, default=None)
+
+
+def _coolant_c(look: Look, coil: AnyKind) -> float | None:
+    """Give how hot the coolant in a coil gets [°C]."""
+    found = []
+    for port in ("inlet", "outlet"):
+        for key, _ in look.reached(coil.id, port):
+            part = look.likely[key]
+            if isinstance(part, heat.LiquidHeater) and look.lit(look.parts[key]):
+                found.append(part.set_c + OVER_K)
+            elif isinstance(part, heat.EngineCoolant):
+                found.append(known_figure(part, "coolant_c") or 90.0)
+    return max(found, default=None)
+
+
+def _closed(vessel: AnyKind) -> bool:
+    if isinstance(vessel, heat.Combi):
+        return True
+    return isinstance(vessel, heat.Store | heat.Canister) and vessel.nature == "closed"
+
+
+def _primary(look: Look, vessel: AnyKind) -> bool:
+    """Say whether a vessel holds coolant, not water people use."""
+    return any(
+        part.kind == "primary_fluid" and getattr(part, "fills", None) is not None
+        and _same_circuit(look, vessel.id, part.fills) for part in look.system.parts
+        if part.kind == "primary_fluid"
+    )  # fmt: skip
+
+
+def _same_circuit(look: Look, vessel: str, other: str | None) -> bool:
+    if other == vessel:
+        return True
+    if other is None:
+        return False
+    return any(
+        key == other and port not in ("cold_in", "cold_out")
+        for name in ("inlet", "outlet")
+        for key, port in look.usually(vessel, name)
+    ) and not isinstance(look.parts[other], heat.Coil)
+
+
+def shut_in(look: Look, vessel: AnyKind) -> set[str]:
+    """Give the parts water of a vessel can push into, as everything stands.
+
+    Parameters
+    ----------
+    look : Look
+        The design in a state. [-]
+    vessel : part
+        A store, combi or canister. [-]
+
+    Returns
+    -------
+    set of str
+        Up to check valves against it, reducers, pumps, shut valves and outlets. [-]
+    """
+    found = {vessel.id}
+    waiting = [(vessel.id, port.name) for port in vessel.ports if port.medium in ("water", "fluid")]
+    ports = set(waiting)
+    ends: dict[tuple[str, str], list[tuple[str, str]]] = {}
+    for run in look.pipes:
+        one, other = (run.start.part, run.start.port), (run.end.part, run.end.port)
+        ends.setdefault(one, []).append(other)
+        ends.setdefault(other, []).append(one)
+    while waiting:
+        node = waiting.pop()
+        for key, name in ends.get(node, ()):
+            if (key, name) in ports:
+                continue
+            ports.add((key, name))
+            part = look.parts[key]
+            found.add(key)
+            for beyond in _passes(look, part, name):
+                if (key, beyond) not in ports:
+                    ports.add((key, beyond))
+                    waiting.append((key, beyond))
+    return found
+
+
+def _passes(look: Look, part: AnyKind, port: str) -> Iterator[str]:
+    """Give the ports water pushes on to from one of a part."""
+    if isinstance(part, water.Pump):
+        return
+    if isinstance(part, water.Reducer):
+        return
+    if isinstance(part, water.CheckValve) and port == "outlet":
+        return  # against it
+    if isinstance(part, (use.Outlet, water.Relief)):
+        return
+    if part.kind in ("thermostatic_mixer", "manual_mixer"):
+        if getattr(part, "checks", None) == "both legs" and port == "outlet":
+            return
+        if getattr(part, "checks", None) == "both legs":
+            yield "outlet"
+            return
+    for one, other in part.ways(look.at.get(part.id, "")):
+        if port in (one, other):
+            yield other if port == one else one
+
+
+def _frees(look: Look, keys: set[str]) -> bool:
+    """Say whether water can get back to where nothing holds it."""
+    for key in keys:
+        part = look.parts[key]
+        free = isinstance(
+            part, water.FreshTank | water.LooseContainer | water.GravityBag | water.OutsideSource
+        )
+        opens = isinstance(part, heat.Store) and part.nature != "closed"
+        header = part.kind == "expansion_vessel" and getattr(part, "open_header", False)
+        drain = isinstance(part, water.Drain) and look.at.get(key) == "open"
+        apart = (isinstance(part, water.Coupling) and look.at.get(key) == "apart"
+                 and part.sealing == "neither")  # fmt: skip
+        if free or opens or header or drain or apart or isinstance(part, heat.SunContainer):
+            return True
+    return False
+
+
+def _kept_pa(look: Look) -> float:
+    """Give the pressure a pump or the pitch leaves [Pa]."""
+    found = []
+    for part in look.known.parts:
+        if isinstance(part, water.Pump):
+            name = "shut_pressure_pa" if part.control == "constant pressure" else "cut_out_pa"
+            value = known_figure(part, name)
+            found += [] if value is None else [value]
+        elif isinstance(part, water.Reducer) and part.set_pa is not None:
+            found.append(part.set_pa)
+    return max(found, default=0.0)
+
+
+def _weakest(look: Look, keys: set[str]) -> tuple[float | None, str]:
+    rated = [(value, key) for key in keys
+             if (value := known_figure(look.parts[key], "max_pa")) is not None]  # fmt: skip
+    for run in look.pipes:
+        if run.max_pa is not None and {run.start.part, run.end.part} <= keys:
+            rated.append((run.max_pa, run.id))
+    return min(rated) if rated else (None, "")
+
+
+@check("pressure.no-relief", "pressure.relief-shut", "pressure.heat-relief")
+def _no_relief(look: Look) -> Iterator[Found]:
+    """Vessels that can be shut in while they are heated."""
+    for vessel in look.system.parts:
+        if not isinstance(vessel, VESSELS) or not _closed(vessel) or _primary(look, vessel):
+            continue
+        joined = {end.port for _, end, _ in look.system.joined(vessel.id)}
+        if not joined & {"inlet", "outlet"}:
+            continue
+        keys = shut_in(look, vessel)
+        reliefs = [part for key in keys
+                   if isinstance(part := look.parts[key], water.Relief)]  # fmt: skip
+        free = _frees(look, keys)
+        if not free or reliefs:
+            yield from _behind_valve(look, vessel, reliefs)
+        yield from _by_heat(look, vessel, reliefs, free=free)
+        hot = hottest_c(look, vessel)
+        volume = known_figure(look.likely[vessel.id], "volume_m3")
+        if hot is None or free or reliefs or volume is None or volume < LEAST_M3:
+            continue
+        cutouts = [known_figure(one, "opens_c") for one in look.known.parts
+                   if isinstance(one, heat.HighLimit)
+                   and (one.fitted_in == vessel.id or one.guards == vessel.id)]  # fmt: skip
+        top = max([hot, *(value for value in cutouts if value is not None)])
+        cold = fluids.density_kg_per_m3(COLD_C)
+        grows = volume * (cold / fluids.density_kg_per_m3(min(top, 99.0)) - 1.0)
+        reaches = _reaches(look, keys, grows)
+        weakest, _ = _weakest(look, keys)
+        bounded = reaches is not None and weakest is not None and reaches <= weakest
+        lasting = reaches is not None and weakest is None
+        needs = tuple(f"parts.{key}.max_pa" for key in (vessel.id,)) if lasting else ()
+        if lasting:
+            yield look.unknown("pressure.no-relief", PRESSURE, needs, vessel.id)
+            continue
+        yield look.found("pressure.no-relief", W if bounded else S, PRESSURE, vessel.id,
+                         figure=Quantity(grows, "millilitres"))  # fmt: skip
+
+
+def _reaches(look: Look, keys: set[str], grows: float) -> float | None:
+    """Give the pressure a growing volume reaches against accumulators; None without bound [Pa]."""
+    kept = _kept_pa(look)
+    gas_m3 = 0.0
+    for key in keys:
+        part = look.likely[key]
+        if isinstance(part, water.Accumulator):
+            size, before = known_figure(part, "volume_m3"), known_figure(part, "precharge_pa")
+            if size is not None and before is not None:
+                gas_m3 += size * (before + AIR_PA) / (max(kept, before) + AIR_PA)
+    if gas_m3 <= grows:
+        return None
+    return (kept + AIR_PA) * gas_m3 / (gas_m3 - grows) - AIR_PA
+
+
+def _behind_valve(look: Look, vessel: AnyKind, reliefs: list[water.Relief]) -> Iterator[Found]:
+    """Find a relief that hangs behind something that can shut, with none nearer."""
+    near = _unshut(look, vessel)
+    if any(relief.id in near for relief in reliefs):
+        return
+    every = {
+        part.id: part for part in look.system.parts if isinstance(part, water.Relief)
+        and any(key == part.id for port in vessel.ports if port.medium in ("water", "fluid")
+                for key, _ in look.usually(vessel.id, port.name, frozenset({"pump"})))
+    }  # fmt: skip
+    for relief in every.values():
+        if relief.id in near:
+            return
+    for relief in list(every.values())[:1]:
+        between = _between(look, vessel, relief)
+        if between is not None:
+            yield look.found("pressure.relief-shut", S, PRESSURE, vessel.id, between.id,
+                             q=between.label)  # fmt: skip
+
+
+def _unshut(look: Look, vessel: AnyKind) -> set[str]:
+    """Walk from a vessel over pipes and tees, past nothing that can shut."""
+    found, waiting = {vessel.id}, [vessel.id]
+    while waiting:
+        here = waiting.pop()
+        for run in look.pipes:
+            for mine, other in ((run.start, run.end), (run.end, run.start)):
+                if mine.part != here or other.part in found:
+                    continue
+                part = look.parts[other.part]
+                if here == vessel.id or isinstance(look.parts[here], water.Split):
+                    if isinstance(part, water.Relief | water.Split):
+                        found.add(other.part)
+                        waiting.append(other.part)
+                    elif isinstance(part, water.Accumulator | water.AirVent):
+                        found.add(other.part)
+    return found
+
+
+def _between(look: Look, vessel: AnyKind, relief: AnyKind) -> AnyKind | None:
+    """Give the first thing that can shut on the way from a vessel to a relief."""
+    before: dict[str, str] = {vessel.id: ""}
+    waiting = [vessel.id]
+    while waiting:
+        here = waiting.pop(0)
+        if here == relief.id:
+            way = []
+            while here:
+                way.append(here)
+                here = before[here]
+            return next((look.parts[key] for key in reversed(way)
+                         if isinstance(look.parts[key], STOPPERS)), None)  # fmt: skip
+        if here != vessel.id and isinstance(look.parts[here], water.Pump | VESSELS):
+            continue
+        for run in look.pipes:
+            for mine, other in ((run.start, run.end), (run.end, run.start)):
+                if mine.part == here and other.part not in before:
+                    before[other.part] = here
+                    waiting.append(other.part)
+    return None
+
+
+def _by_heat(
+    look: Look, vessel: AnyKind, reliefs: list[water.Relief], *, free: bool
+) -> Iterator[Found]:
+    """Find closed vessels whose relief opens by pressure alone."""
+    if not sources_of(look, vessel):
+        return
+    if any(relief.opens_c is not None and relief.opens_c <= HEAT_RELIEF_C
+           and (relief.set_pa is None or relief.set_pa <= HEAT_RELIEF_PA)
+           for relief in reliefs):  # fmt: skip
+        return
+    guarded = any(
+        isinstance(part, heat.HighLimit) and (
+            part.fitted_in == vessel.id or part.guards in
+            {one.id for one in look.system.fitted(vessel.id)} | {vessel.id}
+        ) for part in look.system.parts
+    ) or isinstance(vessel, heat.Combi)  # fmt: skip
+    if isinstance(vessel, heat.Combi | heat.Canister):
+        severity = W
+    elif look.rules.word("heat_relief") == "no cut-out":
+        if guarded:
+            return
+        severity = F
+    else:
+        severity = F
+    if not reliefs and free:
+        severity = W if severity is W else severity
+    subject = reliefs[0].id if reliefs else vessel.id
+    yield look.found("pressure.heat-relief", severity, PRESSURE, vessel.id,
+                     *([subject] if subject != vessel.id else ()), p=look.label(subject),
+                     variant="" if reliefs else "none",
+                     source=look.rules.source("heat_relief"))  # fmt: skip
+
+
+@check("pressure.relief-setting", "pressure.relief-outlet")
+def _relief_setting(look: Look) -> Iterator[Found]:
+    """What a relief opens at, and where it leads."""
+    lacks = {
+        of: Lacks(look, of, who)
+        for of, who in (("pressure.relief-setting", PRESSURE), ("pressure.relief-outlet", BUILDER))
+    }
+    highest = _kept_pa(look)
+    bare = [part for part in look.system.parts if isinstance(part, water.PressurisedInlet)
+            and not _reduced(look, part)]  # fmt: skip
+    for inlet in bare:
+        highest = max(highest, MAINS_PA if inlet.pressure_pa is None else inlet.pressure_pa)
+    for part in look.system.parts:
+        if not isinstance(part, water.Relief):
+            continue
+        if part.outside is None:
+            lacks["pressure.relief-outlet"].add("parts", part.id, "outside")
+        elif not part.outside:
+            yield look.found("pressure.relief-outlet", F, BUILDER, part.id)
+        if part.set_pa is None:
+            lacks["pressure.relief-setting"].add("parts", part.id, "set_pa")
+            continue
+        keys = {key for key, _ in look.usually(part.id, "inlet", frozenset({"pump"}))}
+        wet = _water_side(look, part)
+        weakest, key = _weakest(look, keys)
+        over = weakest is not None and part.set_pa > weakest * (1 + 1e-9)
+        low = wet and highest > 0.0 and part.set_pa <= OVER_PUMP * highest * (1 + 1e-9)
+        for severity in worst(((over, S), (low, F))):
+            parts = (part.id, key) if key in look.parts and severity is S else (part.id,)
+            yield look.found(
+                "pressure.relief-setting", severity, PRESSURE, *parts,
+                figure=Quantity(part.set_pa, "pressure"),
+                limit=Quantity(weakest if over and weakest is not None else OVER_PUMP * highest,
+                               "pressure"),
+                a=Quantity(highest, "pressure"), b=look.label(key) if key else "a part",
+                x=Quantity(min(value for value in (weakest, 1.25 * highest) if value is not None),
+                           "pressure"), variant="weak" if over else "",
+            )  # fmt: skip
+    for gathered in lacks.values():
+        yield from gathered.found()
+
+
+def _water_side(look: Look, part: AnyKind) -> bool:
+    """Say whether a relief is on the side the pump presses on."""
+    return any(isinstance(look.parts[key], water.Pump | water.PressurisedInlet)
+               for key, _ in look.usually(part.id, "inlet"))  # fmt: skip
+
+
+def _reduced(look: Look, inlet: AnyKind) -> bool:
+    """Say whether a reducer stands between an inlet and everything else."""
+    keys = {key for key, _ in look.usually(inlet.id, "outlet", frozenset({"reducer"}))}
+    tubes = {key for key in keys if not isinstance(
+        look.parts[key], water.PressurisedInlet | water.Reducer | water.CheckValve | water.ShutOff
+        | water.Filter | water.Strainer | water.Coupling | water.LooseHose)}  # fmt: skip
+    return any(isinstance(look.parts[key], water.Reducer) for key in keys) and not tubes
+
+
+@check("pressure.mains")
+def _mains(look: Look) -> Iterator[Found]:
+    """Water of a pitch against the weakest part."""
+    for part in look.system.parts:
+        if not isinstance(part, water.PressurisedInlet):
+            continue
+        keys = {key for key, _ in look.usually(part.id, "outlet")}
+        weakest, weak = _weakest(look, keys)
+        reducers = [one for key in keys if isinstance(one := look.parts[key], water.Reducer)]
+        brings = MAINS_PA if part.pressure_pa is None else part.pressure_pa
+        if not _reduced(look, part):
+            over = weakest is not None and brings > weakest
+            yield look.found(
+                "pressure.mains", S if over else W, PRESSURE, part.id,
+                *((weak,) if weak in look.parts and over else ()),
+                figure=Quantity(brings, "pressure"),
+                limit=None if weakest is None else Quantity(weakest, "pressure"),
+                q=look.label(weak) if over else "the weakest part",
+                x=Quantity(min(1.5e5, weakest or 1.5e5), "pressure"),
+                variant="" if over else "bare",
+            )  # fmt: skip
+        reliefs = [
+            one.set_pa
+            for key in keys
+            if isinstance(one := look.parts[key], water.Relief) and one.set_pa is not None
+        ]
+        for reducer in reducers:
+            if reducer.set_pa is None:
+                continue
+            over = weakest is not None and reducer.set_pa > weakest
+            near = bool(reliefs) and reducer.set_pa > min(reliefs) / OVER_PUMP * (1 + 1e-9)
+            for severity in worst(((over, S), (near, F))):
+                limit = weakest if over and weakest is not None else min(reliefs) / OVER_PUMP
+                yield look.found(
+                    "pressure.mains", severity, PRESSURE, reducer.id,
+                    figure=Quantity(reducer.set_pa, "pressure"),
+                    limit=Quantity(limit, "pressure"),
+                    q=look.label(weak) if over else "the relief valve",
+                    x=Quantity(limit, "pressure"),
+                )  # fmt: skip
+
+
+@check("pressure.vent", "pressure.boiling")
+def _open_vented(look: Look) -> Iterator[Found]:
+    """Open vessels: a free vent, and no boiling."""
+    altitude = look.project.brief.altitude_m or 0.0
+    for part in look.system.parts:
+        vented = isinstance(part, heat.Store) and part.nature == "open vented"
+        if vented or isinstance(part, water.FreshTank):
+            bore = getattr(part, "vent_bore_m", None)
+            joined = any(end.port == "vent" for _, end, _ in look.system.joined(part.id))
+            if bore is None and not joined:
+                yield look.unknown("pressure.vent", BUILDER, (f"parts.{part.id}.vent_bore_m",),
+                                   part.id)  # fmt: skip
+            elif bore is not None and bore < VENT_M:
+                yield look.found(
+                    "pressure.vent",
+                    W,
+                    BUILDER,
+                    part.id,
+                    figure=Quantity(bore, "bore"),
+                    limit=Quantity(VENT_M, "bore"),
+                )
+        if not vented:
+            continue
+        limit = 100.0 - altitude / 300.0 - 3.0
+        for one in look.system.fitted(part.id):
+            at = known_figure(one, "opens_c") if isinstance(one, heat.HighLimit) else (
+                known_figure(one, "set_c") if isinstance(one, heat.Element | heat.Burner) else None
+            )  # fmt: skip
+            if at is not None and at >= limit:
+                yield look.found(
+                    "pressure.boiling", W, BUILDER, one.id, part.id,
+                    figure=Quantity(at, "temperature"), limit=Quantity(limit + 3.0, "temperature"),
+                    x=Quantity(limit - 5.0, "temperature"),
+                )  # fmt: skip
+
+
+def hot_runs(look: Look) -> dict[str, float]:
+    """Give how hot the water of every run may get, no loss on the way.
+
+    Parameters
+    ----------
+    look : Look
+        The design in a state. [-]
+
+    Returns
+    -------
+    dict of str to float
+        By run, up to mixers; what nothing heats is not there. [°C]
+    """
+    found: dict[str, float] = {}
+    starts: list[tuple[str, str, float]] = []
+    for part in look.system.parts:
+        hot = hottest_c(look, part) if isinstance(part, VESSELS) else None
+        if hot is not None:
+            starts.append((part.id, "outlet", hot))
+        if isinstance(part, heat.ThroughFlowGas | heat.ThroughFlowElectric) and look.lit(part):
+            set_c = known_figure(part, "set_c")
+            two = isinstance(part, heat.ThroughFlowGas) and part.control == "two knobs"
+            if set_c is not None and not two:
+                starts.append((part.id, "outlet", set_c + OVER_K))
+        if isinstance(part, heat.LiquidHeater) and look.lit(part):
+            starts += [(part.id, name, part.set_c + OVER_K) for name in ("outlet", "inlet")]
+        if isinstance(part, heat.EngineCoolant):
+            hot = known_figure(look.likely[part.id], "coolant_c")
+            starts += [(part.id, name, hot) for name in ("outlet", "inlet") if hot is not None]
+    stops = frozenset({"thermostatic_mixer", "manual_mixer", "store", "combi", "canister",
+                       "check_valve"})  # fmt: skip
+    for key, port, hot in starts:
+        nodes = {(key, port)} | look.usually(key, port, stops)
+        for run in look.pipes:
+            ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
+            if all(end in nodes for end in ends):
+                mixers = [end for end in ends if end[1] == "cold"]
+                if not mixers:
+                    found[run.id] = max(found.get(run.id, hot), hot)
+    return found
+
+
+def _in_primary(look: Look, run: Pipe) -> bool:
+    """Say whether a run carries coolant: hose for it is not hose for water."""
+    kept = look.__dict__.get("primaries")
+    if kept is None:
+        kept = look.__dict__["primaries"] = {
+            key for part in look.system.parts if isinstance(part, PrimaryFluid)
+            for key in circuit_of(look, part)
+        }  # fmt: skip
+    ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
+    return all(key in kept and port not in ("cold_in", "cold_out") for key, port in ends)
+
+
+def _bears_c(run: Pipe) -> float | None:
+    if run.max_c is not None:
+        return run.max_c
+    return None if run.family is None else BEARS_C.get(run.family)
+
+
+@check("pressure.hot-plastic", "pressure.inserts", "flood.unclipped")
+def _hot_plastic(look: Look) -> Iterator[Found]:
+    """Pipes against the hottest they may carry; push-in joints on hot runs."""
+    lacks = Lacks(look, "pressure.hot-plastic", BUILDER)
+    pushed = {of: Lacks(look, of, BUILDER) for of in ("pressure.inserts", "flood.unclipped")}
+    hot = hot_runs(look)
+    for run in look.pipes:
+        if run.id not in hot:
+            continue
+        carries, bears = hot[run.id], _bears_c(run)
+        coolant = run.family == "soft hose" and run.max_c is None and _in_primary(look, run)
+        if bears is None or coolant:
+            lacks.add("runs", run.id, "max_c" if coolant else "family")
+        else:
+            for severity in worst(((carries > bears + 15.0, S), (carries > bears + 1e-9, F))):
+                yield look.found(
+                    "pressure.hot-plastic", severity, BUILDER, runs=(run.id,),
+                    figure=Quantity(carries, "temperature"), limit=Quantity(bears, "temperature"),
+                    x=Quantity(carries, "temperature"),
+                )  # fmt: skip
+                break
+            else:
+                yield from _near_flame(look, run)
+        if run.joint != "push-in" or run.material == "copper":
+            continue
+        if run.secured is None:
+            for gathered in pushed.values():
+                gathered.add("runs", run.id, "secured")
+            continue
+        if run.secured != "locked and inserted":
+            lack = {"neither": "inserts and locking clips", "locked": "inserts",
+                    "inserted": "locking clips"}[run.secured]  # fmt: skip
+            yield look.found("pressure.inserts", F if run.secured == "neither" else W, BUILDER,
+                             runs=(run.id,), a=lack)  # fmt: skip
+        if run.secured in ("neither", "inserted"):
+            yield look.found("flood.unclipped", W, BUILDER, runs=(run.id,))
+    for gathered in (lacks, *pushed.values()):
+        yield from gathered.found()
+    for part in look.system.parts:
+        if "cold water only" in part.limits:
+            for run in look.pipes:
+                if run.id in hot and run.end.part == part.id and run.end.port != "cold":
+                    yield look.found(
+                        "pressure.hot-plastic", F, BUILDER, part.id, runs=(run.id,),
+                        figure=Quantity(hot[run.id], "temperature"), variant="label",
+                    )  # fmt: skip
+
+
+def _near_flame(look: Look, run: Pipe) -> Iterator[Found]:
+    """Find plastic close after a flame that heats as it flows."""
+    heater = look.parts[run.start.part]
+    plastic = run.family is not None and run.material in ("plastic", "hose")
+    if isinstance(heater, heat.ThroughFlowGas) and run.start.port == "outlet" and plastic:
+        yield look.found("pressure.hot-plastic", W, BUILDER, heater.id, runs=(run.id,),
+                         variant="near", p=run.label, q=heater.label,
+                         limit=Quantity(NEAR_HEATER_M, "length"))  # fmt: skip

@@ -1,0 +1,130 @@
+"""Every check in every state, as one list."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+
+from isotherma.core.checks import (
+    air,
+    backflow,
+    diesel,
+    dry,
+    electric,
+    gas,
+    living,
+    pressure,
+    scald,
+    states,
+    tubes,
+)
+from isotherma.core.checks.found import CHECKS, ORDER, Found, Severity
+from isotherma.core.checks.look import Look
+from isotherma.core.checks.rules import Rules
+from isotherma.core.climate import Climate
+from isotherma.core.project import Project, Variant
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.states import State
+
+GROUPS = ("scald", "bacteria", "air", "gas", "diesel", "pressure", "dry", "electric", "tubes",
+          "holes", "states", "settings", "frost", "backflow", "material", "flood",
+          "weight")  # fmt: skip
+MODULES = (scald, air, gas, diesel, pressure, dry, electric, tubes, states, backflow, living)
+
+
+def check_design(
+    project: Project, variant: Variant, rules: Rules, climate: Climate, on_date: str,
+    *, only: State | None = None,
+    day: Callable[[State | None], Outcome | None] = lambda _: None,
+) -> tuple[Found, ...]:  # fmt: skip
+    """Run every check of a design, as built, in every state.
+
+    Parameters
+    ----------
+    project : Project
+        With brief and vehicle. [-]
+    variant : Variant
+        What is built. [-]
+    rules : Rules
+        Limits. [SI]
+    climate : Climate
+        Of the brief. [-]
+    on_date : str
+        As 2026-03-31. [-]
+    only : State or None
+        That one; None: all of them, or once where there is none. [-]
+    day : callable
+        Gives the day of a state, None where it cannot be computed. [-]
+
+    Returns
+    -------
+    tuple of Found
+        Worst first, by group; one of one place in all states has none. [-]
+    """
+    looked = (only,) if only is not None else (variant.system.states or (None,))
+    each: list[tuple[State | None, list[Found]]] = []
+    for state in looked:
+        look = Look(project, variant, rules, state, on_date, climate, day(state))
+        each.append((state, _looked(look)))
+    return sorted_found(_merged(each))
+
+
+def _looked(look: Look) -> list[Found]:
+    """Run each check once; the worst of one place stays."""
+    kept: dict[object, Found] = {}
+    for function in dict.fromkeys(CHECKS.values()):
+        for found in function(look):
+            before = kept.get(found.place)
+            if before is None or _worse(found, before):
+                kept[found.place] = found
+    return list(kept.values())
+
+
+def _worse(one: Found, other: Found) -> bool:
+    if one.severity is not other.severity:
+        return ORDER[one.severity] < ORDER[other.severity]
+    return _amount(one) > _amount(other)
+
+
+def _amount(found: Found) -> float:
+    return abs(found.figure.value) if found.figure is not None else 0.0
+
+
+def _merged(each: Sequence[tuple[State | None, Iterable[Found]]]) -> list[Found]:
+    """Make one of what is the same in all states."""
+    if len(each) == 1:
+        return list(each[0][1])
+    by_place: dict[object, list[tuple[State | None, Found]]] = {}
+    for state, many in each:
+        for found in many:
+            by_place.setdefault((found.place, found.severity), []).append((state, found))
+    merged: list[Found] = []
+    for rows in by_place.values():
+        if len(rows) == len(each):
+            merged.append(max((found for _, found in rows), key=_amount))
+        elif rows[0][1].severity is Severity.UNKNOWN:
+            merged.append(rows[0][1])
+        else:
+            merged += [
+                replace(found, state=None if state is None else state.id) for state, found in rows
+            ]
+    return merged
+
+
+def sorted_found(many: Iterable[Found]) -> tuple[Found, ...]:
+    """Put the worst first, then by group, then by part.
+
+    Parameters
+    ----------
+    many : iterable of Found
+        Any. [-]
+
+    Returns
+    -------
+    tuple of Found
+        Stop, fix, not known, watch. [-]
+    """
+    return tuple(sorted(many, key=lambda one: (
+        ORDER[one.severity], GROUPS.index(one.id.partition(".")[0]), one.parts, one.runs,
+        one.state or "", one.id,
+    )))  # fmt: skip

@@ -1,0 +1,246 @@
+"""Scald: what comes out, judged by exposure."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+import numpy as np
+
+from isotherma.core.checks.found import BUILDER, Found, Severity, check
+from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.checks.pressure import hot_runs
+from isotherma.core.findings import Quantity
+from isotherma.core.results import scald as model
+from isotherma.core.system import AnyKind
+from isotherma.core.system.kinds import heat, temperature, use
+from isotherma.core.system.nominal import known_figure
+
+S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
+HELD_S: Final = 60.0  # an outlet no draw uses is opened for so long
+COLD_IN_C: Final = 10.0
+JOULES: Final = 4.186e6  # of a cubic metre and kelvin of water
+UNMIXED_C: Final = 48.0
+GUARDED_C: Final = 60.0
+OUTLETS: Final = (use.ShowerHead, use.Tap, use.OutsideOutlet, use.BottleFill)
+SEVERE: Final = {model.Severity.STOP: S, model.Severity.FIX: F, model.Severity.WATCH: W}
+
+
+def _held(outlet: AnyKind, celsius: float, seconds: float, *, child: bool) -> model.Scald:
+    """Judge a steady stream."""
+    count = max(1, round(seconds))
+    step = np.full(count, seconds / count)
+    return model.scald_of(outlet, np.full(count, celsius), step, np.cumsum(step), child=child)
+
+
+def mixer_before(look: Look, outlet: str) -> AnyKind | None:
+    """Give the mixer whose water comes to an outlet, in whatever position.
+
+    Parameters
+    ----------
+    look : Look
+        The design. [-]
+    outlet : str
+        Id of an outlet. [-]
+
+    Returns
+    -------
+    part or None
+        A thermostatic one before a manual one; None where none is on the way. [-]
+    """
+    found = [
+        look.parts[key] for key, port in look.usually(
+            outlet, "inlet", frozenset({"thermostatic_mixer", "manual_mixer"})
+        ) if port == "outlet"
+    ]  # fmt: skip
+    for kind in (temperature.ThermostaticMixer, temperature.ManualMixer):
+        for part in found:
+            if isinstance(part, kind):
+                return part
+    return None
+
+
+@check("scald.outlet", "scald.child")
+def _outlet(look: Look) -> Iterator[Found]:
+    """What every draw gives whoever stands there; outlets no draw uses by their settings."""
+    used: set[str] = set()
+    if look.outcome is not None:
+        for draw in look.outcome.draws:
+            scald = draw.scald
+            outlet = draw.draw.outlet or draw.outlet
+            used.add(outlet)
+            severity = SEVERE.get(scald.severity)
+            if severity is None or outlet not in look.parts:
+                continue
+            child = draw.draw.child
+            mixer = mixer_before(look, outlet)
+            yield look.found(
+                "scald.child" if child else "scald.outlet", severity, BUILDER, outlet,
+                figure=Quantity(scald.peak_c, "temperature"),
+                limit=Quantity(scald.limit_c, "temperature"),
+                source="Moritz and Henriques 1947", t=Quantity(scald.over_s, "seconds"),
+                t2=Quantity(min(scald.burns_s, 99_999.0), "seconds"),
+                q="the heat" if mixer is None else mixer.label,
+                x=Quantity(scald.limit_c, "temperature"),
+            )  # fmt: skip
+    hot = hot_runs(look)
+    for part in look.system.parts:
+        if not isinstance(part, OUTLETS) or part.id in used:
+            continue
+        mixer = mixer_before(look, part.id)
+        if isinstance(mixer, temperature.ThermostaticMixer):
+            celsius: float | None = mixer.set_c
+        elif mixer is not None:
+            continue  # hands mix there; what may go wrong is said of lost cold
+        else:
+            celsius = max((hot[run.id] for run in look.pipes
+                           if run.id in hot and run.end.part == part.id), default=None)  # fmt: skip
+        if celsius is None:
+            continue
+        scald = _held(part, celsius, HELD_S, child=False)
+        severity = SEVERE.get(scald.severity)
+        if severity is not None:
+            yield look.found(
+                "scald.outlet", severity, BUILDER, part.id,
+                figure=Quantity(celsius, "temperature"),
+                limit=Quantity(scald.limit_c, "temperature"),
+                t=Quantity(HELD_S, "seconds"), t2=Quantity(min(scald.burns_s, 99_999.0), "seconds"),
+                q="the heat" if mixer is None else mixer.label,
+                x=Quantity(scald.limit_c, "temperature"), source="Moritz and Henriques 1947",
+            )  # fmt: skip
+
+
+@check("scald.second-tap")
+def _second_tap(look: Look) -> Iterator[Found]:
+    """What a manual mixer gives when its cold is lost."""
+    hot = hot_runs(look)
+    for part in look.system.parts:
+        if not isinstance(part, use.ShowerHead | use.OutsideOutlet):
+            continue
+        mixer = mixer_before(look, part.id)
+        if not isinstance(mixer, temperature.ManualMixer):
+            continue
+        comes = max((hot[run.id] for run in look.pipes
+                     if run.id in hot and (run.end.part, run.end.port) == (mixer.id, "hot")),
+                    default=None)  # fmt: skip
+        if comes is None:
+            continue
+        scald = _held(part, comes, HELD_S, child=False)
+        severity = SEVERE.get(scald.severity)
+        if severity is not None:
+            yield look.found(
+                "scald.second-tap", F if severity is S else severity, BUILDER, part.id, mixer.id,
+                figure=Quantity(comes, "temperature"),
+                limit=Quantity(scald.limit_c, "temperature"), a=Quantity(40.0, "temperature"),
+                variant="cold",
+            )  # fmt: skip
+
+
+@check("scald.low-flow")
+def _low_flow(look: Look) -> Iterator[Found]:
+    """Heaters that cannot turn their fire down far enough, throttled."""
+    lacks = Lacks(look, "scald.low-flow", BUILDER)
+    for part in look.known.parts:
+        if not isinstance(part, heat.ThroughFlowGas) or not look.lit(look.parts[part.id]):
+            continue
+        outlets = [one for one in look.system.parts if isinstance(one, OUTLETS) and any(
+            key == part.id for key, _ in look.usually(
+                one.id, "inlet", frozenset({"store", "through_flow_gas"})))]  # fmt: skip
+        off, fire = known_figure(part, "off_flow_m3_per_s"), known_figure(part, "least_w")
+        if part.control == "two knobs":
+            full = known_figure(part, "heat_w")
+            fire = None if full is None else full * part.gas_share
+        if not off or fire is None:
+            continue
+        comes = COLD_IN_C + fire / (JOULES * off)
+        entered = look.parts[part.id]
+        if known_figure(entered, "limit_c") is None:
+            if comes > 43.0:
+                lacks.add("parts", part.id, "limit_c")
+            continue
+        comes = min(comes, part.limit_c or comes)
+        for outlet in outlets:
+            mixer = mixer_before(look, outlet.id)
+            if isinstance(mixer, temperature.ThermostaticMixer):
+                comes = min(comes, mixer.set_c)
+            scald = _held(outlet, comes, HELD_S, child=False)
+            severity = SEVERE.get(scald.severity)
+            if severity is not None:
+                yield look.found(
+                    "scald.low-flow", severity, BUILDER, outlet.id, part.id,
+                    figure=Quantity(comes, "temperature"),
+                    limit=Quantity(scald.limit_c, "temperature"), a=Quantity(off, "flow"),
+                )  # fmt: skip
+    yield from lacks.found()
+
+
+@check("scald.no-mixer")
+def _no_mixer(look: Look) -> Iterator[Found]:
+    """Stored heat that comes to where people wash with nothing to blend it."""
+    stops = frozenset({"thermostatic_mixer", "store", "combi", "canister"})
+    for part in look.system.parts:
+        hot = _sets_c(look, part)
+        if hot is None or hot <= UNMIXED_C:
+            continue
+        port = "cold_out" if isinstance(part, heat.PlateExchanger) else "outlet"
+        nodes = look.usually(part.id, port, stops)
+        washes = [
+            one for one in look.system.parts if (one.id, "inlet") in nodes and (
+                isinstance(one, use.ShowerHead | use.OutsideOutlet)
+                or (isinstance(one, use.Tap) and one.room not in (None, "kitchen"))
+            )
+        ]  # fmt: skip
+        for one in washes:
+            manual = any(isinstance(look.parts[key], temperature.ManualMixer) and name == "hot"
+                         for key, name in nodes)  # fmt: skip
+            yield look.found(
+                "scald.no-mixer", W if manual else F, BUILDER, one.id, part.id,
+                figure=Quantity(hot, "temperature"), limit=Quantity(UNMIXED_C, "temperature"),
+                q=part.label, x=Quantity(42.0, "temperature"),
+            )  # fmt: skip
+
+
+def _sets_c(look: Look, part: AnyKind) -> float | None:
+    """Give how hot a part's water is by its setting; None where it keeps none hot."""
+    if isinstance(part, heat.Store | heat.Canister):
+        found = [known_figure(one, "set_c") for one in look.system.fitted(part.id)
+                 if isinstance(one, heat.Element | heat.Burner) and look.lit(one)]  # fmt: skip
+        return max((value for value in found if value is not None), default=None)
+    if isinstance(part, heat.Combi):
+        return part.set_c if look.lit(part) else None
+    if isinstance(part, heat.ThroughFlowElectric):
+        if not look.lit(part):
+            return None
+        return 60.0 if part.set_c is None else part.set_c
+    return None
+
+
+@check("scald.starved")
+def _starved(look: Look) -> Iterator[Found]:
+    """A mixing valve that leaves a heater too little flow."""
+    if look.outcome is None:
+        return
+    for draw in look.outcome.draws:
+        outlet = draw.draw.outlet or draw.outlet
+        if outlet not in look.parts:
+            continue
+        mixer = mixer_before(look, outlet)
+        if not isinstance(mixer, temperature.ThermostaticMixer):
+            continue
+        for part in look.known.parts:
+            if not isinstance(part, heat.ThroughFlowGas | heat.ThroughFlowElectric):
+                continue
+            if not look.lit(look.parts[part.id]):
+                continue
+            nodes = look.usually(mixer.id, "hot", frozenset({part.kind}))
+            set_c, off = known_figure(part, "set_c"), known_figure(part, "off_flow_m3_per_s")
+            if not any(key == part.id for key, _ in nodes) or not set_c or not off:
+                continue
+            share = (mixer.set_c - COLD_IN_C) / max(1.0, set_c - COLD_IN_C)
+            leg = share * draw.flow_m3_per_s
+            if 0.0 < leg < off:
+                yield look.found(
+                    "scald.starved", W if draw.met else F, BUILDER, mixer.id, part.id, p=part.label,
+                    figure=Quantity(leg, "flow"), limit=Quantity(off, "flow"),
+                    x=Quantity(mixer.set_c + 2.0, "temperature"),
+                )  # fmt: skip

@@ -1,0 +1,88 @@
+"""States: how it may stand, and every half-state on the way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final
+
+from isotherma.core.checks.found import BUILDER, Found, Severity, check
+from isotherma.core.checks.look import Look
+from isotherma.core.findings import Quantity
+from isotherma.core.system.kinds import water
+from isotherma.core.system.moves import ordered_moves
+
+S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
+PUMPS: Final = (water.Pump, water.Submersible)
+MANY: Final = 10
+
+
+@check("states.order")
+def _order(look: Look) -> Iterator[Found]:
+    """An order of moves with no dangerous half-state."""
+    if look.state is None or not look.system.states:
+        return
+    for other in look.system.states:
+        if other.id == look.state.id:
+            continue
+        found = ordered_moves(look.system, other, look.state)
+        if found.clean is None:
+            yield look.unknown("states.order", BUILDER, (f"states.{look.state.id}.order",),
+                               subject=f"The order of moves from {other.name}")  # fmt: skip
+            continue
+        if found.clean:
+            continue
+        wrong = next((move.wrong[0] for move in found.moves if move.wrong), None)
+        code = "" if wrong is None else getattr(wrong, "code", "")
+        serious = code in ("heated_shut_in", "heated_dry", "gas_open_apart")
+        yield look.found(
+            "states.order", S if serious else F, BUILDER, *(wrong.parts if wrong else ()),
+            a=other.name, b="a half-state", moves=" → ".join(move.label for move in found.moves),
+            figure=Quantity(float(len(found.moves)), "number"),
+        )  # fmt: skip
+
+
+@check("states.shared-half")
+def _shared(look: Look) -> Iterator[Found]:
+    """Two lines that share one socket, both plugged in."""
+    groups: dict[str, list[str]] = {}
+    for part in look.system.parts:
+        if isinstance(part, water.Coupling) and look.at.get(part.id) == "joined":
+            groups.setdefault(part.shares_half_with or part.id, []).append(part.id)
+    for keys in groups.values():
+        if len(keys) > 1:
+            yield look.found("states.shared-half", F, BUILDER, *keys[:2], q=look.label(keys[1]))
+
+
+@check("states.drain-open")
+def _drain_open(look: Look) -> Iterator[Found]:
+    """A pump on, with an end open."""
+    for pump in look.system.parts:
+        if not isinstance(pump, PUMPS) or look.at.get(pump.id) != "on" or pump.id in look.dry:
+            continue
+        if not look.powered(pump.id):
+            continue
+        for key, _ in sorted(look.reached(pump.id, "outlet")):
+            part = look.parts[key]
+            drain = isinstance(part, water.Drain) and look.at.get(key) == "open"
+            end = (isinstance(part, water.Coupling) and look.at.get(key) == "apart"
+                   and part.sealing == "neither")  # fmt: skip
+            if drain or end:
+                yield look.found("states.drain-open", F, BUILDER, pump.id, key, q=part.label)
+                break
+
+
+@check("states.crossed")
+def _crossed(look: Look) -> Iterator[Found]:
+    """Two waters open to one pump."""
+    for pump in look.system.parts:
+        if not isinstance(pump, water.Pump) or look.at.get(pump.id) == "off":
+            continue
+        wells = [
+            key for key in {key for key, _ in look.reached(pump.id, "inlet")}
+            if isinstance(look.parts[key], water.FreshTank | water.OutsideSource
+                          | water.LooseContainer)
+        ]  # fmt: skip
+        kinds = {type(look.parts[key]) for key in wells}
+        if len(wells) > 1 and len(kinds) > 1:
+            first, second = sorted(wells)[:2]
+            yield look.found("states.crossed", F, BUILDER, first, second, q=look.label(second))

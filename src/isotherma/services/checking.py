@@ -1,0 +1,117 @@
+"""Checks of a variant by a rule set, with the days they rest on."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from isotherma import catalogue
+from isotherma.catalogue.rules import rule_sets
+from isotherma.core.checks.found import Found
+from isotherma.core.checks.rules import Rules
+from isotherma.core.checks.run import check_design
+from isotherma.core.fields import Document
+from isotherma.core.project import Acknowledged, Project, Variant
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.states import State
+from isotherma.services.runs import compute
+
+STRICTEST = "strictest"
+SAME_SHARE = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """What was found, by which rules; `acknowledged` are those somebody answers for."""
+
+    rules: Rules
+    found: tuple[Found, ...]
+    acknowledged: Mapping[int, Acknowledged]
+
+
+def rules_of(project: Project, name: str | None = None) -> Rules:
+    """Give a rule set: the one asked for, the vehicle's, or the strictest of all."""
+    return rule_sets()[name or project.vehicle.rule_set or STRICTEST]
+
+
+def check_variant(
+    project: Project, variant: Variant, on_date: str, *, rules: str | None = None,
+    only: State | None = None, outcome: Outcome | None = None,
+) -> Checked:  # fmt: skip
+    """Check a variant as built, in every state or in one.
+
+    Parameters
+    ----------
+    project : Project
+        The document. [-]
+    variant : Variant
+        Which of its variants. [-]
+    on_date : str
+        Today, as 2026-03-31. [-]
+    rules : str or None
+        Name of a rule set; None: the vehicle's. [-]
+    only : State or None
+        That state alone. [-]
+    outcome : Outcome or None
+        The day of the variant's own state, where it is at hand. [-]
+
+    Returns
+    -------
+    Checked
+        Worst first. [-]
+    """
+    built = variant.built
+    limits = rules_of(project, rules)
+
+    def day(state: State | None) -> Outcome | None:
+        standing = built.standing
+        mine = state is None or (standing is not None and state.id == standing.id)
+        if outcome is not None and mine:
+            return outcome
+        found = compute(project, built, state)
+        return found if isinstance(found, Outcome) else None
+
+    found = check_design(
+        project, built, limits, catalogue.climate(project.brief), on_date, only=only, day=day
+    )
+    return Checked(limits, found, _acknowledged(variant, found))
+
+
+def _acknowledged(variant: Variant, found: tuple[Found, ...]) -> dict[int, Acknowledged]:
+    """Find who answers for what: until it grows worse or its figure moves by a twentieth."""
+    rank = {"watch": 0, "unknown": 1, "fix": 2, "stop": 3}
+    kept: dict[int, Acknowledged] = {}
+    for place, one in enumerate(found):
+        for said in variant.acknowledged:
+            if (said.id, said.parts, said.runs, said.state) != (
+                one.id, one.parts, one.runs, one.state
+            ):  # fmt: skip
+                continue
+            if rank[one.severity.value] > rank[said.severity]:
+                continue
+            value = None if one.figure is None else one.figure.value
+            moved = (
+                value is not None and said.figure is not None
+                and abs(value - said.figure) > SAME_SHARE * max(abs(said.figure), 1e-12)
+            )  # fmt: skip
+            if not moved:
+                kept[place] = said
+    return kept
+
+
+def titles(project: Project, variant: Variant, found: tuple[Found, ...]) -> Mapping[str, str]:
+    """Give the title of every property that checks need, by its path."""
+    pieces: dict[str, Document] = {}
+    system = variant.system
+    for group in ("parts", "runs", "spaces", "holes"):
+        for piece in getattr(system, group):
+            pieces[f"{group}.{piece.id}"] = piece
+    pieces |= {"brief": project.brief, "vehicle": project.vehicle, "system": system}
+    named: dict[str, str] = {}
+    for one in found:
+        for path in one.needs:
+            owner, _, name = path.rpartition(".")
+            info = type(pieces[owner]).model_fields.get(name) if owner in pieces else None
+            if info is not None and info.title:
+                named[path] = info.title
+    return named
