@@ -91,8 +91,7 @@ def test_print_is_asked_of_the_browser(page, box):
     assert page.title() == "printed"
 
 
-@pytest.mark.parametrize("units", ["metric", "us"])
-@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+@pytest.mark.parametrize(("size", "units"), [((1280, 800), "us"), ((390, 844), "metric")])
 @pytest.mark.parametrize("where", ["sweep?x=brief.inside_c&x_n=2", "compare"])
 def test_pages_of_deciding_fit(page, vehicles, serious, size, units, where):
     page.set_viewport_size({"width": size[0], "height": size[1]})

@@ -157,6 +157,7 @@ def test_a_thin_wire_is_seen_and_the_offered_cable_taken_by_keyboard(page, vehic
     page.get_by_role("checkbox", name="Small pressure pump, 12 V").uncheck()
     expect(page.locator(".power-tree.chart-wide")).to_contain_text("not on")
     page.go_back()
+    expect(page.get_by_role("checkbox", name="Small pressure pump, 12 V")).to_be_checked()
     take = page.get_by_role("button", name=re.compile("^Take 10 mm²"))
     take.focus()
     page.keyboard.press("Enter")

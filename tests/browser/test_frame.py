@@ -23,9 +23,10 @@ def edge(page, what):
     return page.evaluate(TOP, what)
 
 
-@pytest.mark.parametrize("units", ["metric", "us"])
 @pytest.mark.parametrize(
-    ("size", "top", "bar"), [(WIDE, 220, 56), (PHONE, 200, 48)], ids=["wide", "phone"]
+    ("size", "top", "bar", "units"),
+    [(WIDE, 220, 56, "us"), (PHONE, 200, 48, "metric")],
+    ids=["wide", "phone"],
 )
 def test_the_main_visual_is_in_the_first_view(page, library, server, units, size, top, bar):
     page.context.add_cookies([{"name": "units", "value": units, "url": server}])

@@ -131,7 +131,7 @@ def test_us_units_are_typed_and_shown_everywhere(page):
     expect(page.get_by_role("link", name="by litres")).to_be_visible()
 
 
-@pytest.mark.parametrize("typed", ["0", "absurd", "99999", "7 bar", "💧"])
+@pytest.mark.parametrize("typed", ["0", "7 bar", "💧"])
 def test_awkward_values_stay_and_are_explained(page, typed):
     make_design(page)
     field = page.locator("#f-variants-first-system-parts-store-volume-m3")

@@ -99,8 +99,7 @@ def test_a_trip_is_run_in_every_month_by_keyboard(page, vehicles, serious, size)
     assert serious() == []
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
-@pytest.mark.parametrize("units", ["metric", "us"])
+@pytest.mark.parametrize(("size", "units"), [((1280, 800), "us"), ((390, 844), "metric")])
 def test_pages_of_a_trip_fit(page, vehicles, server, serious, size, units):
     page.context.add_cookies([{"name": "units", "value": units, "url": server}])
     page.set_viewport_size({"width": size[0], "height": size[1]})

@@ -20,6 +20,12 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("wish.add", {"text": "Nothing lost from the cupboard", "hard": "yes"}),
     ("wish.judge", {"wish": "nothing-lost-from-the-cupboard", "of": "mini-store", "says": "no"}),
     ("wish.remove", {"wish": "nothing-lost-from-the-cupboard"}),
+    ("check.rules", {"rules": "uk-eu"}),
+    (
+        "check.acknowledge",
+        {"finding": "gas.tested", "severity": "unknown", "reason": "Next week", "by": "R. Moss"},
+    ),
+    ("check.take_back", {"finding": "gas.tested"}),
     ("draw.add", {"preset": "rinse"}),
     ("draw.repeat", {"draw": "quick-rinse"}),
     ("draw.remove", {"draw": "quick-rinse"}),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from isotherma import catalogue
@@ -36,7 +36,7 @@ def rules_of(project: Project, name: str | None = None) -> Rules:
 
 def check_variant(
     project: Project, variant: Variant, on_date: str, *, rules: str | None = None,
-    only: State | None = None, outcome: Outcome | None = None,
+    only: State | None = None, day: Callable[[State | None], Outcome | None] | None = None,
 ) -> Checked:  # fmt: skip
     """Check a variant as built, in every state or in one.
 
@@ -52,8 +52,8 @@ def check_variant(
         Name of a rule set; None: the vehicle's. [-]
     only : State or None
         That state alone. [-]
-    outcome : Outcome or None
-        The day of the variant's own state, where it is at hand. [-]
+    day : callable or None
+        Gives the day of a state where days are kept; None: computed here. [-]
 
     Returns
     -------
@@ -63,16 +63,18 @@ def check_variant(
     built = variant.built
     limits = rules_of(project, rules)
 
-    def day(state: State | None) -> Outcome | None:
-        standing = built.standing
-        mine = state is None or (standing is not None and state.id == standing.id)
-        if outcome is not None and mine:
-            return outcome
+    def computed(state: State | None) -> Outcome | None:
         found = compute(project, built, state)
         return found if isinstance(found, Outcome) else None
 
     found = check_design(
-        project, built, limits, catalogue.climate(project.brief), on_date, only=only, day=day
+        project,
+        built,
+        limits,
+        catalogue.climate(project.brief),
+        on_date,
+        only=only,
+        day=day or computed,
     )
     return Checked(limits, found, _acknowledged(variant, found))
 

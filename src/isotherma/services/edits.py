@@ -29,7 +29,7 @@ from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
-from isotherma.services import family_edits, place_edits, trip_edits, wish_edits
+from isotherma.services import check_edits, family_edits, place_edits, trip_edits, wish_edits
 from isotherma.services.edit import Edit, Key
 
 USUAL: Final = "usual"  # the usual route, among the starts
@@ -551,7 +551,8 @@ def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
     return found
 
 
-assert trip_edits and family_edits and wish_edits and place_edits  # theirs are among all edits
+# theirs are among all edits
+assert trip_edits and family_edits and wish_edits and place_edits and check_edits
 EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
 
 

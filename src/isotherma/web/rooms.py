@@ -10,6 +10,8 @@ from isotherma.web.brief import routes as brief
 from isotherma.web.brief.page import brief_page
 from isotherma.web.budgets import routes as budgets
 from isotherma.web.budgets.page import budgets_page
+from isotherma.web.checks import routes as checks
+from isotherma.web.checks.page import checks_page
 from isotherma.web.compare import routes as compare
 from isotherma.web.compare.page import compare_page
 from isotherma.web.editing import commands
@@ -73,12 +75,20 @@ ROOMS: Final = (
     ),
     Room("shower", "Try", "Shower", "What comes out of the head?", shower_page, shower_mark),
     Room("budgets", "Try", "Budgets", "What runs out first?", budgets_page, budgets_mark),
+    Room(
+        "checks",
+        "Check",
+        "Checks",
+        "What could hurt somebody?",
+        checks_page,
+        any_mark,
+    ),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
-    shower.router, budgets.router, sweep.router, compare.router, editing_forms.router,
-    commands.router, work.router,
+    shower.router, budgets.router, checks.router, sweep.router, compare.router,
+    editing_forms.router, commands.router, work.router,
 )  # fmt: skip

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import date
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, GAS, Found, Severity, check, worst
@@ -353,15 +352,20 @@ def _spark(look: Look) -> Iterator[Found]:
                                  q=f"“{space.name}”", needs=(space.id,))  # fmt: skip
 
 
+def _day(dated: str) -> float | None:
+    """Read 2024, 2024-03 or 2024-03-31 as years; None where it is no date."""
+    pieces = dated.split("-")
+    if not 1 <= len(pieces) <= 3 or not all(piece.isdigit() for piece in pieces):
+        return None
+    year, month, day = (*(int(piece) for piece in pieces), 1, 1)[:3]
+    if not (1900 < year < 2200 and 1 <= month <= 12 and 1 <= day <= 31):
+        return None
+    return year + (month - 1) / 12.0 + (day - 1) / YEAR_DAYS
+
+
 def _age_years(dated: str, on: str) -> float | None:
-    pieces = [int(piece) for piece in dated.split("-") if piece.isdigit()]
-    if not pieces or not 1900 < pieces[0] < 2200:
-        return None
-    try:
-        made = date(pieces[0], *([*pieces[1:], 1, 1])[:2])
-    except ValueError:
-        return None
-    return (date.fromisoformat(on) - made).days / YEAR_DAYS
+    made, now = _day(dated), _day(on)
+    return None if made is None or now is None else now - made
 
 
 @check("gas.hose-date")

@@ -6,6 +6,7 @@ what comes out has been validated as a whole.
 
 from __future__ import annotations
 
+from isotherma.core.editing.acknowledging import acknowledge, choose_rules, take_back
 from isotherma.core.editing.around import (
     add_piece,
     remove_piece,
@@ -67,6 +68,7 @@ from isotherma.core.editing.variants import (
 from isotherma.core.editing.wishes import add_wish, judge, remove_wish
 
 __all__ = [
+    "acknowledge",
     "add_day_kind",
     "add_draw",
     "add_owned",
@@ -77,6 +79,7 @@ __all__ = [
     "add_use",
     "add_wish",
     "cap_port",
+    "choose_rules",
     "copy_system",
     "duplicate_variant",
     "fit_part",
@@ -111,6 +114,7 @@ __all__ = [
     "set_position",
     "set_trip",
     "set_values",
+    "take_back",
     "touched",
     "value_at",
     "with_owned",

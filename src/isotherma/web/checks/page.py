@@ -1,0 +1,170 @@
+"""The page of checks: what was found, worst first, with its number and what mends it."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections import Counter
+from dataclasses import dataclass
+from datetime import date
+from typing import ClassVar, Final
+
+from isotherma.core.checks.found import CHECKS, Found, Severity
+from isotherma.core.checks.run import GROUPS
+from isotherma.core.findings import Quantity
+from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.states import State
+from isotherma.services.checking import Checked, check_variant, titles
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.wording import (
+    GROUP_WORDS,
+    SEVERITY_WORDS,
+    WHO_WORDS,
+    check_remedy,
+    check_sentence,
+)
+
+RULES: Final = (
+    ("uk-eu", "United Kingdom and European Union"), ("north-america", "North America"),
+    ("australia-nz", "Australia and New Zealand"), ("southern-africa", "Southern Africa"),
+    ("strictest", "Strictest of all"),
+)  # fmt: skip
+MOST_ASKED: Final = 6
+SIGNS: Final = {Severity.STOP: "■", Severity.FIX: "▲", Severity.UNKNOWN: "?", Severity.WATCH: "●"}
+
+
+@dataclass(frozen=True, slots=True)
+class FindingRow:
+    """One finding, opened to its figures."""
+
+    key: str
+    id: str
+    severity: str
+    sign: str
+    sentence: str
+    remedy: str
+    figure: str
+    limit: str
+    source: str
+    who: str
+    parts: tuple[tuple[str, str], ...]
+    part_ids: str
+    run_ids: str
+    state: str
+    bare_figure: str
+    reason: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChecksPage:
+    """What could hurt somebody."""
+
+    template: ClassVar[str] = "checks.html"
+    frame: Frame
+    empty: bool
+    said: str = ""
+    rules: tuple[tuple[str, str, bool], ...] = ()
+    chosen: bool = False
+    sections: tuple[tuple[str, str, tuple[FindingRow, ...]], ...] = ()
+    kept: tuple[FindingRow, ...] = ()
+    asked: tuple[tuple[str, int], ...] = ()
+    groups: tuple[tuple[str, int, int, int], ...] = ()
+
+
+def _checked(context: PageContext) -> Checked:
+    """Check what is built, on days that were computed or are kept."""
+    variant = context.built
+
+    def day(state: State | None) -> Outcome | None:
+        asked = variant if state is None else variant.model_copy(update={"state": state.id})
+        found = context.services.computing.result(context.project, asked)
+        return found if isinstance(found, Outcome) else None
+
+    return check_variant(context.project, context.variant, date.today().isoformat(), day=day)
+
+
+def _amount(quantity: Quantity | None, units: UnitSystem) -> str:
+    return "" if quantity is None else with_unit(quantity.value, quantity.style, units, 3)
+
+
+def _rows(context: PageContext, result: Checked) -> tuple[FindingRow, ...]:
+    units, system = context.units, context.variant.system
+    labels = titles(context.project, context.variant, result.found)
+    names = {state.id: state.name for state in system.states}
+    parts = {part.id: part.label for part in system.parts}
+    rows = []
+    for place, one in enumerate(result.found):
+        by = result.acknowledged.get(place)
+        rows.append(FindingRow(
+            f"finding-{place}", one.id, one.severity.value, SIGNS[one.severity],
+            check_sentence(one, units, names.get(one.state or "", ""), labels),
+            check_remedy(one, units), _amount(one.figure, units), _amount(one.limit, units),
+            one.source, WHO_WORDS[one.who],
+            tuple((key, parts[key]) for key in one.parts if key in parts),
+            ",".join(one.parts), ",".join(one.runs), one.state or "",
+            "" if one.figure is None else repr(one.figure.value),
+            "" if by is None else by.reason, "" if by is None else by.name,
+        ))  # fmt: skip
+    return tuple(rows)
+
+
+def _said(rows: tuple[FindingRow, ...]) -> str:
+    """Count what was found, the worst first."""
+    words = (("stop", "to stop for"), ("fix", "to fix before use"), ("unknown", "not known"),
+             ("watch", "to know"))  # fmt: skip
+    counts = Counter(row.severity for row in rows)
+    return ", ".join(f"{counts[key]} {said}" for key, said in words)
+
+
+def _asked(context: PageContext, found: tuple[Found, ...]) -> tuple[tuple[str, int], ...]:
+    """Say what would settle the most: by findings each answer would decide."""
+    labels = titles(context.project, context.variant, found)
+    counts: Counter[str] = Counter()
+    for one in found:
+        if one.severity is Severity.UNKNOWN:
+            counts.update({labels.get(path, path.rpartition(".")[2]) for path in one.needs})
+    return tuple(counts.most_common(MOST_ASKED))
+
+
+def checks_page(context: PageContext) -> ChecksPage:
+    """Put the page together."""
+    frame, _ = make_frame(context, "checks")
+    if not context.built.system.parts:
+        return ChecksPage(frame, empty=True)
+    result = _checked(context)
+    rows = _rows(context, result)
+    standing = tuple(row for row in rows if not row.by)
+    sections = tuple(
+        (severity.value, SEVERITY_WORDS[severity],
+         tuple(row for row in standing if row.severity == severity.value))
+        for severity in (Severity.STOP, Severity.FIX, Severity.UNKNOWN, Severity.WATCH)
+    )  # fmt: skip
+    groups = []
+    for group in GROUPS:
+        here = [one for one in result.found if one.id.partition(".")[0] == group]
+        unknown = sum(one.severity is Severity.UNKNOWN for one in here)
+        looked = sum(of.partition(".")[0] == group for of in CHECKS)
+        groups.append((GROUP_WORDS[group], len(here) - unknown, unknown, looked))
+    own = context.project.vehicle.rule_set
+    return ChecksPage(
+        frame, empty=False, said=_said(rows),
+        rules=tuple((key, words, key == result.rules.name) for key, words in RULES),
+        chosen=own is not None, sections=tuple(one for one in sections if one[2]),
+        kept=tuple(row for row in rows if row.by), asked=_asked(context, result.found),
+        groups=tuple(groups),
+    )  # fmt: skip
+
+
+def checks_table(context: PageContext) -> bytes:
+    """Write every finding as a table."""
+    text = io.StringIO()
+    out = csv.writer(text)
+    out.writerow(["id", "severity", "sentence", "remedy", "who", "figure", "limit", "source",
+                  "acknowledged by", "reason"])  # fmt: skip
+    for row in _rows(context, _checked(context)):
+        out.writerow([row.id, row.severity, row.sentence, row.remedy, row.who, row.figure,
+                      row.limit, row.source, row.by, row.reason])  # fmt: skip
+    return text.getvalue().encode("utf-8")

@@ -1,0 +1,27 @@
+"""Checks, to look at and to keep."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+
+from isotherma.web.checks.page import checks_table
+from isotherma.web.frame.context import DESIGN, DesignDep
+from isotherma.web.frame.responses import show
+from isotherma.web.rendering import attached
+
+router = APIRouter(prefix=DESIGN)
+
+
+@router.get("/checks", name="design.checks")
+def checks(design: DesignDep) -> Response:
+    """What could hurt somebody in this design."""
+    return show(design, "checks")
+
+
+@router.get("/checks.csv", name="design.checks.table")
+def table(design: DesignDep) -> Response:
+    """Every finding as a table."""
+    context = design.context()
+    name = f"{context.project.name} checks.csv"
+    return attached(checks_table(context), "text/csv; charset=utf-8", name)
