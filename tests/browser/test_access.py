@@ -13,7 +13,8 @@ from isotherma.core.system.layouts import usual_route
 SIZES = {"wide": (1280, 800), "phone": (390, 844)}
 PAGES = ["/", "/start", "/words", "/method", "/elements", "/kinds", "{}/heat",
          "{}/heat?flame=1", "{}/mends", "{}/brief", "{}/parts", "{}/parts?piece=part-store",
-         "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow", "{}/checks",
+         "{}/parts?view=runs", "{}/parts?view=list", "{}/parts?side=gas", "{}/spaces", "{}/flow",
+         "{}/checks",
          "{}/shower", "{}/shower?draw=1&by=time", "{}/budgets", "/sums",
          "/sums?sum=heated&time=50", "/sums?sum=mix&hot=abc", "/sums?sum=knobs", "{}/layout",
          "{}/layout?piece=part-store", "{}/layout?piece=run-store-mixer",

@@ -122,6 +122,8 @@ def _flues(look: Look) -> Iterator[Found]:
     for part in look.system.parts:
         if not look.burns(part) or look.inside(part) is not True or _is_hob(part):
             continue
+        if not look.lit(part):
+            continue  # stowed
         if isinstance(part, gas.GasLoad) and _is_hob(part) is None:
             yield look.unknown("air.flue-missing", FLUE, (f"parts.{part.id}.use",), part.id)
         elif _flue_of(look, part) is None or _terminal_of(look, part) is None:
@@ -212,6 +214,8 @@ def _alarm(look: Look) -> Iterator[Found]:
     gases = [part for part in look.system.parts
              if isinstance(part, gas.GasBottle) or look.burns_gas(part)]  # fmt: skip
     lives = {space.id for space in _lives(look)}
+    if look.system.spaces and not lives:
+        return  # nobody to wake
     alarms = [part for part in look.system.parts if isinstance(part, gas.GasAlarm)]
     here = [part for part in alarms if look.space_id(part) in lives or not lives]
     lacks = Lacks(look, "air.alarm", BUILDER)

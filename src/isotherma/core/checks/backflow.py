@@ -186,7 +186,8 @@ def _backward(look: Look) -> Iterator[Found]:
 
 def _shut_after(look: Look, mixer: AnyKind) -> str | None:
     """Name what shuts after a mixer: a button, a valve or a tap."""
-    for key, port in sorted(look.usually(mixer.id, "outlet")):
+    stops = frozenset({"thermostatic_mixer", "manual_mixer"})
+    for key, port in sorted(look.usually(mixer.id, "outlet", stops)):
         part = look.parts[key]
         if isinstance(part, use.ShowerHead) and part.button not in (None, "none"):
             return part.label

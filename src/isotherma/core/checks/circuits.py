@@ -28,6 +28,6 @@ def circuit_of(look: Look, fluid: primary.PrimaryFluid) -> set[str]:
     for port in part.ports:
         hot = port.name not in ("cold_in", "cold_out")
         joined = any(end.port == port.name for _, end, _ in look.system.joined(part.id))
-        if port.medium in ("primary", "fluid") and hot and joined:
+        if port.medium in ("primary", "fluid", "water") and hot and joined:
             found |= {key for key, _ in look.usually(part.id, port.name)}
     return found

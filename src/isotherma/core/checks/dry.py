@@ -147,7 +147,7 @@ def _cutout(look: Look) -> Iterator[Found]:
     for part in look.system.parts:
         if not isinstance(part, heat.HighLimit):
             continue
-        hosts = {part.fitted_in, part.guards} - {None}
+        hosts = {part.fitted_in if part.guards is None else part.guards} - {None}
         sources = [
             one for one in look.system.parts if isinstance(one, heat.Element | heat.Burner)
             and (one.id in hosts or one.fitted_in in hosts)

@@ -399,11 +399,14 @@ def _mains_sources(look: Look) -> Iterator[Found]:
                 of, serious, ELECTRICAL, part.id, *names,
                 figure=Quantity(most if alone else total, "power"), limit=Quantity(gives, "power"),
                 a=" and ".join(look.label(key) for key in names),
+                variant="one" if len(names) == 1 else "",
             )  # fmt: skip
 
 
 def _watts_of(look: Look, report: PowerReport, key: str) -> float | None:
     part = look.likely[key]
+    if isinstance(part, heat.Combi):
+        return known_figure(part, "mains_w")
     for name in ("rated_w", "power_w", "running_w", "mains_w", "heat_w"):
         value = known_figure(part, name)
         if value is not None:

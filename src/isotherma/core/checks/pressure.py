@@ -400,7 +400,7 @@ def _relief_setting(look: Look) -> Iterator[Found]:
             lacks["pressure.relief-setting"].add("parts", part.id, "set_pa")
             continue
         keys = {key for key, _ in look.usually(part.id, "inlet", frozenset({"pump"}))}
-        wet = _water_side(look, part)
+        wet = part.id not in _coolant(look)
         weakest, key = _weakest(look, keys)
         over = weakest is not None and part.set_pa > weakest * (1 + 1e-9)
         low = wet and highest > 0.0 and part.set_pa <= OVER_PUMP * highest * (1 + 1e-9)
@@ -419,10 +419,16 @@ def _relief_setting(look: Look) -> Iterator[Found]:
         yield from gathered.found()
 
 
-def _water_side(look: Look, part: AnyKind) -> bool:
-    """Say whether a relief is on the side the pump presses on."""
-    return any(isinstance(look.parts[key], water.Pump | water.PressurisedInlet)
-               for key, _ in look.usually(part.id, "inlet"))  # fmt: skip
+def _coolant(look: Look) -> set[str]:
+    """Give the parts of every closed primary."""
+    kept = look.__dict__.get("primaries")
+    if kept is None:
+        kept = look.__dict__["primaries"] = {
+            key for part in look.system.parts if isinstance(part, PrimaryFluid)
+            for key in circuit_of(look, part)
+        }  # fmt: skip
+    found: set[str] = kept
+    return found
 
 
 def _reduced(look: Look, inlet: AnyKind) -> bool:
@@ -556,12 +562,7 @@ def hot_runs(look: Look) -> dict[str, float]:
 
 def _in_primary(look: Look, run: Pipe) -> bool:
     """Say whether a run carries coolant: hose for it is not hose for water."""
-    kept = look.__dict__.get("primaries")
-    if kept is None:
-        kept = look.__dict__["primaries"] = {
-            key for part in look.system.parts if isinstance(part, PrimaryFluid)
-            for key in circuit_of(look, part)
-        }  # fmt: skip
+    kept = _coolant(look)
     ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
     return all(key in kept and port not in ("cold_in", "cold_out") for key, port in ends)
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from isotherma.core.checks import (
     air,
     backflow,
+    cold,
     diesel,
     dry,
     electric,
@@ -29,7 +30,7 @@ from isotherma.core.system.states import State
 GROUPS = ("scald", "bacteria", "air", "gas", "diesel", "pressure", "dry", "electric", "tubes",
           "holes", "states", "settings", "frost", "backflow", "material", "flood",
           "weight")  # fmt: skip
-MODULES = (scald, air, gas, diesel, pressure, dry, electric, tubes, states, backflow, living)
+MODULES = (scald, air, gas, diesel, pressure, dry, electric, tubes, states, backflow, living, cold)
 
 
 def check_design(
