@@ -59,7 +59,7 @@ REFUSED = [
     (b"\xff\xfe\x00", "not_text", "no UTF-8"),
     (b"[]", "other_format", "no project file"),
     (b'{"format": "letter"}', "other_format", "isotherma-project"),
-    (altered(format_version=7), "newer", "newer Isotherma"),
+    (altered(format_version=8), "newer", "newer Isotherma"),
     (altered(format_version=10**30), "newer", "newer"),
     (altered(format_version="1"), "no_version", "format_version"),
     (altered(format_version=0), "no_version", "format_version"),

@@ -142,7 +142,7 @@ FLAWS: tuple[tuple[str, str, Doc, Doc, str], ...] = (
     ("gas.pressure-match", "stop", GAS, {"parts.reg.set_pa": 5000.0}, "uk-eu"),
     ("gas.pressure-match", "fix", GAS, {"parts.reg.set_pa": 2000.0}, "uk-eu"),
     ("gas.pressure-match", "watch", GAS, {"parts.reg.set_pa": 3400.0}, "uk-eu"),
-    ("gas.pipe-drop", "fix", GAS, {"runs.reg-valve.length_m": 5.0, "runs.reg-valve.clips": 9}, "uk-eu"),
+    ("gas.pipe-drop", "fix", GAS, {"runs.reg-valve.length_m": 5.0}, "uk-eu"),
     ("gas.regulator-small", "fix", GAS, {"parts.reg.rated_kg_per_s": 0.5 / 3600}, "uk-eu"),
     ("gas.isolation", "fix", GAS, {"parts.valve.space": "outside"}, "uk-eu"),
     ("gas.hose-fixed", "fix", GAS, {"runs.valve-heater.way": "hose",

@@ -31,3 +31,22 @@ def circuit_of(look: Look, fluid: primary.PrimaryFluid) -> set[str]:
         if port.medium in ("primary", "fluid", "water") and hot and joined:
             found |= {key for key, _ in look.usually(part.id, port.name)}
     return found
+
+
+def coolant_parts(look: Look) -> set[str]:
+    """Give the parts of every closed primary.
+
+    Parameters
+    ----------
+    look : Look
+        The design. [-]
+
+    Returns
+    -------
+    set of str
+        Ids, whatever stands how. [-]
+    """
+    return {
+        key for part in look.system.parts if isinstance(part, primary.PrimaryFluid)
+        for key in circuit_of(look, part)
+    }  # fmt: skip

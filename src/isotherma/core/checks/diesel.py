@@ -15,7 +15,7 @@ from isotherma.core.checks.found import (
     Severity,
     check,
 )
-from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.checks.nights import lowest_c
 from isotherma.core.findings import Quantity, Value
 from isotherma.core.system import AnyKind
@@ -126,7 +126,7 @@ def _expansion(look: Look) -> Iterator[Found]:
         volume = known_figure(look.likely[fluid.id], "volume_m3")
         stores = sum(part.volume_m3 for part in heaters
                      if isinstance(part, heat.Store) and part.volume_m3 is not None)  # fmt: skip
-        holds = max(volume or 0.0, stores)
+        holds = max(counted(volume), stores)
         grows = GROWS_SHARE * holds
         subject = heaters[0]
         if not vessels or not (gives or caps):
@@ -153,7 +153,7 @@ def _expansion(look: Look) -> Iterator[Found]:
             yield look.found(
                 "diesel.expansion", F, PRESSURE, vessels[0].id, figure=Quantity(grows, "volume"),
                 limit=Quantity(takes, "volume"),
-                x=Quantity(grows / max(1e-3, takes) * sum(v.volume_m3 or 0.0 for v in vessels),
+                x=Quantity(grows / max(1e-3, takes) * counted(*(v.volume_m3 for v in vessels)),
                            "volume"),
             )  # fmt: skip
 

@@ -5,12 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from isotherma.core.findings import Quantity, Value
-
-if TYPE_CHECKING:
-    from isotherma.core.checks.look import Look
 
 
 class Severity(StrEnum):
@@ -54,7 +51,7 @@ class Found:
         return self.id, self.parts, self.runs, self.severity is Severity.UNKNOWN
 
 
-Check = Callable[["Look"], Iterable[Found]]
+Check = Callable[..., Iterable[Found]]  # of a Look
 CHECKS: dict[str, Check] = {}
 
 

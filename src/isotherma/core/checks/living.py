@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
-from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.checks.nights import lowest_c
 from isotherma.core.findings import Quantity
 from isotherma.core.setup.reach import reach_of
@@ -199,7 +199,7 @@ def _moving(look: Look) -> Iterator[Found]:
                                  limit=Quantity(SLOSH_W_M3, "volume"))  # fmt: skip
         carried = isinstance(part, water.LooseContainer | waste.WasteContainer)
         held = isinstance(part, water.FreshTank | heat.Store | heat.Combi | waste.GreyTank)
-        heavy = (known_figure(part, "dry_mass_kg") or 0.0) + (volume or 0.0) / LITRE
+        heavy = counted(known_figure(part, "dry_mass_kg")) + counted(volume) / LITRE
         if (held or carried or part.kind in ("battery", "gas_bottle")) and heavy >= LOOSE_KG:
             if look.parts[part.id].held == "loose":
                 yield look.found("weight.restraint", F, BUILDER, part.id,

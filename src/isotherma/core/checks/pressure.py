@@ -6,16 +6,14 @@ from collections.abc import Iterator
 from typing import Final
 
 from isotherma.core import water as fluids
-from isotherma.core.checks.circuits import circuit_of
+from isotherma.core.checks.circuits import coolant_parts
 from isotherma.core.checks.found import BUILDER, PRESSURE, Found, Severity, check, worst
-from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.findings import Quantity
 from isotherma.core.results.expansion import AIR_PA
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use, water
-from isotherma.core.system.kinds.primary import PrimaryFluid
 from isotherma.core.system.nominal import known_figure
-from isotherma.core.system.runs import Pipe
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 VESSELS: Final = (heat.Store, heat.Combi, heat.Canister)
@@ -28,11 +26,6 @@ MAINS_PA: Final = 1e6  # of an inlet nobody measured
 OVER_PUMP: Final = 1.1
 VENT_M: Final = 0.008
 HEAT_RELIEF_C, HEAT_RELIEF_PA = 99.0, 10.3e5
-# by family of pipe [°C]; ours
-BEARS_C: Final = {"soft hose": 60.0, "waste pipe": 60.0, "inch plastic": 80.0,
-                  "semi-rigid plastic": 80.0, "multilayer": 95.0, "copper": 200.0,
-                  "steel": 200.0}  # fmt: skip
-NEAR_HEATER_M: Final = 1.0
 
 
 def sources_of(look: Look, vessel: AnyKind) -> list[AnyKind]:
@@ -100,7 +93,8 @@ def _coolant_c(look: Look, coil: AnyKind) -> float | None:
             if isinstance(part, heat.LiquidHeater) and look.lit(look.parts[key]):
                 found.append(part.set_c + OVER_K)
             elif isinstance(part, heat.EngineCoolant):
-                found.append(known_figure(part, "coolant_c") or 90.0)
+                coolant = known_figure(part, "coolant_c")
+                found += [] if coolant is None else [coolant]
     return max(found, default=None)
 
 
@@ -400,7 +394,7 @@ def _relief_setting(look: Look) -> Iterator[Found]:
             lacks["pressure.relief-setting"].add("parts", part.id, "set_pa")
             continue
         keys = {key for key, _ in look.usually(part.id, "inlet", frozenset({"pump"}))}
-        wet = part.id not in _coolant(look)
+        wet = part.id not in coolant_parts(look)
         weakest, key = _weakest(look, keys)
         over = weakest is not None and part.set_pa > weakest * (1 + 1e-9)
         low = wet and highest > 0.0 and part.set_pa <= OVER_PUMP * highest * (1 + 1e-9)
@@ -417,18 +411,6 @@ def _relief_setting(look: Look) -> Iterator[Found]:
             )  # fmt: skip
     for gathered in lacks.values():
         yield from gathered.found()
-
-
-def _coolant(look: Look) -> set[str]:
-    """Give the parts of every closed primary."""
-    kept = look.__dict__.get("primaries")
-    if kept is None:
-        kept = look.__dict__["primaries"] = {
-            key for part in look.system.parts if isinstance(part, PrimaryFluid)
-            for key in circuit_of(look, part)
-        }  # fmt: skip
-    found: set[str] = kept
-    return found
 
 
 def _reduced(look: Look, inlet: AnyKind) -> bool:
@@ -458,7 +440,7 @@ def _mains(look: Look) -> Iterator[Found]:
                 figure=Quantity(brings, "pressure"),
                 limit=None if weakest is None else Quantity(weakest, "pressure"),
                 q=look.label(weak) if over else "the weakest part",
-                x=Quantity(min(1.5e5, weakest or 1.5e5), "pressure"),
+                x=Quantity(1.5e5 if weakest is None else min(1.5e5, weakest), "pressure"),
                 variant="" if over else "bare",
             )  # fmt: skip
         reliefs = [
@@ -485,7 +467,7 @@ def _mains(look: Look) -> Iterator[Found]:
 @check("pressure.vent", "pressure.boiling")
 def _open_vented(look: Look) -> Iterator[Found]:
     """Open vessels: a free vent, and no boiling."""
-    altitude = look.project.brief.altitude_m or 0.0
+    altitude = counted(look.project.brief.altitude_m)
     for part in look.system.parts:
         vented = isinstance(part, heat.Store) and part.nature == "open vented"
         if vented or isinstance(part, water.FreshTank):
@@ -516,116 +498,3 @@ def _open_vented(look: Look) -> Iterator[Found]:
                     figure=Quantity(at, "temperature"), limit=Quantity(limit + 3.0, "temperature"),
                     x=Quantity(limit - 5.0, "temperature"),
                 )  # fmt: skip
-
-
-def hot_runs(look: Look) -> dict[str, float]:
-    """Give how hot the water of every run may get, no loss on the way.
-
-    Parameters
-    ----------
-    look : Look
-        The design in a state. [-]
-
-    Returns
-    -------
-    dict of str to float
-        By run, up to mixers; what nothing heats is not there. [°C]
-    """
-    found: dict[str, float] = {}
-    starts: list[tuple[str, str, float]] = []
-    for part in look.system.parts:
-        hot = hottest_c(look, part) if isinstance(part, VESSELS) else None
-        if hot is not None:
-            starts.append((part.id, "outlet", hot))
-        if isinstance(part, heat.ThroughFlowGas | heat.ThroughFlowElectric) and look.lit(part):
-            set_c = known_figure(part, "set_c")
-            two = isinstance(part, heat.ThroughFlowGas) and part.control == "two knobs"
-            if set_c is not None and not two:
-                starts.append((part.id, "outlet", set_c + OVER_K))
-        if isinstance(part, heat.LiquidHeater) and look.lit(part):
-            starts += [(part.id, name, part.set_c + OVER_K) for name in ("outlet", "inlet")]
-        if isinstance(part, heat.EngineCoolant):
-            hot = known_figure(look.likely[part.id], "coolant_c")
-            starts += [(part.id, name, hot) for name in ("outlet", "inlet") if hot is not None]
-    stops = frozenset({"thermostatic_mixer", "manual_mixer", "store", "combi", "canister",
-                       "check_valve"})  # fmt: skip
-    for key, port, hot in starts:
-        nodes = {(key, port)} | look.usually(key, port, stops)
-        for run in look.pipes:
-            ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
-            if all(end in nodes for end in ends):
-                mixers = [end for end in ends if end[1] == "cold"]
-                if not mixers:
-                    found[run.id] = max(found.get(run.id, hot), hot)
-    return found
-
-
-def _in_primary(look: Look, run: Pipe) -> bool:
-    """Say whether a run carries coolant: hose for it is not hose for water."""
-    kept = _coolant(look)
-    ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
-    return all(key in kept and port not in ("cold_in", "cold_out") for key, port in ends)
-
-
-def _bears_c(run: Pipe) -> float | None:
-    if run.max_c is not None:
-        return run.max_c
-    return None if run.family is None else BEARS_C.get(run.family)
-
-
-@check("pressure.hot-plastic", "pressure.inserts", "flood.unclipped")
-def _hot_plastic(look: Look) -> Iterator[Found]:
-    """Pipes against the hottest they may carry; push-in joints on hot runs."""
-    lacks = Lacks(look, "pressure.hot-plastic", BUILDER)
-    pushed = {of: Lacks(look, of, BUILDER) for of in ("pressure.inserts", "flood.unclipped")}
-    hot = hot_runs(look)
-    for run in look.pipes:
-        if run.id not in hot:
-            continue
-        carries, bears = hot[run.id], _bears_c(run)
-        coolant = run.family == "soft hose" and run.max_c is None and _in_primary(look, run)
-        if bears is None or coolant:
-            lacks.add("runs", run.id, "max_c" if coolant else "family")
-        else:
-            for severity in worst(((carries > bears + 15.0, S), (carries > bears + 1e-9, F))):
-                yield look.found(
-                    "pressure.hot-plastic", severity, BUILDER, runs=(run.id,),
-                    figure=Quantity(carries, "temperature"), limit=Quantity(bears, "temperature"),
-                    x=Quantity(carries, "temperature"),
-                )  # fmt: skip
-                break
-            else:
-                yield from _near_flame(look, run)
-        if run.joint != "push-in" or run.material == "copper":
-            continue
-        if run.secured is None:
-            for gathered in pushed.values():
-                gathered.add("runs", run.id, "secured")
-            continue
-        if run.secured != "locked and inserted":
-            lack = {"neither": "inserts and locking clips", "locked": "inserts",
-                    "inserted": "locking clips"}[run.secured]  # fmt: skip
-            yield look.found("pressure.inserts", F if run.secured == "neither" else W, BUILDER,
-                             runs=(run.id,), a=lack)  # fmt: skip
-        if run.secured in ("neither", "inserted"):
-            yield look.found("flood.unclipped", W, BUILDER, runs=(run.id,))
-    for gathered in (lacks, *pushed.values()):
-        yield from gathered.found()
-    for part in look.system.parts:
-        if "cold water only" in part.limits:
-            for run in look.pipes:
-                if run.id in hot and run.end.part == part.id and run.end.port != "cold":
-                    yield look.found(
-                        "pressure.hot-plastic", F, BUILDER, part.id, runs=(run.id,),
-                        figure=Quantity(hot[run.id], "temperature"), variant="label",
-                    )  # fmt: skip
-
-
-def _near_flame(look: Look, run: Pipe) -> Iterator[Found]:
-    """Find plastic close after a flame that heats as it flows."""
-    heater = look.parts[run.start.part]
-    plastic = run.family is not None and run.material in ("plastic", "hose")
-    if isinstance(heater, heat.ThroughFlowGas) and run.start.port == "outlet" and plastic:
-        yield look.found("pressure.hot-plastic", W, BUILDER, heater.id, runs=(run.id,),
-                         variant="near", p=run.label, q=heater.label,
-                         limit=Quantity(NEAR_HEATER_M, "length"))  # fmt: skip

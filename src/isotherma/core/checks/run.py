@@ -13,7 +13,10 @@ from isotherma.core.checks import (
     dry,
     electric,
     gas,
+    gas_care,
+    hot_pipes,
     living,
+    mains,
     pressure,
     scald,
     states,
@@ -30,7 +33,23 @@ from isotherma.core.system.states import State
 GROUPS = ("scald", "bacteria", "air", "gas", "diesel", "pressure", "dry", "electric", "tubes",
           "holes", "states", "settings", "frost", "backflow", "material", "flood",
           "weight")  # fmt: skip
-MODULES = (scald, air, gas, diesel, pressure, dry, electric, tubes, states, backflow, living, cold)
+MODULES = (
+    scald,
+    air,
+    gas,
+    diesel,
+    pressure,
+    dry,
+    electric,
+    tubes,
+    states,
+    backflow,
+    living,
+    cold,
+    gas_care,
+    hot_pipes,
+    mains,
+)
 
 
 def check_design(

@@ -8,8 +8,8 @@ from typing import Final
 import numpy as np
 
 from isotherma.core.checks.found import BUILDER, Found, Severity, check
+from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look
-from isotherma.core.checks.pressure import hot_runs
 from isotherma.core.findings import Quantity
 from isotherma.core.results import scald as model
 from isotherma.core.system import AnyKind

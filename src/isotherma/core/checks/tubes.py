@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, FLUE, Found, Severity, check
-from isotherma.core.checks.look import INSIDE, Lacks, Look
-from isotherma.core.checks.pressure import hot_runs
+from isotherma.core.checks.hot_pipes import hot_runs
+from isotherma.core.checks.look import INSIDE, Lacks, Look, counted
 from isotherma.core.findings import Quantity
 from isotherma.core.system.kinds import gas, heat
 from isotherma.core.system.nominal import known_figure
@@ -57,7 +57,7 @@ def _tubes(look: Look) -> Iterator[Found]:
                 yield look.found("tubes.below", W, BUILDER, runs=(run.id,))
         if run.length_m is None or run.family == "soft hose":
             continue
-        every = next(m for upto, m in CLIPS if (outside or 0.012) <= upto)
+        every = next(m for upto, m in CLIPS if counted(outside) <= upto)
         wanted = int(run.length_m / every)
         if not wanted:
             continue

@@ -34,6 +34,17 @@ GROUP_WORDS: Final[Mapping[str, str]] = {
 }  # fmt: skip
 
 
+# what checks say by a word of their own
+CLAUSES: Final[Mapping[str, str]] = {
+    "no_own_valve": "has no valve of its own",
+    "turned_round": "has its supply half away from the bottle",
+    "seals_neither": "seals on neither side",
+    "stands_loose": "stands loose",
+    "lies": "lies on its side",
+    "pumps_off": "A state in which pumps are off",
+}
+
+
 @cache
 def _table() -> Mapping[str, Mapping[str, str]]:
     text = files(__package__).joinpath("checks.toml").read_text(encoding="utf-8")
@@ -54,7 +65,7 @@ def _said(value: Value, units: UnitSystem) -> str:
         return with_unit(value.value, value.style, units, 3)
     if isinstance(value, tuple):
         return ", ".join(value)
-    return str(value)
+    return CLAUSES.get(str(value), str(value))
 
 
 def _row(found: Found) -> Mapping[str, str]:
@@ -88,7 +99,7 @@ def check_sentence(
             (labels or {}).get(path, path.rpartition(".")[2].replace("_", " ")).lower()
             for path in found.needs
         )
-        return f"{found.values['subject']} not known: needs {', '.join(titles)}."
+        return f"{_said(found.values['subject'], units)} not known: needs {', '.join(titles)}."
     values = _Values({key: _said(value, units) for key, value in found.values.items()})
     words = _row(found)["says"].format_map(values)
     return f"In {state}: {words}." if state else f"{words}."
