@@ -383,3 +383,37 @@ def test_variants_of_a_file_are_compared(file):
                           ("ten-litres,twelve", "no variant “twelve”")):  # fmt: skip
         wrong = isotherma("compare", file, "--variants", wanted)
         assert wrong.returncode == 2 and words in wrong.stderr
+
+
+def test_check_says_what_could_hurt_somebody(tmp_path):
+    path = tmp_path / "combi.isotherma.json"
+    path.write_bytes(write_project(layouts()["gas-combi"].project()))
+    found = json.loads(isotherma("check", path, "--json", "--on", "2026-11-27", check=0).stdout)
+    assert found["format"] == "isotherma-check" and found["rule_set"] == "strictest"
+    keys = {"id", "severity", "parts", "runs", "state", "figure", "limit", "unit", "sentence",
+            "remedy", "who", "source", "needs", "acknowledged"}  # fmt: skip
+    assert all(set(one) == keys for one in found["findings"])
+    assert {one["severity"] for one in found["findings"]} >= {"unknown", "watch"}
+    [tested] = [one for one in found["findings"] if one["id"] == "gas.tested"]
+    assert tested["needs"] == ["system.gas_tested_on"] and tested["severity"] == "unknown"
+    one = json.loads(
+        isotherma("check", path, "--json", "--rules", "uk-eu", "--state", "gas", check=0).stdout
+    )
+    assert one["rule_set"] == "uk-eu"
+    said = isotherma("check", path, check=0).stdout
+    assert "check the current text" in said and "gas.tested" in said
+
+
+@pytest.mark.parametrize(("options", "status", "words"), [
+    (("--rules", "mine"), 2, "There is no rule set “mine”"),
+    (("--on", "soon"), 2, "“soon” is no day"), (("--state", "nowhere"), 2, "nowhere"),
+])  # fmt: skip
+def test_check_refuses_what_it_cannot_read(file, options, status, words):
+    done = isotherma("check", file, *options, check=status)
+    assert words in done.stderr
+
+
+def test_check_of_nothing_ends_with_three(tmp_path):
+    path = tmp_path / "none.isotherma.json"
+    path.write_bytes(write_project(Project(name="None", variants=(Variant(id="a", name="A"),))))
+    assert "Nothing to check" in isotherma("check", path, check=3).stderr

@@ -35,6 +35,7 @@ DOUBLES_H: Final = 12.0
 _KILLS_C, _KILLS_MIN = (50.0, 54.0, 58.0, 66.0), (111.0, 27.0, 6.0, 0.3)
 TENTHS: Final = 5.0
 HOT_C: Final = 58.0
+WARM_C, HEAT_THROUGH_C = 45.0, 60.0
 DELICATE: Final = (water.Pump, water.Filter, water.Strainer, heat.ThroughFlowGas,
                    heat.ThroughFlowElectric, heat.Combi, heat.Store, heat.Canister,
                    waste.Trap)  # fmt: skip
@@ -81,7 +82,7 @@ def _filled(look: Look) -> Iterator[Found]:
                 "frost.filled", severity, BUILDER, *parts, runs=runs,
                 figure=Quantity(one.to_zero_s / HOUR_S, "number"),
                 limit=Quantity(8.0 if severity is F else 24.0, "number"),
-                a=Quantity(night, "temperature"),
+                a=Quantity(night, "temperature"), z=Quantity(0.0, "temperature"),
             )  # fmt: skip
 
 
@@ -140,7 +141,7 @@ def _store(look: Look) -> Iterator[Found]:
     drawn = sum(draw.hot_m3 for draw in look.outcome.draws)
     turns = drawn / volume
     grows = float(np.max(steps @ np.interp(layers, _GROWS_C, _GROWS))) / HOUR_S / DOUBLES_H
-    warm = float(np.max(steps @ ((layers >= _GROWS_C[0]) & (layers <= 45.0)))) / HOUR_S
+    warm = float(np.max(steps @ ((layers >= _GROWS_C[0]) & (layers <= WARM_C)))) / HOUR_S
     coldest = layers.min(axis=1)
     minutes = np.exp(np.interp(coldest, _KILLS_C, np.log(_KILLS_MIN)))
     through = float(np.sum(np.where(coldest >= _KILLS_C[0], steps / 60.0 / minutes, 0.0)))
@@ -166,6 +167,8 @@ def _store(look: Look) -> Iterator[Found]:
         yield look.found(
             "bacteria.store", severity, BUILDER, part.id, figure=Quantity(warm, "number"),
             a=Quantity(float(coldest.max()), "temperature"), b=Quantity(turns, "number"),
+            y=Quantity(_GROWS_C[0], "temperature"), z=Quantity(WARM_C, "temperature"),
+            x=Quantity(HEAT_THROUGH_C, "temperature"),
         )  # fmt: skip
 
 
