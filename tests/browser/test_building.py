@@ -114,3 +114,23 @@ def test_a_part_is_moved_by_arrow_keys_in_both_views_and_undone(page, seats):
     assert before is not None
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(above).to_have_attribute("aria-label", re.compile("0.55"))
+
+
+def test_an_either_or_switch_feeds_one_of_two_and_never_both(page, vehicles):
+    at = kept(vehicles, "two-tank-storage")
+    page.goto(f"{at}/power")
+    loads = page.get_by_role("region", name="Loads in figures")
+    pump = loads.get_by_role("row", name=re.compile("^Large pressure pump"))
+    dump = loads.get_by_role("row", name=re.compile("^Dump pump"))
+    expect(pump).not_to_contain_text("cut off")
+    page.get_by_label("State", exact=True).last.select_option("emptying")
+    expect(pump).to_contain_text("cut off by an open switch")
+    expect(dump).not_to_contain_text("off")
+    # turned back, it is the other way round
+    page.goto(f"{at}/spaces")
+    page.locator("#table-supply > summary").click()
+    page.locator("#at-emptying-pump-or-dump").select_option("first")
+    expect(page.locator("#undo button")).to_have_attribute("title", re.compile("→ first$"))
+    page.goto(f"{at}/power?state=emptying")
+    expect(dump).to_contain_text("cut off by an open switch")
+    expect(pump).not_to_contain_text("cut off")

@@ -212,3 +212,19 @@ def test_a_trip_of_equal_days_of_format_4_says_nothing_more():
     project = read_project((KEPT / "format-4-drover.isotherma.json").read_bytes())
     assert project.brief.order == () and project.brief.day_kinds == ()
     assert project.brief.trip_days == project.brief.days
+
+
+def test_what_format_6_took_for_granted_stays_said():
+    """A property somebody's file never asked about is unknown only in new files."""
+    raw = json.loads((KEPT / "format-6-gas-combi.isotherma.json").read_text())
+    kept = read_project(json.dumps(raw).encode()).variants[0].system
+    assert kept.part("flue").room_sealed is True and kept.part("combi").may_stand_empty is True
+    for part in raw["variants"][0]["system"]["parts"]:
+        for name in ("room_sealed", "may_stand_empty", "warns_of", "guard", "valves", "outside"):
+            part.pop(name, None)
+    spared = read_project(json.dumps(raw).encode()).variants[0].system
+    assert spared.part("flue").room_sealed is True and spared.part("combi").may_stand_empty is True
+    assert spared.part("relief").outside is False and spared.part("breaker").guard == "fuse"
+    raw["format_version"] = 7
+    new = read_project(json.dumps(raw).encode()).variants[0].system
+    assert new.part("flue").room_sealed is None and new.part("combi").may_stand_empty is None
