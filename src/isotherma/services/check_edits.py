@@ -65,7 +65,7 @@ class Acknowledge(_OfFinding):
     def apply(self, project: Project, variant_id: str) -> Project:
         values = {
             **self.place(), "severity": self.severity, "reason": self.reason, "name": self.by,
-            "figure": float(self.figure) if self.figure else None,
+            "figure": self.figure or None,
             "on": date.today().isoformat(),
         }  # fmt: skip
         return editing.acknowledge(project, variant_id, values)

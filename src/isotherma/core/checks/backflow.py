@@ -108,9 +108,32 @@ def _outside(look: Look) -> Iterator[Found]:
             yield look.found("backflow.outside-drinks", S if drinks else W, BUILDER, key, source.id,
                              p=part.label, q=source.label, variant="drunk" if drinks else "",
                              )  # fmt: skip
+        yield from _shares(look, source, nodes)
         yield from _filtered(look, source, nodes)
     yield from lacks.found()
     yield from _unfit(look)
+
+
+def _shares(look: Look, source: AnyKind, nodes: set[tuple[str, str]]) -> Iterator[Found]:
+    """Find what is drunk in another state through a pump or store that outside water wets here."""
+    wetted = [key for key in sorted({key for key, _ in nodes})
+              if isinstance(look.parts[key], water.Pump | heat.Store | heat.Combi)]  # fmt: skip
+    reached = {key for key, _ in nodes}
+    for state in look.system.states:
+        if look.state is not None and state.id == look.state.id:
+            continue
+        other = look.in_state(state)
+        for key in wetted:
+            drunk = [
+                one for one, port in sorted(other.reached(key, "outlet"))
+                if port == "inlet" and _drinks(look.parts[one]) and one not in reached
+            ]  # fmt: skip
+            if drunk:
+                yield look.found(
+                    "backflow.outside-drinks", F, BUILDER, drunk[0], source.id,
+                    p=look.label(drunk[0]), q=source.label, variant="shares", a=look.label(key),
+                )  # fmt: skip
+                return
 
 
 def _filtered(look: Look, source: AnyKind, nodes: set[tuple[str, str]]) -> Iterator[Found]:

@@ -189,6 +189,9 @@ def _after_run(look: Look) -> Iterator[Found]:
     for part in look.system.parts:
         if not isinstance(part, kinds):
             continue
+        if _cut_while_hot(look, part):
+            yield look.found("diesel.after-run", F, ELECTRICAL, part.id, variant="state")
+            continue
         for way, _ in look.wire_ways(part.id, closed_only=False):
             cuts = [key for key in way if isinstance(
                 look.parts[key], electric.Switch | electric.Relay | electric.Remote)]  # fmt: skip
@@ -202,6 +205,17 @@ def _after_run(look: Look) -> Iterator[Found]:
                     variant="" if values else "bare", more=values,
                 )  # fmt: skip
                 break
+
+
+def _cut_while_hot(look: Look, part: AnyKind) -> bool:
+    """Say whether its feed is off here, where it is not off itself, and on in another state."""
+    wired = any(True for _ in look.wire_ways(part.id, closed_only=False))
+    if not wired or look.at.get(part.id) == "off" or look.powered(part.id):
+        return False
+    return any(
+        look.in_state(state).powered(part.id) and look.in_state(state).at.get(part.id) != "off"
+        for state in look.system.states
+    )  # fmt: skip
 
 
 @check("diesel.trip")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
+from isotherma.core.checks.cold import NIGHT_S, colder_freezes
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.checks.nights import lowest_c
@@ -56,14 +57,13 @@ def _lives(look: Look) -> Iterator[Found]:
     if look.outcome is None:
         return
     day_m3 = sum(draw.used_m3 for draw in look.outcome.draws) + look.outcome.brief.other_fresh_m3
-    tank_c = look.outcome.timeline.fresh_c if hasattr(look.outcome.timeline, "fresh_c") else None
+    warm = look.outcome.setup.conditions.fresh_c
     for part in look.known.parts:
         volume = known_figure(part, "volume_m3")
         if not isinstance(part, water.FreshTank) or volume is None or day_m3 <= 0.0:
             continue
         days = min(volume / day_m3, float(look.project.brief.days))
-        warm = tank_c if isinstance(tank_c, float) else None
-        if warm is not None and warm > LIVING_C:
+        if warm > LIVING_C:
             for severity in worst(((days > 7.0, F), (days > 3.0, W))):
                 yield look.found(
                     "bacteria.tank", severity, BUILDER, part.id, figure=Quantity(days, "number"),
@@ -95,7 +95,9 @@ def _dead_legs(look: Look) -> Iterator[Found]:
 def _frost(look: Look) -> Iterator[Found]:
     """A drained state where nights go below zero; drains at the low point."""
     night = lowest_c(look)
-    exposed = [
+    soon = {one.id for one in colder_freezes(look)
+            if not one.is_run and one.to_zero_s < NIGHT_S}  # fmt: skip
+    exposed = sorted(soon) if look.outcome is not None else [
         part.id for part in look.system.parts
         if isinstance(part, water.FreshTank | heat.Store | heat.Combi | water.Pump
                       | heat.ThroughFlowGas | heat.Canister)
@@ -147,6 +149,23 @@ def _flood(look: Look) -> Iterator[Found]:
             yield look.found("flood.no-tray", W, BUILDER, part.id)
         if isinstance(part, waste.GreyTank) and look.inside(part):
             yield look.found("flood.grey-first", F, BUILDER, part.id, variant="inside")
+    yield from _grey_first(look)
+
+
+def _grey_first(look: Look) -> Iterator[Found]:
+    """Find grey water that is full before fresh water ends."""
+    if look.outcome is None:
+        return
+    ends = {entry.budget: entry.ends_on_day for entry in look.outcome.ledger}
+    grey, fresh = ends.get("grey"), ends.get("fresh")
+    tanks = [part.id for part in look.system.parts if isinstance(part, waste.GreyTank)]
+    if grey is None or not tanks or (fresh is not None and fresh <= grey):
+        return
+    yield look.found(
+        "flood.grey-first", W, BUILDER, tanks[0], figure=Quantity(float(grey), "number"),
+        limit=None if fresh is None else Quantity(float(fresh), "number"),
+        variant="" if fresh is not None else "never",
+    )  # fmt: skip
 
 
 @check("weight.payload", "weight.axle", "weight.slosh", "weight.restraint", "weight.lift")

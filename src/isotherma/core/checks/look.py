@@ -96,6 +96,10 @@ class Look:
             return self.spaces[part_id].name
         return next((run.label for run in self.system.runs if run.id == part_id), part_id)
 
+    def in_state(self, state: State | None) -> Look:
+        """Look at the same design in another state, without its day."""
+        return Look(self.project, self.variant, self.rules, state, self.on_date, self.climate)
+
     # --- where things are ---
 
     def space_id(self, part: AnyKind) -> str | None:

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from isotherma.core.checks.found import BUILDER, Found, Severity, check
+from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look
 from isotherma.core.findings import Quantity
@@ -17,10 +17,12 @@ from isotherma.core.system.kinds import heat, temperature, use
 from isotherma.core.system.nominal import known_figure
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
-HELD_S: Final = 60.0  # an outlet no draw uses is opened for so long
+HELD_S: Final = 10.0  # an outlet no draw uses is opened for so long
 COLD_IN_C: Final = 10.0
 JOULES: Final = 4.186e6  # of a cubic metre and kelvin of water
 UNMIXED_C: Final = 48.0
+UNSET_C: Final = 60.0  # of an electric heater that flows through, with all its power; judgement
+MIXERS: Final = frozenset({"thermostatic_mixer", "manual_mixer"})
 GUARDED_C: Final = 60.0
 OUTLETS: Final = (use.ShowerHead, use.Tap, use.OutsideOutlet, use.BottleFill)
 SEVERE: Final = {model.Severity.STOP: S, model.Severity.FIX: F, model.Severity.WATCH: W}
@@ -83,7 +85,6 @@ def _outlet(look: Look) -> Iterator[Found]:
                 q="the heat" if mixer is None else mixer.label,
                 x=Quantity(scald.limit_c, "temperature"),
             )  # fmt: skip
-    hot = hot_runs(look)
     for part in look.system.parts:
         if not isinstance(part, OUTLETS) or part.id in used:
             continue
@@ -93,8 +94,7 @@ def _outlet(look: Look) -> Iterator[Found]:
         elif mixer is not None:
             continue  # hands mix there; what may go wrong is said of lost cold
         else:
-            celsius = max((hot[run.id] for run in look.pipes
-                           if run.id in hot and run.end.part == part.id), default=None)  # fmt: skip
+            celsius = _unmixed_c(look, part.id)
         if celsius is None:
             continue
         scald = _held(part, celsius, HELD_S, child=False)
@@ -174,45 +174,89 @@ def _low_flow(look: Look) -> Iterator[Found]:
     yield from lacks.found()
 
 
+SOURCES: Final = frozenset({"store", "combi", "canister", "through_flow_electric"})
+
+
+def _from(part: AnyKind) -> str:
+    return "cold_out" if isinstance(part, heat.PlateExchanger) else "outlet"
+
+
+def _unmixed_c(look: Look, outlet: str) -> float | None:
+    """Give the hottest that comes to an outlet by its setting, with nothing to blend it [°C]."""
+    found = []
+    for part in look.system.parts:
+        hot = _sets_c(look, part)
+        if hot is not None:
+            nodes = look.usually(part.id, _from(part), MIXERS | SOURCES)
+            found += [hot] if (outlet, "inlet") in nodes else []
+    return max(found, default=None)
+
+
 @check("scald.no-mixer")
 def _no_mixer(look: Look) -> Iterator[Found]:
     """Stored heat that comes to where people wash with nothing to blend it."""
-    stops = frozenset({"thermostatic_mixer", "store", "combi", "canister"})
     for part in look.system.parts:
         hot = _sets_c(look, part)
-        if hot is None or hot <= UNMIXED_C:
+        if hot is None:
             continue
-        port = "cold_out" if isinstance(part, heat.PlateExchanger) else "outlet"
-        nodes = look.usually(part.id, port, stops)
-        washes = [
-            one for one in look.system.parts if (one.id, "inlet") in nodes and (
-                isinstance(one, use.ShowerHead | use.OutsideOutlet)
-                or (isinstance(one, use.Tap) and one.room not in (None, "kitchen"))
+        nodes = look.usually(part.id, _from(part), frozenset({"thermostatic_mixer"}) | SOURCES)
+        manual = {
+            (key, "outlet") for key, name in nodes
+            if isinstance(look.parts[key], temperature.ManualMixer) and name == "hot"
+        }  # fmt: skip
+        behind = {node for key, port in manual for node in look.usually(key, port, MIXERS)}
+        limited = any(
+            isinstance(one, heat.HighLimit) and one.opens_c is not None
+            and one.opens_c <= GUARDED_C and one.fitted_in == part.id
+            for one in look.system.parts
+        )  # fmt: skip
+        for one in look.system.parts:
+            washes = isinstance(one, use.ShowerHead | use.OutsideOutlet) or (
+                isinstance(one, use.Tap) and one.room not in (None, "kitchen")
             )
-        ]  # fmt: skip
-        for one in washes:
-            manual = any(isinstance(look.parts[key], temperature.ManualMixer) and name == "hot"
-                         for key, name in nodes)  # fmt: skip
-            yield look.found(
-                "scald.no-mixer", W if manual else F, BUILDER, one.id, part.id,
-                figure=Quantity(hot, "temperature"), limit=Quantity(UNMIXED_C, "temperature"),
-                q=part.label, x=Quantity(42.0, "temperature"),
-            )  # fmt: skip
+            if not washes or (one.id, "inlet") not in nodes:
+                continue
+            mixed = (one.id, "inlet") in behind
+            for severity in worst(((hot > UNMIXED_C, W if mixed else F),
+                                   (not mixed and not limited, W))):  # fmt: skip
+                yield look.found(
+                    "scald.no-mixer", severity, BUILDER, one.id, part.id,
+                    figure=Quantity(hot, "temperature"), limit=Quantity(UNMIXED_C, "temperature"),
+                    q=part.label, x=Quantity(42.0, "temperature"),
+                )  # fmt: skip
 
 
 def _sets_c(look: Look, part: AnyKind) -> float | None:
     """Give how hot a part's water is by its setting; None where it keeps none hot."""
-    if isinstance(part, heat.Store | heat.Canister):
-        found = [known_figure(one, "set_c") for one in look.system.fitted(part.id)
-                 if isinstance(one, heat.Element | heat.Burner) and look.lit(one)]  # fmt: skip
-        return max((value for value in found if value is not None), default=None)
     if isinstance(part, heat.Combi):
         return part.set_c if look.lit(part) else None
     if isinstance(part, heat.ThroughFlowElectric):
         if not look.lit(part):
             return None
-        return 60.0 if part.set_c is None else part.set_c
-    return None
+        return UNSET_C if part.set_c is None else part.set_c
+    if isinstance(part, heat.PlateExchanger):
+        return _coolant_sets_c(look, part.id, ("hot_in", "hot_out"))
+    if not isinstance(part, heat.Store | heat.Canister) or part.id in look.dry:
+        return None
+    found = [known_figure(one, "set_c") for one in look.system.fitted(part.id)
+             if isinstance(one, heat.Element | heat.Burner) and look.lit(one)]  # fmt: skip
+    found += [_coolant_sets_c(look, one.id, ("inlet", "outlet"))
+              for one in look.system.fitted(part.id) if isinstance(one, heat.Coil)]  # fmt: skip
+    return max((value for value in found if value is not None), default=None)
+
+
+def _coolant_sets_c(look: Look, part_id: str, ports: tuple[str, ...]) -> float | None:
+    """Give how hot the coolant that comes to a coil or plate is by its source's setting [°C]."""
+    found: list[float] = []
+    for port in ports:
+        for key, _ in look.reached(part_id, port):
+            one = look.likely[key]
+            if isinstance(one, heat.LiquidHeater) and look.lit(look.parts[key]):
+                found.append(one.set_c)
+            elif isinstance(one, heat.EngineCoolant):
+                coolant = known_figure(one, "coolant_c")
+                found += [] if coolant is None else [coolant]
+    return max(found, default=None)
 
 
 @check("scald.starved")

@@ -8,7 +8,7 @@ from typing import Final
 from isotherma.core.checks.found import BUILDER, Found, Severity, check
 from isotherma.core.checks.look import Look
 from isotherma.core.findings import Quantity
-from isotherma.core.system.kinds import water
+from isotherma.core.system.kinds import heat, water
 from isotherma.core.system.moves import ordered_moves
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
@@ -71,9 +71,31 @@ def _drain_open(look: Look) -> Iterator[Found]:
                 break
 
 
+def _returns_elsewhere(look: Look) -> Iterator[Found]:
+    """Find a circuit that leaves by one source of heat and comes back to another."""
+    kinds = (heat.LiquidHeater, heat.EngineCoolant)
+    stops = frozenset({"liquid_heater", "engine_coolant"})
+    for source in look.system.parts:
+        if not isinstance(source, kinds):
+            continue
+        if not any(end.port == "outlet" for _, end, _ in look.system.joined(source.id)):
+            continue
+        nodes = look.reached(source.id, "outlet", stops)
+        others = [key for key, port in sorted(nodes) if port == "inlet" and key != source.id
+                  and isinstance(look.parts[key], kinds)]  # fmt: skip
+        if others and (source.id, "inlet") not in nodes:
+            turned = sorted({key for key, _ in nodes
+                             if isinstance(look.parts[key], water.Selector)})  # fmt: skip
+            first, second = (turned * 2)[:2] if turned else (source.id, others[0])
+            yield look.found("states.crossed", F, BUILDER, *dict.fromkeys((first, second)),
+                             q=look.label(second))  # fmt: skip
+            return
+
+
 @check("states.crossed")
 def _crossed(look: Look) -> Iterator[Found]:
-    """Two waters open to one pump."""
+    """Two waters open to one pump; a circuit between two sources."""
+    yield from _returns_elsewhere(look)
     for pump in look.system.parts:
         if not isinstance(pump, water.Pump) or look.at.get(pump.id) == "off":
             continue

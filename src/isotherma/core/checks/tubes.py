@@ -3,27 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, FLUE, Found, Severity, check
 from isotherma.core.checks.hot_pipes import hot_runs
-from isotherma.core.checks.look import INSIDE, Lacks, Look, counted
+from isotherma.core.checks.look import INSIDE, Lacks, Look
 from isotherma.core.findings import Quantity
 from isotherma.core.system.kinds import gas, heat
 from isotherma.core.system.nominal import known_figure
 from isotherma.core.system.runs import FuelPipe, Pipe
 
 F, W = Severity.FIX, Severity.WATCH
-# least radius formed by hand, and with a support or spring, in outside diameters
+# least radius by hand and with a support or spring, in outside diameters; None: never by hand
 BENDS: Final = {
-    "semi-rigid plastic": (8.0, 5.0),
+    "semi-rigid plastic": (8.0, 6.0),
     "inch plastic": (8.0, 5.0),
+    "copper": (None, 5.0),
     "multilayer": (5.0, 4.0),
-    "copper": (5.0, 3.0),
-    "soft hose": (4.0, 3.0),
+    "soft hose": (6.0, 6.0),
 }
-# clips of pipes on the level by outside up to [m]: every so many metres
-CLIPS: Final = ((0.016, 0.5), (0.022, 0.6), (1.0, 0.8))
+# every so many metres a clip: thin up to 16 mm outside, and thick
+THIN_M: Final = 0.016
+CLIPS: Final = {"semi-rigid plastic": (0.3, 0.5), "inch plastic": (0.3, 0.5),
+                "copper": (0.5, 0.5), "multilayer": (0.5, 0.5), "soft hose": (0.3, 0.3),
+                "waste pipe": (0.5, 0.5)}  # fmt: skip
+# a run this short needs none, or one; its ends hold it so far
+NO_CLIP_M, ONE_CLIP_M, HELD_M = 0.15, 0.30, 0.20
 PASSES_M: Final = 0.002
 
 
@@ -42,7 +48,9 @@ def _tubes(look: Look) -> Iterator[Found]:
     for run in look.pipes:
         outside = _outside(look, run)
         if run.bend_m is not None and run.family in BENDS and outside is not None:
-            hand, helped = (times * outside for times in BENDS[run.family])
+            by_hand, supported = BENDS[run.family]
+            helped = supported * outside
+            hand = helped if by_hand is None else by_hand * outside
             severity = F if run.bend_m < helped else W if run.bend_m < hand else None
             if severity is not None:
                 yield look.found(
@@ -55,10 +63,10 @@ def _tubes(look: Look) -> Iterator[Found]:
             bare = run.material != "copper" and not run.covering_m
             if run.family == "soft hose" or bare:
                 yield look.found("tubes.below", W, BUILDER, runs=(run.id,))
-        if run.length_m is None or run.family == "soft hose":
+        if run.length_m is None or run.family not in CLIPS:
             continue
-        every = next(m for upto, m in CLIPS if counted(outside) <= upto)
-        wanted = int(run.length_m / every)
+        every = CLIPS[run.family][0 if outside is None or outside <= THIN_M + 5e-4 else 1]
+        wanted = _clips(run.length_m, every)
         if not wanted:
             continue
         if run.clips is None:
@@ -71,6 +79,15 @@ def _tubes(look: Look) -> Iterator[Found]:
                 limit=Quantity(every, "length"), x=wanted,
             )  # fmt: skip
     yield from lacks.found()
+
+
+def _clips(length_m: float, every_m: float) -> int:
+    """Count the clips a run needs: between its ends, which hold it."""
+    if length_m <= NO_CLIP_M:
+        return 0
+    if length_m <= ONE_CLIP_M:
+        return 1
+    return 1 + ceil(round((length_m - HELD_M) / every_m, 6))
 
 
 @check("holes.edge", "holes.seal", "holes.behind", "holes.size", "holes.count")
