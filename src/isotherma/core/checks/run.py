@@ -22,10 +22,11 @@ from isotherma.core.checks import (
     states,
     tubes,
 )
-from isotherma.core.checks.found import CHECKS, ORDER, Found, Severity
+from isotherma.core.checks.found import BUILDER, CHECKS, ORDER, Check, Found, Severity
 from isotherma.core.checks.look import Look
 from isotherma.core.checks.rules import Rules
 from isotherma.core.climate import Climate
+from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.states import State
@@ -93,11 +94,26 @@ def _looked(look: Look) -> list[Found]:
     """Run each check once; the worst of one place stays."""
     kept: dict[object, Found] = {}
     for function in dict.fromkeys(CHECKS.values()):
-        for found in function(look):
+        for found in _of(look, function):
             before = kept.get(found.place)
             if before is None or _worse(found, before):
                 kept[found.place] = found
     return list(kept.values())
+
+
+def _of(look: Look, function: Check) -> list[Found]:
+    """Run one check; where a figure is missing that it hangs on, none of its ids is known."""
+    try:
+        return list(function(look))
+    except CoreError as error:
+        path = str(getattr(error, "path", "brief.draws"))
+        group, _, rest = path.partition(".")
+        key = rest.partition(".")[0]
+        about = (key,) if group == "parts" and key in look.parts else ()
+        return [
+            look.unknown(of, BUILDER, (path,), *about, subject=look.label(key) if key else "")
+            for of, one in CHECKS.items() if one is function
+        ]  # fmt: skip
 
 
 def _worse(one: Found, other: Found) -> bool:

@@ -1,0 +1,90 @@
+"""What holds of every check, whatever the design."""
+
+from __future__ import annotations
+
+import pytest
+
+from isotherma.catalogue.layouts import layouts
+from isotherma.catalogue.rules import rule_sets
+from isotherma.core.checks.found import Found, Severity
+from isotherma.core.checks.run import check_design
+from isotherma.core.climate import Climate
+from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem
+from isotherma.core.system import System
+from isotherma.wording import check_remedy, check_sentence
+from tests.documents import project as made_up
+
+FROSTY = Climate(region="hills", month=1, air_c=-2.0, swing_k=6.0)
+SERIOUS = (Severity.STOP, Severity.FIX, Severity.WATCH)
+SETS = [name for name in rule_sets() if name != "strictest"]
+
+
+def looked(project: Project, variant: Variant, rules: str = "strictest") -> tuple[Found, ...]:
+    return check_design(project, variant.built, rule_sets()[rules], FROSTY, "2026-11-27")
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_any_document_is_checked_and_said(seed):
+    project = made_up(seed)
+    for variant in project.variants:
+        found = looked(project, variant)
+        assert found == looked(project, variant)  # the same again
+        for one in found:
+            for units in UnitSystem:
+                words = check_sentence(one, units)
+                assert words.endswith(".") and "{" not in words and check_remedy(one, units)
+            assert one.severity is not Severity.UNKNOWN or one.needs
+            assert all(key in {part.id for part in variant.system.parts} for key in one.parts)
+
+
+def weights_of(found: tuple[Found, ...]) -> dict[object, int]:
+    rank = {Severity.WATCH: 1, Severity.FIX: 2, Severity.STOP: 3}
+    return {(one.id, one.parts, one.runs, one.state): rank[one.severity]
+            for one in found if one.severity in SERIOUS}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", ["gas-combi", "cupboard-through-flow", "pitch-store"])
+@pytest.mark.parametrize("rules", SETS)
+def test_the_strictest_rules_find_all_that_others_find(name, rules):
+    project = layouts()[name].project()
+    strict = weights_of(looked(project, project.variants[0]))
+    for place, weight in weights_of(looked(project, project.variants[0], rules)).items():
+        assert strict.get(place, 0) >= weight, place
+
+
+@pytest.mark.parametrize("name", list(layouts()))
+def test_a_part_more_takes_no_finding_from_another(name):
+    project = layouts()[name].project()
+    variant = project.variants[0]
+    before = weights_of(looked(project, variant))
+    more = [*variant.system.model_dump()["parts"], {"id": "another-can", "kind": "loose_container"}]
+    system = System.model_validate({**variant.system.model_dump(), "parts": more})
+    after = weights_of(looked(project, variant.model_copy(update={"system": system})))
+    assert before.items() <= after.items()
+
+
+@pytest.mark.parametrize("name", list(layouts()))
+def test_no_starting_layout_has_a_stop(name):
+    project = layouts()[name].project()
+    stops = [one.id for one in looked(project, project.variants[0])
+             if one.severity is Severity.STOP]  # fmt: skip
+    assert stops == []
+
+
+@pytest.mark.parametrize(("name", "path", "of"), [
+    ("gas-combi", "bottle.space", "air.bottle-inside"), ("gas-combi", "relief.outside",
+                                                         "pressure.relief-outlet"),
+    ("seat-store", "cutout.opens_c", "dry.cutout-setting"),
+    ("gas-combi", "terminal.to_opening_m", "air.terminal-opening"),
+])  # fmt: skip
+def test_what_is_taken_out_is_not_green(name, path, of):
+    """A figure nobody says leaves a finding, never an empty place."""
+    key, _, prop = path.partition(".")
+    project = layouts()[name].project()
+    data = project.variants[0].system.model_dump()
+    next(part for part in data["parts"] if part["id"] == key)[prop] = None
+    system = System.model_validate(data)
+    variant = project.variants[0].model_copy(update={"system": system})
+    assert [one for one in looked(project, variant)
+            if one.id == of and one.severity is Severity.UNKNOWN]  # fmt: skip
