@@ -24,7 +24,7 @@ def looked(project: Project, variant: Variant, rules: str = "strictest") -> tupl
     return check_design(project, variant.built, rule_sets()[rules], FROSTY, "2026-11-27")
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.parametrize("seed", range(150))
 def test_any_document_is_checked_and_said(seed):
     project = made_up(seed)
     for variant in project.variants:
