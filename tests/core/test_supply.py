@@ -326,7 +326,7 @@ def test_the_bottle_of_a_layout_carries_its_burner():
     start, held = bottle(setup), bottle_days(setup, day, 2)
     assert start is not None and held is not None
     hold_, lowest, load = held
-    assert start.celsius == pytest.approx(6.5)  # its locker: half way from -5 to 18 °C
+    assert start.celsius == pytest.approx(-5.0)  # its rack stands outside
     assert 0.2 < load * 3600 < 3.0
     assert lowest < start.pressure_pa
     burnt = sum(

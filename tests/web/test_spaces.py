@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.editing import set_values
 from tests.web.test_pages import HTMX, act, form_of, project, soup, text
 
 
@@ -183,7 +184,14 @@ def test_a_part_says_how_it_is_got_at(client):
 
 
 def test_parts_are_placed_drawn_and_put_beside_each_other(client):
-    number = client.app.state.services.vehicles.create(layouts()["seat-store"].project(), "x")
+    project = layouts()["seat-store"].project()
+    nowhere = {
+        f"variants.seat-store.system.parts.{part.id}.{name}": None
+        for part in project.variants[0].system.parts
+        for name in ("x_m", "y_m", "z_m")
+    }
+    nowhere["variants.seat-store.system.parts.pump.depth_m"] = None
+    number = client.app.state.services.vehicles.create(set_values(project, nowhere), "x")
     at = f"/vehicles/{number}/seat-store"
     page = soup(client.get(f"{at}/spaces"))
     assert page.select_one("#stand svg") is None and "nothing is drawn" in text(

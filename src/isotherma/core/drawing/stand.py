@@ -12,7 +12,7 @@ from isotherma.core.system.vehicle import Vehicle
 
 View = Literal["above", "side"]
 DOT_M: Final = 0.1  # of a placed part nobody measured
-MARGIN_M: Final = 0.2
+MARGIN_M: Final = 0.12
 WHEEL_M: Final = 0.34  # radius
 GROUND_M: Final = -0.55  # below the floor of most vans; judgement
 _DRAINS: Final = ("drain", "gate", "open_drain", "outside_outlet", "relief")

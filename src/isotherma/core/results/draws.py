@@ -236,7 +236,8 @@ class _Felt:
         self.drawn, self.rows = drawn, rows
         draw, head = drawn.draw, rows.head_c
         warm_at = -1.0 if drawn.warm_s is None else drawn.warm_s
-        self.wait_s = float(warm_at - drawn.opened_s) if warm_at >= 0 else None
+        # the clock of a day loses a last digit: a wait is never under nothing
+        self.wait_s = max(0.0, float(warm_at - drawn.opened_s)) if warm_at >= 0 else None
         self.settled_at = warm_at if warm_at >= 0 else drawn.hot_s
         self.before = np.ones(len(rows), bool)
         if self.settled_at is not None:
