@@ -129,7 +129,7 @@ class Pipe(RunBase):
     insulation_m: Thickness | None = known("Insulation")
     insulation_w_per_m_k: Conductivity | None = known("Its conductivity")
     secured: Literal["locked and inserted", "locked", "inserted", "neither"] | None = known(
-        "Push-in joints are", "Locking clips outside, inserts within."
+        "Push-in joints held by", "Locking clips outside, inserts within."
     )
     bend_m: Length | None = known("Tightest bend", "Radius of its middle line.")
     max_c: Temperature | None = known("Rated up to", "Highest temperature printed on it.")

@@ -68,7 +68,7 @@ class GasBottle(Switchable):
     conductance_w_per_k: Loss | None = known("Takes up heat", "Wetted by the liquid.")
     fill_share: Share = Field(default=1.0, title="Full at the start")
     spare: bool = Field(default=False, title="A spare, not joined")
-    stands: Literal["upright", "lying"] | None = known("It stands")
+    stands: Literal["upright", "lying"] | None = known("How it stands")
     swap_s: Seconds = Field(
         default=300.0, title="A swap takes", description="Shut, off, on, tested with soap."
     )
@@ -178,7 +178,7 @@ class GasLoad(GasPart):
     rated_w: HeatPower | None = known("Power on the plate")
     hours_s: Hours = Field(default=3600.0, title="Runs a day")
     mean_w: Heat | None = known("Mean heat over the day")
-    use: Literal["hob", "fridge", "heater", "other"] | None = known("It is")
+    use: Literal["hob", "fridge", "heater", "other"] | None = known("Kind of appliance")
     sealed: Sealing | None = known("Air and flue")
     gas_pa: Pressure | None = known("Gas pressure on the plate")
     gas_setting: GasSetting | None = known("Gas pressure screw")
