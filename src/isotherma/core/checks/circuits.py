@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from isotherma.core.checks.look import Look
-from isotherma.core.system.kinds import primary
+from isotherma.core.system.kinds import heat, primary
+from isotherma.core.system.nominal import known_figure
 
 
 def circuit_of(look: Look, fluid: primary.PrimaryFluid) -> set[str]:
@@ -46,7 +47,40 @@ def coolant_parts(look: Look) -> set[str]:
     set of str
         Ids, whatever stands how. [-]
     """
-    return {
+    return look.once("coolant", lambda: {
         key for part in look.system.parts if isinstance(part, primary.PrimaryFluid)
         for key in circuit_of(look, part)
-    }  # fmt: skip
+    })  # fmt: skip
+
+
+def coolant_c(
+    look: Look, part_id: str, ports: tuple[str, ...], over_k: float = 0.0
+) -> float | None:
+    """Give how hot the coolant gets that comes to a coil or plate.
+
+    Parameters
+    ----------
+    look : Look
+        The design in a state. [-]
+    part_id : str
+        The coil or plate. [-]
+    ports : tuple of str
+        Its ports on the coolant's side. [-]
+    over_k : float
+        By how much a heater goes over its setting. [K]
+
+    Returns
+    -------
+    float or None
+        The highest; None where nothing heats it. [°C]
+    """
+    found: list[float] = []
+    for port in ports:
+        for key, _ in look.reached(part_id, port):
+            one = look.likely[key]
+            if isinstance(one, heat.LiquidHeater) and look.lit(look.parts[key]):
+                found.append(one.set_c + over_k)
+            elif isinstance(one, heat.EngineCoolant):
+                coolant = known_figure(one, "coolant_c")
+                found += [] if coolant is None else [coolant]
+    return max(found, default=None)

@@ -60,13 +60,14 @@ def colder_freezes(look: Look) -> tuple[Freeze, ...]:
     """
     if look.outcome is None:
         return ()
-    kept = look.__dict__.get("freezes")
-    if kept is None:
-        setup = Setup(look.outcome.brief, look.outcome.system, look.state,
+    outcome = look.outcome
+
+    def colder() -> tuple[Freeze, ...]:
+        setup = Setup(outcome.brief, outcome.system, look.state,
                       look.climate.on("mixed", -COLDER_K))  # fmt: skip
-        kept = look.__dict__["freezes"] = freezes(setup, look.outcome.timeline)
-    found: tuple[Freeze, ...] = kept
-    return found
+        return freezes(setup, outcome.timeline)
+
+    return look.once("freezes", colder)
 
 
 @check("frost.filled")

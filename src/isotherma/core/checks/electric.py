@@ -7,7 +7,14 @@ from typing import Final
 
 from isotherma.core.checks.found import ELECTRICAL, Found, Severity, check, worst
 from isotherma.core.checks.look import Lacks, Look, counted
-from isotherma.core.checks.rules import ENGINE_BAY, MAINS, bears_a, fuse_for, thinnest_m2
+from isotherma.core.checks.rules import (
+    ENGINE_BAY,
+    MAINS,
+    bears_a,
+    copper_from,
+    fuse_for,
+    thinnest_m2,
+)
 from isotherma.core.findings import Quantity
 from isotherma.core.setup.power import PowerReport, power_report
 from isotherma.core.system import AnyKind
@@ -16,7 +23,6 @@ from isotherma.core.system.nominal import known_figure
 from isotherma.core.system.runs import Cable
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
-COPPER_OHM_M: Final = 1.75e-8
 PUMPS: Final = (water.Pump, water.Submersible)
 SOURCES: Final = (electric.Battery, electric.Alternator)
 
@@ -30,31 +36,10 @@ def _bears(look: Look, run: Cable) -> float | None:
     hot = space is not None and space.warmth == "engine bay"
     mains = any(
         isinstance(end := look.parts[ref.part], electric.HookUp | electric.Inverter)
-        or (isinstance(end, electric.Circuit) and on_mains(look, end.id))
+        or (isinstance(end, electric.Circuit) and look.on_mains(end.id))
         for ref in (run.start, run.end)
     )
     return bears * (ENGINE_BAY if hot else 1.0) * (MAINS if mains else 1.0)
-
-
-def on_mains(look: Look, key: str) -> bool:
-    """Say whether something hangs on a hook-up or an inverter.
-
-    Parameters
-    ----------
-    look : Look
-        The design. [-]
-    key : str
-        Id of a part. [-]
-
-    Returns
-    -------
-    bool
-        Whatever is switched how. [-]
-    """
-    return any(
-        isinstance(look.parts[way[-1]], electric.HookUp | electric.Inverter)
-        for way, _ in look.wire_ways(key, closed_only=False)
-    )
 
 
 def _behind(look: Look, circuit: str) -> Iterator[Cable]:
@@ -210,23 +195,18 @@ def power_of(look: Look) -> PowerReport:
     PowerReport
         Worked out once. [A, V, W]
     """
-    found = look.__dict__.get("power")
-    if found is None:
-        found = look.__dict__["power"] = power_report(look.known, look.at)
-    assert isinstance(found, PowerReport)
-    return found
+    return look.once("power", lambda: power_report(look.known, look.at))
 
 
 def _alone_a(look: Look, key: str) -> float | None:
     """Give the amps of a load that runs alone [A]."""
-    kept = look.__dict__.setdefault("alone", {})
-    if key not in kept:
+
+    def alone() -> float | None:
         report = power_report(look.known, look.at, (key,))
-        kept[key] = next(
-            (load for load in report.loads if load.id == key and load.starts_a > 0.0), None
-        )
-    load = kept[key]
-    return None if load is None else max(load.amps, load.starts_a)
+        return next((max(load.amps, load.starts_a) for load in report.loads
+                     if load.id == key and load.starts_a > 0.0), None)  # fmt: skip
+
+    return look.once(f"alone.{key}", alone)
 
 
 @check("electric.load-fuse", "electric.shared")
@@ -317,34 +297,13 @@ def _volts(look: Look) -> Iterator[Found]:
         for severity in worst(((drop > 0.10, F), (drop > 0.05, W))):
             limit = 0.10 if severity is F else 0.05
             area = max((counted(known_figure(run, "area_m2")) for run in ways[0][1]), default=0.0)
-            wanted = thinnest_area(area * drop / 0.05)
+            wanted = copper_from(area * drop / 0.05)
             yield look.found(
                 "electric.drop", severity, ELECTRICAL, load.id,
                 runs=tuple(run.id for run in ways[0][1]), figure=Quantity(drop, "share"),
                 limit=Quantity(limit, "share"), x=Quantity(wanted, "cable_area"),
             )  # fmt: skip
     yield from lacks.found()
-
-
-def thinnest_area(area_m2: float) -> float:
-    """Give the copper as sold next above an area.
-
-    Parameters
-    ----------
-    area_m2 : float
-        Wanted. [m²]
-
-    Returns
-    -------
-    float
-        A size of the trade. [m²]
-
-    References
-    ----------
-    Preferred cross sections of conductors, as known to us.
-    """
-    sold = (0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0)
-    return next((size for size in sold if size * 1e-6 >= area_m2 * (1 - 1e-9)), 95.0) * 1e-6
 
 
 @check("electric.two-sources")

@@ -35,6 +35,10 @@ def hot_runs(look: Look) -> dict[str, float]:
     dict of str to float
         By run, up to mixers; what nothing heats is not there. [°C]
     """
+    return look.once("hot runs", lambda: _hot_runs(look))
+
+
+def _hot_runs(look: Look) -> dict[str, float]:
     found: dict[str, float] = {}
     starts: list[tuple[str, str, float]] = []
     for part in look.system.parts:

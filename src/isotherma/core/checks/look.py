@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Final
+from typing import Any, Final, TypeVar
 
 from isotherma.core.checks.found import Found, Severity
 from isotherma.core.checks.rules import Rules
@@ -21,11 +21,8 @@ from isotherma.core.system.runs import Cable, FuelPipe, Pipe
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Space
 
+Made = TypeVar("Made")
 INSIDE: Final = ("heated", "unheated")
-BURNERS: Final = (
-    heat.Burner, heat.Combi, heat.ThroughFlowGas, heat.LiquidHeater, heat.AirHeater, gas.GasLoad,
-    heat.Kettle,
-)  # fmt: skip
 GAS_FUELS: Final = ("propane", "butane")
 LIVE: Final = (
     electric.Battery, electric.Charger, electric.Inverter, electric.Circuit, electric.Switch,
@@ -95,6 +92,14 @@ class Look:
         if part_id in self.spaces:
             return self.spaces[part_id].name
         return next((run.label for run in self.system.runs if run.id == part_id), part_id)
+
+    def once(self, name: str, make: Callable[[], Made]) -> Made:
+        """Give what several checks ask of this look, worked out when first asked."""
+        kept: dict[str, Any] = self.__dict__.setdefault("kept", {})
+        if name not in kept:
+            kept[name] = make()
+        made: Made = kept[name]
+        return made
 
     def in_state(self, state: State | None) -> Look:
         """Look at the same design in another state, without its day."""
@@ -178,16 +183,15 @@ class Look:
         return {key: tuple(found) for key, found in near.items()}
 
     def gas_way(
-        self, start: str, *, open_only: bool = False, to: tuple[type[AnyKind], ...] | None = None
+        self, start: str, *, open_only: bool = False
     ) -> tuple[tuple[str, ...], tuple[FuelPipe, ...]]:
-        """Follow gas from an appliance to a bottle (or another kind): parts and pipes, or none."""
-        ends = to or (gas.GasBottle,)
+        """Follow gas from an appliance to a bottle: parts and pipes, or none."""
         before: dict[str, tuple[str, FuelPipe] | None] = {start: None}
         waiting = [start]
         while waiting:
             here = waiting.pop(0)
             part = self.parts[here]
-            if here != start and isinstance(part, ends):
+            if here != start and isinstance(part, gas.GasBottle):
                 if open_only and self.at.get(here) == "shut":
                     continue
                 return self._walked(before, here)
@@ -297,11 +301,13 @@ class Look:
 
     def mains(self, part: AnyKind) -> bool:
         """Say whether a part hangs on mains: a hook-up or an inverter."""
-        if isinstance(part, heat.ThroughFlowElectric):
-            return True
+        return isinstance(part, heat.ThroughFlowElectric) or self.on_mains(part.id)
+
+    def on_mains(self, part_id: str) -> bool:
+        """Say whether wires lead from a part to a hook-up or an inverter, whatever is switched."""
         return any(
             isinstance(self.parts[way[-1]], electric.HookUp | electric.Inverter)
-            for way, _ in self.wire_ways(part.id, closed_only=False)
+            for way, _ in self.wire_ways(part_id, closed_only=False)
         )
 
     # --- water ---

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-from isotherma.core.checks.electric import PUMPS, consumers, on_mains, power_of
+from isotherma.core.checks.electric import PUMPS, consumers, power_of
 from isotherma.core.checks.found import BUILDER, ELECTRICAL, Found, Severity, check, worst
 from isotherma.core.checks.look import LIVE, Lacks, Look, counted
 from isotherma.core.findings import Quantity
@@ -82,7 +82,7 @@ def _mains(look: Look) -> Iterator[Found]:
     severity = Severity(look.rules.word("residual_current"))
     lacks = {of: Lacks(look, of, ELECTRICAL) for of in ("electric.rcd", "electric.earth")}
     for part in look.system.parts:
-        if isinstance(part, electric.Circuit) and on_mains(look, part.id):
+        if isinstance(part, electric.Circuit) and look.on_mains(part.id):
             if part.guard is None:
                 lacks["electric.rcd"].add("parts", part.id, "guard")
             elif part.guard != "breaker with residual current":
@@ -123,7 +123,7 @@ def _near_water(look: Look) -> Iterator[Found]:
     for part in look.system.parts:
         if not isinstance(part, LIVE) or None in (part.x_m, part.y_m, part.z_m):
             continue
-        mains = on_mains(look, part.id)
+        mains = look.on_mains(part.id)
         for other in wet:
             if other.x_m is None or other.y_m is None or other.z_m is None or other is part:
                 continue

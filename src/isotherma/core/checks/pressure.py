@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final
 
 from isotherma.core import water as fluids
-from isotherma.core.checks.circuits import coolant_parts
+from isotherma.core.checks.circuits import coolant_c, coolant_parts
 from isotherma.core.checks.found import BUILDER, PRESSURE, Found, Severity, check, worst
 from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.findings import Quantity
@@ -76,25 +76,11 @@ def hottest_c(look: Look, vessel: AnyKind) -> float | None:
     found = []
     for source in sources_of(look, vessel):
         if isinstance(source, heat.Coil):
-            coolant = _coolant_c(look, source)
+            coolant = coolant_c(look, source.id, ("inlet", "outlet"), OVER_K)
             found += [] if coolant is None else [coolant]
         else:
             set_c = known_figure(source, "set_c")
             found += [] if set_c is None else [set_c + OVER_K]
-    return max(found, default=None)
-
-
-def _coolant_c(look: Look, coil: AnyKind) -> float | None:
-    """Give how hot the coolant in a coil gets [°C]."""
-    found = []
-    for port in ("inlet", "outlet"):
-        for key, _ in look.reached(coil.id, port):
-            part = look.likely[key]
-            if isinstance(part, heat.LiquidHeater) and look.lit(look.parts[key]):
-                found.append(part.set_c + OVER_K)
-            elif isinstance(part, heat.EngineCoolant):
-                coolant = known_figure(part, "coolant_c")
-                found += [] if coolant is None else [coolant]
     return max(found, default=None)
 
 
@@ -238,7 +224,7 @@ def _no_relief(look: Look) -> Iterator[Found]:
         free = _frees(look, keys)
         if not free or reliefs:
             yield from _behind_valve(look, vessel, reliefs)
-        yield from _by_heat(look, vessel, reliefs, free=free)
+        yield from _by_heat(look, vessel, reliefs)
         hot = hottest_c(look, vessel)
         volume = known_figure(look.likely[vessel.id], "volume_m3")
         if hot is None or free or reliefs or volume is None or volume < LEAST_M3:
@@ -338,9 +324,7 @@ def _between(look: Look, vessel: AnyKind, relief: AnyKind) -> AnyKind | None:
     return None
 
 
-def _by_heat(
-    look: Look, vessel: AnyKind, reliefs: list[water.Relief], *, free: bool
-) -> Iterator[Found]:
+def _by_heat(look: Look, vessel: AnyKind, reliefs: list[water.Relief]) -> Iterator[Found]:
     """Find closed vessels whose relief opens by pressure alone."""
     if not sources_of(look, vessel):
         return
@@ -356,14 +340,10 @@ def _by_heat(
     ) or isinstance(vessel, heat.Combi)  # fmt: skip
     if isinstance(vessel, heat.Combi | heat.Canister):
         severity = W
-    elif look.rules.word("heat_relief") == "no cut-out":
-        if guarded:
-            return
-        severity = F
+    elif guarded and look.rules.word("heat_relief") == "no cut-out":
+        return
     else:
         severity = F
-    if not reliefs and free:
-        severity = W if severity is W else severity
     subject = reliefs[0].id if reliefs else vessel.id
     yield look.found("pressure.heat-relief", severity, PRESSURE, vessel.id,
                      *([subject] if subject != vessel.id else ()), p=look.label(subject),

@@ -113,6 +113,27 @@ def thinnest_m2(amps: float) -> float | None:
     return None if area is None else area * 1e-6
 
 
+def copper_from(area_m2: float) -> float:
+    """Give the copper as sold next above an area, the thickest beyond the table.
+
+    Parameters
+    ----------
+    area_m2 : float
+        Wanted. [m²]
+
+    Returns
+    -------
+    float
+        A size of the table. [m²]
+
+    References
+    ----------
+    ISO 10133, as known to us.
+    """
+    wanted = area_m2 * 1e6 * (1 - 1e-9)
+    return next((size for size in _AREAS_MM2 if size >= wanted), _AREAS_MM2[-1]) * 1e-6
+
+
 def fuse_for(amps: float, *, at_most: bool = False) -> float | None:
     """Give the standard fuse next to a current: above it, or the largest at most of it.
 

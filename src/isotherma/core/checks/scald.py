@@ -7,6 +7,7 @@ from typing import Final
 
 import numpy as np
 
+from isotherma.core.checks.circuits import coolant_c
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look
@@ -52,7 +53,7 @@ def mixer_before(look: Look, outlet: str) -> AnyKind | None:
     """
     found = [
         look.parts[key] for key, port in look.usually(
-            outlet, "inlet", frozenset({"thermostatic_mixer", "manual_mixer"})
+            outlet, "inlet", MIXERS
         ) if port == "outlet"
     ]  # fmt: skip
     for kind in (temperature.ThermostaticMixer, temperature.ManualMixer):
@@ -235,28 +236,14 @@ def _sets_c(look: Look, part: AnyKind) -> float | None:
             return None
         return UNSET_C if part.set_c is None else part.set_c
     if isinstance(part, heat.PlateExchanger):
-        return _coolant_sets_c(look, part.id, ("hot_in", "hot_out"))
+        return coolant_c(look, part.id, ("hot_in", "hot_out"))
     if not isinstance(part, heat.Store | heat.Canister) or part.id in look.dry:
         return None
     found = [known_figure(one, "set_c") for one in look.system.fitted(part.id)
              if isinstance(one, heat.Element | heat.Burner) and look.lit(one)]  # fmt: skip
-    found += [_coolant_sets_c(look, one.id, ("inlet", "outlet"))
+    found += [coolant_c(look, one.id, ("inlet", "outlet"))
               for one in look.system.fitted(part.id) if isinstance(one, heat.Coil)]  # fmt: skip
     return max((value for value in found if value is not None), default=None)
-
-
-def _coolant_sets_c(look: Look, part_id: str, ports: tuple[str, ...]) -> float | None:
-    """Give how hot the coolant that comes to a coil or plate is by its source's setting [°C]."""
-    found: list[float] = []
-    for port in ports:
-        for key, _ in look.reached(part_id, port):
-            one = look.likely[key]
-            if isinstance(one, heat.LiquidHeater) and look.lit(look.parts[key]):
-                found.append(one.set_c)
-            elif isinstance(one, heat.EngineCoolant):
-                coolant = known_figure(one, "coolant_c")
-                found += [] if coolant is None else [coolant]
-    return max(found, default=None)
 
 
 @check("scald.starved")
