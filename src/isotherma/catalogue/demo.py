@@ -5,7 +5,7 @@ from __future__ import annotations
 from isotherma.catalogue.layouts import layouts
 from isotherma.catalogue.presets import PRESETS, everyday
 from isotherma.core.brief import Brief, Budgets, Draw, Use
-from isotherma.core.project import Project, Variant
+from isotherma.core.project import Acknowledged, Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner, Element, Store
 from isotherma.core.system.kinds.use import ShowerHead
@@ -15,6 +15,23 @@ from isotherma.core.system.vehicle import Vehicle
 
 _HOUR = 3600.0
 _LITRE = 1e-3
+_NO_ALARM_YET = Acknowledged(
+    id="air.alarm", parts=("burner",), severity="fix", name="Ona",
+    reason="Bought with the burner, and fitted before it is first lit.",
+)  # fmt: skip
+_EVENINGS = (
+    "Drained every evening before a night under 3 °C: that is what the drained state is for."
+)
+# runs of Curlew that freeze within a night, hours to 0 °C, states
+_FREEZES = (
+    ("bucket-tee-cold-join", 1.118, (None,)),
+    ("dip-filter", 1.118, (None,)),
+    ("bucket-tee-join", 1.118, ("bucket", "mixed-bucket", "tank")),
+    ("filter-bucket-tee", 1.118, ("bucket", "mixed-bucket", "tank")),
+    ("join-head", 0.859, ("bucket", "mixed-bucket", "tank")),
+    ("mixed-split-join", 0.859, ("bucket", "mixed-bucket", "tank")),
+)
+_BAG_FREEZES = (("bag-tap", 0.672, ("hung",)), ("tap-head", 0.672, ("hung",)))
 
 
 def _system(store_l: float, insulation_m: float) -> System:
@@ -90,9 +107,24 @@ def drover() -> Project:
         name="Drover",
         brief=brief,
         variants=(
-            Variant(id="ten-litres", name="Ten litres", system=_system(10, 0.020)),
-            Variant(id="fourteen", name="Fourteen litres", system=_system(14, 0.020)),
-            Variant(id="foamed", name="Fourteen, well foamed", system=_system(14, 0.050)),
+            Variant(
+                id="ten-litres",
+                name="Ten litres",
+                system=_system(10, 0.020),
+                acknowledged=(_NO_ALARM_YET,),
+            ),
+            Variant(
+                id="fourteen",
+                name="Fourteen litres",
+                system=_system(14, 0.020),
+                acknowledged=(_NO_ALARM_YET,),
+            ),
+            Variant(
+                id="foamed",
+                name="Fourteen, well foamed",
+                system=_system(14, 0.050),
+                acknowledged=(_NO_ALARM_YET,),
+            ),
         ),
     )
 
@@ -179,6 +211,16 @@ def folio_summer() -> Project:
     return _folio(7, "Folio, summer", 22.0)
 
 
+def _answered(rows: tuple[tuple[str, float, tuple[str | None, ...]], ...], name: str,
+              ) -> tuple[Acknowledged, ...]:  # fmt: skip
+    """Answer for runs that freeze."""
+    return tuple(
+        Acknowledged(id="frost.filled", runs=(run,), state=state, severity="fix", figure=hours,
+                     reason=_EVENINGS, name=name)
+        for run, hours, states in rows for state in states
+    )  # fmt: skip
+
+
 def curlew() -> Project:
     """Build the demo project of a small van on a winter coast, no flame wanted.
 
@@ -220,7 +262,17 @@ def curlew() -> Project:
         brief=brief,
         vehicle=Vehicle(payload_kg=180.0, headroom_m=1.25),
         variants=(
-            Variant(id="store", name="Store behind the seats", system=store),
-            Variant(id="bag", name="Bag as spare", system=layouts()["kettle-and-bag"].system),
+            Variant(
+                id="store",
+                name="Store behind the seats",
+                system=store,
+                acknowledged=_answered(_FREEZES, "The counter"),
+            ),
+            Variant(
+                id="bag",
+                name="Bag as spare",
+                system=layouts()["kettle-and-bag"].system,
+                acknowledged=_answered(_BAG_FREEZES, "The counter"),
+            ),
         ),
     )

@@ -267,6 +267,13 @@ Slug = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$", max_length=40)
 Name = Annotated[str, Field(max_length=80), AfterValidator(_plain_text), AfterValidator(_one_line)]
 GivenName = Annotated[Name, AfterValidator(_not_empty)]
 Note = Annotated[str, Field(max_length=2000), AfterValidator(_plain_text)]
+Reason = Annotated[
+    str,
+    Field(max_length=400),
+    AfterValidator(_plain_text),
+    AfterValidator(_one_line),
+    AfterValidator(_not_empty),
+]
 
 Volume = Annotated[float, Shown("volume"), Field(gt=0, le=5.0)]
 VolumeOrNone = Annotated[float, Shown("volume"), Field(ge=0, le=5.0)]

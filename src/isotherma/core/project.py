@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
-from isotherma.core.fields import Date, Document, GivenName, Name, Slug, known, refusal
+from isotherma.core.fields import Date, Document, GivenName, Name, Reason, Slug, known, refusal
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.states import State
@@ -59,7 +59,7 @@ class Acknowledged(Document):
     state: Slug | None = None
     severity: Literal["stop", "fix", "watch", "unknown"] = Field(title="As serious as")
     figure: float | None = None
-    reason: GivenName = Field(title="Why it may stay")
+    reason: Reason = Field(title="Why it may stay")
     name: GivenName = Field(title="Who says so")
     on: Date | None = known("On the day", "As 2026-03-31.")
 

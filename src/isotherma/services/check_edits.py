@@ -58,7 +58,7 @@ class Acknowledge(_OfFinding):
     name = "check.acknowledge"
     severity: Literal["stop", "fix", "watch", "unknown"]
     figure: str = Field(default="", max_length=40)
-    reason: str = Field(default="", max_length=80)
+    reason: str = Field(default="", max_length=400)
     by: str = Field(default="", max_length=80)
 
     @override

@@ -10,6 +10,7 @@ from isotherma.catalogue.rules import rule_sets
 from isotherma.core.checks.found import Found
 from isotherma.core.checks.rules import Rules
 from isotherma.core.checks.run import check_design
+from isotherma.core.errors import CoreError
 from isotherma.core.fields import Document
 from isotherma.core.project import Acknowledged, Project, Variant
 from isotherma.core.results.outcome import Outcome
@@ -36,7 +37,8 @@ def rules_of(project: Project, name: str | None = None) -> Rules:
 
 def check_variant(
     project: Project, variant: Variant, on_date: str, *, rules: str | None = None,
-    only: State | None = None, day: Callable[[State | None], Outcome | None] | None = None,
+    only: State | None = None,
+    day: Callable[[State | None], Outcome | CoreError | None] | None = None,
 ) -> Checked:  # fmt: skip
     """Check a variant as built, in every state or in one.
 
@@ -63,9 +65,8 @@ def check_variant(
     built = variant.built
     limits = rules_of(project, rules)
 
-    def computed(state: State | None) -> Outcome | None:
-        found = compute(project, built, state)
-        return found if isinstance(found, Outcome) else None
+    def computed(state: State | None) -> Outcome | CoreError:
+        return compute(project, built, state)
 
     found = check_design(
         project,

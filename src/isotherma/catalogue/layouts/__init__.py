@@ -19,7 +19,7 @@ from isotherma.catalogue.classes import classes, typed
 from isotherma.catalogue.names import ORDER
 from isotherma.catalogue.presets import PRESETS, everyday
 from isotherma.core.brief import Brief, Budgets, Draw, Use
-from isotherma.core.project import Project, Variant
+from isotherma.core.project import Acknowledged, Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.pieces import PartBase
@@ -47,10 +47,13 @@ class Layout:
     summary: str
     brief: Brief
     system: System
+    acknowledged: tuple[Acknowledged, ...] = ()
 
     def project(self) -> Project:
         """Give it as a project of its own, under its own brief."""
-        variant = Variant(id=self.id, name=self.name, system=self.system)
+        variant = Variant(
+            id=self.id, name=self.name, system=self.system, acknowledged=self.acknowledged
+        )
         return Project(name=self.name, brief=self.brief, variants=(variant,))
 
 
@@ -76,6 +79,9 @@ def _load(key: str) -> Layout:
         summary=data["summary"],
         brief=read_brief(data),
         system=read_system(data),
+        acknowledged=tuple(
+            Acknowledged.model_validate(row) for row in data.get("acknowledged", ())
+        ),
     )
 
 

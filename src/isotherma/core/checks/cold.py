@@ -10,6 +10,7 @@ import numpy as np
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.look import Look
 from isotherma.core.checks.nights import COLDER_K, lowest_c
+from isotherma.core.checks.pressure import in_primary
 from isotherma.core.errors import CoreError
 from isotherma.core.findings import Quantity
 from isotherma.core.flows.draining import drain_down
@@ -74,8 +75,9 @@ def colder_freezes(look: Look) -> tuple[Freeze, ...]:
 def _filled(look: Look) -> Iterator[Found]:
     """What is filled and may freeze in a night."""
     night = lowest_c(look)
+    stays = _stays(look)
     for one in colder_freezes(look):
-        if one.id in look.dry:
+        if one.id in look.dry or (stays is not None and one.id not in stays):
             continue
         for severity in worst(((one.to_zero_s < SOON_S, F), (one.to_zero_s < NIGHT_S, W))):
             parts, runs = ((), (one.id,)) if one.is_run else ((one.id,), ())
@@ -85,6 +87,14 @@ def _filled(look: Look) -> Iterator[Found]:
                 limit=Quantity(8.0 if severity is F else 24.0, "number"),
                 a=Quantity(night, "temperature"), z=Quantity(0.0, "temperature"),
             )  # fmt: skip
+
+
+def _stays(look: Look) -> set[str] | None:
+    """Give what still holds water where it was drained; None where it was not."""
+    if look.outcome is None or not look.dry:
+        return None
+    found = drain_down(look.outcome.setup.network, look.project.vehicle)
+    return {item.id for item in found.kept if item.stays_m3 > LEFT_M3}
 
 
 @check("frost.trapped")
@@ -135,6 +145,8 @@ def _store(look: Look) -> Iterator[Found]:
     part = look.likely.get(day.vessel or "")
     if not isinstance(part, heat.Store | heat.Combi | heat.Canister) or part.id in look.dry:
         return
+    if in_primary(look, look.parts[part.id]):
+        return  # nobody drinks or breathes it
     volume = known_figure(part, "volume_m3")
     layers, steps = np.asarray(day.rows.layers_c), np.asarray(day.rows.step_s)
     if volume is None or not volume or layers.ndim != 2 or not len(steps):

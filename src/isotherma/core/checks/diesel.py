@@ -21,13 +21,15 @@ from isotherma.core.findings import Quantity, Value
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat, primary, water
 from isotherma.core.system.nominal import known_figure
+from isotherma.core.water.fluids import DENSITY, fluid_table, look_up
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 CLEAR_M, LEAST_CLEAR_M = 0.1, 0.05
 KEPT_SHARE: Final = 0.1
 GLOW_V, DOUBLE_V = 12.2, 24.4
 GLOW_A: Final = 10.0
-GROWS_SHARE: Final = 0.04  # of glycol mixes from 10 to 80 °C; judgement
+COLD_C, OVER_K = 5.0, 5.0
+UNSET_C: Final = 85.0  # of coolant nothing sets
 PASSES: Final = frozenset({"liquid_heater"})
 
 
@@ -127,7 +129,7 @@ def _expansion(look: Look) -> Iterator[Found]:
         stores = sum(part.volume_m3 for part in heaters
                      if isinstance(part, heat.Store) and part.volume_m3 is not None)  # fmt: skip
         holds = max(counted(volume), stores)
-        grows = GROWS_SHARE * holds
+        grows = holds * _grows_share(look, fluid, parts)
         subject = heaters[0]
         if not vessels or not (gives or caps):
             yield look.found(
@@ -156,6 +158,20 @@ def _expansion(look: Look) -> Iterator[Found]:
                 x=Quantity(grows / max(1e-3, takes) * counted(*(v.volume_m3 for v in vessels)),
                            "volume"),
             )  # fmt: skip
+
+
+def _grows_share(look: Look, fluid: primary.PrimaryFluid, parts: list[AnyKind]) -> float:
+    """Give by how much a coolant grows from cold to as hot as its heaters make it."""
+    sets = [part.set_c + OVER_K for part in parts if isinstance(part, heat.LiquidHeater)]
+    sets += [one.set_c + OVER_K for part in parts for one in look.system.fitted(part.id)
+             if isinstance(one, heat.Element | heat.Burner)]  # fmt: skip
+    mix = look.likely[fluid.id]
+    share = known_figure(mix, "antifreeze_share")
+    what = primary.USUAL_FLUID if fluid.fluid is None else fluid.fluid
+    table = fluid_table(what, 0.0 if what == "water" else counted(share))
+    cold, hot = (look_up(table, DENSITY, celsius)
+                 for celsius in (COLD_C, min(99.0, max(sets, default=UNSET_C))))  # fmt: skip
+    return cold / hot - 1.0
 
 
 @check("diesel.coolant-stopped")
@@ -232,7 +248,6 @@ def _trip(look: Look) -> Iterator[Found]:
                  if run.id in {one.id for one in way[1]}]  # fmt: skip
         if any(loop is None for loop in loops):
             lacking = [run.id for run in way[1] if run.area_m2 is None and run.gauge is None]
-            needs = tuple(f"runs.{key}.area_m2" for key in lacking)
             needs = tuple(f"runs.{key}.area_m2" for key in lacking)
             yield look.unknown("diesel.trip", ELECTRICAL, needs, part.id)
             continue

@@ -24,6 +24,7 @@ from isotherma.core.system.runs import Cable
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 PUMPS: Final = (water.Pump, water.Submersible)
+ARCS_V: Final = 24.0  # direct current above it keeps an arc; ours
 SOURCES: Final = (electric.Battery, electric.Alternator)
 
 
@@ -209,6 +210,12 @@ def _alone_a(look: Look, key: str) -> float | None:
     return look.once(f"alone.{key}", alone)
 
 
+def _runs_a(look: Look, key: str) -> float:
+    """Give the amps of a load once it has started, alone [A]."""
+    report = power_report(look.known, look.at, (key,))
+    return max((load.amps for load in report.loads if load.id == key), default=0.0)
+
+
 @check("electric.load-fuse", "electric.shared")
 def _load_fuse(look: Look) -> Iterator[Found]:
     """Loads against their fuse, alone and together."""
@@ -234,7 +241,7 @@ def _load_fuse(look: Look) -> Iterator[Found]:
             for severity in worst(
                 (
                     (amp > circuit.fuse_a * (1 + 1e-9), F),
-                    (lasting and amp > 0.8 * circuit.fuse_a * (1 + 1e-9), W),
+                    (lasting and _runs_a(look, load) > 0.8 * circuit.fuse_a * (1 + 1e-9), W),
                 )
             ):
                 over = over or severity is F
@@ -342,6 +349,15 @@ def _switch_rating(look: Look) -> Iterator[Found]:
         if not amps:
             continue
         most = max(amps) if isinstance(part, electric.EitherOr) else sum(amps)
+        volts = _direct_v(look, part.id)
+        if volts > ARCS_V and isinstance(part, electric.Switch | electric.Relay):
+            if part.direct_current is False:
+                yield look.found("electric.switch-rating", F, ELECTRICAL, part.id, variant="arc",
+                                 figure=Quantity(volts, "voltage"),
+                                 limit=Quantity(ARCS_V, "voltage"))  # fmt: skip
+                continue
+            if part.direct_current is None:
+                lacks.add("parts", part.id, "direct_current")
         if part.amps_a is None:
             lacks.add("parts", part.id, "amps_a")
         elif most > part.amps_a * (1 + 1e-9):
@@ -349,3 +365,16 @@ def _switch_rating(look: Look) -> Iterator[Found]:
                              figure=Quantity(most, "current"),
                              limit=Quantity(part.amps_a, "current"))  # fmt: skip
     yield from lacks.found()
+
+
+def _direct_v(look: Look, key: str) -> float:
+    """Give the highest direct voltage that comes to a switch; 0 where only mains does [V]."""
+    found = [0.0]
+    for way, _ in look.wire_ways(key, closed_only=False):
+        source = look.likely[way[-1]]
+        if isinstance(source, electric.Panel):
+            open_v = known_figure(source, "open_v")
+            found.append(0.0 if open_v is None else open_v)
+        elif isinstance(source, electric.Battery | electric.Alternator):
+            found.append(look.system.nominal_v)
+    return max(found)

@@ -297,6 +297,7 @@ def _isolation(look: Look) -> Iterator[Found]:
 @check("gas.hose-fixed", "gas.high-pressure")
 def _hoses(look: Look) -> Iterator[Found]:
     """Hose where pipe belongs, and the bottle's pressure where people are."""
+    lacks = Lacks(look, "gas.hose-fixed", GAS)
     for part in appliances(look):
         way, runs = look.gas_way(part.id)
         length, indoors, before = 0.0, False, False
@@ -313,6 +314,11 @@ def _hoses(look: Look) -> Iterator[Found]:
                 "gas.hose-fixed", F, GAS, part.id, runs=tuple(run.id for run in hoses),
                 figure=Quantity(length, "length"), limit=Quantity(HOSE_M, "length"),
             )  # fmt: skip
+        elif not _outdoors(part):
+            for run in hoses:
+                if run.length_m is None:
+                    lacks.add("runs", run.id, "length_m")
+    yield from lacks.found()
     yield from _high_pressure(look)
 
 

@@ -80,23 +80,26 @@ def _laid(look: Look) -> Iterator[Found]:
                 x=int(-(-run.length_m // limit)) - 1,
             )  # fmt: skip
     yield from lacks.found()
+    yield from _joints(look)
+
+
+def _joints(look: Look) -> Iterator[Found]:
+    """Find many joints where people are, and joints nobody can get at."""
+    piped = [run for run in look.fuel_pipes if look.joins_gas(run)]
     for space in look.system.spaces:
-        if not look.lived_in(space):
-            continue
-        runs = [run for run in look.fuel_pipes if run.space == space.id and look.joins_gas(run)]
+        runs = [run for run in piped if run.space == space.id]
         count = sum(run.joints for run in runs)
-        behind = [
-            end.part
-            for run in runs
-            for end in (run.start, run.end)
-            if look.parts[end.part].reach == "behind another part"
-        ]
-        if count > MANY_JOINTS or behind:
+        if look.lived_in(space) and count > MANY_JOINTS:
             yield look.found(
-                "gas.joints", W, GAS, *dict.fromkeys(behind), runs=tuple(run.id for run in runs),
+                "gas.joints", W, GAS, runs=tuple(run.id for run in runs),
                 figure=Quantity(count, "number"), limit=Quantity(MANY_JOINTS, "number"),
                 q=f"“{space.name}”", needs=(space.id,),
             )  # fmt: skip
+    for run in piped:
+        for end in (run.start, run.end):
+            if look.parts[end.part].reach == "behind another part":
+                yield look.found("gas.joints", W, GAS, end.part, runs=(run.id,), variant="behind",
+                                 q=look.label(end.part))  # fmt: skip
 
 
 @check("gas.bottle-held", "gas.coupling")

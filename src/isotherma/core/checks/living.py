@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import pi
 from typing import Final
 
 from isotherma.core.checks.cold import NIGHT_S, colder_freezes
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
+from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.checks.nights import lowest_c
 from isotherma.core.findings import Quantity
@@ -14,14 +16,19 @@ from isotherma.core.setup.reach import reach_of
 from isotherma.core.setup.weights import Filling, weights
 from isotherma.core.system.kinds import heat, temperature, use, waste, water
 from isotherma.core.system.nominal import known_figure
+from isotherma.core.system.runs import Pipe
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 DAY_S: Final = 86_400.0
 LITRE: Final = 1e-3
-LIVING_C: Final = 20.0
+LIVING_C, LIVES_TO_C = 20.0, 45.0
 SLOSH_W_M3, SLOSH_F_M3 = 0.06, 0.2
 LOOSE_KG, LIFT_KG = 10.0, 20.0
-STEEP: Final = 0.02  # of water standing deep in a tray [m]
+LEG_M3, HOT_LEG_M3 = 1e-4, 3e-4
+# a branch ends where water is kept or driven
+MOVED: Final = (heat.Store, heat.Combi, heat.Canister, heat.SunContainer, water.FreshTank,
+                water.Pump, heat.ThroughFlowGas, heat.ThroughFlowElectric,
+                heat.PlateExchanger)  # fmt: skip
 
 
 @check("bacteria.loop", "bacteria.reuse", "bacteria.tank")
@@ -29,17 +36,18 @@ def _lives(look: Look) -> Iterator[Found]:
     """Water that goes round or stands for days."""
     for part in look.system.parts:
         if isinstance(part, temperature.LoopPump) and part.rule in ("continuous", "timed"):
-            mixed = any(
-                isinstance(look.parts[key], temperature.ThermostaticMixer) and port == "outlet"
-                for key, port in look.usually(part.id, "inlet")
-            )
-            if mixed:
+            mixers = [
+                one for key, port in look.usually(part.id, "inlet")
+                if isinstance(one := look.parts[key], temperature.ThermostaticMixer)
+                and port == "outlet" and one.set_c <= LIVES_TO_C
+            ]  # fmt: skip
+            if mixers:
                 hours = 24.0
                 if part.rule == "timed" and part.every_s > 0.0:
                     hours = 24.0 * min(1.0, part.runs_s / part.every_s)
                 yield look.found(
                     "bacteria.loop", F if hours > 8.0 else W, BUILDER, part.id,
-                    figure=Quantity(40.0, "temperature"), a=Quantity(LITRE, "volume"),
+                    figure=Quantity(mixers[0].set_c, "temperature"),
                     b=Quantity(hours, "number"),
                 )  # fmt: skip
         if isinstance(part, waste.ReuseLoop):
@@ -74,21 +82,43 @@ def _lives(look: Look) -> Iterator[Found]:
 
 @check("bacteria.dead-leg")
 def _dead_legs(look: Look) -> Iterator[Found]:
-    """Branches that are capped."""
+    """Branches that are capped, and those to outlets nobody is said to use."""
+    brief = look.project.brief
+    meant = {draw.outlet for draw in brief.draws} | {each.outlet for each in brief.uses}
+    anything = None in meant or not meant
+    hot = hot_runs(look)
     for part in look.system.parts:
-        if not isinstance(part, water.BlankingCap):
+        idle = isinstance(part, use.Outlet) and part.id not in meant and not anything
+        if not (isinstance(part, water.BlankingCap) or idle):
             continue
-        for run in look.known.pipes:
-            if part.id not in (run.start.part, run.end.part):
-                continue
-            bore, length = known_figure(run, "bore_m"), known_figure(run, "length_m")
-            if bore is None or length is None:
-                continue
-            litres = 0.25 * 3.14159 * bore * bore * length
-            if litres > 0.1 * LITRE:
-                yield look.found("bacteria.dead-leg", W, BUILDER, part.id, runs=(run.id,),
-                                 figure=Quantity(litres, "volume"), p=run.label,
-                                 limit=Quantity(0.1 * LITRE, "volume"))  # fmt: skip
+        branch = _branch(look, part.id)
+        bores = [(known_figure(run, "bore_m"), known_figure(run, "length_m")) for run in branch]
+        holds = sum(0.25 * pi * bore * bore * length for bore, length in bores
+                    if bore is not None and length is not None)  # fmt: skip
+        warm = any(run.id in hot for run in branch)
+        for severity in worst(((warm and holds > HOT_LEG_M3, F), (holds > LEG_M3, W))):
+            limit = HOT_LEG_M3 if severity is F else LEG_M3
+            yield look.found("bacteria.dead-leg", severity, BUILDER, part.id,
+                             runs=tuple(run.id for run in branch), p=branch[0].label,
+                             figure=Quantity(holds, "volume"),
+                             limit=Quantity(limit, "volume"))  # fmt: skip
+
+
+def _branch(look: Look, part_id: str) -> tuple[Pipe, ...]:
+    """Give the runs from the last place where water goes by to the end of a branch."""
+    runs: list[Pipe] = []
+    here = part_id
+    while True:
+        near = [run for run in look.known.pipes
+                if here in (run.start.part, run.end.part) and run not in runs]  # fmt: skip
+        if len(near) != 1:
+            return tuple(runs)
+        runs.append(near[0])
+        ends = {near[0].start.part, near[0].end.part} - {here}
+        here = next(iter(ends), here)
+        wet = sum(here in (run.start.part, run.end.part) for run in look.known.pipes)
+        if wet != 2 or isinstance(look.parts[here], MOVED):
+            return tuple(runs)
 
 
 @check("frost.no-drain-state", "frost.drain-high")
@@ -103,6 +133,8 @@ def _frost(look: Look) -> Iterator[Found]:
                       | heat.ThroughFlowGas | heat.Canister)
         and (space := look.space(part)) is not None and space.warmth != "heated"
     ]  # fmt: skip
+    padded = {part.fitted_in for part in look.system.parts if isinstance(part, heat.HeatPad)}
+    exposed = [key for key in exposed if key not in padded]
     if night < 0.0 and exposed and not any(state.dry for state in look.system.states):
         yield look.found("frost.no-drain-state", F, BUILDER, *exposed,
                          figure=Quantity(night, "temperature"),
@@ -219,12 +251,13 @@ def _moving(look: Look) -> Iterator[Found]:
         carried = isinstance(part, water.LooseContainer | waste.WasteContainer)
         held = isinstance(part, water.FreshTank | heat.Store | heat.Combi | waste.GreyTank)
         heavy = counted(known_figure(part, "dry_mass_kg")) + counted(volume) / LITRE
-        if (held or carried or part.kind in ("battery", "gas_bottle")) and heavy >= LOOSE_KG:
+        asked = held or carried or part.kind in ("battery", "gas_bottle")
+        if heavy >= LOOSE_KG:
             if look.parts[part.id].held == "loose":
                 yield look.found("weight.restraint", F, BUILDER, part.id,
                                  figure=Quantity(heavy, "mass"),
                                  limit=Quantity(LOOSE_KG, "mass"))  # fmt: skip
-            elif look.parts[part.id].held is None:
+            elif asked and look.parts[part.id].held is None:
                 loose.add("parts", part.id, "held")
         if carried and heavy > LIFT_KG:
             yield look.found("weight.lift", W, BUILDER, part.id, figure=Quantity(heavy, "mass"),

@@ -34,7 +34,8 @@ LIVE: Final = (
 class Look:
     """A design in one state.
 
-    `outcome` is the day the engine computed, None where it could not or nobody asked.
+    `outcome` is the day the engine computed, None where it could not or nobody asked; `lacking`
+    is the path of what it lacked.
     """
 
     project: Project
@@ -44,6 +45,7 @@ class Look:
     on_date: str
     climate: Climate
     outcome: Outcome | None = None
+    lacking: str = ""
 
     @cached_property
     def system(self) -> System:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from isotherma.core.checks import (
@@ -29,6 +29,8 @@ from isotherma.core.climate import Climate
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.system.kinds import heat, use, waste, water
+from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import State
 
 GROUPS = ("scald", "bacteria", "air", "gas", "diesel", "pressure", "dry", "electric", "tubes",
@@ -53,10 +55,24 @@ MODULES = (
 )
 
 
+VESSELS = (heat.Store, heat.Combi, heat.Canister)
+# what reads the day, and the kinds of parts it says something of
+READ_THE_DAY: dict[str, tuple[type[PartBase], ...]] = {
+    "scald.outlet": (use.Outlet,),
+    "scald.second-tap": (use.ShowerHead, use.OutsideOutlet),
+    "scald.starved": (heat.ThroughFlowGas, heat.ThroughFlowElectric),
+    "bacteria.store": VESSELS,
+    "bacteria.cold-layer": VESSELS,
+    "bacteria.tank": (water.FreshTank,),
+    "frost.filled": (water.FreshTank, *VESSELS),
+    "flood.grey-first": (waste.GreyTank,),
+}
+
+
 def check_design(
     project: Project, variant: Variant, rules: Rules, climate: Climate, on_date: str,
     *, only: State | None = None,
-    day: Callable[[State | None], Outcome | None] = lambda _: None,
+    day: Callable[[State | None], Outcome | CoreError | None] = lambda _: None,
 ) -> tuple[Found, ...]:  # fmt: skip
     """Run every check of a design, as built, in every state.
 
@@ -75,7 +91,7 @@ def check_design(
     only : State or None
         That one; None: all of them, or once where there is none. [-]
     day : callable
-        Gives the day of a state, None where it cannot be computed. [-]
+        Gives the day of a state, or why it cannot be computed. [-]
 
     Returns
     -------
@@ -85,7 +101,10 @@ def check_design(
     looked = (only,) if only is not None else (variant.system.states or (None,))
     each: list[tuple[State | None, list[Found]]] = []
     for state in looked:
-        look = Look(project, variant, rules, state, on_date, climate, day(state))
+        came = day(state)
+        outcome = came if isinstance(came, Outcome) else None
+        lacking = str(getattr(came, "path", "")) or "brief.draws"
+        look = Look(project, variant, rules, state, on_date, climate, outcome, lacking)
         each.append((state, _looked(look)))
     return sorted_found(_merged(each))
 
@@ -98,7 +117,18 @@ def _looked(look: Look) -> list[Found]:
             before = kept.get(found.place)
             if before is None or _worse(found, before):
                 kept[found.place] = found
+    if look.outcome is None:
+        for found in _without_day(look):
+            kept.setdefault(found.place, found)
     return list(kept.values())
+
+
+def _without_day(look: Look) -> Iterator[Found]:
+    """Say of each check that reads the day that it is not known, where it has something to read."""
+    for of, kinds in READ_THE_DAY.items():
+        about = [part for part in look.system.parts if isinstance(part, kinds)]
+        if about:
+            yield look.unknown(of, BUILDER, (look.lacking,), subject="the_day")
 
 
 def _of(look: Look, function: Check) -> list[Found]:

@@ -11,7 +11,10 @@ from isotherma.core.checks.circuits import coolant_c
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.errors import CoreError
 from isotherma.core.findings import Quantity
+from isotherma.core.flows.pulse import operate_once
+from isotherma.core.flows.shock import shocks
 from isotherma.core.results import scald as model
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, temperature, use
@@ -19,6 +22,7 @@ from isotherma.core.system.nominal import known_figure
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 HELD_S: Final = 10.0  # an outlet no draw uses is opened for so long
+JUMP_S: Final = 2.0  # until a mixing valve has followed
 COLD_IN_C: Final = 10.0
 JOULES: Final = 4.186e6  # of a cubic metre and kelvin of water
 UNMIXED_C: Final = 48.0
@@ -113,7 +117,8 @@ def _outlet(look: Look) -> Iterator[Found]:
 
 @check("scald.second-tap")
 def _second_tap(look: Look) -> Iterator[Found]:
-    """What a manual mixer gives when its cold is lost."""
+    """What comes when another outlet opens, and of a manual mixer when its cold is lost."""
+    yield from _others_open(look)
     hot = hot_runs(look)
     for part in look.system.parts:
         if not isinstance(part, use.ShowerHead | use.OutsideOutlet):
@@ -135,6 +140,37 @@ def _second_tap(look: Look) -> Iterator[Found]:
                 limit=Quantity(scald.limit_c, "temperature"), a=Quantity(40.0, "temperature"),
                 variant="cold",
             )  # fmt: skip
+
+
+def _others_open(look: Look) -> Iterator[Found]:
+    """Judge what somebody under an outlet feels when each other one opens."""
+    if look.outcome is None:
+        return
+    network = look.outcome.setup.network
+    for part in look.system.parts:
+        if not isinstance(part, use.ShowerHead | use.OutsideOutlet) or part.id not in network.ends:
+            continue
+        try:
+            point = operate_once(network, {part.id: 1.0})
+        except CoreError:
+            continue  # it gives nothing as things stand
+        worst_of: dict[model.Severity, Found] = {}
+        for shock in shocks(network, point):
+            settled = _held(part, shock.after.temperature_c, HELD_S, child=False)
+            jumped = _held(part, shock.at_once.temperature_c, JUMP_S, child=False)
+            before = _held(part, shock.before.temperature_c, HELD_S, child=False)
+            scald = max(settled, jumped, key=lambda one: one.severity)
+            severity = SEVERE.get(scald.severity)
+            if severity is None or scald.severity <= before.severity:
+                continue  # hot before: said of the outlet itself
+            worst_of.setdefault(scald.severity, look.found(
+                "scald.second-tap", severity, BUILDER, part.id, shock.moved,
+                figure=Quantity(scald.peak_c, "temperature"),
+                limit=Quantity(scald.limit_c, "temperature"), q=look.label(shock.moved),
+                a=Quantity(shock.before.temperature_c, "temperature"),
+            ))  # fmt: skip
+        if worst_of:
+            yield worst_of[max(worst_of)]
 
 
 @check("scald.low-flow")
@@ -175,7 +211,8 @@ def _low_flow(look: Look) -> Iterator[Found]:
     yield from lacks.found()
 
 
-SOURCES: Final = frozenset({"store", "combi", "canister", "through_flow_electric"})
+SOURCES: Final = frozenset({"store", "combi", "canister", "sun_container",
+                            "through_flow_electric"})  # fmt: skip
 
 
 def _from(part: AnyKind) -> str:
@@ -187,6 +224,8 @@ def _unmixed_c(look: Look, outlet: str) -> float | None:
     found = []
     for part in look.system.parts:
         hot = _sets_c(look, part)
+        if isinstance(part, heat.ThroughFlowGas) and part.control != "two knobs":
+            hot = known_figure(look.likely[part.id], "set_c") if look.lit(part) else None
         if hot is not None:
             nodes = look.usually(part.id, _from(part), MIXERS | SOURCES)
             found += [hot] if (outlet, "inlet") in nodes else []
@@ -237,6 +276,8 @@ def _sets_c(look: Look, part: AnyKind) -> float | None:
         return UNSET_C if part.set_c is None else part.set_c
     if isinstance(part, heat.PlateExchanger):
         return coolant_c(look, part.id, ("hot_in", "hot_out"))
+    if isinstance(part, heat.SunContainer) and part.id not in look.dry:
+        return _peak_c(look, part.id)
     if not isinstance(part, heat.Store | heat.Canister) or part.id in look.dry:
         return None
     found = [known_figure(one, "set_c") for one in look.system.fitted(part.id)
@@ -244,6 +285,15 @@ def _sets_c(look: Look, part: AnyKind) -> float | None:
     found += [coolant_c(look, one.id, ("inlet", "outlet"))
               for one in look.system.fitted(part.id) if isinstance(one, heat.Coil)]  # fmt: skip
     return max((value for value in found if value is not None), default=None)
+
+
+def _peak_c(look: Look, part_id: str) -> float | None:
+    """Give the hottest a vessel the day shows gets; None of others."""
+    day = None if look.outcome is None else look.outcome.timeline
+    if day is None or day.vessel != part_id:
+        return None
+    layers = np.asarray(day.rows.layers_c)
+    return float(layers.max()) if layers.size else None
 
 
 @check("scald.starved")

@@ -24,19 +24,21 @@ def _order(look: Look) -> Iterator[Found]:
     for other in look.system.states:
         if other.id == look.state.id:
             continue
-        found = ordered_moves(look.system, other, look.state)
+        found = ordered_moves(look.system, other, look.state, every_order=True)
         if found.clean is None:
             yield look.unknown("states.order", BUILDER, (f"states.{look.state.id}.order",),
                                subject=f"The order of moves from {other.name}")  # fmt: skip
             continue
-        if found.clean:
+        wrong = found.passes
+        severity = W
+        if not found.clean:
+            wrong = next((move.wrong[0] for move in found.moves if move.wrong), None)
+            severity = S if found.worst_kept else F
+        if wrong is None:
             continue
-        wrong = next((move.wrong[0] for move in found.moves if move.wrong), None)
-        code = "" if wrong is None else getattr(wrong, "code", "")
-        serious = code in ("heated_shut_in", "heated_dry", "gas_open_apart")
         yield look.found(
-            "states.order", S if serious else F, BUILDER, *(wrong.parts if wrong else ()),
-            a=other.name, b="a half-state", moves=" → ".join(move.label for move in found.moves),
+            "states.order", severity, BUILDER, *wrong.parts, a=other.name, s=look.state.name,
+            b=f"half_{wrong.code}", moves=" → ".join(move.label for move in found.moves),
             figure=Quantity(float(len(found.moves)), "number"),
         )  # fmt: skip
 

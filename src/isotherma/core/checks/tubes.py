@@ -61,7 +61,7 @@ def _tubes(look: Look) -> Iterator[Found]:
         space = look.spaces.get(run.space or "")
         if space is not None and space.warmth == "slung":
             bare = run.material != "copper" and not run.covering_m
-            if run.family == "soft hose" or bare:
+            if run.family == "soft hose" or bare or run.joint == "welded":
                 yield look.found("tubes.below", W, BUILDER, runs=(run.id,))
         if run.length_m is None or run.family not in CLIPS:
             continue

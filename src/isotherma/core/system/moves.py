@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
@@ -17,6 +18,7 @@ SWITCH_S = 3.0  # a hand on a switch within reach
 CARRY_S = 60.0  # fetch a thing and put it elsewhere
 EMPTY_S = 300.0  # open, let it run out, shut again
 MOST_SEARCHED = 10  # a thousand half-states; more moves are not looked through
+WORST = frozenset({"heated_shut_in", "heated_dry", "gas_open_apart"})
 
 # Heat stops before water does, gas before it is uncoupled; all comes back the other way round.
 # Lower goes first; each pair is (what it is, going to).
@@ -91,11 +93,15 @@ class Ordered:
     """Moves in the order they were found in.
 
     `clean` says whether no half-state on the way is dangerous; None where there are too many
-    moves to look through every order.
+    moves to look through every order. `worst_kept` says that no order keeps clear of heat shut
+    in or dry or open gas; `passes` is such a half-state that some other order passes through,
+    and is only looked for where asked.
     """
 
     moves: tuple[Move, ...]
     clean: bool | None
+    worst_kept: bool = False
+    passes: Remark | None = None
 
 
 def moves(system: System, first: State | None, second: State | None) -> tuple[Move, ...]:
@@ -116,7 +122,9 @@ def moves(system: System, first: State | None, second: State | None) -> tuple[Mo
     return ordered_moves(system, first, second).moves
 
 
-def ordered_moves(system: System, first: State | None, second: State | None) -> Ordered:
+def ordered_moves(
+    system: System, first: State | None, second: State | None, *, every_order: bool = False
+) -> Ordered:
     """Find an order of moves with no dangerous half-state on the way.
 
     Parameters
@@ -125,6 +133,9 @@ def ordered_moves(system: System, first: State | None, second: State | None) -> 
         The network. [-]
     first, second : State or None
         From and to; None is everything as usual. [-]
+    every_order : bool
+        Also look for the dangerous half-states that other orders pass through: those after one
+        or two of the moves, by hand in the wrong turn. [-]
 
     Returns
     -------
@@ -168,7 +179,16 @@ def ordered_moves(system: System, first: State | None, second: State | None) -> 
         listed.append(replace(planned[row].move, wrong=wrong))
     if clean is None and not any(move.wrong for move in listed):
         clean = True
-    return Ordered(tuple(listed), clean)
+    worst_kept = clean is False and _search(count, lambda done: _worst(wrong_after(done))) is None
+    passes = None
+    if every_order and clean and count <= MOST_SEARCHED:
+        tries = (frozenset(done) for many in (1, 2) for done in combinations(usual, many))
+        passes = next((wrong[0] for done in tries if (wrong := _worst(wrong_after(done)))), None)
+    return Ordered(tuple(listed), clean, worst_kept, passes)
+
+
+def _worst(remarks: tuple[Remark, ...]) -> tuple[Remark, ...]:
+    return tuple(remark for remark in remarks if remark.code in WORST)
 
 
 def _search(

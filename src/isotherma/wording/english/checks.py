@@ -42,6 +42,17 @@ CLAUSES: Final[Mapping[str, str]] = {
     "stands_loose": "stands loose",
     "lies": "lies on its side",
     "pumps_off": "A state in which pumps are off",
+    "the_day": "What the day brings",
+    "half_heated_dry": "heat on where it stands empty",
+    "half_heated_shut_in": "heat on where it is shut in",
+    "half_lit_but_shut": "a flame with its water shut",
+    "half_gas_open_apart": "gas open to a coupling apart",
+    "half_pump_on_open_end": "a pump on with an end open",
+    "half_burns_without_circuit": "a flame with its coolant standing",
+    "half_outdoors_only_inside": "a flame inside that is made for outdoors",
+    "half_half_joined_twice": "one supply half joined twice",
+    "half_two_places": "a thing in two places",
+    "half_two_suctions": "one pump open to two waters",
 }
 
 
