@@ -6,13 +6,15 @@ import pytest
 
 from isotherma.catalogue.layouts import layouts
 from isotherma.catalogue.rules import rule_sets
-from isotherma.core.checks.found import Found, Severity
+from isotherma.core.checks.found import CHECKS, Found, Severity
 from isotherma.core.checks.run import check_design
 from isotherma.core.climate import Climate
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.system import System
 from isotherma.wording import check_remedy, check_sentence
+from tests.core.checks.test_each_check import FLAWS as EACH
+from tests.core.checks.test_more_checks import FLAWS as MORE
 from tests.documents import project as made_up
 
 FROSTY = Climate(region="hills", month=1, air_c=-2.0, swing_k=6.0)
@@ -88,3 +90,13 @@ def test_what_is_taken_out_is_not_green(name, path, of):
     variant = project.variants[0].model_copy(update={"system": system})
     assert [one for one in looked(project, variant)
             if one.id == of and one.severity is Severity.UNKNOWN]  # fmt: skip
+
+
+# the outcome of these is only ever “not known”, or is tried by a test of its own
+APART = {"air.altitude", "gas.tested", "material.metal-in-plastic", "weight.payload"}
+
+
+def test_every_check_has_a_flawed_design_that_it_finds():
+    tried = {row[0] for row in (*EACH, *MORE)}
+    assert set(CHECKS) == tried | APART
+    assert not tried & APART

@@ -103,6 +103,8 @@ def _trapped(look: Look) -> Iterator[Found]:
     if look.outcome is None or not look.dry:
         return
     soon = {one.id for one in colder_freezes(look) if one.to_zero_s < SOON_S}
+    # a pump or filter is as cold as the run that ends at it
+    soon |= {end.part for run in look.pipes if run.id in soon for end in (run.start, run.end)}
     found = drain_down(look.outcome.setup.network, look.project.vehicle)
     for item in found.kept:
         part = look.parts.get(item.id)
@@ -125,9 +127,10 @@ def _tray(look: Look) -> Iterator[Found]:
             continue
         rim = known_figure(part, "rim_m")
         holds = known_figure(look.likely[tray.id], "holds_m3")
-        over = (rim is not None and stands.deepest_m > rim) or (
+        spills = stands.to_drain < 1.0 - 1e-9  # some of it leaves over the rim first
+        over = spills or (rim is not None and stands.deepest_m > rim) or (
             holds is not None and holds < stands.standing_m3
-        )
+        )  # fmt: skip
         for severity in worst(((over, F), (stands.deepest_m > DEEP_M, W))):
             yield look.found(
                 "flood.tray", severity, BUILDER, tray.id,

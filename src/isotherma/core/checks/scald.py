@@ -99,7 +99,7 @@ def _outlet(look: Look) -> Iterator[Found]:
         elif mixer is not None:
             continue  # hands mix there; what may go wrong is said of lost cold
         else:
-            celsius = _unmixed_c(look, part.id)
+            celsius = _opened_c(look, part.id)
         if celsius is None:
             continue
         scald = _held(part, celsius, HELD_S, child=False)
@@ -217,6 +217,22 @@ SOURCES: Final = frozenset({"store", "combi", "canister", "sun_container",
 
 def _from(part: AnyKind) -> str:
     return "cold_out" if isinstance(part, heat.PlateExchanger) else "outlet"
+
+
+def _opened_c(look: Look, outlet: str) -> float | None:
+    """Give what comes to an outlet nobody draws from: solved where it can be, else by setting."""
+    by_setting = _unmixed_c(look, outlet)
+    if by_setting is None or look.outcome is None:
+        return by_setting
+    network = look.outcome.setup.network
+    try:
+        solved = operate_once(network, {outlet: 1.0}).solved
+    except (CoreError, KeyError):
+        return by_setting
+    link = network.ends[outlet]
+    if float(solved.flow_m3_per_s[link]) <= 0.0:
+        return by_setting
+    return float(solved.out_c[link])
 
 
 def _unmixed_c(look: Look, outlet: str) -> float | None:
