@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
 
 from isotherma import catalogue
 from isotherma.catalogue.rules import rule_sets
+from isotherma.core.cache import Cache, Caches
 from isotherma.core.checks.found import Found
 from isotherma.core.checks.rules import Rules
 from isotherma.core.checks.run import check_design
@@ -15,9 +16,12 @@ from isotherma.core.fields import Document
 from isotherma.core.project import Acknowledged, Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.states import State
+from isotherma.services.computing import ResultService
+from isotherma.services.readiness import KERNELS
 from isotherma.services.runs import compute
 
 STRICTEST = "strictest"
+BYTES_A_FINDING = 900  # measured with what its values hold
 SAME_SHARE = 0.05
 
 
@@ -78,6 +82,43 @@ def check_variant(
         day=day or computed,
     )
     return Checked(limits, found, _acknowledged(variant, found))
+
+
+class CheckService:
+    """Checks variants and keeps what was found, for every page that shows it.
+
+    Parameters
+    ----------
+    caches : Caches
+        Where it is kept. [-]
+    computing : ResultService
+        Gives the days that were computed or are kept. [-]
+    """
+
+    def __init__(self, caches: Caches, computing: ResultService) -> None:
+        self._kept: Cache[Checked] = Cache(
+            caches, "checks", lambda result: BYTES_A_FINDING * (1 + len(result.found))
+        )
+        self._computing = computing
+
+    def peek(self, key: Hashable) -> Checked | None:
+        """Give what was found before under a key; None where nobody looked."""
+        return self._kept.peek(key)
+
+    def checked(self, key: Hashable, project: Project, variant: Variant, on_date: str) -> Checked:
+        """Give what was found before, or look; what waits for kernels is not kept."""
+        if KERNELS.waits() is not None:
+            return self._look(project, variant, on_date)
+        return self._kept.once(key, lambda: self._look(project, variant, on_date))
+
+    def _look(self, project: Project, variant: Variant, on_date: str) -> Checked:
+        built = variant.built
+
+        def day(state: State | None) -> Outcome | CoreError:
+            asked = built if state is None else built.model_copy(update={"state": state.id})
+            return self._computing.result(project, asked)
+
+        return check_variant(project, variant, on_date, day=day)
 
 
 def _acknowledged(variant: Variant, found: tuple[Found, ...]) -> dict[int, Acknowledged]:

@@ -16,6 +16,7 @@ from starlette.staticfiles import StaticFiles
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
 from isotherma.services.can_do import OwnWays
+from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
 from isotherma.services.flows import FlowService
@@ -69,9 +70,11 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
     vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
     working = LongWork(sessions, keeping)
+    computing = ResultService(caches, keeping, summary_of)
     app.state.services = Services(
         vehicles,
-        ResultService(caches, keeping, summary_of),
+        computing,
+        CheckService(caches, computing),
         FlowService(caches),
         ComparisonService(caches, working),
         MendingService(caches, working),

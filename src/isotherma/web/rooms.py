@@ -19,6 +19,7 @@ from isotherma.web.editing import forms as editing_forms
 from isotherma.web.flow import routes as flow
 from isotherma.web.flow.page import flow_page
 from isotherma.web.frame.context import Room
+from isotherma.web.frame.found import checks_mark
 from isotherma.web.frame.marks import (
     any_mark,
     brief_mark,
@@ -81,7 +82,7 @@ ROOMS: Final = (
         "Checks",
         "What could hurt somebody?",
         checks_page,
-        any_mark,
+        checks_mark,
     ),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),

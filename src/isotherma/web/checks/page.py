@@ -6,17 +6,15 @@ import csv
 import io
 from collections import Counter
 from dataclasses import dataclass
-from datetime import date
 from typing import ClassVar, Final
 
 from isotherma.core.checks.found import CHECKS, Found, Severity
 from isotherma.core.checks.run import GROUPS
 from isotherma.core.findings import Quantity
 from isotherma.core.quantity import UnitSystem, with_unit
-from isotherma.core.results.outcome import Outcome
-from isotherma.core.system.states import State
-from isotherma.services.checking import Checked, check_variant, titles
+from isotherma.services.checking import Checked, titles
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.found import SIGNS, checked
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
     GROUP_WORDS,
@@ -32,7 +30,6 @@ RULES: Final = (
     ("strictest", "Strictest of all"),
 )  # fmt: skip
 MOST_ASKED: Final = 6
-SIGNS: Final = {Severity.STOP: "■", Severity.FIX: "▲", Severity.UNKNOWN: "?", Severity.WATCH: "●"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,18 +69,6 @@ class ChecksPage:
     kept: tuple[FindingRow, ...] = ()
     asked: tuple[tuple[str, int], ...] = ()
     groups: tuple[tuple[str, int, int, int], ...] = ()
-
-
-def _checked(context: PageContext) -> Checked:
-    """Check what is built, on days that were computed or are kept."""
-    variant = context.built
-
-    def day(state: State | None) -> Outcome | None:
-        asked = variant if state is None else variant.model_copy(update={"state": state.id})
-        found = context.services.computing.result(context.project, asked)
-        return found if isinstance(found, Outcome) else None
-
-    return check_variant(context.project, context.variant, date.today().isoformat(), day=day)
 
 
 def _amount(quantity: Quantity | None, units: UnitSystem) -> str:
@@ -131,10 +116,12 @@ def _asked(context: PageContext, found: tuple[Found, ...]) -> tuple[tuple[str, i
 
 def checks_page(context: PageContext) -> ChecksPage:
     """Put the page together."""
+    if context.built.system.parts:
+        checked(context)  # before the frame, which tells what was found
     frame, _ = make_frame(context, "checks")
     if not context.built.system.parts:
         return ChecksPage(frame, empty=True)
-    result = _checked(context)
+    result = checked(context)
     rows = _rows(context, result)
     standing = tuple(row for row in rows if not row.by)
     sections = tuple(
@@ -164,7 +151,7 @@ def checks_table(context: PageContext) -> bytes:
     out = csv.writer(text)
     out.writerow(["id", "severity", "sentence", "remedy", "who", "figure", "limit", "source",
                   "acknowledged by", "reason"])  # fmt: skip
-    for row in _rows(context, _checked(context)):
+    for row in _rows(context, checked(context)):
         out.writerow([row.id, row.severity, row.sentence, row.remedy, row.who, row.figure,
                       row.limit, row.source, row.by, row.reason])  # fmt: skip
     return text.getvalue().encode("utf-8")

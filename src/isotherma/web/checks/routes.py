@@ -7,8 +7,9 @@ from fastapi.responses import Response
 
 from isotherma.web.checks.page import checks_table
 from isotherma.web.frame.context import DESIGN, DesignDep
+from isotherma.web.frame.found import found_mark
 from isotherma.web.frame.responses import show
-from isotherma.web.rendering import attached
+from isotherma.web.rendering import attached, go_to, is_htmx, render
 
 router = APIRouter(prefix=DESIGN)
 
@@ -17,6 +18,14 @@ router = APIRouter(prefix=DESIGN)
 def checks(design: DesignDep) -> Response:
     """What could hurt somebody in this design."""
     return show(design, "checks")
+
+
+@router.get("/checks/mark", name="design.checks.mark")
+def mark(design: DesignDep) -> Response:
+    """What was found, in a word, for the frame of every page; looked for where nobody has."""
+    if not is_htmx(design.request):
+        return go_to(design.request, design.path("design.checks"))
+    return render(design.request, found_mark(design.context(), look=True))
 
 
 @router.get("/checks.csv", name="design.checks.table")

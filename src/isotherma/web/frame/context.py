@@ -15,6 +15,7 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.can_do import OwnWays
+from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.flows import FlowService
@@ -39,6 +40,7 @@ class Services:
 
     vehicles: Vehicles
     computing: ResultService
+    checking: CheckService
     flowing: FlowService
     comparing: ComparisonService
     mending: MendingService

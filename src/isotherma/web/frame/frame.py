@@ -11,6 +11,7 @@ from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.core.results.ledger import TITLES, Entry
 from isotherma.core.results.outcome import Outcome
 from isotherma.web.frame.context import Mark, PageContext
+from isotherma.web.frame.found import FoundMark, found_mark
 from isotherma.web.frame.next_step import Mend, NextStep, mend_of, next_step
 from isotherma.wording import cautions, error_words, verdict
 
@@ -81,6 +82,7 @@ class Frame:
     states: tuple[tuple[str, str, bool], ...] = ()
     phases: tuple[tuple[str, str, bool], ...] = ()
     binding: Cell | None = None
+    found: FoundMark | None = None
     piece: str = ""
 
     @property
@@ -229,6 +231,7 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
         mend=mend_of(context, result),
         next=next_step(context, page, result),
         cells=cells,
+        found=found_mark(context) if variant.system.parts else None,
         binding=next((cell for cell in cells if cell.binds), None),
         cautions=cautions(outcome, units) if outcome and page == "shower" else (),
         undo=opened.undo_label,

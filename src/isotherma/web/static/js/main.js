@@ -7,6 +7,7 @@ import "./asking.js";
 import "./route.js";
 import "./levels.js";
 import "./stand.js";
+import "./found.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();
