@@ -21,7 +21,7 @@ def flawed(vehicles):
 
 def test_a_finding_is_opened_answered_for_and_taken_back(page, flawed, serious):
     page.goto(f"{flawed}/checks")
-    expect(page.locator("#checks-title")).to_contain_text("2 to stop for")
+    expect(page.locator("#checks-title")).to_contain_text("1 to stop for")
     assert serious() == []
     finding = page.locator(".finding", has_text="vent of 4 mm")
     finding.locator("summary").focus()
@@ -57,3 +57,43 @@ def test_rules_are_chosen_on_a_phone(page, flawed, serious):
     expect(page.get_by_label("Limits by")).to_have_value("uk-eu")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     assert serious("target-size") == []
+
+
+def test_a_button_mends_what_one_change_mends_and_the_mark_follows(page, vehicles):
+    values = {"variants.gas-combi.system.parts.changeover.rated_kg_per_s": 0.1 / 3600}
+    project = set_values(layouts()["gas-combi"].project(), values)
+    at = f"/vehicles/{vehicles.create(project, 'x')}/gas-combi"
+    page.goto(f"{at}/layout")
+    mark = page.locator("#found-mark")
+    expect(mark).to_contain_text("1 to fix")
+    expect(page.locator('.route a[data-found="fix"]').first).to_be_visible()
+    mark.click()
+    finding = page.locator(".finding", has_text="gas.regulator-small")
+    finding.locator("summary").click()
+    rules = finding.get_by_role("table", name="By every rule set")
+    expect(rules.get_by_role("row")).to_have_count(6)
+    finding.get_by_role("button", name=re.compile("^Do it")).click()
+    expect(finding).to_have_count(0)
+    expect(page.locator("#step-checks")).not_to_contain_text("to fix")
+    page.goto(f"{at}/layout")
+    expect(mark).to_contain_text("not known")
+    expect(page.locator('a[data-found="fix"]')).to_have_count(0)
+
+
+def test_an_answer_ends_when_the_figure_moves(page, flawed):
+    page.goto(f"{flawed}/checks")
+    finding = page.locator(".finding", has_text="vent of 4 mm")
+    finding.locator("summary").click()
+    finding.get_by_label("It may stay because").fill("Filled slowly")
+    finding.get_by_label("says").fill("R. Moss")
+    finding.get_by_role("button", name="Acknowledge").click()
+    expect(page.locator("#checks-kept")).to_be_visible()
+    page.goto(f"{flawed}/parts?piece=part-tank#piece")
+    bore = page.get_by_label("Vent bore")
+    page.locator("#piece details", has=bore).last.locator("summary").first.click()
+    bore.fill("3 mm")
+    bore.press("Enter")
+    expect(page.locator("#undo button")).to_have_attribute("title", re.compile("Vent bore"))
+    page.goto(f"{flawed}/checks")
+    expect(page.locator("#checks-kept")).to_have_count(0)
+    expect(page.locator(".checks-watch")).to_contain_text("vent of 3 mm")

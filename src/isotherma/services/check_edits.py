@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from itertools import zip_longest
 from typing import Any, Literal
 
 from pydantic import Field
@@ -37,19 +38,20 @@ class _OfFinding(Edit):
     finding: str = Field(min_length=3, max_length=60)
     parts: str = Field(default="", max_length=2500)
     runs: str = Field(default="", max_length=2500)
-    state: str = Field(default="", max_length=40)
+    state: str = Field(default="", max_length=900)  # of several states: one after the other
 
     @property
     @override
     def subject(self) -> str:
         return self.finding
 
-    def place(self) -> dict[str, Any]:
-        """Give its place as the document has it."""
-        return {
+    def places(self) -> list[dict[str, Any]]:
+        """Give its places as the document has them, one for each state."""
+        common = {
             "id": self.finding, "parts": tuple(filter(None, self.parts.split(","))),
-            "runs": tuple(filter(None, self.runs.split(","))), "state": self.state or None,
+            "runs": tuple(filter(None, self.runs.split(","))),
         }  # fmt: skip
+        return [{**common, "state": state or None} for state in self.state.split(",")]
 
 
 class Acknowledge(_OfFinding):
@@ -57,18 +59,21 @@ class Acknowledge(_OfFinding):
 
     name = "check.acknowledge"
     severity: Literal["stop", "fix", "watch", "unknown"]
-    figure: str = Field(default="", max_length=40)
+    figure: str = Field(default="", max_length=900)
     reason: str = Field(default="", max_length=400)
     by: str = Field(default="", max_length=80)
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        values = {
-            **self.place(), "severity": self.severity, "reason": self.reason, "name": self.by,
-            "figure": self.figure or None,
+        said = {
+            "severity": self.severity, "reason": self.reason, "name": self.by,
             "on": date.today().isoformat(),
         }  # fmt: skip
-        return editing.acknowledge(project, variant_id, values)
+        for place, figure in zip_longest(self.places(), self.figure.split(",")):
+            if place is not None:
+                values = {**place, **said, "figure": figure or None}
+                project = editing.acknowledge(project, variant_id, values)
+        return project
 
 
 class TakeBack(_OfFinding):
@@ -78,4 +83,6 @@ class TakeBack(_OfFinding):
 
     @override
     def apply(self, project: Project, variant_id: str) -> Project:
-        return editing.take_back(project, variant_id, self.place())
+        for place in self.places():
+            project = editing.take_back(project, variant_id, place)
+        return project

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from isotherma import catalogue
 from isotherma.catalogue.rules import rule_sets
 from isotherma.core.cache import Cache, Caches
-from isotherma.core.checks.found import Found
+from isotherma.core.checks.found import ORDER, Found
 from isotherma.core.checks.rules import Rules
-from isotherma.core.checks.run import check_design
+from isotherma.core.checks.run import check_again, check_design
 from isotherma.core.errors import CoreError
 from isotherma.core.fields import Document
 from isotherma.core.project import Acknowledged, Project, Variant
@@ -111,14 +111,35 @@ class CheckService:
             return self._look(project, variant, on_date)
         return self._kept.once(key, lambda: self._look(project, variant, on_date))
 
-    def _look(self, project: Project, variant: Variant, on_date: str) -> Checked:
+    def by_every_rule(
+        self, project: Project, variant: Variant, on_date: str, found: Found
+    ) -> tuple[tuple[Rules, Found | None], ...]:
+        """Judge what was found by every rule set: what each finds at that place, or nothing."""
         built = variant.built
+        state = next((one for one in built.system.states if one.id == found.state), None)
+        if state is None and built.system.states:
+            state = built.system.states[0]
+        outcome = self.day(project, variant, state)
+        made: list[tuple[Rules, Found | None]] = []
+        for rules in rule_sets().values():
+            again = check_again(
+                found.id, project, built, rules, catalogue.climate(project.brief), on_date,
+                state=state, outcome=outcome if isinstance(outcome, Outcome) else None,
+            )  # fmt: skip
+            here = [one for one in again if one.parts == found.parts and one.runs == found.runs]
+            made.append((rules, min(here, key=lambda one: ORDER[one.severity], default=None)))
+        return tuple(made)
 
-        def day(state: State | None) -> Outcome | CoreError:
-            asked = built if state is None else built.model_copy(update={"state": state.id})
-            return self._computing.result(project, asked)
+    def day(self, project: Project, variant: Variant, state: State | None) -> Outcome | CoreError:
+        """Give the day of a state, or why there is none."""
+        built = variant.built
+        asked = built if state is None else built.model_copy(update={"state": state.id})
+        return self._computing.result(project, asked)
 
-        return check_variant(project, variant, on_date, day=day)
+    def _look(self, project: Project, variant: Variant, on_date: str) -> Checked:
+        return check_variant(
+            project, variant, on_date, day=lambda state: self.day(project, variant, state)
+        )
 
 
 def _acknowledged(variant: Variant, found: tuple[Found, ...]) -> dict[int, Acknowledged]:

@@ -24,6 +24,8 @@ if TYPE_CHECKING:
     from isotherma.wording.english.checks import GROUP_WORDS as GROUP_WORDS
     from isotherma.wording.english.checks import SEVERITY_WORDS as SEVERITY_WORDS
     from isotherma.wording.english.checks import WHO_WORDS as WHO_WORDS
+    from isotherma.wording.english.checks import check_how as check_how
+    from isotherma.wording.english.checks import check_reads as check_reads
     from isotherma.wording.english.checks import check_remedy as check_remedy
     from isotherma.wording.english.checks import check_sentence as check_sentence
     from isotherma.wording.english.compared import FAILS_WORDS as FAILS_WORDS
@@ -123,6 +125,8 @@ HOME: Final = {
     "GROUP_WORDS": "checks",
     "SEVERITY_WORDS": "checks",
     "WHO_WORDS": "checks",
+    "check_how": "checks",
+    "check_reads": "checks",
     "check_remedy": "checks",
     "check_sentence": "checks",
     "filled_sentence": "room",

@@ -17,6 +17,7 @@ from isotherma.core.checks.found import (
 )
 from isotherma.core.checks.look import Lacks, Look, counted
 from isotherma.core.checks.nights import lowest_c
+from isotherma.core.checks.rules import copper_from
 from isotherma.core.findings import Quantity, Value
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat, primary, water
@@ -260,7 +261,7 @@ def _trip(look: Look) -> Iterator[Found]:
             yield look.found(
                 "diesel.trip", F, ELECTRICAL, part.id, runs=tuple(run.id for run in way[1]),
                 figure=Quantity(volts, "voltage"), limit=Quantity(trip, "voltage"),
-                x=Quantity(wanted, "cable_area"),
+                x=Quantity(copper_from(1.1 * wanted), "cable_area"),
             )  # fmt: skip
 
 

@@ -111,6 +111,38 @@ def check_design(
     return sorted_found(_merged(each))
 
 
+def check_again(
+    of: str, project: Project, variant: Variant, rules: Rules, climate: Climate, on_date: str,
+    *, state: State | None, outcome: Outcome | None,
+) -> tuple[Found, ...]:  # fmt: skip
+    """Run the check of one id again in one state, as under other rules.
+
+    Parameters
+    ----------
+    of : str
+        Id of a finding. [-]
+    project, variant : Project, Variant
+        What is built. [-]
+    rules : Rules
+        Limits. [SI]
+    climate : Climate
+        Of the brief. [-]
+    on_date : str
+        As 2026-03-31. [-]
+    state : State or None
+        How it stands. [-]
+    outcome : Outcome or None
+        Its day. [-]
+
+    Returns
+    -------
+    tuple of Found
+        Of this id, in the order of the check. [-]
+    """
+    look = Look(project, variant, rules, state, on_date, climate, outcome)
+    return tuple(found for found in _of(look, CHECKS[of]) if found.id == of)
+
+
 def _looked(look: Look) -> list[Found]:
     """Run each check once; the worst of one place stays."""
     kept: dict[object, Found] = {}

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 from collections import Counter
 from dataclasses import dataclass
 from typing import ClassVar, Final
 
+from pydantic_core import to_jsonable_python
+
 from isotherma.core.checks.found import CHECKS, Found, Severity
+from isotherma.core.checks.remedies import changes_of
 from isotherma.core.checks.run import GROUPS
 from isotherma.core.findings import Quantity
 from isotherma.core.quantity import UnitSystem, with_unit
@@ -53,6 +57,7 @@ class FindingRow:
     bare_figure: str
     reason: str
     by: str
+    changes: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,19 +86,45 @@ def _rows(context: PageContext, result: Checked) -> tuple[FindingRow, ...]:
     names = {state.id: state.name for state in system.states}
     parts = {part.id: part.label for part in system.parts}
     rows = []
-    for place, one in enumerate(result.found):
-        by = result.acknowledged.get(place)
+    for places in _same(result):
+        many = [result.found[place] for place in places]
+        one, by = many[0], result.acknowledged.get(places[0])
+        said = [f"“{names[each.state]}”" for each in many if each.state is not None]
         rows.append(FindingRow(
-            f"finding-{place}", one.id, one.severity.value, SIGNS[one.severity],
-            check_sentence(one, units, names.get(one.state or "", ""), labels),
+            f"finding-{places[0]}", one.id, one.severity.value, SIGNS[one.severity],
+            check_sentence(one, units, _listed(said), labels),
             check_remedy(one, units), _amount(one.figure, units), _amount(one.limit, units),
             one.source, WHO_WORDS[one.who],
             tuple((key, parts[key]) for key in one.parts if key in parts),
-            ",".join(one.parts), ",".join(one.runs), one.state or "",
-            "" if one.figure is None else repr(one.figure.value),
+            ",".join(one.parts), ",".join(one.runs), ",".join(each.state or "" for each in many),
+            ",".join("" if each.figure is None else repr(each.figure.value) for each in many),
             "" if by is None else by.reason, "" if by is None else by.name,
+            _changes(context, one),
         ))  # fmt: skip
     return tuple(rows)
+
+
+def _same(result: Checked) -> list[list[int]]:
+    """Put together what is one finding in several states: its cause is shown once."""
+    groups: dict[object, list[int]] = {}
+    for place, one in enumerate(result.found):
+        by = result.acknowledged.get(place)
+        key = (one.place, one.severity, one.variant, None if by is None else (by.name, by.reason))
+        groups.setdefault(key, []).append(place)
+    return list(groups.values())
+
+
+def _listed(names: list[str]) -> str:
+    """Name states one after the other."""
+    return " and ".join(filter(None, (", ".join(names[:-1]), *names[-1:])))
+
+
+def _changes(context: PageContext, found: Found) -> str:
+    """Write the changes of a remedy that is one change, as the form carries them."""
+    rows = changes_of(context.variant.system, found)
+    start = f"variants.{context.variant_id}.system."
+    made = [(f"{start}{path}", to_jsonable_python(before), after) for path, before, after in rows]
+    return json.dumps(made) if made else ""
 
 
 def _said(rows: tuple[FindingRow, ...]) -> str:

@@ -70,7 +70,10 @@ def found_mark(context: PageContext, *, look: bool = False) -> FoundMark:
         result = checked(context)
     if result is None:
         return FoundMark(*ids, known=False)
-    counts = Counter(one.severity for one in result.found)
+    # one finding in several states is one
+    counts = Counter(severity for _, severity, _ in {
+        (one.place, one.severity, one.variant) for one in result.found
+    })  # fmt: skip
     standing = {one.severity for place, one in enumerate(result.found)
                 if place not in result.acknowledged}  # fmt: skip
     every = ", ".join(_counted(counts[key], key) for key in ORDER)

@@ -6,7 +6,7 @@ import tomllib
 from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
-from typing import Final
+from typing import Any, Final
 
 from isotherma.core.checks.found import Found, Severity
 from isotherma.core.findings import Quantity, Value
@@ -60,6 +60,44 @@ CLAUSES: Final[Mapping[str, str]] = {
 def _table() -> Mapping[str, Mapping[str, str]]:
     text = files(__package__).joinpath("checks.toml").read_text(encoding="utf-8")
     return tomllib.loads(text)
+
+
+@cache
+def _how() -> Mapping[str, Mapping[str, Any]]:
+    text = files(__package__).joinpath("checks_how.toml").read_text(encoding="utf-8")
+    return tomllib.loads(text)
+
+
+def check_how(of: str) -> str:
+    """Say how a check is judged.
+
+    Parameters
+    ----------
+    of : str
+        Its id. [-]
+
+    Returns
+    -------
+    str
+        Formula and bands in words. [-]
+    """
+    return str(_how()[of]["how"])
+
+
+def check_reads(of: str) -> tuple[str, ...]:
+    """Name the properties a check reads of what it is about.
+
+    Parameters
+    ----------
+    of : str
+        Its id. [-]
+
+    Returns
+    -------
+    tuple of str
+        Names of properties. [-]
+    """
+    return tuple(_how()[of]["reads"])
 
 
 class _Values(dict[str, str]):
