@@ -11,6 +11,8 @@ import isotherma.wording.english as english
 from isotherma.catalogue.rules import rule_sets
 from isotherma.core.checks import run
 from isotherma.core.checks.found import CHECKS
+from scripts.checks_of_layouts import PATH as LAYOUTS_PATH
+from scripts.checks_of_layouts import made as layouts_made
 from scripts.checks_table import PATH, made
 
 WORDS = tomllib.loads(files(english).joinpath("checks.toml").read_text(encoding="utf-8"))
@@ -33,3 +35,9 @@ def test_a_check_has_its_words_and_group(of):
 
 def test_words_are_of_checks_that_are():
     assert {key.partition(":")[0] for key in WORDS} == set(CHECKS)
+
+
+def test_what_is_found_in_layouts_is_up_to_date_and_judged():
+    assert LAYOUTS_PATH.read_text(encoding="utf-8") == layouts_made(), (
+        "run scripts/checks_of_layouts.py"
+    )

@@ -8,6 +8,7 @@ import json
 
 import pytest
 
+from isotherma.catalogue.families import families
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.editing import set_values
 from tests.web.test_pages import act, soup, text
@@ -174,3 +175,33 @@ def test_one_finding_in_several_states_is_answered_for_at_once(client, open_flue
     project = client.app.state.services.vehicles.open(number).project
     assert len(project.variants[0].acknowledged) == 2
     assert "answered for" not in text(mark_of(client, at))  # other things are still to fix or know
+
+
+def test_designs_side_by_side_show_findings_by_severity(client, open_flue):
+    at = open_flue[1]
+    page = soup(client.get(f"{at}/compare?with=family%3Aengine-store"))
+    waits = page.select_one("#compare-found")
+    assert "checks running" in text(waits)
+    table = soup(client.get(waits["hx-get"], headers={"hx-request": "true"}))
+    rows = {text(row.th): [text(cell) for cell in row.select("td")]
+            for row in table.select("tr")[1:]}  # fmt: skip
+    stop = next(cells for title, cells in rows.items() if title.endswith("To stop for"))
+    assert stop[0].startswith("1 ") and "air.open-flue" in stop[0]
+    assert len(rows) == 4
+    whole = soup(client.get(waits["hx-get"]))
+    assert "What the checks find" in text(whole.h1)
+
+
+def test_a_way_of_heating_says_what_the_checks_find_in_it(client, open_flue):
+    at = open_flue[1]
+    family = next(iter(families()))
+    found = client.get(f"{at}/sizes/found?family={family}", headers={"hx-request": "true"})
+    assert "The checks find:" in found.text and " stops" in found.text
+    assert client.get(f"{at}/sizes/found?family=nobody").status_code == 404
+
+
+def test_what_would_settle_the_most_leads_to_where_it_is_asked(client, open_flue):
+    page = soup(client.get(f"{open_flue[1]}/checks"))
+    asked = next(one for one in page.select("p.said") if "Would settle" in text(one))
+    links = [one["href"] for one in asked.select("a")]
+    assert len(links) > 2 and all(client.get(link).status_code == 200 for link in links)

@@ -72,7 +72,7 @@ class ChecksPage:
     chosen: bool = False
     sections: tuple[tuple[str, str, tuple[FindingRow, ...]], ...] = ()
     kept: tuple[FindingRow, ...] = ()
-    asked: tuple[tuple[str, int], ...] = ()
+    asked: tuple[tuple[str, int, str], ...] = ()
     groups: tuple[tuple[str, int, int, int], ...] = ()
 
 
@@ -135,14 +135,33 @@ def _said(rows: tuple[FindingRow, ...]) -> str:
     return ", ".join(f"{counts[key]} {said}" for key, said in words)
 
 
-def _asked(context: PageContext, found: tuple[Found, ...]) -> tuple[tuple[str, int], ...]:
-    """Say what would settle the most: by findings each answer would decide."""
+PAGES: Final = {"parts": "parts", "runs": "parts", "spaces": "spaces", "holes": "spaces",
+                "states": "spaces", "brief": "brief", "vehicle": "spaces", "system": "parts"}  # fmt: skip  # noqa: E501
+
+
+def _asked(context: PageContext, found: tuple[Found, ...]) -> tuple[tuple[str, int, str], ...]:
+    """Say what would settle the most, and where: by findings each answer would decide."""
     labels = titles(context.project, context.variant, found)
     counts: Counter[str] = Counter()
     for one in found:
         if one.severity is Severity.UNKNOWN:
             counts.update({labels.get(path, path.rpartition(".")[2]) for path in one.needs})
-    return tuple(counts.most_common(MOST_ASKED))
+    where: dict[str, str] = {}
+    for one in found:
+        for path in one.needs:
+            title = labels.get(path, path.rpartition(".")[2])
+            where.setdefault(title, _address(context, path))
+    return tuple((words, count, where[words]) for words, count in counts.most_common(MOST_ASKED))
+
+
+def _address(context: PageContext, path: str) -> str:
+    """Give where a property is asked."""
+    group, _, rest = path.partition(".")
+    at = context.path_of(f"design.{PAGES.get(group, 'parts')}")
+    piece = rest.partition(".")[0]
+    if group in ("parts", "runs") and "." in rest:
+        return f"{at}?piece={group.removesuffix('s')}-{piece}#piece"
+    return at
 
 
 def checks_page(context: PageContext) -> ChecksPage:

@@ -127,6 +127,7 @@ class ComparePage:
     gone: str
     csv: str
     columns: int
+    found_path: str
 
 
 def asked_keys(context: PageContext) -> tuple[str, ...]:
@@ -363,4 +364,5 @@ def compare_page(context: PageContext) -> ComparePage:
         ),
         csv=f"{context.path_of('design.compare.csv')}?{query}",
         columns=len(sides) + 1,
+        found_path=f"{context.path_of('design.compare.found')}?{query}",
     )  # fmt: skip

@@ -7,10 +7,11 @@ from fastapi.responses import Response
 
 from isotherma.core.options.compared import figures
 from isotherma.files.compare_table import write_comparison
+from isotherma.web.compare.found import found_sides
 from isotherma.web.compare.page import sides_of
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.frame.responses import show
-from isotherma.web.rendering import attached, file_name
+from isotherma.web.rendering import attached, file_name, render
 
 router = APIRouter(prefix=DESIGN)
 
@@ -19,6 +20,12 @@ router = APIRouter(prefix=DESIGN)
 def compare(design: DesignDep) -> Response:
     """Designs side by side on one trip."""
     return show(design, "compare")
+
+
+@router.get("/compare/found", name="design.compare.found")
+def compare_found(design: DesignDep) -> Response:
+    """What the checks find in each; a part of the table, or a page of its own."""
+    return render(design.request, found_sides(design.context()))
 
 
 @router.get("/compare.csv", name="design.compare.csv")

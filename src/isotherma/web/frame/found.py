@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections import Counter
 from collections.abc import Hashable
@@ -11,6 +12,7 @@ from typing import ClassVar, Final
 
 from isotherma.core.checks.found import ORDER, Severity
 from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.checking import Checked
 from isotherma.web.frame.context import Mark, PageContext
@@ -62,6 +64,26 @@ def checked(context: PageContext) -> Checked:
     )
 
 
+def counts_of(result: Checked) -> Counter[Severity]:
+    """Count what was found by severity; one finding in several states is one."""
+    return Counter(severity for _, severity, _ in {
+        (one.place, one.severity, one.variant) for one in result.found
+    })  # fmt: skip
+
+
+def checked_side(context: PageContext, project: Project, variant: Variant) -> Checked:
+    """Check a design that is no variant of this vehicle, or an earlier one of it."""
+    today = date.today().isoformat()
+    made = project.model_copy(update={"variants": (variant,)})
+    digest = hashlib.sha256(made.model_dump_json().encode()).hexdigest()
+    return context.services.checking.checked((digest, today), made, variant, today)
+
+
+def found_words(counts: Counter[Severity]) -> str:
+    """Say how many were found of each severity, the worst first; "0 stops" is said too."""
+    return ", ".join(_counted(counts[key], key) for key in ORDER)
+
+
 def found_mark(context: PageContext, *, look: bool = False) -> FoundMark:
     """Give what was found; `look` has it looked for where nobody has."""
     ids = context.opened.vehicle_id, context.variant_id
@@ -70,13 +92,10 @@ def found_mark(context: PageContext, *, look: bool = False) -> FoundMark:
         result = checked(context)
     if result is None:
         return FoundMark(*ids, known=False)
-    # one finding in several states is one
-    counts = Counter(severity for _, severity, _ in {
-        (one.place, one.severity, one.variant) for one in result.found
-    })  # fmt: skip
+    counts = counts_of(result)
     standing = {one.severity for place, one in enumerate(result.found)
                 if place not in result.acknowledged}  # fmt: skip
-    every = ", ".join(_counted(counts[key], key) for key in ORDER)
+    every = found_words(counts)
     worst = min(standing or set(counts), key=lambda key: ORDER[key], default=None)
     marks: dict[str, str] = {}
     for one in result.found:  # the worst comes first

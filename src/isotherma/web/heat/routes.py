@@ -11,6 +11,7 @@ from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NotFound
 from isotherma.web.cancellation import while_waited_for
 from isotherma.web.frame.context import DESIGN, DesignDep
+from isotherma.web.heat.found import found_way
 from isotherma.web.heat.offers import offer_page
 from isotherma.web.heat.own import own_page
 from isotherma.web.heat.page import heat_page
@@ -56,6 +57,19 @@ async def offer(
 def sizes(design: DesignDep) -> Response:
     """Every way of heating, sized on this brief; a part of the Heat page, or a page of its own."""
     return render(design.request, sizes_page(design.context()))
+
+
+@router.get("/sizes/found", name="design.sizes.found")
+def found(
+    design: DesignDep,
+    family: Annotated[str, Query(max_length=60)],
+    sizes: Annotated[str, Query(max_length=200)] = "",
+) -> Response:
+    """What the checks find in a way of heating in its sizes."""
+    page = found_way(design.context(), family, sizes)
+    if page is None:
+        raise NotFound
+    return render(design.request, page)
 
 
 @router.get("/own", name="design.own")
