@@ -29,7 +29,7 @@ def powered(
     found = carried(project, chosen, state, on or None)
     if as_json:
         made = power_object(
-            found.power, found.gas, name=project.name, variant=chosen.id,
+            found.power, found.gas, found.charges, name=project.name, variant=chosen.id,
             state="" if state is None else state.id,
         )  # fmt: skip
         print(json.dumps(made, ensure_ascii=False, indent=2, allow_nan=False))

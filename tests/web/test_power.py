@@ -98,6 +98,27 @@ def test_gas_has_its_tree_its_table_and_its_bottle(client):
     assert "inH₂O" in us and "lb/h" in us
 
 
+def test_what_charges_is_said_and_drawn(client):
+    path = keep(client, layouts()["open-sun-box"].project())
+    page = soup(client.get(f"{path}/power"))
+    rows = page.find("section", attrs={"aria-labelledby": "charges-title"}).select("tbody tr")
+    cells = [text(cell) for cell in rows[0].select("td")]
+    assert cells == ["18.2 A at 33.1 V", "30 A into Lithium battery, 300 Ah", "7.9 W"]
+    tree = text(page.select_one(".power-tree.chart-wide"))
+    assert "Roof panels, 3 × 200 W sends 18.2 A at 33.1 V at most" in tree
+
+
+def test_an_appliance_alone_and_the_low_step_of_an_element_are_said(client):
+    path = keep(client, layouts()["gas-combi"].project())
+    table = soup(client.get(f"{path}/power")).find(attrs={"aria-label": "Appliances in figures"})
+    hob = next(row for row in table.select("tbody tr") if "hob" in text(row.th).lower())
+    assert text(hob.select("td")[-1]) == "6 h and more"
+    stepped = editing.set_values(curlew(), {"variants.store.system.parts.element.low_w": 90.0})
+    page = soup(client.get(f"{keep(client, stepped)}/power"))
+    loads = text(page.find("section", attrs={"aria-labelledby": "loads-title"}))
+    assert "low step 90 W" in loads
+
+
 def test_nothing_electric_asks_for_a_part(client):
     made = client.post("/vehicles", data={"name": "E", "start": "empty"})
     path = made.headers["location"].removesuffix("/brief")

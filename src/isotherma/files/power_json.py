@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Final
 
+from isotherma.core.setup.charging import Charge
 from isotherma.core.setup.gas_tree import GasReport
 from isotherma.core.setup.power import PowerReport
 
@@ -11,7 +12,13 @@ POWER_FORMAT: Final = "isotherma-power"
 
 
 def power_object(
-    power: PowerReport, gas: GasReport, *, name: str, variant: str, state: str
+    power: PowerReport,
+    gas: GasReport,
+    charges: tuple[Charge, ...] = (),
+    *,
+    name: str,
+    variant: str,
+    state: str,
 ) -> dict[str, Any]:
     """Give what is carried as an object for JSON.
 
@@ -21,6 +28,8 @@ def power_object(
         Of the wires. [A, V, W]
     gas : GasReport
         Of the gas pipes. [kg/s, Pa]
+    charges : tuple of Charge
+        What charges the battery, at most. [A, V, W]
     name, variant, state : str
         Of the vehicle, the variant and the state; "" for the usual one. [-]
 
@@ -57,10 +66,16 @@ def power_object(
         "sources": [
             {"part": one.id, "volts": one.volts, "amps": one.amps} for one in power.sources
         ],
+        "charges": [
+            {"part": one.id, "amps": one.amps, "volts": one.volts, "into_amps": one.into_a,
+             "lost_w": one.lost_w}
+            for one in charges
+        ],
         "gas": [
             {
                 "appliance": one.id, "kg_per_h": one.kg_per_s * 3600 if one.burns else 0.0,
                 "pressure_pa": one.pressure_pa, "drop_pa": one.drop_pa, "reached": one.reached,
+                "alone_s": one.alone_s,
             }
             for one in gas.appliances
         ],

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from isotherma import catalogue
 from isotherma.core.project import Project, Variant
+from isotherma.core.setup.charging import Charge, charges_of
 from isotherma.core.setup.gas_tree import GasReport, appliances_of, gas_report
 from isotherma.core.setup.inventory import joined_bottle_id
 from isotherma.core.setup.power import PowerReport, loads_of, power_report
@@ -24,6 +25,7 @@ class Carried:
     at: Mapping[str, str]
     power: PowerReport
     gas: GasReport
+    charges: tuple[Charge, ...] = ()
 
 
 def may_be_on(variant: Variant) -> tuple[str, ...]:
@@ -55,7 +57,10 @@ def carried(
     """
     known, at = computed(variant.built.system), positions(variant.built.system, state)
     air_c = _bottle_c(project, known, at, state)
-    return Carried(known, at, power_report(known, at, on), gas_report(known, at, air_c, on))
+    return Carried(
+        known, at, power_report(known, at, on), gas_report(known, at, air_c, on),
+        charges_of(known, at),
+    )  # fmt: skip
 
 
 def _bottle_c(

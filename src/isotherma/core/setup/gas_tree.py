@@ -28,7 +28,8 @@ class GasAppliance:
     """An appliance: what it burns at full fire, and what pressure is left for it [kg/s, Pa].
 
     `pressure_pa` and `drop_pa` are None where nobody knows a pipe on the way or where no gas
-    reaches it; `plate_pa` is what its plate asks for.
+    reaches it; `plate_pa` is what its plate asks for; `alone_s` for how long the bottle carries it
+    alone, None for six hours and more or without a bottle.
     """
 
     id: str
@@ -40,6 +41,7 @@ class GasAppliance:
     drop_pa: float | None
     plate_pa: float | None
     way: tuple[str, ...]
+    alone_s: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,16 +177,20 @@ def gas_report(
         known_all = way is not None and None not in mine
         drop = sum(one for one in mine if one is not None) if known_all else None
         plate = getattr(part, "gas_pa", None)
+        alone = None
+        if bottle is not None and way is not None:
+            alone = hold(bottle, kg_per_s=rate, air_c=air_c, limit_pa=least,
+                         at_most_s=SAID_OVER_S).held_s  # fmt: skip
         return GasAppliance(
             key, part.label, rate, key in burning, way is not None,
             None if drop is None or set_pa is None else set_pa - drop, drop, plate,
-            tuple(way or ()),
+            tuple(way or ()), alone,
         )  # fmt: skip
 
-    appliances = tuple(appliance(key, rate) for key, rate in fires.items())
-    total = sum(one.kg_per_s for one in appliances if one.burns and one.reached)
     bottle, _ = bottles_of(known.parts, air_c)
     least = least_bottle_pa(known.parts)
+    appliances = tuple(appliance(key, rate) for key, rate in fires.items())
+    total = sum(one.kg_per_s for one in appliances if one.burns and one.reached)
     held = None
     if bottle is not None and total > 0.0:
         held = hold(bottle, kg_per_s=total, air_c=air_c, limit_pa=least, at_most_s=SAID_OVER_S)

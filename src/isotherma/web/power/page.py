@@ -12,9 +12,10 @@ from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.heating import heat_ups
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.cables import offered_areas, way_to
+from isotherma.core.setup.charging import Charge
 from isotherma.core.setup.gas_tree import GasAppliance
 from isotherma.core.setup.power import PowerCircuit, PowerLoad
-from isotherma.core.system.kinds import electric, gas
+from isotherma.core.system.kinds import electric, gas, heat
 from isotherma.core.system.runs import Cable, FuelPipe
 from isotherma.services.power import Carried, carried, may_be_on
 from isotherma.web.frame.context import PageContext
@@ -75,6 +76,18 @@ class GasRow:
     pressure: str
     lost: str
     plate: str
+    flame: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChargeRow:
+    """What a source sends to the battery at its most."""
+
+    id: str
+    label: str
+    sends: str
+    into: str
+    lost: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +108,7 @@ class PowerPage:
     pipes: TreePicture | None = None
     appliances: tuple[GasRow, ...] = ()
     unknown: str = ""
+    charges: tuple[ChargeRow, ...] = ()
 
 
 def _on(context: PageContext, known: Sequence[str]) -> list[str] | None:
@@ -161,11 +175,21 @@ def _load_row(
         load.id, load.label,
         with_unit(load.amps, "current", units, 3) if load.runs else "",
         with_unit(load.volts, "voltage", units, 3) if load.runs else "",
-        with_unit(load.watts, "power", units, 3) if load.runs else "",
+        _watts(found, load, units),
         f"{lost}, {load.drop_share:.1%}" if load.runs else "",
         load_words(load, units), _eaten(found, way, units),
         heats.get(load.id, ""), offer, changes,
     )  # fmt: skip
+
+
+def _watts(found: Carried, load: PowerLoad, units: UnitSystem) -> str:
+    """Say the watts of a load, and of an element with two steps those of the low one."""
+    if not load.runs:
+        return ""
+    part = next((part for part in found.known.parts if part.id == load.id), None)
+    low = part.low_w if isinstance(part, heat.Element) else None
+    words = with_unit(load.watts, "power", units, 3)
+    return words if low is None else f"{words}; low step {with_unit(low, 'power', units, 3)}"
 
 
 def _circuit_row(one: PowerCircuit, units: UnitSystem) -> CircuitRow:
@@ -188,6 +212,7 @@ def _gas_row(one: GasAppliance, units: UnitSystem) -> GasRow:
         pressure(one.pressure_pa) if one.reached else "no gas reaches it",
         pressure(one.drop_pa) if one.reached else "",
         "" if one.plate_pa is None else pressure(one.plate_pa),
+        "6 h and more" if one.alone_s is None else duration_words(one.alone_s),
     )  # fmt: skip
 
 
@@ -203,6 +228,7 @@ def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
              if isinstance(part, kind) and part.id in joined]  # fmt: skip
     loads = {load.id: load for load in found.power.loads}
     sources = {one.id: one for one in found.power.sources}
+    charging = {one.id: one for one in found.charges}
     circuits = {one.id: one for one in found.power.circuits}
     labels = {run.id: run.label for run in found.known.runs}
     cables = {one.run: one for one in found.power.cables}
@@ -214,6 +240,10 @@ def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
                 return load_words(load, units)
             return (f"{with_unit(load.amps, 'current', units, 3)} at "
                     f"{with_unit(load.volts, 'voltage', units, 3)}")  # fmt: skip
+        if key in charging:
+            sent = charging[key]
+            return (f"sends {with_unit(sent.amps, 'current', units, 3)} at "
+                    f"{with_unit(sent.volts, 'voltage', units, 3)} at most")  # fmt: skip
         if key in sources:
             one = sources[key]
             return (f"gives {with_unit(one.amps, 'current', units, 3)} at "
@@ -238,6 +268,9 @@ def _wire_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
         return key in loads and not loads[key].runs
 
     carries = {key: cable.amps for key, cable in cables.items()}
+    for sent in found.charges:  # what charges is drawn as wide, where nothing is drawn from it
+        for run, amps in sent.cables:
+            carries[run] = max(carries.get(run, 0.0), amps)
     return draw_tree(branches(roots, ends, carries), lambda key: parts[key].label, words, run_words,
                      still)  # fmt: skip
 
@@ -279,6 +312,16 @@ def _gas_tree(found: Carried, units: UnitSystem) -> TreePicture | None:
         branches(roots, ends, carries), lambda key: parts[key].label, words, run_words,
         lambda key: key in appliances and not appliances[key].burns,
     )  # fmt: skip
+
+
+def _charge_row(one: Charge, units: UnitSystem) -> ChargeRow:
+    sends = (f"{with_unit(one.amps, 'current', units, 3)} at "
+             f"{with_unit(one.volts, 'voltage', units, 3)}")  # fmt: skip
+    into = "no wire leads to a battery"
+    if one.into_a is not None:
+        into = f"{with_unit(one.into_a, 'current', units, 3)} into {one.into}"
+    lost = "not known" if one.lost_w is None else with_unit(one.lost_w, "power", units, 2)
+    return ChargeRow(one.id, one.label, sends, into, lost)
 
 
 def _heats(outcome: Outcome | None) -> dict[str, str]:
@@ -323,6 +366,7 @@ def power_page(context: PageContext) -> PowerPage:
         lost=with_unit(found.power.lost_w, "power", units, 2),
         gas_said=gas_sentences(found.gas, units),
         pipes=_gas_tree(found, units),
+        charges=tuple(_charge_row(one, units) for one in found.charges),
         appliances=tuple(_gas_row(one, units) for one in found.gas.appliances),
         unknown=f"Taken as without loss, for their copper or length is not known: "
         f"{', '.join(unmeasured[:3])}{many}." if unmeasured else "",
