@@ -97,3 +97,14 @@ def test_an_answer_ends_when_the_figure_moves(page, flawed):
     page.goto(f"{flawed}/checks")
     expect(page.locator("#checks-kept")).to_have_count(0)
     expect(page.locator(".checks-watch")).to_contain_text("vent of 3 mm")
+
+
+def test_every_finding_is_open_on_paper(page, flawed):
+    page.goto(f"{flawed}/checks")
+    page.evaluate("window.dispatchEvent(new Event('beforeprint'))")
+    expect(page.locator("details.finding:not([open])")).to_have_count(0)
+    page.emulate_media(media="print")
+    expect(page.locator(".finding form").first).to_be_hidden()
+    expect(page.get_by_text("Who looks:").first).to_be_visible()
+    page.evaluate("window.dispatchEvent(new Event('afterprint'))")
+    expect(page.locator("details.finding[open]")).to_have_count(0)

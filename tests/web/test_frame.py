@@ -16,6 +16,7 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import System
 from isotherma.core.system.layouts import usual_route
+from isotherma.services.checking import CheckService
 from isotherma.services.computing import ResultService
 from isotherma.services.vehicles import NotFound, Opened
 from isotherma.web.frame.context import PageContext, Services
@@ -23,13 +24,14 @@ from isotherma.web.frame.frame import make_frame
 from isotherma.web.rooms import ROOMS
 
 COMPUTING = ResultService(Caches(10**8))
+CHECKING = CheckService(Caches(1_000_000), COMPUTING)
 STORE = "variants.ten-litres.system.parts.store.volume_m3"
 TANK = "variants.ten-litres.system.parts.tank.volume_m3"
 
 
 def frame(project, previous=None, units=UnitSystem.METRIC, variant="ten-litres"):
     opened = Opened(1, 7, project, previous, "x", None)
-    services = cast("Services", SimpleNamespace(computing=COMPUTING))
+    services = cast("Services", SimpleNamespace(computing=COMPUTING, checking=CHECKING))
     context = PageContext(services, ROOMS, opened, variant, units, QueryParams())
     return make_frame(context, "parts")[0]
 
@@ -163,3 +165,10 @@ def test_a_verdict_names_the_state_when_it_is_not_the_usual_one():
     there = editing.set_values(project, {path: other.id})
     assert frame(there, variant=key).verdict.startswith(f"In “{other.name}”: ")
     assert "In “" not in frame(editing.set_values(project, {path: first.id}), variant=key).verdict
+
+
+def test_checks_are_running_until_somebody_looked_and_then_count():
+    made = marks(drover())
+    assert made["checks"] == ("missing", "checks running")
+    shown = frame(drover())
+    assert not shown.found.known and "0" not in shown.found.words

@@ -45,3 +45,14 @@ function showFound() {
 document.addEventListener("htmx:load", showFound);
 document.addEventListener("htmx:afterSettle", showFound);
 showFound();
+
+// on paper every finding is open, with what mends it and who looks
+let opened = [];
+window.addEventListener("beforeprint", () => {
+  opened = [...document.querySelectorAll("details.finding:not([open])")];
+  for (const one of opened) one.open = true;
+});
+window.addEventListener("afterprint", () => {
+  for (const one of opened) one.open = false;
+  opened = [];
+});
