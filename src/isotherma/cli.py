@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
 
@@ -23,6 +24,34 @@ app = typer.Typer(
     rich_markup_mode=None,
 )
 UsOption = Annotated[bool, typer.Option("--us", help="Speak in US units.")]
+
+
+class Taper(StrEnum):
+    """Whether a thread tapers."""
+
+    SEEN = "seen"
+    NONE = "none"
+
+
+class Hand(StrEnum):
+    """Which way a thread goes in."""
+
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class Flank(StrEnum):
+    """Angle between flanks."""
+
+    A55 = "55"
+    A60 = "60"
+
+
+class By(StrEnum):
+    """What was measured with."""
+
+    CALIPER = "caliper"
+    RULER = "ruler"
 
 
 def _fail(message: str, status: int = 2) -> NoReturn:
@@ -97,6 +126,60 @@ def trip(
     chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
     units = UnitSystem.US if us else UnitSystem.METRIC
     followed(project, chosen, standing, units, _fail, as_json=as_json)
+
+
+@app.command()
+def thread(
+    outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
+    inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,
+    pitch: Annotated[str | None, typer.Option(help="By gauge, as 14tpi or 1.81mm.")] = None,
+    threads: Annotated[float | None, typer.Option(help="Counted, halves too.")] = None,
+    over: Annotated[str | None, typer.Option(help="Over this length, as 12.7mm.")] = None,
+    taper: Annotated[Taper | None, typer.Option(help="Along a straight edge.")] = None,
+    hand: Annotated[Hand | None, typer.Option(help="Which way it goes in.")] = None,
+    flank: Annotated[Flank | None, typer.Option(help="Angle between flanks.")] = None,
+    by: Annotated[By, typer.Option(help="What it was measured with.")] = By.CALIPER,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Say which thread was measured, how likely, and what would decide."""
+    from isotherma.joining import which_thread
+
+    which_thread(
+        outside=outside, inside=inside, pitch=pitch, threads=threads, over=over,
+        taper=None if taper is None else taper.value, hand=None if hand is None else hand.value,
+        flank=None if flank is None else int(flank.value), by=by.value, as_json=as_json, fail=_fail,
+    )  # fmt: skip
+
+
+@app.command()
+def cut(
+    legs: Annotated[
+        str | None, typer.Argument(help="Legs and turns: “300 mm; 90; 450 mm”.")
+    ] = None,
+    measured: Annotated[
+        str, typer.Option(help="Between centres or faces, the tube itself, or to backs.")
+    ] = "centres",
+    take_out: Annotated[str | None, typer.Option(help="Centre to mouth, both ends.")] = None,
+    insertion: Annotated[str | None, typer.Option(help="How deep it goes in.")] = None,
+    radius: Annotated[str | None, typer.Option(help="Of the middle line of bends.")] = None,
+    outside: Annotated[str | None, typer.Option(help="Of the tube; for backs.")] = None,
+    pieces: Annotated[str | None, typer.Option(help="Pieces to lay on bars.")] = None,
+    of: Annotated[str | None, typer.Option(help="Length of a bar.")] = None,
+    kerf: Annotated[str | None, typer.Option(help="Lost by each cut; a saw 2mm.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Say how long a tube is cut and where it bends, or lay pieces on the fewest bars."""
+    from isotherma.joining import cut_bars, cut_tube
+
+    if (legs is None) == (pieces is None):
+        _fail("Say either legs, as “300 mm; 90; 450 mm”, or --pieces with --of.")
+    if pieces is not None:
+        cut_bars(pieces, of, kerf, as_json=as_json, fail=_fail)
+    elif legs is not None:
+        cut_tube(
+            legs, measured=measured, take_out=take_out, insertion=insertion, radius=radius,
+            outside=outside, as_json=as_json, fail=_fail,
+        )  # fmt: skip
 
 
 @app.command()

@@ -1,0 +1,1 @@
+"""Joints: threads, ends that meet, what is cut and bent. Lengths here are millimetres."""

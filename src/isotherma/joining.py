@@ -1,0 +1,210 @@
+"""What the commands about joints do: threads, cuts, chains of adapters; read, compute, print."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable
+from typing import Any, Final, NoReturn
+
+import typer
+
+from isotherma.core.errors import QuantityError
+from isotherma.core.joints.cuts import Ends, Way, bars_for, cut
+from isotherma.core.joints.threads import Measured, identify
+from isotherma.core.quantity import parse
+
+Fail = Callable[[str, int], NoReturn]
+MM: Final = 1000.0
+REFUSED: Final = 3
+INCH_MM: Final = 25.4
+WAYS: Final[dict[str, Way]] = {
+    "centres": "centres", "faces": "faces", "tube": "tube", "backs": "backs",
+}  # fmt: skip
+
+
+def millimetres(text: str, what: str, fail: Fail) -> float:
+    """Read a length in millimetres; a bare number is millimetres."""
+    try:
+        return parse(f"{text} mm" if re.fullmatch(r"\s*[\d.,]+\s*", text) else text, "bore") * MM
+    except QuantityError as error:
+        fail(f"{what}: {text!r} is no length; write it as {error.example}.", 2)
+
+
+def _print(made: dict[str, Any], lines: list[str], *, as_json: bool) -> None:
+    if as_json:
+        print(json.dumps(made, ensure_ascii=False, indent=2, allow_nan=False))
+    else:
+        print("\n".join(lines))
+
+
+def _pitch_mm(text: str, fail: Fail) -> float:
+    """Read a pitch: threads per inch, or millimetres."""
+    per_inch = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*tpi\s*", text)
+    pitch = INCH_MM / float(per_inch[1]) if per_inch and float(per_inch[1]) else (
+        0.0 if per_inch else millimetres(text, "--pitch", fail))  # fmt: skip
+    if pitch <= 0.0:
+        fail(f"--pitch: {text!r} is no pitch; write 14tpi or 1.81mm.", 2)
+    return pitch
+
+
+def which_thread(
+    *, outside: str | None, inside: str | None, pitch: str | None, threads: float | None,
+    over: str | None, taper: str | None, hand: str | None, flank: int | None, by: str,
+    as_json: bool, fail: Fail,
+) -> None:  # fmt: skip
+    """Say which thread was measured, and print it."""
+    from isotherma.catalogue.joints import threads as all_threads
+    from isotherma.wording.english.joints import MEASURE_WORDS
+
+    if (outside is None) == (inside is None):
+        fail("Say either --outside, of a male thread, or --inside, of a female one.", 2)
+    if pitch is not None and threads is not None:
+        fail("Say either --pitch, or --threads with --over.", 2)
+    if (threads is None) != (over is None):
+        fail("--threads goes with --over: 7 threads over 12.7mm.", 2)
+    across = millimetres(outside or inside or "", "--outside" if outside else "--inside", fail)
+    pitch_mm = None if pitch is None else _pitch_mm(pitch, fail)
+    if threads is not None and over is not None:
+        if threads <= 0.0:
+            fail("--threads must be more than 0.", 2)
+        pitch_mm = millimetres(over, "--over", fail) / threads
+    measured = Measured(
+        across, inside is not None, pitch_mm, threads, None if taper is None else taper == "seen",
+        None if hand is None else hand == "left", flank, by == "ruler",
+    )  # fmt: skip
+    found = identify(measured, all_threads())
+    made = {
+        "format": "isotherma-thread",
+        "candidates": [
+            {"thread": one.thread.name, "score": one.score, "outside_mm": one.thread.high_mm,
+             "pitch_mm": one.thread.pitch_mm}
+            for one in found.candidates
+        ],
+        "none": found.none,
+        "decide": None if found.decide is None else {
+            "measure": found.decide, "words": MEASURE_WORDS[found.decide]},
+    }  # fmt: skip
+    lines = [f"{one.thread.name}: {one.score:.0%} (outside {one.thread.high_mm:g} mm, pitch "
+             f"{one.thread.pitch_mm:.3g} mm)" for one in found.candidates]  # fmt: skip
+    lines.append(f"none of these: {found.none:.0%}")
+    if found.decide is not None:
+        lines.append(f"To decide: {MEASURE_WORDS[found.decide]}")
+    _print(made, lines, as_json=as_json)
+
+
+def _pair(text: str | None, what: str, fail: Fail) -> tuple[float, float]:
+    """Read what holds at both ends: one figure for both, or two parted by a comma."""
+    if text is None:
+        return 0.0, 0.0
+    pieces = text.split(",")
+    if len(pieces) > 2:
+        fail(f"{what}: {text!r} has more than two ends.", 2)
+    first, *rest = (millimetres(piece, what, fail) for piece in pieces)
+    return first, rest[0] if rest else first
+
+
+def read_legs(text: str, fail: Fail) -> tuple[list[float], list[float]]:
+    """Read legs and turns: "300 mm; 90; 450 mm", or with "offset 80 mm 45" between two legs."""
+    from math import radians, sin
+
+    legs: list[float] = []
+    turns: list[float] = []
+    wants_leg = True
+    for piece in (one.strip() for one in text.split(";")):
+        offset = re.fullmatch(r"offset\s+(.+?)\s+(\d+(?:\.\d+)?)\s*°?", piece)
+        if wants_leg:
+            legs.append(millimetres(piece, "Legs", fail))
+        elif offset is not None:
+            turn = _turn(offset[2], fail)
+            turns += [turn, turn]
+            legs.append(millimetres(offset[1], "Legs", fail) / sin(radians(turn)))
+        else:
+            turns.append(_turn(piece, fail))
+        wants_leg = not wants_leg
+    if wants_leg:
+        fail("Legs: the last of them is missing; write “300 mm; 90; 450 mm”.", 2)
+    return legs, turns
+
+
+def _turn(text: str, fail: Fail) -> float:
+    number = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*°?\s*", text)
+    if number is None or not 0.0 < float(number[1]) < 180.0:
+        fail(f"{text!r} is no turn; write degrees over 0 and under 180, as 90.", 2)
+    return float(number[1])
+
+
+def cut_tube(
+    legs: str, *, measured: str, take_out: str | None, insertion: str | None, radius: str | None,
+    outside: str | None, as_json: bool, fail: Fail,
+) -> None:  # fmt: skip
+    """Say how long a tube is cut and where its bends are, and print it."""
+    from isotherma.wording.english.joints import REFUSED_WORDS
+
+    if measured not in WAYS:
+        fail(f"--measured: {measured!r} is none of {', '.join(WAYS)}.", 2)
+    lengths, turns = read_legs(legs, fail)
+    if turns and radius is None:
+        fail("A bend needs its --radius, of the middle line.", 2)
+    if measured == "backs" and outside is None:
+        fail("Legs to the backs of bends need the tube's --outside.", 2)
+    ends = Ends(_pair(take_out, "--take-out", fail), _pair(insertion, "--insertion", fail))
+    found = cut(
+        lengths, turns, WAYS[measured], ends,
+        radius_mm=0.0 if radius is None else millimetres(radius, "--radius", fail),
+        outside_mm=0.0 if outside is None else millimetres(outside, "--outside", fail),
+    )  # fmt: skip
+    refused = None
+    if found.short is not None:
+        refused = {"reason": "leg_too_short",
+                   "words": REFUSED_WORDS["leg_too_short"].format(leg=found.short)}  # fmt: skip
+    made = {
+        "format": "isotherma-cut",
+        "cut_mm": found.cut_mm,
+        "bends": [
+            {"turn_deg": one.turn_deg, "start_mm": one.start_mm, "end_mm": one.end_mm,
+             "gain_mm": one.gain_mm}
+            for one in found.bends
+        ],
+        "refused": refused,
+    }  # fmt: skip
+    lines = [f"Cut {found.cut_mm:.1f} mm."]
+    lines += [f"Bend {one.turn_deg:g}°: from {one.start_mm:.1f} to {one.end_mm:.1f} mm, "
+              f"gains {one.gain_mm:.1f} mm." for one in found.bends]  # fmt: skip
+    if refused is not None:
+        lines.append(f"Refused: {refused['words']}.")
+    _print(made, lines, as_json=as_json)
+    if refused is not None:
+        raise typer.Exit(REFUSED)
+
+
+def cut_bars(pieces: str, of: str | None, kerf: str | None, *, as_json: bool, fail: Fail) -> None:
+    """Lay pieces on the fewest bars, and print it."""
+    from isotherma.wording.english.joints import REFUSED_WORDS
+
+    if of is None:
+        fail("--pieces goes with --of, the length of a bar.", 2)
+    lengths = [millimetres(piece, "--pieces", fail) for piece in pieces.split(",")]
+    bar = millimetres(of, "--of", fail)
+    lost = 0.0 if kerf is None else millimetres(kerf, "--kerf", fail)
+    if bar <= 0.0 or any(length <= 0.0 for length in lengths):
+        fail("Pieces and bars must be longer than 0.", 2)
+    longest = max(lengths)
+    if longest > bar + 1e-9:
+        words = REFUSED_WORDS["too_long"].format(piece=f"{longest:g} mm", bar=f"{bar:g} mm")
+        made: dict[str, Any] = {"format": "isotherma-cut", "bars": [], "waste_mm": None,
+                                "refused": {"reason": "too_long", "words": words}}  # fmt: skip
+        _print(made, [f"Refused: {words}."], as_json=as_json)
+        raise typer.Exit(REFUSED)
+    stock = bars_for(lengths, bar, lost)
+    waste = len(stock.bars) * bar - sum(lengths)
+    made = {
+        "format": "isotherma-cut",
+        "bars": [[lengths[place] for place in one] for one in stock.bars],
+        "waste_mm": waste, "exact": stock.exact, "at_least": stock.at_least, "refused": None,
+    }  # fmt: skip
+    lines = [f"Bar {number}: " + ", ".join(f"{lengths[place]:g} mm" for place in one)
+             for number, one in enumerate(stock.bars, start=1)]  # fmt: skip
+    lines.append(f"{waste:g} mm are left over"
+                 + ("." if stock.exact else f"; {stock.at_least} bars may do."))  # fmt: skip
+    _print(made, lines, as_json=as_json)

@@ -1,0 +1,25 @@
+"""Threads, ends and cuts in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Final
+
+MEASURE_WORDS: Final[Mapping[str, str]] = {
+    "hand": "turn it in: does it go in to the left, against the clock?",
+    "taper": "hold a straight edge along it: does it taper?",
+    "pitch": "count the threads over an inch, or hold a pitch gauge to it",
+    "outside": "measure its outside again, with a caliper",
+    "flank": "hold a flank gauge to it: 55 or 60 degrees?",
+}
+REFUSED_WORDS: Final[Mapping[str, str]] = {
+    "unclear_end": "“{end}” is no end known here; write it as “male 1/2 in parallel”",
+    "unknown_size": "no such size is known: {end}",
+    "gas_only": "a gas end joins gas alone, by gas fittings",
+    "not_drinking": "no chain that is fit for drinking water",
+    "too_hot": "no chain that bears {at}",
+    "too_much_pressure": "no chain that bears {pressure}",
+    "no_chain": "no chain known",
+    "leg_too_short": "leg {leg} is shorter than its bends take",
+    "too_long": "a piece of {piece} is longer than the bar of {bar}",
+}

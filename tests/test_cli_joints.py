@@ -1,0 +1,75 @@
+"""Commands about joints: what they print, and what they refuse."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from typer.testing import CliRunner
+
+from isotherma.cli import app
+
+RUN = CliRunner()
+
+
+def made(*words, code=0):
+    done = RUN.invoke(app, [*words, "--json"])
+    assert done.exit_code == code, done.output
+    return json.loads(done.stdout)
+
+
+def test_a_thread_is_named_with_what_would_decide():
+    found = made("thread", "--outside", "20.9mm", "--threads", "7", "--over", "12.7mm")
+    assert found["format"] == "isotherma-thread" and len(found["candidates"]) == 4
+    assert found["decide"]["measure"] == "taper" and found["decide"]["words"]
+    inch = made("thread", "--outside", "0.823 in", "--pitch", "14tpi", "--taper", "none",
+                "--flank", "55", "--hand", "right")  # fmt: skip
+    assert inch["candidates"][0]["thread"] == "1/2 in parallel"
+    words = RUN.invoke(app, ["thread", "--outside", "20.9"]).output
+    assert "none of these" in words and "To decide" in words
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["thread"], "either --outside"),
+        (["thread", "--outside", "9", "--inside", "8"], "either --outside"),
+        (["thread", "--outside", "wide"], "is no length"),
+        (["thread", "--outside", "9", "--threads", "7"], "--over"),
+        (["thread", "--outside", "9", "--pitch", "0tpi"], "is no pitch"),
+        (["thread", "--outside", "9", "--threads", "0", "--over", "10"], "more than 0"),
+        (["cut"], "either legs"),
+        (["cut", "300; 90"], "missing"),
+        (["cut", "300; 200; 300", "--radius", "60"], "is no turn"),
+        (["cut", "300; 90; 300"], "--radius"),
+        (["cut", "300; 90; 300", "--radius", "60", "--measured", "backs"], "--outside"),
+        (["cut", "300", "--measured", "by eye"], "none of centres"),
+        (["cut", "300", "--take-out", "1,2,3"], "more than two"),
+        (["cut", "--pieces", "300"], "--of"),
+        (["cut", "--pieces", "0", "--of", "3m"], "longer than 0"),
+    ],
+)
+def test_what_cannot_be_read_says_what_and_how(words, says):
+    done = RUN.invoke(app, words)
+    assert done.exit_code == 2 and says in done.output
+
+
+def test_a_tube_is_cut_and_a_leg_too_short_is_refused():
+    found = made("cut", "300 mm; 90; 450 mm", "--radius", "60mm", "--take-out", "29,29",
+                 "--insertion", "21,21")  # fmt: skip
+    assert found["cut_mm"] == pytest.approx(750.0 - 25.752 - 58.0 + 42.0, abs=0.01)
+    assert found["bends"][0]["start_mm"] == pytest.approx(232.0) and found["refused"] is None
+    offset = made("cut", "300 mm; offset 80 mm 45; 450 mm", "--radius", "40mm")
+    assert [one["turn_deg"] for one in offset["bends"]] == [45.0, 45.0]
+    short = made("cut", "30 mm; 90; 450 mm", "--radius", "60mm", code=3)
+    assert short["refused"]["reason"] == "leg_too_short" and "leg 1" in short["refused"]["words"]
+    assert "Cut 724.2 mm" in RUN.invoke(app, ["cut", "300; 90; 450", "--radius", "60"]).output
+
+
+def test_pieces_lie_on_the_fewest_bars():
+    found = made("cut", "--pieces", "1.2m,0.9m,0.9m,1.5m", "--of", "3m", "--kerf", "2mm")
+    assert len(found["bars"]) == 2 and found["waste_mm"] == pytest.approx(1500.0)
+    assert sorted(piece for bar in found["bars"] for piece in bar) == [900.0, 900.0, 1200.0, 1500.0]
+    long = made("cut", "--pieces", "4m", "--of", "3m", code=3)
+    assert long["refused"]["reason"] == "too_long"
+    assert "left over" in RUN.invoke(app, ["cut", "--pieces", "1m", "--of", "3m"]).output
