@@ -73,3 +73,36 @@ def test_pieces_lie_on_the_fewest_bars():
     long = made("cut", "--pieces", "4m", "--of", "3m", code=3)
     assert long["refused"]["reason"] == "too_long"
     assert "left over" in RUN.invoke(app, ["cut", "--pieces", "1m", "--of", "3m"]).output
+
+
+def test_two_ends_are_joined_by_the_fewest_adapters():
+    found = made("join", "male 1/2 in parallel", "plastic tube 15 mm", "--for", "hot",
+                 "--at", "60C", "--pressure", "3bar", "--stock", "base")  # fmt: skip
+    assert found["joins"] and found["adapters"] == 1 and found["joints"] == 2
+    assert found["chain"][0]["id"] == "push-in-female-15-to-1/2"
+    assert found["seal"] == ["washer", "own"] and found["refused"] is None
+    words = RUN.invoke(app, ["join", "male 1/2 in us taper", "plastic tube 15 mm"]).output
+    assert "not sold everywhere" in words and "3 joints" in words
+
+
+@pytest.mark.parametrize(
+    ("words", "reason"),
+    [
+        (["male banana", "push-in 12 mm"], "unclear_end"),
+        (["male 7/9 in parallel", "push-in 12 mm"], "unknown_size"),
+        (["cone 8 mm", "push-in 12 mm"], "gas_only"),
+        (["plastic tube 12 mm", "push-in 12 mm", "--at", "90C"], "too_hot"),
+        (["male M22x1", "push-in 12 mm"], "no_chain"),
+    ],
+)
+def test_what_does_not_join_says_why(words, reason):
+    found = made("join", *words, code=3)
+    assert not found["joins"] and found["refused"]["reason"] == reason and found["chain"] == []
+    assert found["refused"]["words"] and "{" not in found["refused"]["words"]
+    assert RUN.invoke(app, ["join", *words]).output.startswith("Refused")
+
+
+def test_how_hot_and_how_much_must_be_readable():
+    for option, text in (("--at", "warm"), ("--pressure", "much")):
+        done = RUN.invoke(app, ["join", "open", "open", option, text])
+        assert done.exit_code == 2 and option in done.output

@@ -54,6 +54,21 @@ class By(StrEnum):
     RULER = "ruler"
 
 
+class JoinFor(StrEnum):
+    """What goes through a joint."""
+
+    DRINKING = "drinking"
+    HOT = "hot"
+    GAS = "gas"
+    WASTE = "waste"
+
+
+class Stock(StrEnum):
+    """Adapters to choose from."""
+
+    BASE = "base"
+
+
 def _fail(message: str, status: int = 2) -> NoReturn:
     print(message, file=sys.stderr)
     raise typer.Exit(status)
@@ -148,6 +163,25 @@ def thread(
         outside=outside, inside=inside, pitch=pitch, threads=threads, over=over,
         taper=None if taper is None else taper.value, hand=None if hand is None else hand.value,
         flank=None if flank is None else int(flank.value), by=by.value, as_json=as_json, fail=_fail,
+    )  # fmt: skip
+
+
+@app.command()
+def join(
+    one: Annotated[str, typer.Argument(help="An end, as “male 1/2 in parallel”.")],
+    other: Annotated[str, typer.Argument(help="The other, as “push-in 12 mm”.")],
+    use: Annotated[JoinFor | None, typer.Option("--for", help="What goes through.")] = None,
+    at: Annotated[str | None, typer.Option(help="How hot, as 70C.")] = None,
+    pressure: Annotated[str | None, typer.Option(help="Under how much, as 3bar.")] = None,
+    stock: Annotated[Stock | None, typer.Option(help="From the base stock alone.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Find the fewest adapters from one end to another, or say why there are none."""
+    from isotherma.joining import join_ends
+
+    join_ends(
+        one, other, use=None if use is None else use.value, at=at, pressure=pressure,
+        base=stock is not None, as_json=as_json, fail=_fail,
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ import typer
 
 from isotherma.core.errors import QuantityError
 from isotherma.core.joints.cuts import Ends, Way, bars_for, cut
+from isotherma.core.joints.resolver import Use
 from isotherma.core.joints.threads import Measured, identify
 from isotherma.core.quantity import parse
 
@@ -208,3 +209,71 @@ def cut_bars(pieces: str, of: str | None, kerf: str | None, *, as_json: bool, fa
     lines.append(f"{waste:g} mm are left over"
                  + ("." if stock.exact else f"; {stock.at_least} bars may do."))  # fmt: skip
     _print(made, lines, as_json=as_json)
+
+
+def join_ends(
+    one: str, other: str, *, use: str | None, at: str | None, pressure: str | None, base: bool,
+    as_json: bool, fail: Fail,
+) -> None:  # fmt: skip
+    """Find the fewest adapters from one end to another, and print them."""
+    from isotherma.catalogue.joints import adapters, size_is_known
+    from isotherma.core.joints.ends import read_end
+    from isotherma.core.joints.resolver import Asked, Chain, resolve
+    from isotherma.wording.english.joints import REFUSED_WORDS
+
+    at_c, pressure_pa = _bears(at, pressure, fail)
+    uses: dict[str, Use] = {"drinking": "drinking", "hot": "hot", "gas": "gas", "waste": "waste"}
+    asked = Asked(None if use is None else uses[use], at_c, pressure_pa, base)
+    ends = [read_end(one), read_end(other)]
+    strange = [text for text, end in zip((one, other), ends, strict=True) if end is None]
+    unsized = [end.name for end in ends if end is not None and not size_is_known(end)]
+    reason, found = None, Chain(refused="no_chain")
+    if strange:
+        reason = "unclear_end"
+    elif unsized:
+        reason = "unknown_size"
+    elif ends[0] is not None and ends[1] is not None:
+        found = resolve(ends[0], ends[1], adapters(), asked)
+        reason = found.refused
+    refused = None
+    if reason is not None:
+        words = REFUSED_WORDS[reason].format(
+            end=", ".join(strange or unsized), at=at or "20 °C", pressure=pressure or "it"
+        )
+        refused = {"reason": reason, "words": words}
+    made = {
+        "format": "isotherma-join",
+        "joins": refused is None,
+        "adapters": len(found.links) if refused is None else None,
+        "joints": found.joints if refused is None else None,
+        "chain": [
+            {"id": link.adapter.id, "end_a": link.first.name, "end_b": link.second.name,
+             "everywhere": link.adapter.everywhere}
+            for link in found.links
+        ],
+        "seal": list(found.seals), "unknown": list(found.unknown), "refused": refused,
+        "nearest": list(found.nearest),
+    }  # fmt: skip
+    lines = [f"{link.adapter.id}: {link.first.name} – {link.second.name}"
+             + ("" if link.adapter.everywhere else ", not sold everywhere")
+             for link in found.links]  # fmt: skip
+    if refused is None:
+        lines.append(f"{found.joints} joints: {', '.join(found.seals)}.")
+        lines += [f"Not known: {', '.join(found.unknown)}."] if found.unknown else []
+    else:
+        lines.append(f"Refused: {refused['words']}.")
+        lines += [f"Nearest: {', '.join(found.nearest)}."] if found.nearest else []
+    _print(made, lines, as_json=as_json)
+    if refused is not None:
+        raise typer.Exit(REFUSED)
+
+
+def _bears(at: str | None, pressure: str | None, fail: Fail) -> tuple[float | None, float | None]:
+    """Read how hot and under what pressure."""
+    found: list[float | None] = []
+    for text, style, option in ((at, "temperature", "--at"), (pressure, "pressure", "--pressure")):
+        try:
+            found.append(None if text is None else parse(text, style))
+        except QuantityError as error:
+            fail(f"{option}: {text!r} cannot be read; write it as {error.example}.", 2)
+    return found[0], found[1]

@@ -121,7 +121,7 @@ def test_what_pipes_carry():
     assert medium["loop-check-return-tee"] == "return"
     assert set(medium) == {run.id for run in system.pipes}
     plate = carried(layouts()["drive-plate"].system)
-    assert plate["check-plate"] == "cold" and plate["plate-mixer"] == "hot"
+    assert plate["relief-tee-plate"] == "cold" and plate["plate-mixer"] == "hot"
     assert plate["engine-valve"] == "primary"
 
 

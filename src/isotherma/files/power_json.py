@@ -71,6 +71,13 @@ def power_object(
              "lost_w": one.lost_w}
             for one in charges
         ],
+        **_gas_object(gas),
+    }  # fmt: skip
+
+
+def _gas_object(gas: GasReport) -> dict[str, Any]:
+    """Give the keys of gas."""
+    return {
         "gas": [
             {
                 "appliance": one.id, "kg_per_h": one.kg_per_s * 3600 if one.burns else 0.0,
