@@ -12,7 +12,7 @@ import typer
 from isotherma.core.errors import QuantityError
 from isotherma.core.joints.cuts import Ends, Way, bars_for, cut
 from isotherma.core.joints.resolver import Use
-from isotherma.core.joints.threads import Measured, identify
+from isotherma.core.joints.threads import Measured
 from isotherma.core.quantity import parse
 
 Fail = Callable[[str, int], NoReturn]
@@ -55,7 +55,7 @@ def which_thread(
     as_json: bool, fail: Fail,
 ) -> None:  # fmt: skip
     """Say which thread was measured, and print it."""
-    from isotherma.catalogue.joints import threads as all_threads
+    from isotherma.services.joints import which_thread as named
     from isotherma.wording.english.joints import MEASURE_WORDS
 
     if (outside is None) == (inside is None):
@@ -74,7 +74,7 @@ def which_thread(
         across, inside is not None, pitch_mm, threads, None if taper is None else taper == "seen",
         None if hand is None else hand == "left", flank, by == "ruler",
     )  # fmt: skip
-    found = identify(measured, all_threads())
+    found = named(measured)
     made = {
         "format": "isotherma-thread",
         "candidates": [
@@ -140,7 +140,7 @@ def cut_tube(
     outside: str | None, as_json: bool, fail: Fail,
 ) -> None:  # fmt: skip
     """Say how long a tube is cut and where its bends are, and print it."""
-    from isotherma.wording.english.joints import REFUSED_WORDS
+    from isotherma.wording.english.joints import REFUSED_JOINT_WORDS
 
     if measured not in WAYS:
         fail(f"--measured: {measured!r} is none of {', '.join(WAYS)}.", 2)
@@ -157,8 +157,8 @@ def cut_tube(
     )  # fmt: skip
     refused = None
     if found.short is not None:
-        refused = {"reason": "leg_too_short",
-                   "words": REFUSED_WORDS["leg_too_short"].format(leg=found.short)}  # fmt: skip
+        words = REFUSED_JOINT_WORDS["leg_too_short"].format(leg=found.short)
+        refused = {"reason": "leg_too_short", "words": words}
     made = {
         "format": "isotherma-cut",
         "cut_mm": found.cut_mm,
@@ -181,7 +181,7 @@ def cut_tube(
 
 def cut_bars(pieces: str, of: str | None, kerf: str | None, *, as_json: bool, fail: Fail) -> None:
     """Lay pieces on the fewest bars, and print it."""
-    from isotherma.wording.english.joints import REFUSED_WORDS
+    from isotherma.wording.english.joints import REFUSED_JOINT_WORDS
 
     if of is None:
         fail("--pieces goes with --of, the length of a bar.", 2)
@@ -192,7 +192,7 @@ def cut_bars(pieces: str, of: str | None, kerf: str | None, *, as_json: bool, fa
         fail("Pieces and bars must be longer than 0.", 2)
     longest = max(lengths)
     if longest > bar + 1e-9:
-        words = REFUSED_WORDS["too_long"].format(piece=f"{longest:g} mm", bar=f"{bar:g} mm")
+        words = REFUSED_JOINT_WORDS["too_long"].format(piece=f"{longest:g} mm", bar=f"{bar:g} mm")
         made: dict[str, Any] = {"format": "isotherma-cut", "bars": [], "waste_mm": None,
                                 "refused": {"reason": "too_long", "words": words}}  # fmt: skip
         _print(made, [f"Refused: {words}."], as_json=as_json)
@@ -216,29 +216,18 @@ def join_ends(
     as_json: bool, fail: Fail,
 ) -> None:  # fmt: skip
     """Find the fewest adapters from one end to another, and print them."""
-    from isotherma.catalogue.joints import adapters, size_is_known
-    from isotherma.core.joints.ends import read_end
-    from isotherma.core.joints.resolver import Asked, Chain, resolve
-    from isotherma.wording.english.joints import REFUSED_WORDS
+    from isotherma.core.joints.resolver import Asked
+    from isotherma.services.joints import join
+    from isotherma.wording.english.joints import REFUSED_JOINT_WORDS
 
     at_c, pressure_pa = _bears(at, pressure, fail)
     uses: dict[str, Use] = {"drinking": "drinking", "hot": "hot", "gas": "gas", "waste": "waste"}
-    asked = Asked(None if use is None else uses[use], at_c, pressure_pa, base)
-    ends = [read_end(one), read_end(other)]
-    strange = [text for text, end in zip((one, other), ends, strict=True) if end is None]
-    unsized = [end.name for end in ends if end is not None and not size_is_known(end)]
-    reason, found = None, Chain(refused="no_chain")
-    if strange:
-        reason = "unclear_end"
-    elif unsized:
-        reason = "unknown_size"
-    elif ends[0] is not None and ends[1] is not None:
-        found = resolve(ends[0], ends[1], adapters(), asked)
-        reason = found.refused
+    joined = join(one, other, Asked(None if use is None else uses[use], at_c, pressure_pa, base))
+    found, reason = joined.chain, joined.reason
     refused = None
     if reason is not None:
-        words = REFUSED_WORDS[reason].format(
-            end=", ".join(strange or unsized), at=at or "20 °C", pressure=pressure or "it"
+        words = REFUSED_JOINT_WORDS[reason].format(
+            end=", ".join(joined.about), at=at or "20 °C", pressure=pressure or "it"
         )
         refused = {"reason": reason, "words": words}
     made = {

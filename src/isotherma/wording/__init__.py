@@ -54,6 +54,9 @@ if TYPE_CHECKING:
     from isotherma.wording.english.flows import pressure_words as pressure_words
     from isotherma.wording.english.flows import pump_sentences as pump_sentences
     from isotherma.wording.english.flows import shock_sentence as shock_sentence
+    from isotherma.wording.english.joints import MEASURE_WORDS as MEASURE_WORDS
+    from isotherma.wording.english.joints import REFUSED_JOINT_WORDS as REFUSED_JOINT_WORDS
+    from isotherma.wording.english.joints import SEAL_WORDS as SEAL_WORDS
     from isotherma.wording.english.power import WHY_OFF as WHY_OFF
     from isotherma.wording.english.power import circuit_words as circuit_words
     from isotherma.wording.english.power import gas_sentences as gas_sentences
@@ -122,6 +125,9 @@ if TYPE_CHECKING:
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "MEASURE_WORDS": "joints",
+    "REFUSED_JOINT_WORDS": "joints",
+    "SEAL_WORDS": "joints",
     "GROUP_WORDS": "checks",
     "SEVERITY_WORDS": "checks",
     "WHO_WORDS": "checks",

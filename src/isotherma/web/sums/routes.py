@@ -15,6 +15,7 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.services.vehicles import NewerElsewhere, NotFound
 from isotherma.web.frame.context import ServicesDep
 from isotherma.web.rendering import go_to, path_for, render, units_of
+from isotherma.web.sums.joints import meet_page, thread_page
 from isotherma.web.sums.page import SumAsked, read_values, sums_page, targets_of
 from isotherma.wording import error_words, validation_sentences
 
@@ -32,6 +33,22 @@ def show(request: Request, services: ServicesDep) -> Response:
     texts = {key: value[:40] for key, value in query.items() if key != "sum"}
     asked = SumAsked(query.get("sum", "")[:40], texts)
     return render(request, sums_page(units_of(request), asked, _vehicles(services)))
+
+
+@router.get("/sums/thread", name="joints.thread")
+def thread(request: Request) -> Response:
+    """Which thread was measured."""
+    return render(request, thread_page(_texts(request), units_of(request)))
+
+
+@router.get("/sums/meet", name="joints.meet")
+def meet(request: Request) -> Response:
+    """Whether two ends meet, and by which fittings."""
+    return render(request, meet_page(_texts(request), units_of(request)))
+
+
+def _texts(request: Request) -> dict[str, str]:
+    return {key: value[:60] for key, value in request.query_params.items()}
 
 
 @router.post("/sums/put", name="sums.put")

@@ -12,7 +12,12 @@ MEASURE_WORDS: Final[Mapping[str, str]] = {
     "outside": "measure its outside again, with a caliper",
     "flank": "hold a flank gauge to it: 55 or 60 degrees?",
 }
-REFUSED_WORDS: Final[Mapping[str, str]] = {
+SEAL_WORDS: Final[Mapping[str, str]] = {
+    "tape": "tape or paste on the taper", "washer": "a washer or O-ring", "clamp": "a clamp",
+    "insert": "an insert in the tube, and its ring", "solder": "solder", "solvent": "solvent",
+    "own": "its own seal",
+}  # fmt: skip
+REFUSED_JOINT_WORDS: Final[Mapping[str, str]] = {
     "unclear_end": "“{end}” is no end known here; write it as “male 1/2 in parallel”",
     "unknown_size": "no such size is known: {end}",
     "gas_only": "a gas end joins gas alone, by gas fittings",
