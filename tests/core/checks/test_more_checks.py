@@ -400,6 +400,19 @@ def test_a_flaw_is_found_and_its_mended_twin_is_not(
         assert severity not in bands(looked(sound, **how), of)
 
 
+def test_a_switch_behind_a_controller_sees_the_battery_not_the_panel():
+    behind = mended(STORE, {
+        "parts.switch.direct_current": False,
+        "+": (part("panel", "panel", open_v=40.0, short_a=10.0, rated_w=200.0),
+              part("box", "panel_controller"), cable("panel.load", "box.feed"),
+              cable("box.load", "battery.power"), cable("box.surplus", "switch.feed")),
+        "-": ("fuse-switch",),
+    })  # fmt: skip
+    assert bands(looked(behind), "electric.switch-rating") == set()
+    bare = mended(behind, {"-": ("box-switch",), "+": (cable("panel.load", "switch.feed"),)})
+    assert bands(looked(bare), "electric.switch-rating") == {"fix"}
+
+
 def test_sound_designs_have_no_stop_and_nothing_to_fix():
     for sound in (WASH, HOT_HEATER, LOOP, MAINS, WASTE):
         serious = [one.id for one in looked(sound) if one.severity.value in ("stop", "fix")]

@@ -372,7 +372,8 @@ def _direct_v(look: Look, key: str) -> float:
     found = [0.0]
     for way, _ in look.wire_ways(key, closed_only=False):
         source = look.likely[way[-1]]
-        if isinstance(source, electric.Panel):
+        tamed = any(isinstance(look.parts[one], electric.PanelController) for one in way)
+        if isinstance(source, electric.Panel) and not tamed:
             open_v = known_figure(source, "open_v")
             found.append(0.0 if open_v is None else open_v)
         elif isinstance(source, electric.Battery | electric.Alternator):
