@@ -7,7 +7,9 @@ import json
 import pytest
 from typer.testing import CliRunner
 
+from isotherma.catalogue.demo import folio
 from isotherma.cli import app
+from isotherma.files.project_file import write_project
 
 RUN = CliRunner()
 
@@ -106,3 +108,36 @@ def test_how_hot_and_how_much_must_be_readable():
     for option, text in (("--at", "warm"), ("--pressure", "much")):
         done = RUN.invoke(app, ["join", "open", "open", option, text])
         assert done.exit_code == 2 and option in done.output
+
+
+@pytest.fixture
+def library(tmp_path):
+    path = tmp_path / "library.isotherma.json"
+    path.write_bytes(write_project(folio()))
+    return str(path)
+
+
+def test_a_list_has_every_key_and_nothing_unresolved(library):
+    found = made("parts", library)
+    assert found["format"] == "isotherma-parts" and found["tradition"] == "metric"
+    keys = {"item", "end_a", "end_b", "size", "quantity", "net", "unit", "packs", "for", "why",
+            "approval", "phase", "spare", "price", "currency", "mass_kg", "unknown"}  # fmt: skip
+    assert found["lines"] and all(set(line) == keys for line in found["lines"])
+    assert found["not_resolved"] == [] and found["assumed"]
+    joints = found["joints"]
+    assert joints["total"] == sum(joints["by_run"].values()) == sum(joints["by_space"].values())
+    assert found["totals"]["joints"] == joints["total"]
+    assert {cut["cut_mm"] for cut in found["cuts"]} == {None}  # nobody said how it was measured
+    words = RUN.invoke(app, ["parts", library]).output
+    assert f"{joints['total']} joints" in words
+
+
+def test_a_list_of_a_phase_is_part_of_the_whole_and_strange_words_are_refused(library):
+    for words, says in (
+        (["--phase", "never"], "no phase"), (["--tradition", "moon"], "none of"),
+        (["--variant", "nobody"], "no variant"),
+    ):  # fmt: skip
+        done = RUN.invoke(app, ["parts", library, *words])
+        assert done.exit_code == 2 and says in done.output
+    american = made("parts", library, "--tradition", "US")
+    assert american["tradition"] == "US"

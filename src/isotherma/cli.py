@@ -144,6 +144,24 @@ def trip(
 
 
 @app.command()
+def parts(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    phase: Annotated[str | None, typer.Option(help="Only what is fitted then.")] = None,
+    tradition: Annotated[str, typer.Option(help="Of ends nobody stated.")] = "metric",
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """List what is to be bought: parts, tube, fittings, seals, with every joint."""
+    from isotherma.joining import list_parts
+
+    project = _read(file)
+    list_parts(
+        project, _pick(project, variant), tradition=tradition, phase=phase, as_json=as_json,
+        fail=_fail,
+    )  # fmt: skip
+
+
+@app.command()
 def thread(
     outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
     inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,

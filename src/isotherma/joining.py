@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable
-from typing import Any, Final, NoReturn
+from typing import TYPE_CHECKING, Any, Final, NoReturn
 
 import typer
 
@@ -14,6 +14,9 @@ from isotherma.core.joints.cuts import Ends, Way, bars_for, cut
 from isotherma.core.joints.resolver import Use
 from isotherma.core.joints.threads import Measured
 from isotherma.core.quantity import parse
+
+if TYPE_CHECKING:
+    from isotherma.core.project import Project, Variant
 
 Fail = Callable[[str, int], NoReturn]
 MM: Final = 1000.0
@@ -266,3 +269,30 @@ def _bears(at: str | None, pressure: str | None, fail: Fail) -> tuple[float | No
         except QuantityError as error:
             fail(f"{option}: {text!r} cannot be read; write it as {error.example}.", 2)
     return found[0], found[1]
+
+
+def list_parts(
+    project: Project, variant: Variant, *, tradition: str, phase: str | None, as_json: bool,
+    fail: Fail,
+) -> None:  # fmt: skip
+    """Write what is to be bought, with the joints, and print it."""
+    from isotherma.files.parts_json import parts_object
+    from isotherma.services.shopping import TRADITIONS, listed
+    from isotherma.wording import LINE_WHY
+
+    if tradition not in TRADITIONS:
+        fail(f"--tradition: {tradition!r} is none of {', '.join(TRADITIONS)}.", 2)
+    phases = [one.id for one in variant.system.phases]
+    if phase is not None and phase not in phases:
+        fail(f"There is no phase “{phase}”. The file has: {', '.join(phases) or 'none'}.", 2)
+    found = listed(project, variant, tradition=tradition, phase=phase)
+    made = parts_object(found, variant.system, tradition, dict(LINE_WHY))
+    lines = [
+        f"{line.quantity:g} {line.unit} {line.item.replace('_', ' ')} {line.size}".rstrip()
+        + (f" – {LINE_WHY[line.why]}" if line.why else "") for line in found.lines
+    ]  # fmt: skip
+    lines.append(f"{found.joints} joints, {found.out_of_reach} of them out of reach; "
+                 f"{len(found.assumed)} ends are assumed ({tradition}).")  # fmt: skip
+    lines += [f"Not resolved: {end.end} of {end.part_id} with {end.tube or 'an unknown tube'}."
+              for end, _ in found.not_resolved]  # fmt: skip
+    _print(made, lines, as_json=as_json)

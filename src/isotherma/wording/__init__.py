@@ -54,6 +54,7 @@ if TYPE_CHECKING:
     from isotherma.wording.english.flows import pressure_words as pressure_words
     from isotherma.wording.english.flows import pump_sentences as pump_sentences
     from isotherma.wording.english.flows import shock_sentence as shock_sentence
+    from isotherma.wording.english.joints import LINE_WHY as LINE_WHY
     from isotherma.wording.english.joints import MEASURE_WORDS as MEASURE_WORDS
     from isotherma.wording.english.joints import REFUSED_JOINT_WORDS as REFUSED_JOINT_WORDS
     from isotherma.wording.english.joints import SEAL_WORDS as SEAL_WORDS
@@ -125,6 +126,7 @@ if TYPE_CHECKING:
 
 LANGUAGE: Final = "english"
 HOME: Final = {
+    "LINE_WHY": "joints",
     "MEASURE_WORDS": "joints",
     "REFUSED_JOINT_WORDS": "joints",
     "SEAL_WORDS": "joints",

@@ -74,7 +74,7 @@ def adapters() -> tuple[Adapter, ...]:
             found.append(Adapter(
                 f"{row['id']}-{size.replace(' ', '-').replace('>', '-to-')}", a, b,
                 row.get("class", 1), float(row["length_mm"]), row.get("service", ""),
-                not row.get("service"), row.get("everywhere", True),
+                not row.get("service"), row.get("everywhere", True), row.get("base", True),
             ))  # fmt: skip
     return tuple(found)
 
@@ -126,3 +126,23 @@ _TUBES_OF: dict[str, tuple[Family, ...]] = {
     "compression": ("semi-rigid plastic", "copper"),
     "waste spigot": ("waste pipe",), "waste push": ("waste pipe",), "waste weld": ("waste pipe",),
 }  # fmt: skip
+
+
+@cache
+def assumed_ends(tradition: str) -> dict[str, str]:
+    """Load the ends nobody stated, of one tradition.
+
+    Parameters
+    ----------
+    tradition : str
+        "metric", "UK", "US" or "Australia". [-]
+
+    Returns
+    -------
+    dict of str to str
+        By "kind.port", "kind" or "*.port". [-]
+    """
+    return {
+        of: row.get(tradition, row["metric"])
+        for row in _table("assumed.toml")["end"] for of in row["of"]
+    }  # fmt: skip

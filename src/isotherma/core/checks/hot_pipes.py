@@ -68,8 +68,21 @@ def _hot_runs(look: Look) -> dict[str, float]:
     return found
 
 
-def _in_primary(look: Look, run: Pipe) -> bool:
-    """Say whether a run carries coolant: hose for it is not hose for water."""
+def carries_coolant(look: Look, run: Pipe) -> bool:
+    """Say whether a run carries coolant: hose for it is not hose for water.
+
+    Parameters
+    ----------
+    look : Look
+        The design. [-]
+    run : Pipe
+        One of its runs. [-]
+
+    Returns
+    -------
+    bool
+        True in a closed primary. [-]
+    """
     kept = coolant_parts(look)
     ends = ((run.start.part, run.start.port), (run.end.part, run.end.port))
     return all(key in kept and port not in ("cold_in", "cold_out") for key, port in ends)
@@ -91,7 +104,7 @@ def _hot_plastic(look: Look) -> Iterator[Found]:
         if run.id not in hot:
             continue
         carries, bears = hot[run.id], _bears_c(run)
-        coolant = run.family == "soft hose" and run.max_c is None and _in_primary(look, run)
+        coolant = run.family == "soft hose" and run.max_c is None and carries_coolant(look, run)
         if bears is None or coolant:
             lacks.add("runs", run.id, "max_c" if coolant else "family")
         else:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, FLUE, Found, Severity, check
 from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import INSIDE, Lacks, Look
 from isotherma.core.findings import Quantity
+from isotherma.core.joints.clips import EVERY_M, THIN_M, clips_between
 from isotherma.core.system.kinds import gas, heat
 from isotherma.core.system.nominal import known_figure
 from isotherma.core.system.runs import FuelPipe, Pipe
@@ -23,13 +23,6 @@ BENDS: Final = {
     "multilayer": (5.0, 4.0),
     "soft hose": (6.0, 6.0),
 }
-# every so many metres a clip: thin up to 16 mm outside, and thick
-THIN_M: Final = 0.016
-CLIPS: Final = {"semi-rigid plastic": (0.3, 0.5), "inch plastic": (0.3, 0.5),
-                "copper": (0.5, 0.5), "multilayer": (0.5, 0.5), "soft hose": (0.3, 0.3),
-                "waste pipe": (0.5, 0.5)}  # fmt: skip
-# a run this short needs none, or one; its ends hold it so far
-NO_CLIP_M, ONE_CLIP_M, HELD_M = 0.15, 0.30, 0.20
 PASSES_M: Final = 0.002
 
 
@@ -63,10 +56,10 @@ def _tubes(look: Look) -> Iterator[Found]:
             bare = run.material != "copper" and not run.covering_m
             if run.family == "soft hose" or bare or run.joint == "welded":
                 yield look.found("tubes.below", W, BUILDER, runs=(run.id,))
-        if run.length_m is None or run.family not in CLIPS:
+        if run.length_m is None or run.family is None:
             continue
-        every = CLIPS[run.family][0 if outside is None or outside <= THIN_M + 5e-4 else 1]
-        wanted = _clips(run.length_m, every)
+        every = EVERY_M[run.family][0 if outside is None or outside <= THIN_M else 1]
+        wanted = clips_between(run.length_m, every)
         if not wanted:
             continue
         if run.clips is None:
@@ -79,15 +72,6 @@ def _tubes(look: Look) -> Iterator[Found]:
                 limit=Quantity(every, "length"), x=wanted,
             )  # fmt: skip
     yield from lacks.found()
-
-
-def _clips(length_m: float, every_m: float) -> int:
-    """Count the clips a run needs: between its ends, which hold it."""
-    if length_m <= NO_CLIP_M:
-        return 0
-    if length_m <= ONE_CLIP_M:
-        return 1
-    return 1 + ceil(round((length_m - HELD_M) / every_m, 6))
 
 
 @check("holes.edge", "holes.seal", "holes.behind", "holes.size", "holes.count")

@@ -83,9 +83,7 @@ class End:
     def outside_mm(self) -> float:
         """Give the outside of the tube it takes or is [mm]."""
         inches = self.size.endswith("in")
-        by_name = self.basis == "nominal" or (
-            self.word == "tube" and self.family == "inch plastic" and self.basis != "od"
-        )
+        by_name = self.basis == "nominal" or (self.word == "tube" and self.basis != "od")
         return self.size_mm + NOMINAL_MM if inches and by_name else self.size_mm
 
     @property
@@ -168,8 +166,10 @@ def read_end(text: str) -> End | None:
             continue
         word: Word = found.groupdict().get("word") or ("crimp" if pattern is _CRIMP else "tube")  # type: ignore[assignment]
         basis = found.groupdict().get("basis") or ""
-        if basis == "nominal" and word == "tube" and found["family"] == "inch plastic":
-            basis = ""
+        if basis == "nominal" and word == "tube":
+            basis = ""  # as inch tubes are, unless said
+        if word in ("push-in", "stem") and found["size"].endswith("in") and not basis:
+            return None  # 12.7 or 15.88 mm?
         return End(word, _size(found["size"]), found.groupdict().get("family") or "", basis)
     plug = _PLUG.fullmatch(words)
     if plug is not None:

@@ -13,17 +13,20 @@ INCH_PLASTIC: Final = ((23.0, 11.0), (82.0, 6.9), (93.0, 5.5))
 METAL: Final = ((30.0, 16.0), (65.0, 10.0), (110.0, 6.0))
 MULTILAYER: Final = ((95.0, 10.0),)
 HOSE: Final = ((20.0, 10.0), (60.0, 2.5))
+COOLANT_HOSE: Final = ((110.0, 2.0),)
 WASTE: Final = ((60.0, 0.1),)
 Points = tuple[tuple[float, float], ...]
 
 
-def points_of(end: End) -> Points:
+def points_of(end: End, *, coolant: bool = False) -> Points:
     """Give what the fitting or tube of an end bears.
 
     Parameters
     ----------
     end : End
         Any. [-]
+    coolant : bool
+        Whether a hose is made for coolant, SAE J20. [-]
 
     Returns
     -------
@@ -37,7 +40,7 @@ def points_of(end: End) -> Points:
     if end.of_waste:
         return WASTE
     if end.word in ("barb", "hose"):
-        return HOSE
+        return COOLANT_HOSE if coolant else HOSE
     if end.word in ("tube", "crimp"):
         by_family = {"plastic": SEMI_RIGID, "inch plastic": INCH_PLASTIC, "multilayer": MULTILAYER}
         return by_family.get(end.family, METAL)
@@ -48,23 +51,25 @@ def points_of(end: End) -> Points:
     return METAL
 
 
-def bears_to_c(end: End) -> float:
+def bears_to_c(end: End, *, coolant: bool = False) -> float:
     """Give the hottest an end bears at all.
 
     Parameters
     ----------
     end : End
         Any. [-]
+    coolant : bool
+        Whether a hose is made for coolant, SAE J20. [-]
 
     Returns
     -------
     float
         Of its last point. [°C]
     """
-    return points_of(end)[-1][0]
+    return points_of(end, coolant=coolant)[-1][0]
 
 
-def bears_pa(end: End, celsius: float) -> float:
+def bears_pa(end: End, celsius: float, *, coolant: bool = False) -> float:
     """Give the pressure an end bears at a temperature.
 
     Parameters
@@ -73,6 +78,8 @@ def bears_pa(end: End, celsius: float) -> float:
         Any. [-]
     celsius : float
         Of what is in it. [°C]
+    coolant : bool
+        Whether a hose is made for coolant, SAE J20. [-]
 
     Returns
     -------
@@ -83,7 +90,7 @@ def bears_pa(end: End, celsius: float) -> float:
     ----------
     Straight between the points of `points_of`.
     """
-    points = points_of(end)
+    points = points_of(end, coolant=coolant)
     if celsius > points[-1][0]:
         return 0.0
     before = points[0]

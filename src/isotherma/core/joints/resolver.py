@@ -49,12 +49,20 @@ class Link:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a chain must bear: for what, how hot, under what pressure; None: not said."""
+    """What a chain must bear: for what, how hot, under what pressure; None: not said.
+
+    `takes` are the words of ends that may take a tube, where a run says how it is joined;
+    `tube_c` is what is printed on the tube, which wins over its family; `coolant` that it is hose
+    for coolant.
+    """
 
     use: Use | None = None
     at_c: float | None = None
     pressure_pa: float | None = None
     base_only: bool = False
+    takes: tuple[str, ...] = ()
+    tube_c: float | None = None
+    coolant: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +140,9 @@ def resolve(one: End, other: End, adapters: Sequence[Adapter], asked: Asked = As
     for _, keeps in filters:
         allowed = [item for item in allowed if keeps(item)]
     ends_why = _ends_bear(one, other, use, asked)
-    links = None if ends_why is not None else _shortest(start, goal, allowed)
+    links = None if ends_why is not None else _shortest(start, goal, allowed, asked.takes)
+    if links is None and asked.takes and ends_why is None:
+        links = _shortest(start, goal, allowed)  # as its run is joined it does not go at all
     if links is None:
         why = ends_why or _ended_by(start, goal, stock, filters)
         nearest = _nearest(one, other, allowed) if ends_why is None else ()
@@ -186,12 +196,20 @@ def _filters(use: Use, asked: Asked) -> list[Filter]:
         found.append(("not_drinking", lambda item: item.drinking))
     if use != "waste":
         found.append(("too_hot", lambda item: all(
-            celsius <= bears_to_c(end) for end in (item.a, item.b))))  # fmt: skip
+            celsius <= _bears_c(end, asked) for end in (item.a, item.b))))  # fmt: skip
     pressure = asked.pressure_pa
     if pressure is not None and use != "waste":
         found.append(("too_much_pressure", lambda item: all(
-            pressure <= bears_pa(end, celsius) for end in (item.a, item.b))))  # fmt: skip
+            pressure <= bears_pa(end, celsius, coolant=asked.coolant)
+            for end in (item.a, item.b))))  # fmt: skip
     return found
+
+
+def _bears_c(end: End, asked: Asked) -> float:
+    """Give the hottest an end bears: a barb as its hose, and what is printed on that wins."""
+    if asked.tube_c is not None and end.word in ("barb", "hose", "tube"):
+        return asked.tube_c
+    return bears_to_c(end, coolant=asked.coolant)
 
 
 def _ends_bear(one: End, other: End, use: Use, asked: Asked) -> Why | None:
@@ -200,10 +218,12 @@ def _ends_bear(one: End, other: End, use: Use, asked: Asked) -> Why | None:
         return None
     celsius = USUAL_C if asked.at_c is None else asked.at_c
     rated = [end for end in (one, other) if end.word in ("tube", "hose")]
-    if any(celsius > bears_to_c(end) for end in rated):
+    if any(celsius > _bears_c(end, asked) for end in rated):
         return "too_hot"
     pressure = asked.pressure_pa
-    if pressure is not None and any(pressure > bears_pa(end, celsius) for end in rated):
+    if pressure is not None and any(
+        pressure > bears_pa(end, celsius, coolant=asked.coolant) for end in rated
+    ):
         return "too_much_pressure"
     return None
 
@@ -240,7 +260,9 @@ def _key(end: End) -> str:
     return f"{end.name}/{end.material}"
 
 
-def _shortest(start: End, goal: End, adapters: Sequence[Adapter]) -> list[Link] | None:
+def _shortest(
+    start: End, goal: End, adapters: Sequence[Adapter], takes: tuple[str, ...] = ()
+) -> list[Link] | None:
     """Find the cheapest chain, of equals the one with the least ids."""
     sides = [(item, item.a, item.b, _key(item.b)) for item in adapters]
     sides += [(item, item.b, item.a, _key(item.a)) for item in adapters if item.a != item.b]
@@ -264,6 +286,10 @@ def _shortest(start: End, goal: End, adapters: Sequence[Adapter]) -> list[Link] 
             continue
         for item, first, second, leads in sides:
             if leads in done or not meets(here, first):
+                continue
+            if takes and here is start and start.word == "tube" and first.word not in takes:
+                continue
+            if takes and second.word not in takes and goal.word == "tube" and meets(second, goal):
                 continue
             order += 1
             price = cost + _cost(here, first) + CLASS * item.rank + item.length_mm

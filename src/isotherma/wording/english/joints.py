@@ -28,3 +28,11 @@ REFUSED_JOINT_WORDS: Final[Mapping[str, str]] = {
     "leg_too_short": "leg {leg} is shorter than its bends take",
     "too_long": "a piece of {piece} is longer than the bar of {bar}",
 }
+LINE_WHY: Final[Mapping[str, str]] = {
+    "coil": "off a coil: 10 mm more each piece, then 5 %",
+    "not_everywhere": "not sold everywhere",
+    "two_more": "two more than are in use",
+    "labels": "cut ends, valves and circuits",
+    "consumable": "used up while it is built",
+    "one_short": "so that nothing waits for one that is short",
+}

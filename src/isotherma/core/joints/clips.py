@@ -1,0 +1,73 @@
+"""How many clips a run needs, between its ends, which hold it."""
+
+from __future__ import annotations
+
+from math import ceil
+from typing import Final
+
+from isotherma.core.system.runs import FuelPipe, Pipe
+from isotherma.core.system.tubes import tube
+
+NO_CLIP_M, ONE_CLIP_M, HELD_M = 0.15, 0.30, 0.20
+THIN_M: Final = 0.0165
+# metres from clip to clip: up to 16 mm outside, and thicker
+EVERY_M: Final = {
+    "semi-rigid plastic": (0.3, 0.5), "inch plastic": (0.3, 0.5), "copper": (0.5, 0.5),
+    "multilayer": (0.5, 0.5), "soft hose": (0.3, 0.3), "waste pipe": (0.5, 0.5),
+    "corrugated steel": (0.5, 0.5),
+}  # fmt: skip
+GAS_M: Final = {"copper": 0.5, "steel": 1.0, "hose": 0.5}  # EN 1949
+
+
+def clips_between(length_m: float, every_m: float) -> int:
+    """Count the clips of a length.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the run. [m]
+    every_m : float
+        From clip to clip at most. [m]
+
+    Returns
+    -------
+    int
+        None to 0.15 m, one to 0.30, then one and one for each stretch that is not held. [-]
+
+    Examples
+    --------
+    >>> [clips_between(length, 0.3) for length in (0.1, 0.25, 0.8)]
+    [0, 1, 3]
+    """
+    if length_m <= NO_CLIP_M:
+        return 0
+    if length_m <= ONE_CLIP_M:
+        return 1
+    return 1 + ceil(round((length_m - HELD_M) / every_m, 6))
+
+
+def clips_for(run: Pipe | FuelPipe) -> tuple[int, tuple[str, ...]]:
+    """Count the clips of a run, as given or as it needs.
+
+    Parameters
+    ----------
+    run : Pipe or FuelPipe
+        Any. [-]
+
+    Returns
+    -------
+    tuple of int and tuple of str
+        With the paths of what is not known. [-]
+    """
+    if run.clips is not None:
+        return run.clips, ()
+    if run.length_m is None:
+        return 0, (f"runs.{run.id}.length_m",)
+    if isinstance(run, FuelPipe):
+        return clips_between(run.length_m, GAS_M[run.way]), ()
+    if run.family is None:
+        return 0, (f"runs.{run.id}.family",)
+    thin, thick = EVERY_M[run.family]
+    size = None if run.nominal is None else tube(run.family, run.nominal)
+    outside = 0.0 if size is None else size.bore.likely + 2.0 * size.wall.likely
+    return clips_between(run.length_m, thin if outside <= THIN_M else thick), ()

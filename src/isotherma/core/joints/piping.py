@@ -1,0 +1,209 @@
+"""Every pipe of a system with its joints: which fittings both of its ends need."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from isotherma.core.joints.ends import read_end
+from isotherma.core.joints.resolver import Adapter, Asked, Chain, Use, resolve
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.runs import FuelPipe, Pipe
+
+BOUGHT_SO: Final = "run"
+# what takes a tube where its run says how it is joined
+TAKEN_BY: Final[Mapping[str, tuple[str, ...]]] = {
+    "push-in": ("push-in",), "crimp": ("crimp",), "soldered": ("solder",),
+    "compression": ("compression", "cone", "male"), "clamped hose": ("barb",),
+    "welded": ("waste weld", "waste push"),
+}  # fmt: skip
+CORRUGATED: Final = {"12 mm": "1/2 in", "16 mm": "3/4 in", "20 mm": "1 in", "25 mm": "1 1/4 in"}
+FAMILY_WORDS: Final = {
+    "semi-rigid plastic": "plastic tube", "inch plastic": "inch plastic tube",
+    "copper": "copper tube", "multilayer": "multilayer tube", "soft hose": "hose",
+    "waste pipe": "waste spigot",
+}  # fmt: skip
+MM: Final = 1000.0
+THIN_FUEL_M: Final = 0.002
+
+
+@dataclass(frozen=True, slots=True)
+class RunEnd:
+    """One end of a run: the part's port with its end, and the chain to the tube.
+
+    `assumed` says that nobody stated the part's end; `chain` is None where the part is bought in
+    the run's own joint, where nothing is joined, or where the tube is not known (`unknown`).
+    """
+
+    part_id: str
+    port: str
+    end: str
+    assumed: bool
+    tube: str
+    chain: Chain | None
+    unknown: bool = False
+
+    @property
+    def joints(self) -> int:
+        """Joints at this end: none of what hangs open, one where it is not resolved."""
+        if self.end == "open":
+            return 0
+        if self.chain is None or self.chain.refused is not None:
+            return 1
+        return self.chain.joints
+
+
+@dataclass(frozen=True, slots=True)
+class RunJoints:
+    """A run with both of its ends, and the joints along it."""
+
+    run_id: str
+    ends: tuple[RunEnd, RunEnd]
+    along: int
+    told: int = 0
+
+    @property
+    def joints(self) -> int:
+        """All joints of the run; what somebody counted wins where it is more."""
+        return max(sum(end.joints for end in self.ends) + self.along, self.told)
+
+
+def tube_end(run: Pipe | FuelPipe, medium: str) -> str:
+    """Give the cut end of a run; "" where its tube is not known.
+
+    Parameters
+    ----------
+    run : Pipe or FuelPipe
+        Any. [-]
+    medium : str
+        What goes through, by its ports. [-]
+
+    Returns
+    -------
+    str
+        An end in words. [-]
+    """
+    if isinstance(run, Pipe):
+        if run.family is None or run.nominal is None:
+            return ""
+        if run.family == "corrugated steel":
+            size = CORRUGATED.get(run.nominal)
+            return "" if size is None else f"nut {size} parallel"
+        return f"{FAMILY_WORDS[run.family]} {run.nominal}"
+    if run.outside_m is None:
+        return ""
+    size = f"{run.outside_m * MM:g} mm"
+    if medium == "fuel":
+        thin = run.wall_m is not None and run.wall_m <= THIN_FUEL_M
+        return f"barb {size}" if thin or run.way == "hose" else f"copper tube {size}"
+    return "" if run.way == "hose" else f"{run.way} tube {size}"
+
+
+def end_of(part: AnyKind, port: str, assumed: Mapping[str, str]) -> str:
+    """Give the end of a part's port that nobody stated.
+
+    Parameters
+    ----------
+    part : a kind of part
+        Any. [-]
+    port : str
+        One of its ports. [-]
+    assumed : mapping of str to str
+        By "kind.port", "kind", "*.port"; the narrower wins. [-]
+
+    Returns
+    -------
+    str
+        An end in words, "run" or "open". [-]
+    """
+    for key in (f"{part.kind}.{port}", part.kind, f"*.{port}"):
+        if key in assumed and not (key == part.kind and f"*.{port}" in assumed):
+            return assumed[key]
+    return assumed.get(f"*.{port}", BOUGHT_SO)
+
+
+def joints_of(
+    system: System, adapters: Sequence[Adapter], assumed: Mapping[str, str],
+    hot_c: Mapping[str, float], coolant: frozenset[str] = frozenset(),
+) -> tuple[RunJoints, ...]:  # fmt: skip
+    """Resolve both ends of every pipe and gas run.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    adapters : sequence of Adapter
+        All there are. [-]
+    assumed : mapping of str to str
+        Ends nobody stated. [-]
+    hot_c : mapping of str to float
+        How hot runs may get, by run; the others carry cold water. [°C]
+    coolant : frozenset of str
+        Ids of runs of a closed primary. [-]
+
+    Returns
+    -------
+    tuple of RunJoints
+        In the document's order. [-]
+    """
+    parts = {part.id: part for part in system.parts}
+    kept: dict[tuple[str, str, Asked], Chain] = {}
+    found = []
+    for run in system.runs:
+        if not isinstance(run, Pipe | FuelPipe):
+            continue
+        ends = []
+        for ref in (run.start, run.end):
+            part = parts[ref.part]
+            port = part.port(ref.port)
+            medium = "" if port is None else port.medium
+            ends.append(_run_end(
+                run, part, ref.port, medium, adapters, assumed, hot_c.get(run.id), kept,
+                coolant=run.id in coolant,
+            ))  # fmt: skip
+        along = 2 * (run.elbows + run.joiners) if isinstance(run, Pipe) else 0
+        told = run.joints if isinstance(run, FuelPipe) else 0
+        found.append(RunJoints(run.id, (ends[0], ends[1]), along, told))
+    return tuple(found)
+
+
+def _run_end(
+    run: Pipe | FuelPipe, part: AnyKind, port: str, medium: str, adapters: Sequence[Adapter],
+    assumed: Mapping[str, str], hot_c: float | None, kept: dict[tuple[str, str, Asked], Chain],
+    *, coolant: bool,
+) -> RunEnd:  # fmt: skip
+    end = BOUGHT_SO if medium in ("waste", "air") and port not in ("vent", "waste") else (
+        end_of(part, port, assumed))  # fmt: skip
+    tube = tube_end(run, medium)
+    hose = isinstance(run, FuelPipe) and run.way == "hose" and medium == "gas"
+    if end in (BOUGHT_SO, "open") or hose:
+        return RunEnd(part.id, port, end, True, tube, None)
+    one, other = read_end(end), read_end(tube)
+    if one is None or other is None:
+        return RunEnd(part.id, port, end, True, tube, None, unknown=True)
+    use: Use = "gas" if medium == "gas" else "waste" if other.of_waste else "drinking"
+    takes = TAKEN_BY.get(run.joint or "", ()) if isinstance(run, Pipe) else ()
+    printed = run.max_c if isinstance(run, Pipe) else None
+    asked = Asked(use, hot_c if use == "drinking" else None, takes=takes, tube_c=printed,
+                  coolant=coolant)  # fmt: skip
+    key = (end, tube, asked)
+    if key not in kept:
+        kept[key] = resolve(one, other, adapters, asked)
+    return RunEnd(part.id, port, end, True, tube, kept[key])
+
+
+def ends_of(found: Sequence[RunJoints]) -> Sequence[RunEnd]:
+    """List the ends of all runs.
+
+    Parameters
+    ----------
+    found : sequence of RunJoints
+        Of a system. [-]
+
+    Returns
+    -------
+    sequence of RunEnd
+        In the document's order, the start of each first. [-]
+    """
+    return [end for run in found for end in run.ends]
