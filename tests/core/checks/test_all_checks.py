@@ -26,7 +26,7 @@ def looked(project: Project, variant: Variant, rules: str = "strictest") -> tupl
     return check_design(project, variant.built, rule_sets()[rules], FROSTY, "2026-11-27")
 
 
-@pytest.mark.parametrize("seed", range(150))
+@pytest.mark.parametrize("seed", range(300))
 def test_any_document_is_checked_and_said(seed):
     project = made_up(seed)
     for variant in project.variants:
