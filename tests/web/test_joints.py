@@ -23,7 +23,7 @@ def test_bench_sums_lead_to_both_pages_and_nothing_is_asked_for(client):
 def test_a_thread_is_named_and_what_decides_is_asked_next(client):
     page = ask(client, "thread", across="20.9 mm", pitch="14 tpi")
     assert "Hold a straight edge along it" in text(page.select_one(".said"))
-    assert len(page.select(".bench-list li")) == 4
+    assert len(page.select(".thread-list li")) == 4
     sure = ask(client, "thread", across="20.9 mm", pitch="7 over 12.7 mm", taper="none",
                flank="55")  # fmt: skip
     assert text(sure.select_one("#thread-said")) == "Likeliest: 1/2 in parallel"
@@ -32,7 +32,7 @@ def test_a_thread_is_named_and_what_decides_is_asked_next(client):
     client.cookies.set("units", "us")
     us = ask(client, "thread", across="0.823", pitch="14 tpi", taper="none", flank="60")
     assert text(us.select_one("#thread-said")) == "Likeliest: 1/2 in us parallel"
-    assert " in" in text(us.select_one(".bench-list"))
+    assert " in" in text(us.select_one(".thread-list"))
 
 
 @pytest.mark.parametrize(("asked", "field"), [
@@ -44,7 +44,7 @@ def test_what_cannot_be_read_is_kept_with_what_is_wrong(client, asked, field):
     box = page.select_one(f"#bench-{field}")
     assert box["value"] == asked[field] and box["aria-invalid"] == "true"
     assert text(page.select_one(f"#bench-{field}-error"))
-    assert page.select_one(".bench-list") is None
+    assert page.select_one(".thread-list") is None
 
 
 def test_a_thread_like_no_other_says_so(client):

@@ -19,6 +19,10 @@ _NO_ALARM_YET = Acknowledged(
     id="air.alarm", parts=("burner",), severity="fix", name="Ona",
     reason="Bought with the burner, and fitted before it is first lit.",
 )  # fmt: skip
+_PUMP_FUSE = Acknowledged(
+    id="electric.pump-live", parts=("pump",), severity="fix", name="Ruth",
+    reason="The pump’s fuse is at the door and comes out when everybody leaves.",
+)  # fmt: skip
 _DROVERS = (
     ("ten-litres", "Ten litres", 10, 0.020), ("fourteen", "Fourteen litres", 14, 0.020),
     ("foamed", "Fourteen, well foamed", 14, 0.050),
@@ -176,8 +180,13 @@ def _folio(month: int, name: str, inside_c: float) -> Project:
         brief=brief,
         vehicle=Vehicle(payload_kg=900.0, headroom_m=2.1, pitch_deg=1.0),
         variants=(
-            Variant(id="button", name="Loop on a button", system=_with_parts(system, binders)),
-            Variant(id="timed", name="Loop on a timer", system=timed),
+            Variant(
+                id="button",
+                name="Loop on a button",
+                system=_with_parts(system, binders),
+                acknowledged=(_PUMP_FUSE,),
+            ),
+            Variant(id="timed", name="Loop on a timer", system=timed, acknowledged=(_PUMP_FUSE,)),
         ),
     )
 

@@ -233,9 +233,7 @@ def make_frame(context: PageContext, page: str) -> tuple[Frame, Outcome | None]:
         cells=cells,
         found=found_mark(context) if variant.system.parts else None,
         binding=next((cell for cell in cells if cell.binds), None),
-        cautions=cautions(outcome, units, beside_checks=True)
-        if outcome and page == "shower"
-        else (),
+        cautions=cautions(outcome, units) if outcome and page == "shower" else (),
         undo=opened.undo_label,
         redo=opened.redo_label,
         notice=context.notice,

@@ -318,19 +318,7 @@ def caution(finding: Finding, reader: Reader) -> str:
     return CAUTIONS[finding.code](finding, reader)
 
 
-# what the checks say with its limit and remedy: not said beside the day too
-CHECKED: Final = frozenset({"grows_nowhere", "grows_unguarded", "goes_round", "dry_fire"})
-
-
-def cautions(
-    outcome: Outcome, units: UnitSystem, *, beside_checks: bool = False
-) -> tuple[str, ...]:
-    """Write what the reader of a day must know, what can hurt first.
-
-    `beside_checks` leaves out what the checks say, where these are shown too.
-    """
+def cautions(outcome: Outcome, units: UnitSystem) -> tuple[str, ...]:
+    """Write what the reader of a day must know, what can hurt first."""
     reader = Reader.of(outcome.system, units)
-    return tuple(
-        caution(finding, reader) for finding in outcome.findings
-        if not (beside_checks and finding.code in CHECKED)
-    )  # fmt: skip
+    return tuple(caution(finding, reader) for finding in outcome.findings)

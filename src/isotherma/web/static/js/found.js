@@ -29,7 +29,7 @@ function marked(link, found) {
   words.className = "found-sign";
   words.textContent = ` ${SIGNS[found]}`;
   words.title = `Checks: ${WORDS[found]}`;
-  link.append(words);
+  (link.firstElementChild ?? link).append(words); // never a column or line of its own
 }
 
 function showFound() {
