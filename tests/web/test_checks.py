@@ -5,11 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections import Counter
 
 import pytest
 
 from isotherma.catalogue.families import families
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.checks.found import Severity
 from isotherma.core.editing import set_values
 from tests.web.test_pages import act, soup, text
 
@@ -205,3 +207,18 @@ def test_what_would_settle_the_most_leads_to_where_it_is_asked(client, open_flue
     asked = next(one for one in page.select("p.said") if "Would settle" in text(one))
     links = [one["href"] for one in asked.select("a")]
     assert len(links) > 2 and all(client.get(link).status_code == 200 for link in links)
+
+
+def test_who_wants_no_stop_strikes_a_way_of_heating_for_it(client, open_flue, monkeypatch):
+    at = open_flue[1]
+    family = next(iter(families()))
+    address = f"{at}/sizes/found?family={family}"
+    assert "strike" not in client.get(address, headers={"hx-request": "true"}).text
+    worse = Counter({Severity.STOP: 2})
+    monkeypatch.setattr("isotherma.web.heat.found.counts_of", lambda _: worse)
+    page = soup(client.get(address, headers={"hx-request": "true"}))
+    assert "2 stops" in text(page)
+    assert page.form["action"].endswith("family/strike")
+    sent = {one["name"]: one["value"] for one in page.select("form input")}
+    struck = act(client, at, "family.strike", **sent)
+    assert struck.status_code == 200

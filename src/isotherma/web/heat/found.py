@@ -24,6 +24,9 @@ class FoundWay:
     words: str
     said: tuple[tuple[str, str], ...]
     more: int
+    family: str
+    stops: int
+    ids: dict[str, object]
 
 
 def found_way(context: PageContext, family: str, sizes: str) -> FoundWay | None:
@@ -40,7 +43,9 @@ def found_way(context: PageContext, family: str, sizes: str) -> FoundWay | None:
         if one.severity in (Severity.STOP, Severity.FIX)
     ]  # fmt: skip
     said = list(dict.fromkeys(said))
+    counts = counts_of(result)
     return FoundWay(
-        context.project.name, side.name, found_words(counts_of(result)),
-        tuple(said[:MOST_SAID]), max(0, len(said) - MOST_SAID),
+        context.project.name, side.name, found_words(counts), tuple(said[:MOST_SAID]),
+        max(0, len(said) - MOST_SAID), family, counts[Severity.STOP],
+        {"vehicle_id": context.opened.vehicle_id, "variant_id": context.variant_id},
     )  # fmt: skip
