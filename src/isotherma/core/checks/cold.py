@@ -13,11 +13,12 @@ from isotherma.core.checks.nights import COLDER_K, lowest_c
 from isotherma.core.checks.pressure import in_primary
 from isotherma.core.errors import CoreError
 from isotherma.core.findings import Quantity
-from isotherma.core.flows.draining import drain_down
+from isotherma.core.flows.draining import DrainDown, drain_down
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
 from isotherma.core.flows.waste import waste_of
 from isotherma.core.results.frost import Freeze, freezes
+from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.completeness import main_outlet
 from isotherma.core.setup.setup import Setup
 from isotherma.core.system.kinds import heat, waste, water
@@ -93,8 +94,12 @@ def _stays(look: Look) -> set[str] | None:
     """Give what still holds water where it was drained; None where it was not."""
     if look.outcome is None or not look.dry:
         return None
-    found = drain_down(look.outcome.setup.network, look.project.vehicle)
-    return {item.id for item in found.kept if item.stays_m3 > LEFT_M3}
+    return {item.id for item in _drained(look, look.outcome).kept if item.stays_m3 > LEFT_M3}
+
+
+def _drained(look: Look, outcome: Outcome) -> DrainDown:
+    """Give what stays where it is drained, worked out once."""
+    return look.once("drained", lambda: drain_down(outcome.setup.network, look.project.vehicle))
 
 
 @check("frost.trapped")
@@ -105,7 +110,7 @@ def _trapped(look: Look) -> Iterator[Found]:
     soon = {one.id for one in colder_freezes(look) if one.to_zero_s < SOON_S}
     # a pump or filter is as cold as the run that ends at it
     soon |= {end.part for run in look.pipes if run.id in soon for end in (run.start, run.end)}
-    found = drain_down(look.outcome.setup.network, look.project.vehicle)
+    found = _drained(look, look.outcome)
     for item in found.kept:
         part = look.parts.get(item.id)
         if item.stays_m3 <= LEFT_M3 or not isinstance(part, DELICATE):

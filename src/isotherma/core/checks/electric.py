@@ -16,7 +16,7 @@ from isotherma.core.checks.rules import (
     thinnest_m2,
 )
 from isotherma.core.findings import Quantity
-from isotherma.core.setup.power import PowerReport, power_report
+from isotherma.core.setup.power import PowerLoad, PowerReport, power_report
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import electric, heat, water
 from isotherma.core.system.nominal import known_figure
@@ -199,21 +199,26 @@ def power_of(look: Look) -> PowerReport:
     return look.once("power", lambda: power_report(look.known, look.at))
 
 
-def _alone_a(look: Look, key: str) -> float | None:
-    """Give the amps of a load that runs alone [A]."""
+def _alone(look: Look, key: str) -> PowerLoad | None:
+    """Give a load that runs alone, worked out once; None of what takes nothing."""
 
-    def alone() -> float | None:
+    def alone() -> PowerLoad | None:
         report = power_report(look.known, look.at, (key,))
-        return next((max(load.amps, load.starts_a) for load in report.loads
-                     if load.id == key and load.starts_a > 0.0), None)  # fmt: skip
+        return next((load for load in report.loads if load.id == key and load.starts_a > 0.0), None)
 
     return look.once(f"alone.{key}", alone)
 
 
+def _alone_a(look: Look, key: str) -> float | None:
+    """Give the amps of a load that runs alone, or starts [A]."""
+    load = _alone(look, key)
+    return None if load is None else max(load.amps, load.starts_a)
+
+
 def _runs_a(look: Look, key: str) -> float:
     """Give the amps of a load once it has started, alone [A]."""
-    report = power_report(look.known, look.at, (key,))
-    return max((load.amps for load in report.loads if load.id == key), default=0.0)
+    load = _alone(look, key)
+    return 0.0 if load is None else load.amps
 
 
 @check("electric.load-fuse", "electric.shared")

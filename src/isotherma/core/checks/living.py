@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import pi
 from typing import Final
 
 from isotherma.core.checks.cold import NIGHT_S, colder_freezes
 from isotherma.core.checks.found import BUILDER, Found, Severity, check, worst
 from isotherma.core.checks.hot_pipes import hot_runs
-from isotherma.core.checks.look import Lacks, Look, counted
+from isotherma.core.checks.look import Lacks, Look, counted, held_m3
 from isotherma.core.checks.nights import lowest_c
 from isotherma.core.findings import Quantity
 from isotherma.core.setup.reach import reach_of
@@ -92,9 +91,7 @@ def _dead_legs(look: Look) -> Iterator[Found]:
         if not (isinstance(part, water.BlankingCap) or idle):
             continue
         branch = _branch(look, part.id)
-        bores = [(known_figure(run, "bore_m"), known_figure(run, "length_m")) for run in branch]
-        holds = sum(0.25 * pi * bore * bore * length for bore, length in bores
-                    if bore is not None and length is not None)  # fmt: skip
+        holds = sum(held_m3(run) for run in branch)
         warm = any(run.id in hot for run in branch)
         for severity in worst(((warm and holds > HOT_LEG_M3, F), (holds > LEG_M3, W))):
             limit = HOT_LEG_M3 if severity is F else LEG_M3

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from math import pi
 from typing import Any, Final, TypeVar
 
 from isotherma.core.checks.found import Found, Severity
@@ -16,7 +17,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import Node, ports_reached, positions
 from isotherma.core.system.kinds import electric, gas, heat
-from isotherma.core.system.nominal import ComputedSystem, computed
+from isotherma.core.system.nominal import ComputedSystem, computed, known_figure
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Space
@@ -369,6 +370,27 @@ def counted(*values: float | None) -> float:
         0 where none is known. [SI]
     """
     return sum(value for value in values if value is not None)
+
+
+def held_m3(run: Pipe) -> float:
+    """Give the water a pipe holds; of one nobody measured nothing is claimed.
+
+    Parameters
+    ----------
+    run : Pipe
+        With what follows from its family and size. [-]
+
+    Returns
+    -------
+    float
+        0 where bore or length is not known. [m³]
+
+    References
+    ----------
+    A cylinder: π d² l / 4.
+    """
+    bore, length = known_figure(run, "bore_m"), known_figure(run, "length_m")
+    return 0.0 if bore is None or length is None else 0.25 * pi * bore * bore * length
 
 
 class Lacks:

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import pi
 from typing import Final
 
 from isotherma.core import water as fluids
 from isotherma.core.checks.circuits import coolant_c
 from isotherma.core.checks.found import PRESSURE, Found, Severity, check
-from isotherma.core.checks.look import Look
+from isotherma.core.checks.look import Look, held_m3
 from isotherma.core.findings import Quantity
 from isotherma.core.results.expansion import AIR_PA
 from isotherma.core.system import AnyKind
@@ -23,9 +22,6 @@ STOPPERS: Final = (water.ShutOff, water.CheckValve, water.Selector, water.Soleno
 OVER_K: Final = 5.0  # thermostats go off at their setting; ours
 COLD_C: Final = 5.0
 LEAST_M3: Final = 5e-5
-MAINS_PA: Final = 1e6  # of an inlet nobody measured
-OVER_PUMP: Final = 1.1
-VENT_M: Final = 0.008
 BEARS_AT_MOST_PA: Final = 25e5  # no part of such systems bears more; judgement
 GIVES_PER_PA: Final = 1e-3 / 1e5  # of plastic pipe: a thousandth of its litres a bar; ours
 PLATE_M3, PLATES = 5e-4, 20  # a small brazed exchanger's one side, and its plates; judgement
@@ -373,9 +369,7 @@ def _plastic_m3(look: Look, keys: set[str]) -> float:
     holds = 0.0
     for run in look.known.pipes:
         if run.start.part in keys and run.end.part in keys and run.material != "copper":
-            bore, length = known_figure(run, "bore_m"), known_figure(run, "length_m")
-            if bore is not None and length is not None:
-                holds += 0.25 * pi * bore * bore * length
+            holds += held_m3(run)
     return holds
 
 

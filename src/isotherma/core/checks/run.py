@@ -25,6 +25,7 @@ from isotherma.core.checks import (
 )
 from isotherma.core.checks.found import BUILDER, CHECKS, ORDER, Check, Found, Severity
 from isotherma.core.checks.look import Look
+from isotherma.core.checks.pressure import VESSELS
 from isotherma.core.checks.rules import Rules
 from isotherma.core.climate import Climate
 from isotherma.core.errors import CoreError
@@ -57,7 +58,6 @@ MODULES = (
 )
 
 
-VESSELS = (heat.Store, heat.Combi, heat.Canister)
 # what reads the day, and the kinds of parts it says something of
 READ_THE_DAY: dict[str, tuple[type[PartBase], ...]] = {
     "scald.outlet": (use.Outlet,),

@@ -46,6 +46,25 @@ def clips_between(length_m: float, every_m: float) -> int:
     return 1 + ceil(round((length_m - HELD_M) / every_m, 6))
 
 
+def sold_outside_m(run: Pipe) -> float | None:
+    """Give the outside of a pipe as its family and size are sold.
+
+    Parameters
+    ----------
+    run : Pipe
+        Any. [-]
+
+    Returns
+    -------
+    float or None
+        None where it is in no table. [m]
+    """
+    if run.family is None or run.nominal is None:
+        return None
+    sold = tube(run.family, run.nominal)
+    return None if sold is None else sold.bore.likely + 2.0 * sold.wall.likely
+
+
 def clips_for(run: Pipe | FuelPipe) -> tuple[int, tuple[str, ...]]:
     """Count the clips of a run, as given or as it needs.
 
@@ -68,6 +87,5 @@ def clips_for(run: Pipe | FuelPipe) -> tuple[int, tuple[str, ...]]:
     if run.family is None:
         return 0, (f"runs.{run.id}.family",)
     thin, thick = EVERY_M[run.family]
-    size = None if run.nominal is None else tube(run.family, run.nominal)
-    outside = 0.0 if size is None else size.bore.likely + 2.0 * size.wall.likely
-    return clips_between(run.length_m, thin if outside <= THIN_M else thick), ()
+    outside = sold_outside_m(run)
+    return clips_between(run.length_m, thin if outside is None or outside <= THIN_M else thick), ()

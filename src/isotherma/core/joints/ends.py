@@ -143,7 +143,7 @@ def read_end(text: str) -> End | None:
     >>> read_end("nut 3/4 in garden").name
     'nut 3/4 in garden'
     """
-    words = " ".join(text.lower().replace("m21.8", "M21.8").split())
+    words = " ".join(text.lower().split())
     words = re.sub(r"\bm(\d)", r"M\1", words).replace("w21.8", "W21.8")
     material: Literal["", "plastic", "metal"] = ""
     first, _, rest = words.partition(" ")

@@ -7,13 +7,12 @@ from dataclasses import dataclass, field, replace
 from math import ceil
 from typing import Final
 
-from isotherma.core.joints.clips import clips_for
+from isotherma.core.joints.clips import clips_for, sold_outside_m
 from isotherma.core.joints.ends import End, read_end, size_mm
 from isotherma.core.joints.piping import RunEnd, RunJoints, tube_end
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, water
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe
-from isotherma.core.system.tubes import tube
 
 COIL_SHARE, CUT_OFF_M = 1.05, 0.01
 CABLE_SHARE: Final = 1.05
@@ -28,7 +27,6 @@ INSERT_FROM_MM: Final = 15.0
 BORNE: Final = frozenset({"engine_coolant", "outside_source", "open_drain", "alternator"})
 PLASTICS: Final = ("semi-rigid plastic", "inch plastic")
 CONSUMED: Final = ("washer", "insert", "clamp")
-CLIP_M: Final = 0.25  # of cable; IEC 60364-7-721
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +105,7 @@ def list_of(
     lines += _tubes(system, pipes, coolant)
     lines += _fittings(pipes, chosen)
     lines += _seals(system, chosen, hot)
-    lines += _fixings(pipes, hot, chosen)
+    lines += _fixings(pipes)
     lines += _wires(parts, cables, system)
     lines += _labels(parts, pipes)
     lines += list(_spares(tuple(lines)))  # of what is there, not of what is added
@@ -289,24 +287,20 @@ def _tape(pipe: Pipe | FuelPipe, hot: bool) -> str:
 
 def _clamp(pipe: Pipe | FuelPipe) -> str:
     """Give the smallest clamp that goes over a hose with a millimetre left."""
-    outside = None
-    if isinstance(pipe, Pipe) and pipe.family is not None and pipe.nominal is not None:
-        sold = tube(pipe.family, pipe.nominal)
-        if sold is not None:
-            outside = (sold.bore.likely + 2.0 * sold.wall.likely) * 1000.0
-    if outside is None:
+    sold = sold_outside_m(pipe) if isinstance(pipe, Pipe) else None
+    if sold is None:
         named = pipe.nominal if isinstance(pipe, Pipe) else None
         bore = size_mm(named or "") if pipe.bore_m is None else pipe.bore_m * 1000.0
         outside = HOSE_WALLS * bore
+    else:
+        outside = sold * 1000.0
     for low, high in CLAMPS_MM:
         if high >= outside + LEFT_MM:
             return f"{low}-{high} mm"
     return f"{CLAMPS_MM[-1][0]}-{CLAMPS_MM[-1][1]} mm"
 
 
-def _fixings(
-    pipes: Sequence[Pipe | FuelPipe], hot: frozenset[str], runs: Sequence[RunJoints]
-) -> Iterator[Line]:  # fmt: skip
+def _fixings(pipes: Sequence[Pipe | FuelPipe]) -> Iterator[Line]:
     """Give clips by the size of what they hold."""
     by_size: dict[str, tuple[float, list[str], list[str]]] = {}
     for run in pipes:

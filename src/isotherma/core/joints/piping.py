@@ -191,19 +191,3 @@ def _run_end(
     if key not in kept:
         kept[key] = resolve(one, other, adapters, asked)
     return RunEnd(part.id, port, end, True, tube, kept[key])
-
-
-def ends_of(found: Sequence[RunJoints]) -> Sequence[RunEnd]:
-    """List the ends of all runs.
-
-    Parameters
-    ----------
-    found : sequence of RunJoints
-        Of a system. [-]
-
-    Returns
-    -------
-    sequence of RunEnd
-        In the document's order, the start of each first. [-]
-    """
-    return [end for run in found for end in run.ends]

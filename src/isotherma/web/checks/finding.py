@@ -10,12 +10,12 @@ import numpy as np
 
 from isotherma.core.checks.found import Found
 from isotherma.core.fields import Document
-from isotherma.core.findings import Quantity
 from isotherma.core.quantity import UnitSystem, shown, unit_of, with_unit
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.gas import GasBottle
 from isotherma.core.system.vehicle import Space
 from isotherma.services.form_words import value_words
+from isotherma.web.checks.page import amount
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.found import checked
 from isotherma.wording import SEVERITY_WORDS, check_how, check_reads, check_sentence
@@ -176,17 +176,13 @@ def _rules(context: PageContext, found: Found) -> tuple[tuple[str, str, str, str
     )
     rows = []
     for rules, one in by_rule:
-        limit = "" if one is None or one.limit is None else _amount(one.limit, units)
+        limit = "" if one is None else amount(one.limit, units)
         rows.append((
             rules.title, "not found" if one is None else SEVERITY_WORDS[one.severity], limit,
             "" if one is None else one.source.replace("ours", "our own cautious figure"),
             rules.name == result.rules.name,
         ))  # fmt: skip
     return tuple(rows)
-
-
-def _amount(quantity: Quantity, units: UnitSystem) -> str:
-    return with_unit(quantity.value, quantity.style, units, 3)
 
 
 def finding_page(context: PageContext, place: Place) -> FindingPage:

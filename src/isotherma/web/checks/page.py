@@ -76,7 +76,8 @@ class ChecksPage:
     groups: tuple[tuple[str, int, int, int], ...] = ()
 
 
-def _amount(quantity: Quantity | None, units: UnitSystem) -> str:
+def amount(quantity: Quantity | None, units: UnitSystem) -> str:
+    """Write a figure or limit; nothing where there is none."""
     return "" if quantity is None else with_unit(quantity.value, quantity.style, units, 3)
 
 
@@ -93,7 +94,7 @@ def _rows(context: PageContext, result: Checked) -> tuple[FindingRow, ...]:
         rows.append(FindingRow(
             f"finding-{places[0]}", one.id, one.severity.value, SIGNS[one.severity],
             check_sentence(one, units, _listed(said), labels),
-            check_remedy(one, units), _amount(one.figure, units), _amount(one.limit, units),
+            check_remedy(one, units), amount(one.figure, units), amount(one.limit, units),
             one.source, WHO_WORDS[one.who],
             tuple((key, parts[key]) for key in one.parts if key in parts),
             ",".join(one.parts), ",".join(one.runs), ",".join(each.state or "" for each in many),
