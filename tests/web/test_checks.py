@@ -222,3 +222,29 @@ def test_who_wants_no_stop_strikes_a_way_of_heating_for_it(client, open_flue, mo
     sent = {one["name"]: one["value"] for one in page.select("form input")}
     struck = act(client, at, "family.strike", **sent)
     assert struck.status_code == 200
+
+
+@pytest.mark.parametrize("name", ["coolant-coil", "gas-combi", "two-knob-selector", "diesel-combi"])
+@pytest.mark.parametrize("units", ["metric", "us"])
+def test_every_finding_of_a_layout_opens(client, name, units):
+    client.cookies.set("units", units)
+    _, at = kept(client, name)
+    page = soup(client.get(f"{at}/checks"))
+    addresses = [one["hx-get"] for one in page.select(".finding-detail")]
+    assert len(addresses) > 5
+    for address in addresses:
+        detail = client.get(address, headers={"hx-request": "true"})
+        assert detail.status_code == 200 and "How it is judged" in detail.text, address
+
+
+def test_water_too_hot_is_drawn_over_its_limit(client):
+    _, at = kept(client, "coolant-coil", **{"parts.mixer.set_c": 52.0})
+    page = soup(client.get(f"{at}/checks"))
+    row = next(one for one in page.select(".finding") if "scald.outlet" in text(one)
+               and "gives" in text(one.summary))  # fmt: skip
+    detail = soup(client.get(row.select_one(".finding-detail")["hx-get"]))
+    curve = detail.select_one("svg.finding-curve")
+    assert "limit 43 °C" in curve["aria-label"]
+    points = [tuple(map(float, pair.split(","))) for pair in curve.polyline["points"].split()]
+    assert len(points) > 10
+    assert min(y for _, y in points) < float(curve.line["y1"])  # over the limit: higher up

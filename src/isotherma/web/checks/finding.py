@@ -10,7 +10,7 @@ import numpy as np
 
 from isotherma.core.checks.found import Found
 from isotherma.core.fields import Document
-from isotherma.core.quantity import UnitSystem, shown, unit_of, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, shown, unit_of, with_unit
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.gas import GasBottle
 from isotherma.core.system.vehicle import Space
@@ -126,11 +126,11 @@ def _curve(context: PageContext, found: Found) -> Curve | None:
     units = context.units
     top, wall = (shown(value, "temperature", units, 2) for value in (float(np.max(heads)), limit))
     return Curve(
-        f"Temperature at the head over {with_unit(last, 'duration', units)}, highest {top}, "
+        f"Temperature at the head over {duration_words(last)}, highest {top}, "
         f"limit {wall} {unit_of('temperature', units).symbol}",
         points, y_of(limit),
         ((y_of(limit), f"{wall}"), (y_of(float(np.max(heads))), top)),
-        with_unit(last, "duration", units),
+        duration_words(last),
     )  # fmt: skip
 
 
