@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from collections import Counter
 
 import pytest
@@ -248,3 +249,7 @@ def test_water_too_hot_is_drawn_over_its_limit(client):
     points = [tuple(map(float, pair.split(","))) for pair in curve.polyline["points"].split()]
     assert len(points) > 10
     assert min(y for _, y in points) < float(curve.line["y1"])  # over the limit: higher up
+    # of several states it is the one whose figure the sentence names
+    [hottest] = re.findall(r"gives ([\d.]+) °C", text(row.summary))
+    [drawn] = re.findall(r"highest (\d+)", curve["aria-label"])
+    assert int(drawn) == pytest.approx(float(hottest), abs=0.6)

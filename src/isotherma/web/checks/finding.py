@@ -11,8 +11,10 @@ import numpy as np
 from isotherma.core.checks.found import Found
 from isotherma.core.fields import Document
 from isotherma.core.quantity import UnitSystem, duration_words, shown, unit_of, with_unit
+from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds.gas import GasBottle
+from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Space
 from isotherma.services.form_words import value_words
 from isotherma.web.checks.page import amount
@@ -93,19 +95,34 @@ def _values(context: PageContext, found: Found) -> tuple[tuple[str, str, str, st
     return tuple(rows)
 
 
+def _worst_draw(context: PageContext, found: Found) -> tuple[Outcome, DrawResult] | None:
+    """Find the draw a finding is about: the hottest of its outlet, in its state or in all."""
+    states: tuple[State | None, ...] = tuple(
+        one for one in context.built.system.states if found.state in (None, one.id)
+    )
+    child = found.id == "scald.child"
+    came = []
+    for state in states or (None,):
+        outcome = context.services.checking.day(context.project, context.variant, state)
+        if isinstance(outcome, Outcome):
+            came += [
+                (outcome, draw) for draw in outcome.draws
+                if (draw.draw.outlet or draw.outlet) == found.parts[0]
+                and draw.draw.child is child
+            ]  # fmt: skip
+    return max(came, key=lambda one: one[1].scald.peak_c, default=None)
+
+
 def _curve(context: PageContext, found: Found) -> Curve | None:
     """Draw what came out of the head it is about."""
-    if found.id not in ("scald.outlet", "scald.child", "scald.starved") or not found.parts:
+    if found.id not in ("scald.outlet", "scald.child") or not found.parts:
         return None
-    state = next((one for one in context.built.system.states if one.id == found.state), None)
-    outcome = context.services.checking.day(context.project, context.variant, state)
-    if not isinstance(outcome, Outcome):
+    if found.limit is None or found.limit.style != "temperature":
         return None
-    draw = next((one for one in outcome.draws if found.parts[0] in (
-        one.draw.outlet or one.outlet, *found.parts[1:])), None)  # fmt: skip
-    limit = found.limit.value if found.limit is not None else None
-    if draw is None or limit is None or found.limit is None or found.limit.style != "temperature":
+    worst = _worst_draw(context, found)
+    if worst is None:
         return None
+    (outcome, draw), limit = worst, found.limit.value
     rows = outcome.timeline.rows
     picked = (rows.end_s > draw.start_s) & (rows.end_s <= draw.end_s) & (rows.head_c > 0.0)
     times, heads = rows.end_s[picked] - draw.start_s, rows.head_c[picked]
