@@ -148,7 +148,9 @@ def parts(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
     variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
     phase: Annotated[str | None, typer.Option(help="Only what is fitted then.")] = None,
-    tradition: Annotated[str, typer.Option(help="Of ends nobody stated.")] = "metric",
+    tradition: Annotated[
+        str | None, typer.Option(help="Of ends nobody stated; else the file's, or metric.")
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
 ) -> None:
     """List what is to be bought: parts, tube, fittings, seals, with every joint."""

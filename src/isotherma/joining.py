@@ -272,27 +272,34 @@ def _bears(at: str | None, pressure: str | None, fail: Fail) -> tuple[float | No
 
 
 def list_parts(
-    project: Project, variant: Variant, *, tradition: str, phase: str | None, as_json: bool,
+    project: Project, variant: Variant, *, tradition: str | None, phase: str | None, as_json: bool,
     fail: Fail,
 ) -> None:  # fmt: skip
-    """Write what is to be bought, with the joints, and print it."""
+    """Write what is to be bought, with joints, cuts and holes, and print it."""
+    from isotherma.core.quantity import UnitSystem
     from isotherma.files.parts_json import parts_object
-    from isotherma.services.shopping import TRADITIONS, listed
-    from isotherma.wording import LINE_WHY
+    from isotherma.services.shopping import TRADITIONS, shopping, unknown_sizes
+    from isotherma.wording import LINE_WHY, remark_sentence
 
-    if tradition not in TRADITIONS:
+    if tradition is not None and tradition not in TRADITIONS:
         fail(f"--tradition: {tradition!r} is none of {', '.join(TRADITIONS)}.", 2)
     phases = [one.id for one in variant.system.phases]
     if phase is not None and phase not in phases:
         fail(f"There is no phase “{phase}”. The file has: {', '.join(phases) or 'none'}.", 2)
-    found = listed(project, variant, tradition=tradition, phase=phase)
-    made = parts_object(found, variant.system, tradition, dict(LINE_WHY))
+    for where, end, near in unknown_sizes(variant.system):
+        fail(f"{where}: no such size is known: “{end}”. Nearest: {', '.join(near) or 'none'}.", 2)
+    made = shopping(project, variant, tradition=tradition, phase=phase)
+    found = made.listed
+    remarks = [remark_sentence(one, one.about[0], UnitSystem.METRIC) for one in found.remarks]
     lines = [
         f"{line.quantity:g} {line.unit} {line.item.replace('_', ' ')} {line.size}".rstrip()
         + (f" – {LINE_WHY[line.why]}" if line.why else "") for line in found.lines
     ]  # fmt: skip
     lines.append(f"{found.joints} joints, {found.out_of_reach} of them out of reach; "
-                 f"{len(found.assumed)} ends are assumed ({tradition}).")  # fmt: skip
+                 f"{len(found.assumed)} ends are assumed ({made.tradition}).")  # fmt: skip
+    if made.money.sum is not None:
+        lines.append(f"{made.money.sum:.2f} {made.currency}, {made.money.unknown} lines not "
+                     "priced.")  # fmt: skip
     lines += [f"Not resolved: {end.end} of {end.part_id} with {end.tube or 'an unknown tube'}."
               for end, _ in found.not_resolved]  # fmt: skip
-    _print(made, lines, as_json=as_json)
+    _print(parts_object(made, dict(LINE_WHY), remarks), lines + remarks, as_json=as_json)

@@ -7,7 +7,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from isotherma.catalogue.joints import adapters, size_is_known, threads
-from isotherma.core.joints.ends import End, meets, read_end, seal_of, unsaid
+from isotherma.core.ends import End, meets, read_end, seal_of, unsaid
 from isotherma.core.joints.ratings import bears_pa, bears_to_c
 from isotherma.core.joints.resolver import Asked, resolve
 

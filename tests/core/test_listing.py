@@ -10,8 +10,9 @@ import pytest
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.joints import adapters, assumed_ends
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.ends import read_end
+from isotherma.core.joints.bearing import Bears
 from isotherma.core.joints.clips import clips_between
-from isotherma.core.joints.ends import read_end
 from isotherma.core.joints.listing import list_of
 from isotherma.core.joints.piping import end_of, joints_of, tube_end
 from isotherma.core.system import AnyKind, System
@@ -33,10 +34,11 @@ SMALL = doc(
 )  # fmt: skip
 
 
-def small(hot=frozenset(), hot_c=None, tradition="metric", **changes):
+def small(bears=None, tradition="metric", **changes):
     system = System.model_validate({**SMALL, **changes})
-    runs = joints_of(system, adapters(), assumed_ends(tradition), hot_c or {})
-    return list_of(system, runs, hot)
+    bearing = bears or {}
+    runs = joints_of(system, adapters(), assumed_ends(tradition), bearing)
+    return list_of(system, runs, bearing)
 
 
 def line(found, item, size=None, *, spare=False):
@@ -91,10 +93,11 @@ def test_tube_is_bought_off_a_coil_and_what_is_owned_is_not_bought():
 def test_seals_follow_from_the_joints():
     found = small()
     assert line(found, "washer", "1/2 in").quantity == 4.0  # tank, both of the pump, tap
-    assert line(found, "insert").quantity == 6.0  # from 15 mm of every run
+    # from 15 mm of every run: two ends each, and two more at the elbow and at the joiner
+    assert line(found, "insert").quantity == 3 * 2 + 2 + 2
     assert not [row for row in found.lines if row.item == "locking_clip"]
-    warm = small(hot=frozenset({"pump-tap"}), hot_c={"pump-tap": 65.0})
-    assert line(warm, "locking_clip").quantity == 2.0
+    warm = small({"pump-tap": Bears(hot=True, hot_c=65.0)})
+    assert line(warm, "locking_clip").quantity == 2.0 + 2.0
     assert line(warm, "washer", spare=True).quantity == 2.0
 
 
@@ -104,7 +107,7 @@ def test_wires_have_both_ways_lugs_and_a_fuse_with_two_more():
     assert wire.net == pytest.approx(6.0) and wire.quantity == pytest.approx(6.3)
     assert line(found, "lug").quantity == 8.0
     assert line(found, "fuse", "10 A").quantity == 3.0
-    assert line(found, "label").quantity == 2 * 3 + 2
+    assert line(found, "label").quantity == 2 * (3 + 2) + 2  # an elbow, a joiner: a piece more each
 
 
 def test_clips_are_counted_by_length_and_size():
@@ -139,7 +142,7 @@ def test_gas_is_joined_by_gas_fittings_and_hose_by_its_own_ends():
     assert [run.joints for run in runs] == [2, 2]
     assert all(end.chain is None for end in runs[0].ends)
     assert tube_end(cast("FuelPipe", system.runs[1]), "gas") == "copper tube 8 mm"
-    found = list_of(system, runs, frozenset())
+    found = list_of(system, runs, {})
     assert found.not_resolved == () and line(found, "tube").approval == "gas"
 
 

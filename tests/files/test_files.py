@@ -60,7 +60,7 @@ REFUSED = [
     (b"\xff\xfe\x00", "not_text", "no UTF-8"),
     (b"[]", "other_format", "no project file"),
     (b'{"format": "letter"}', "other_format", "isotherma-project"),
-    (altered(format_version=8), "newer", "newer Isotherma"),
+    (altered(format_version=9), "newer", "newer Isotherma"),
     (altered(format_version=10**30), "newer", "newer"),
     (altered(format_version="1"), "no_version", "format_version"),
     (altered(format_version=0), "no_version", "format_version"),
@@ -234,3 +234,74 @@ def test_what_format_6_took_for_granted_stays_said():
     raw["format_version"] = 7
     assert said(raw, "flue", "room_sealed") is None
     assert said(raw, "combi", "may_stand_empty") is None
+
+
+def test_format_8_only_adds_and_an_end_nobody_states_is_none():
+    data = (KEPT / "format-7-diesel-plate.isotherma.json").read_bytes()
+    project = read_project(data)
+    system = project.variants[0].system
+    assert all(part.ends == () for part in system.parts) and system.tradition is None
+    assert project.prices == () and project.currency == ""
+    assert json.loads(write_project(project))["format_version"] == 8
+    assert read_project(write_project(project)) == project
+
+
+def of_drover(change):
+    """Drover's file with something changed in its first system."""
+    raw = json.loads(write_project(drover()))
+    change(raw["variants"][0]["system"], raw)
+    return json.dumps(raw).encode()
+
+
+def test_ends_legs_and_prices_are_kept_as_they_are_said():
+    def change(system, raw):
+        pump = next(part for part in system["parts"] if part["kind"] == "pump")
+        pump["ends"] = [{"port": "inlet", "end": "Male  3/8 in in parallel"},
+                        {"port": "outlet", "end": "run"}]  # fmt: skip
+        pipe = next(run for run in system["runs"] if run["kind"] == "pipe")
+        pipe["legs"] = [{"length_m": 0.3, "turn_deg": 90}, {"length_m": 0.45}]
+        pipe["measured"] = "between centres"
+        system["tradition"] = "UK"
+        raw["currency"] = "EUR"
+        raw["prices"] = [{"item": "clip", "size": "", "pack": 10, "price": 0, "have": 3}]
+
+    project = read_project(of_drover(change))
+    system = project.variants[0].system
+    pump = next(part for part in system.parts if part.kind == "pump")
+    assert pump.end_at("inlet") == "male 3/8 in parallel" and pump.end_at("outlet") == "run"
+    pipe = next(run for run in system.runs if run.kind == "pipe")
+    assert pipe.legs_m == pytest.approx(0.75) and pipe.counted("formed_bends") == 1
+    assert project.prices[0].price == 0.0 and project.prices[0].have == 3.0
+
+
+BAD_8 = [
+    ("inlet", "male 1/2 in paralel", "male 1/2 in parallel"),
+    ("inlet", "female three quarters", "no end known"),
+    ("nozzle", "male 1/2 in parallel", "no port “nozzle”"),
+]
+
+
+@pytest.mark.parametrize(("port", "end", "words"), BAD_8)
+def test_a_bad_end_or_port_is_refused_with_where_and_the_nearest(port, end, words):
+    def change(system, raw):
+        pump = next(part for part in system["parts"] if part["kind"] == "pump")
+        pump["ends"] = [{"port": port, "end": end}]
+
+    with pytest.raises(FileRefused) as caught:
+        read_project(of_drover(change))
+    text = str(caught.value.message) if hasattr(caught.value, "message") else str(caught.value)
+    assert words in text and "pump" in text
+
+
+def test_turns_stand_between_legs_and_a_price_is_said_once():
+    def turned(system, raw):
+        pipe = next(run for run in system["runs"] if run["kind"] == "pipe")
+        pipe["legs"] = [{"length_m": 0.3, "turn_deg": 90}]
+
+    def twice(system, raw):
+        raw["prices"] = [{"item": "clip", "size": "x"}, {"item": "clip", "size": "x"}]
+
+    for change, words in ((turned, "between two legs"), (twice, "prices")):
+        with pytest.raises(FileRefused) as caught:
+            read_project(of_drover(change))
+        assert words in str(caught.value)

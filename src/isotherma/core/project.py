@@ -9,14 +9,24 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from isotherma.core.brief import Brief
-from isotherma.core.fields import Date, Document, GivenName, Name, Reason, Slug, known, refusal
+from isotherma.core.fields import (
+    Date,
+    Document,
+    GivenName,
+    Money,
+    Name,
+    Reason,
+    Slug,
+    known,
+    refusal,
+)
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import fitted_by
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 7
+FORMAT_VERSION = 8
 
 
 class Judgement(Document):
@@ -46,6 +56,24 @@ class Wish(Document):
     def judgement(self, of: str) -> Judgement | None:
         """Find what is said of a way of heating or a variant; None where nothing is."""
         return next((one for one in self.judgements if one.of == of), None)
+
+
+class Price(Document):
+    """What a thing on the list costs, how it is sold, how much of it is there or on its way."""
+
+    item: Annotated[str, Field(pattern=r"^[a-z][a-z_]{0,39}$")] = Field(title="What it is")
+    size: Name = Field(default="", title="Size", description="As it stands on the list.")
+    pack: Annotated[float, Field(gt=0, le=10_000)] | None = known(
+        "Sold by", "Pieces or metres in a pack, a coil or a bar."
+    )
+    price: Money | None = known("Price", "Of a pack; of one piece or metre where none is said.")
+    priced_on: Date | None = known("Price of", "Day of the price, as 2026-03-31.")
+    have: Annotated[float, Field(ge=0, le=10_000)] = Field(
+        default=0.0, title="There already", description="Pieces or metres."
+    )
+    ordered: Annotated[float, Field(ge=0, le=10_000)] = Field(
+        default=0.0, title="Ordered", description="Pieces or metres on their way."
+    )
 
 
 class Acknowledged(Document):
@@ -119,6 +147,14 @@ class Project(Document):
         title="Wishes of your own",
         description="Rows that ways of heating and variants are judged by, beside the brief's.",
     )
+    currency: Annotated[Name, Field(max_length=8)] = Field(
+        default="", title="Money", description="As EUR or £; all prices here are in it."
+    )
+    prices: Annotated[tuple[Price, ...], Field(max_length=600)] = Field(
+        default=(),
+        title="Prices and what is there",
+        description="By item and size, for every variant.",
+    )
     variants: Annotated[tuple[Variant, ...], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")
@@ -135,6 +171,10 @@ class Project(Document):
         if len(set(wishes)) != len(wishes):
             twice = next(key for key in wishes if wishes.count(key) > 1)
             raise refusal("same_id", what="wishes", id=twice)
+        priced = [(price.item, price.size) for price in self.prices]
+        if len(set(priced)) != len(priced):
+            item, size = next(key for key in priced if priced.count(key) > 1)
+            raise refusal("same_id", what="prices", id=f"{item} {size}".strip())
         return self
 
     def variant(self, variant_id: str) -> Variant:

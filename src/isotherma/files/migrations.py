@@ -236,6 +236,11 @@ def _from_6(project: dict[str, Any]) -> dict[str, Any]:
     return project
 
 
+def _from_7(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 8: ends of parts, legs, how runs were measured, what holes are drilled in, prices."""
+    return project  # it only adds: an end nobody states is assumed, and says so
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
@@ -243,6 +248,7 @@ MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     4: _from_4,
     5: _from_5,
     6: _from_6,
+    7: _from_7,
 }
 
 

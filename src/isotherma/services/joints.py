@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from isotherma.catalogue.joints import adapters, size_is_known, threads
-from isotherma.core.joints.ends import read_end
+from isotherma.core.ends import read_end
 from isotherma.core.joints.resolver import Asked, Chain, Why, resolve
 from isotherma.core.joints.threads import Identified, Measured, identify
 

@@ -70,6 +70,13 @@ if TYPE_CHECKING:
     from isotherma.wording.english.room import filled_sentence as filled_sentence
     from isotherma.wording.english.room import fit_sentence as fit_sentence
     from isotherma.wording.english.room import reach_sentences as reach_sentences
+    from isotherma.wording.english.shopping import EDGE_WORDS as EDGE_WORDS
+    from isotherma.wording.english.shopping import ITEM_WORDS as ITEM_WORDS
+    from isotherma.wording.english.shopping import SHOP_WORDS as SHOP_WORDS
+    from isotherma.wording.english.shopping import STEP_WORDS as STEP_WORDS
+    from isotherma.wording.english.shopping import WAY_WORDS as WAY_WORDS
+    from isotherma.wording.english.shopping import remark_sentence as remark_sentence
+    from isotherma.wording.english.shopping import unknown_words as unknown_words
     from isotherma.wording.english.sizing import FOOT_WORDS as FOOT_WORDS
     from isotherma.wording.english.sizing import all_struck_words as all_struck_words
     from isotherma.wording.english.sizing import extreme_words as extreme_words
@@ -130,6 +137,13 @@ HOME: Final = {
     "MEASURE_WORDS": "joints",
     "REFUSED_JOINT_WORDS": "joints",
     "SEAL_WORDS": "joints",
+    "EDGE_WORDS": "shopping",
+    "ITEM_WORDS": "shopping",
+    "SHOP_WORDS": "shopping",
+    "STEP_WORDS": "shopping",
+    "WAY_WORDS": "shopping",
+    "remark_sentence": "shopping",
+    "unknown_words": "shopping",
     "GROUP_WORDS": "checks",
     "SEVERITY_WORDS": "checks",
     "WHO_WORDS": "checks",

@@ -8,7 +8,7 @@ from functools import cache
 from importlib.resources import files
 from typing import TYPE_CHECKING, Any
 
-from isotherma.core.joints.ends import End, read_end
+from isotherma.core.ends import End, read_end
 from isotherma.core.joints.resolver import Adapter
 from isotherma.core.joints.threads import Thread
 

@@ -86,6 +86,9 @@ def insert_part(project: Project, variant_id: str, run_id: str, part: PartBase) 
     for name in ("elbows", "formed_bends", "joiners", "tails", "clips"):
         if second.get(name):  # counted once, on the first half
             second[name] = 0
+    for half in (first, second):
+        if half.get("legs"):  # nobody measured the halves
+            half["legs"] = []
     if first.get("loss_k") is not None:
         first["loss_k"] = second["loss_k"] = first["loss_k"] / 2
     runs: list[object] = []
@@ -209,6 +212,7 @@ def _joined(before: AnyRun, after: AnyRun) -> AnyRun:
     if isinstance(before, Pipe) and isinstance(after, Pipe):
         for name in ("elbows", "formed_bends", "joiners", "tails"):
             changes[name] = getattr(before, name) + getattr(after, name)
+        changes["legs"] = ()  # nobody measured the whole
         if before.loss_k is not None and after.loss_k is not None:
             changes["loss_k"] = before.loss_k + after.loss_k
     return before.model_copy(update=changes)

@@ -1,58 +1,51 @@
-"""What is to be bought for a design: parts, tube, fittings, clips, seals, by what they are for."""
+"""What is to be bought for a design: parts, tube, fittings, and all that goes with them."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from math import ceil
-from typing import Final
+from typing import Final, Literal
 
-from isotherma.core.joints.clips import clips_for, sold_outside_m
-from isotherma.core.joints.ends import End, read_end, size_mm
+from isotherma.core.ends import read_end
+from isotherma.core.joints.bearing import Bears
+from isotherma.core.joints.holes import Drilling
+from isotherma.core.joints.lines import UNPRICED, Line
+from isotherma.core.joints.masses import adapter_kg, elbow_kg, tube_kg_per_m
+from isotherma.core.joints.pieces import Piece, legs_differ_m, lengths_mm
 from isotherma.core.joints.piping import RunEnd, RunJoints, tube_end
+from isotherma.core.joints.ratings import bears_pa
+from isotherma.core.joints.sundries import (
+    approval_of,
+    fixings,
+    labels,
+    seals,
+    size_words,
+    spares,
+    wires,
+)
 from isotherma.core.system import AnyKind, System
-from isotherma.core.system.kinds import electric, water
+from isotherma.core.system.kinds import water
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe
 
 COIL_SHARE, CUT_OFF_M = 1.05, 0.01
-CABLE_SHARE: Final = 1.05
-LUGS: Final = 4  # of a cable: two conductors, two ends
-SPARE_FUSES: Final = 2
-SPARE_SHARE, LEAST_SPARES = 0.1, 2
-TAPE_M, WIDE_TAPE_M, WIDE_MM = 0.5, 0.8, 12.7
-CLAMPS_MM: Final = ((8, 12), (10, 16), (12, 20), (16, 25), (20, 32), (25, 40), (32, 50))
-HOSE_WALLS: Final = 1.5  # outside over bore, where nobody knows it
-LEFT_MM: Final = 1.0
-INSERT_FROM_MM: Final = 15.0
 BORNE: Final = frozenset({"engine_coolant", "outside_source", "open_drain", "alternator"})
-PLASTICS: Final = ("semi-rigid plastic", "inch plastic")
-CONSUMED: Final = ("washer", "insert", "clamp")
+MM: Final = 1000.0
+Said = Literal["tails_differ", "tube_before_regulator", "relief_over_rating", "legs_differ",
+               "unlike_runs", "too_tight", "leg_too_short"]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
-    """A line of the list; what nobody knows is None and named in `unknown`."""
+class Remark:
+    """Something a plumber would say of a run or part; figures by the code's words."""
 
-    item: str
-    size: str = ""
-    quantity: float = 1.0
-    unit: str = "piece"
-    end_a: str | None = None
-    end_b: str | None = None
-    net: float | None = None
-    about: tuple[str, ...] = ()
-    why: str = ""
-    approval: str | None = None
-    phase: str | None = None
-    spare: bool = False
-    price: float | None = None
-    mass_kg: float | None = None
-    unknown: tuple[str, ...] = ()
+    code: Said
+    about: tuple[str, ...]
+    figures: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Listed:
-    """The list of a design, with its joints and what does not resolve."""
+    """The list of a design, with its joints, pieces and holes, and what does not resolve."""
 
     lines: tuple[Line, ...]
     runs: tuple[RunJoints, ...]
@@ -60,6 +53,9 @@ class Listed:
     not_resolved: tuple[tuple[RunEnd, str], ...]
     by_space: Mapping[str, int] = field(default_factory=dict)
     out_of_reach: int = 0
+    pieces: tuple[Piece, ...] = ()
+    holes: tuple[Drilling, ...] = ()
+    remarks: tuple[Remark, ...] = ()
 
     @property
     def joints(self) -> int:
@@ -68,8 +64,9 @@ class Listed:
 
 
 def list_of(
-    system: System, runs: Sequence[RunJoints], hot: frozenset[str], phase: str | None = None,
-    coolant: frozenset[str] = frozenset(),
+    system: System, runs: Sequence[RunJoints], bears: Mapping[str, Bears],
+    phase: str | None = None, *, pieces: Sequence[Piece] = (), holes: Sequence[Drilling] = (),
+    single: Collection[str] = (),
 ) -> Listed:  # fmt: skip
     """Write the list of a design.
 
@@ -79,17 +76,22 @@ def list_of(
         The design. [-]
     runs : sequence of RunJoints
         Its runs, resolved. [-]
-    hot : frozenset of str
-        Ids of runs that may get hot. [-]
+    bears : mapping of str to Bears
+        What runs must bear; those that are not there carry cold water. [°C, Pa]
     phase : str or None
         Only what is fitted in that phase; None: all. [-]
-    coolant : frozenset of str
-        Ids of runs nobody drinks from: of a closed primary. [-]
+    pieces : sequence of Piece
+        What its tube is cut into. [mm]
+    holes : sequence of Drilling
+        What is drilled. [mm]
+    single : collection of str
+        Ids of parts without which no water comes: spares. [-]
 
     Returns
     -------
     Listed
-        Lines in the order parts, tubes, fittings, seals, fixings, wires, spares. [-]
+        Lines in the order parts, tubes, fittings, seals, fixings, wires, holes, spares; nothing
+        is priced or taken off for what is there yet. [-]
     """
     first = system.phases[0].id if system.phases else None
 
@@ -101,22 +103,50 @@ def list_of(
     cables = [run for run in system.runs if isinstance(run, Cable) and wanted(run)]
     kept = {run.id for run in pipes}
     chosen = [run for run in runs if run.run_id in kept]
-    lines = list(_parts(parts))
-    lines += _tubes(system, pipes, coolant)
+    mine = tuple(piece for piece in pieces if piece.run_id in kept)
+    hot = frozenset(key for key, one in bears.items() if one.hot)
+    coolant = frozenset(key for key, one in bears.items() if one.coolant)
+    drilled = [hole for hole in holes if phase is None or (hole.phase or first) == phase]
+    lines = list(_parts(parts, _not_drunk(system, coolant)))
+    lines += _tubes(system, pipes, coolant, mine)
     lines += _fittings(pipes, chosen)
-    lines += _seals(system, chosen, hot)
-    lines += _fixings(pipes)
-    lines += _wires(parts, cables, system)
-    lines += _labels(parts, pipes)
-    lines += list(_spares(tuple(lines)))  # of what is there, not of what is added
+    lines += seals(system, chosen, hot)
+    lines += fixings(pipes)
+    lines += wires(parts, cables, system)
+    lines += _drilled(drilled)
+    lines += labels(parts, pipes)
+    alone = [part for part in parts if part.id in single and part.kind not in BORNE]
+    lines += list(spares(tuple(lines), alone))  # of what is there, not of what is added
+    phases = {one.id: one.phase for one in (*system.parts, *system.runs)}
     return Listed(
-        tuple(lines), tuple(chosen),
+        tuple(_in_phase(line, phases) for line in lines), tuple(chosen),
         tuple(dict.fromkeys((end.part_id, end.port, end.end) for run in chosen for end in run.ends
                             if end.assumed and end.end not in ("run", "open"))),
         tuple((end, run.run_id) for run in chosen for end in run.ends
               if end.unknown or (end.chain is not None and end.chain.refused is not None)),
-        *_where(system, chosen),
+        *_where(system, chosen), mine, tuple(drilled),
+        tuple(_remarks(system, chosen, bears, mine)),
     )  # fmt: skip
+
+
+def _in_phase(line: Line, phases: Mapping[str, str | None]) -> Line:
+    """Give a line the phase all it is for are fitted in, where that is one."""
+    said = {phases.get(key) for key in line.about}
+    return replace(line, phase=said.pop()) if len(said) == 1 else line
+
+
+def _not_drunk(system: System, coolant: frozenset[str]) -> frozenset[str]:
+    """Give the parts nobody drinks from: all their pipes are a primary's or waste."""
+    drunk: set[str] = set()
+    joined: set[str] = set()
+    for run in system.runs:
+        if not isinstance(run, Pipe):
+            continue
+        ends = {run.start.part, run.end.part}
+        joined |= ends
+        if run.id not in coolant and run.family != "waste pipe":
+            drunk |= ends
+    return frozenset(joined - drunk)
 
 
 def _where(system: System, runs: Sequence[RunJoints]) -> tuple[dict[str, int], int]:
@@ -137,7 +167,7 @@ def _where(system: System, runs: Sequence[RunJoints]) -> tuple[dict[str, int], i
     return found, hidden
 
 
-def _parts(parts: Iterable[AnyKind]) -> Iterator[Line]:
+def _parts(parts: Iterable[AnyKind], not_drunk: frozenset[str]) -> Iterator[Line]:
     for part in parts:
         if part.kind in BORNE or part.owned == "owned":
             continue
@@ -145,12 +175,13 @@ def _parts(parts: Iterable[AnyKind]) -> Iterator[Line]:
         yield Line(
             part.kind, part.label, about=(part.id,), net=1.0, phase=part.phase, price=part.price,
             mass_kg=part.dry_mass_kg, unknown=tuple(lacking),
-            approval="gas" if part.side == "gas" else "drinking" if part.side == "water" else None,
+            priced_on=part.priced_on, approval=None if part.id in not_drunk else approval_of(part),
         )  # fmt: skip
 
 
 def _tubes(
-    system: System, pipes: Sequence[Pipe | FuelPipe], coolant: frozenset[str]
+    system: System, pipes: Sequence[Pipe | FuelPipe], coolant: frozenset[str],
+    pieces: Sequence[Piece],
 ) -> Iterator[Line]:  # fmt: skip
     """Give tube and hose by size: what is needed, and from a coil what is bought."""
     parts = {part.id: part for part in system.parts}
@@ -166,24 +197,21 @@ def _tubes(
         item = "hose" if name.startswith(("hose", "gas hose", "barb")) else "tube"
         by_size.setdefault((item, name, approval), []).append(run)
     for (item, name, approval), runs in by_size.items():
-        lengths = [run.length_m for run in runs]
-        known = [length for length in lengths if length is not None]
-        net = sum(known)
-        unknown = [f"runs.{run.id}.length_m" for run in runs if run.length_m is None]
+        ids = {run.id: run for run in runs}
+        cuts = [piece for piece in pieces if piece.run_id in ids]
+        whole = [run for run in runs if all(piece.run_id != run.id for piece in cuts)]
+        lengths = [length / MM for length in lengths_mm(cuts, ids) if length is not None]
+        lengths += [length for length in map(_long, whole) if length is not None]
+        net = sum(lengths)
+        unknown = [f"runs.{run.id}.length_m" for run in runs if _long(run) is None]
+        each = tube_kg_per_m(runs[0])
         if not name:
             unknown += [f"runs.{run.id}.family" for run in runs]
         yield Line(
-            item, _size_words(name, runs[0]), (net + CUT_OFF_M * len(known)) * COIL_SHARE, "m",
-            net=net, about=tuple(run.id for run in runs), approval=approval,
-            why="coil", unknown=tuple(unknown),
+            item, size_words(name, runs[0]), (net + CUT_OFF_M * len(lengths)) * COIL_SHARE,
+            "m", net=net, about=tuple(ids), approval=approval, why="coil",
+            mass_kg=None if each is None else each * net, unknown=(*unknown, *UNPRICED),
         )  # fmt: skip
-
-
-def _size_words(name: str, run: Pipe | FuelPipe) -> str:
-    """Write a size as it is asked for in a shop."""
-    if isinstance(run, Pipe) and run.family is not None:
-        return f"{run.family} {run.nominal or ''}".strip()
-    return name
 
 
 def _fittings(pipes: Sequence[Pipe | FuelPipe], runs: Sequence[RunJoints]) -> Iterator[Line]:
@@ -201,168 +229,100 @@ def _fittings(pipes: Sequence[Pipe | FuelPipe], runs: Sequence[RunJoints]) -> It
                     "adapter", item.id, 1.0 + (before.quantity if before else 0.0),
                     end_a=item.a.name, end_b=item.b.name, about=tuple(dict.fromkeys(about)),
                     approval=item.service or "drinking",
-                    why="" if item.everywhere else "not_everywhere", unknown=("price",),
+                    why="" if item.everywhere else "not_everywhere", unknown=UNPRICED,
+                    mass_kg=adapter_kg(item) * (1.0 + (before.quantity if before else 0.0)),
                 )  # fmt: skip
     for line in found.values():
         yield replace(line, net=line.quantity)
     for name in ("elbows", "joiners"):
         by_size: dict[str, list[Pipe]] = {}
         for pipe in pipes:
-            if isinstance(pipe, Pipe) and getattr(pipe, name):
-                by_size.setdefault(_size_words("", pipe), []).append(pipe)
+            if isinstance(pipe, Pipe) and pipe.counted(name):
+                by_size.setdefault(size_words("", pipe), []).append(pipe)
         for size, many in by_size.items():
-            count = float(sum(getattr(pipe, name) for pipe in many))
+            count = float(sum(pipe.counted(name) for pipe in many))
+            each = elbow_kg(many[0])
             yield Line(name[:-1], size, count, net=count, about=tuple(pipe.id for pipe in many),
-                       unknown=("price",))  # fmt: skip
+                       mass_kg=None if each is None else count * each,
+                       unknown=UNPRICED)  # fmt: skip
 
 
-def _seals(
-    system: System, runs: Sequence[RunJoints], hot: frozenset[str]
-) -> Iterator[Line]:  # fmt: skip
-    """Give washers, tape, clamps, inserts and locking clips, by the joints that need them."""
-    pipes = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
-    washers: dict[str, list[str]] = {}
-    tape: dict[str, tuple[float, list[str]]] = {}
-    clamps: dict[str, list[str]] = {}
-    inserts: dict[str, list[str]] = {}
-    clips: dict[str, list[str]] = {}
-    for run in runs:
-        pipe = pipes[run.run_id]
-        size = _size_words("", pipe)
-        for end in run.ends:
-            for one, seal in _sealed(end):
-                if seal == "washer":
-                    washers.setdefault(one.size, []).append(run.run_id)
-                elif seal == "tape":
-                    metres = WIDE_TAPE_M if size_mm(one.size) > WIDE_MM else TAPE_M
-                    kind = _tape(pipe, run.run_id in hot)
-                    before, ids = tape.get(kind, (0.0, []))
-                    tape[kind] = (before + metres, [*ids, run.run_id])
-                elif seal == "clamp":
-                    clamps.setdefault(_clamp(pipe), []).append(run.run_id)
-            takes = _taker(end, pipe)
-            plastic = isinstance(pipe, Pipe) and pipe.family in PLASTICS
-            if not plastic:
-                continue
-            wide = size_mm(end.tube.rpartition("tube ")[2]) >= INSERT_FROM_MM
-            if takes == "compression" or (takes == "push-in" and (wide or run.run_id in hot)):
-                inserts.setdefault(size, []).append(run.run_id)
-            if takes == "push-in" and run.run_id in hot:
-                clips.setdefault(size, []).append(run.run_id)
-    for item, rows in (("washer", washers), ("clamp", clamps), ("insert", inserts),
-                       ("locking_clip", clips)):  # fmt: skip
-        for size, ids in rows.items():
-            yield Line(item, size, float(len(ids)), net=float(len(ids)),
-                       about=tuple(dict.fromkeys(ids)), unknown=("price",))  # fmt: skip
-    for kind, (metres, ids) in tape.items():
-        yield Line("tape", kind, metres, "m", net=metres, about=tuple(dict.fromkeys(ids)),
-                   unknown=("price",))  # fmt: skip
+def _long(run: Pipe | FuelPipe) -> float | None:
+    """Give how long a run is: as measured, else its legs together."""
+    return run.legs_m if run.length_m is None else run.length_m
 
 
-def _sealed(end: RunEnd) -> Iterator[tuple[End, str]]:
-    """Give every joint of an end with the end it begins at, and what makes it tight."""
-    one = read_end(end.end)
-    if end.chain is None or one is None or end.chain.refused is not None:
-        return
-    starts = [one, *(link.second for link in end.chain.links)]
-    yield from zip(starts, end.chain.seals, strict=True)
+def _drilled(holes: Sequence[Drilling]) -> Iterator[Line]:
+    """Give what holes are lined and made tight with."""
+    found: dict[tuple[str, str], list[str]] = {}
+    for hole in holes:
+        bore = "" if hole.bore_mm is None else f"{hole.bore_mm:g} mm"
+        if hole.sleeve is not None:
+            found.setdefault((hole.sleeve, bore), []).append(hole.id)
+        if hole.made_of == "metal":
+            found.setdefault(("edge_primer", ""), []).append(hole.id)
+        if hole.seal == "sealant":
+            found.setdefault(("sealant", ""), []).append(hole.id)
+    for (item, size), ids in found.items():
+        count = 1.0 if item in ("edge_primer", "sealant") else float(len(ids))
+        unknown = UNPRICED if size or item in ("edge_primer", "sealant") else ("bore_m", *UNPRICED)
+        yield Line(item, size, count, net=count, about=tuple(ids), unknown=unknown)
 
 
-def _taker(end: RunEnd, pipe: Pipe | FuelPipe) -> str:
-    """Give the word of what takes the tube at an end; as the run is joined where bought so."""
-    if end.chain is None:
-        joint = pipe.joint if isinstance(pipe, Pipe) else None
-        return "" if end.end == "open" else joint or ""
-    if end.chain.links:
-        return end.chain.links[-1].second.word
-    one = read_end(end.end)
-    return "" if one is None else one.word
+def _remarks(
+    system: System, runs: Sequence[RunJoints], bears: Mapping[str, Bears],
+    pieces: Sequence[Piece],
+) -> Iterator[Remark]:  # fmt: skip
+    """Say what does not add up, though it can be built."""
+    there = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
+    parts = {part.id: part for part in system.parts}
+    for joined in runs:
+        run = there[joined.run_id]
+        off = legs_differ_m(run)
+        if off is not None:
+            yield Remark("legs_differ", (run.id,), (off,))
+        if isinstance(run, Pipe):
+            links = sum(len(end.chain.links) for end in joined.ends if end.chain is not None)
+            if run.tails and run.tails != links:
+                yield Remark("tails_differ", (run.id,), (float(run.tails), float(links)))
+        elif run.way != "hose":
+            for ref in (run.start, run.end):
+                if parts[ref.part].kind == "regulator" and ref.port == "inlet":
+                    yield Remark("tube_before_regulator", (run.id, ref.part))
+        yield from _over_rated(joined, run, parts, bears)
+    for piece in pieces:
+        if piece.refused is not None:
+            figures = () if piece.short is None else (float(piece.short),)
+            yield Remark(piece.refused, (piece.run_id,), figures)
+    yield from _unlike(system, runs)
 
 
-def _tape(pipe: Pipe | FuelPipe, hot: bool) -> str:
-    if isinstance(pipe, FuelPipe):
-        return "EN 751-2"
-    return "EN 751-3" if hot else "EN 751-1"
+def _over_rated(
+    joined: RunJoints, run: Pipe | FuelPipe, parts: Mapping[str, AnyKind],
+    bears: Mapping[str, Bears],
+) -> Iterator[Remark]:  # fmt: skip
+    """Say where a relief opens over what the tube before it bears."""
+    for end in joined.ends:
+        part = parts[end.part_id]
+        if not isinstance(part, water.Relief) or part.set_pa is None or end.port != "inlet":
+            continue
+        tube = read_end(end.tube)
+        bearing = bears.get(run.id, Bears())
+        if tube is None or not isinstance(run, Pipe):
+            continue
+        at_c = 20.0 if bearing.hot_c is None else bearing.hot_c
+        rated = bears_pa(tube, at_c, coolant=bearing.coolant) if run.max_pa is None else run.max_pa
+        if part.set_pa > rated > 0.0:
+            yield Remark("relief_over_rating", (run.id, part.id), (part.set_pa, rated))
 
 
-def _clamp(pipe: Pipe | FuelPipe) -> str:
-    """Give the smallest clamp that goes over a hose with a millimetre left."""
-    sold = sold_outside_m(pipe) if isinstance(pipe, Pipe) else None
-    if sold is None:
-        named = pipe.nominal if isinstance(pipe, Pipe) else None
-        bore = size_mm(named or "") if pipe.bore_m is None else pipe.bore_m * 1000.0
-        outside = HOSE_WALLS * bore
-    else:
-        outside = sold * 1000.0
-    for low, high in CLAMPS_MM:
-        if high >= outside + LEFT_MM:
-            return f"{low}-{high} mm"
-    return f"{CLAMPS_MM[-1][0]}-{CLAMPS_MM[-1][1]} mm"
-
-
-def _fixings(pipes: Sequence[Pipe | FuelPipe]) -> Iterator[Line]:
-    """Give clips by the size of what they hold."""
-    by_size: dict[str, tuple[float, list[str], list[str]]] = {}
-    for run in pipes:
-        clips, unknown = clips_for(run)
-        size = _size_words(tube_end(run, ""), run) or "gas hose"
-        before, ids, lacking = by_size.get(size, (0.0, [], []))
-        lacking = [*lacking, *unknown]
-        by_size[size] = (before + clips, [*ids, run.id], lacking)
-    for size, (count, ids, lacking) in by_size.items():
-        if count or lacking:
-            yield Line("clip", size, count, net=count, about=tuple(ids),
-                       unknown=tuple(lacking) or ("price",))  # fmt: skip
-
-
-def _wires(
-    parts: Sequence[AnyKind], cables: Sequence[Cable], system: System
-) -> Iterator[Line]:  # fmt: skip
-    """Give cable both ways, lugs, fuses and glands."""
-    by_size: dict[str, list[Cable]] = {}
-    for run in cables:
-        size = f"{run.gauge} gauge" if run.area_m2 is None and run.gauge is not None else (
-            "" if run.area_m2 is None else f"{run.area_m2 * 1e6:g} mm²")  # fmt: skip
-        by_size.setdefault(size, []).append(run)
-    for size, many in by_size.items():
-        net = 2.0 * sum(run.length_m for run in many if run.length_m is not None)
-        unknown = [f"runs.{run.id}.length_m" for run in many if run.length_m is None]
-        unknown += [] if size else [f"runs.{run.id}.area_m2" for run in many]
-        ids = tuple(run.id for run in many)
-        yield Line("cable", size, net * CABLE_SHARE, "m", net=net, about=ids,
-                   unknown=tuple(unknown) or ("price",))  # fmt: skip
-        lugs = float(LUGS * len(many))
-        yield Line("lug", size, lugs, net=lugs, about=ids, unknown=("price",))
-    fuses: dict[str, list[str]] = {}
-    for part in parts:
-        if isinstance(part, electric.Circuit) and part.guard in (None, "fuse"):
-            size = "" if part.fuse_a is None else f"{part.fuse_a:g} A"
-            fuses.setdefault(size, []).append(part.id)
-    for size, keys in fuses.items():
-        yield Line("fuse", size, float(len(keys) + SPARE_FUSES), net=float(len(keys)),
-                   about=tuple(keys), why="two_more",
-                   unknown=("price",) if size else ("fuse_a",))  # fmt: skip
-    if cables and system.holes:
-        count = float(len(system.holes))
-        yield Line("gland", "", count, net=count, about=tuple(hole.id for hole in system.holes),
-                   unknown=("price",))  # fmt: skip
-
-
-def _labels(parts: Sequence[AnyKind], pipes: Sequence[Pipe | FuelPipe]) -> Iterator[Line]:
-    """Give a label for each cut end, valve and circuit."""
-    valves = [part.id for part in parts if isinstance(
-        part, water.ShutOff | water.Selector | water.Drain | electric.Circuit)]  # fmt: skip
-    count = float(2 * len(pipes) + len(valves))
-    if count:
-        yield Line("label", "", count, net=count, about=tuple(valves), why="labels",
-                   unknown=("price",))  # fmt: skip
-
-
-def _spares(lines: Sequence[Line]) -> Iterator[Line]:
-    """Give what is bought over: a tenth, at least two, of what is used up; one of each fitting."""
-    for line in lines:
-        if line.item in CONSUMED:
-            more = float(max(LEAST_SPARES, ceil(SPARE_SHARE * line.quantity)))
-            yield replace(line, quantity=more, net=0.0, spare=True, why="consumable")
-        elif line.item in ("adapter", "elbow", "joiner"):
-            yield replace(line, quantity=1.0, net=0.0, spare=True, why="one_short")
+def _unlike(system: System, runs: Sequence[RunJoints]) -> Iterator[Remark]:
+    """Say where unlike runs meet at a part that is bought in joint and size of its run."""
+    sizes: dict[str, dict[str, str]] = {}
+    for joined in runs:
+        for end in joined.ends:
+            if end.end == "run" and end.tube:
+                sizes.setdefault(end.part_id, {})[joined.run_id] = end.tube
+    for key, by_run in sizes.items():
+        if len(set(by_run.values())) > 1 and system.part(key).kind != "split":
+            yield Remark("unlike_runs", (key, *by_run))

@@ -6,12 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from isotherma.core.joints.ends import read_end
+from isotherma.core.ends import BOUGHT_SO, read_end
+from isotherma.core.joints.bearing import Bears
 from isotherma.core.joints.resolver import Adapter, Asked, Chain, Use, resolve
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.runs import FuelPipe, Pipe
 
-BOUGHT_SO: Final = "run"
 # what takes a tube where its run says how it is joined
 TAKEN_BY: Final[Mapping[str, tuple[str, ...]]] = {
     "push-in": ("push-in",), "crimp": ("crimp",), "soldered": ("solder",),
@@ -26,6 +26,7 @@ FAMILY_WORDS: Final = {
 }  # fmt: skip
 MM: Final = 1000.0
 THIN_FUEL_M: Final = 0.002
+COLD: Final = Bears()
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,9 +124,60 @@ def end_of(part: AnyKind, port: str, assumed: Mapping[str, str]) -> str:
     return assumed.get(f"*.{port}", BOUGHT_SO)
 
 
+def stated_end(part: AnyKind, port: str, assumed: Mapping[str, str]) -> tuple[str, bool]:
+    """Give the end of a part's port, and whether somebody stated it.
+
+    Parameters
+    ----------
+    part : a kind of part
+        Any. [-]
+    port : str
+        One of its ports. [-]
+    assumed : mapping of str to str
+        Ends nobody stated. [-]
+
+    Returns
+    -------
+    tuple of str and bool
+        An end in words, "run" or "open". [-]
+    """
+    said = part.end_at(port)
+    if said is not None:
+        return said, True
+    there = part.port(port)
+    plain = there is not None and there.medium in ("waste", "air")
+    if plain and port not in ("vent", "waste"):
+        return BOUGHT_SO, False
+    return end_of(part, port, assumed), False
+
+
+def taker_of(end: RunEnd, run: Pipe | FuelPipe) -> str:
+    """Give the word of what takes the tube at an end; as the run is joined where bought so.
+
+    Parameters
+    ----------
+    end : RunEnd
+        One end, resolved. [-]
+    run : Pipe or FuelPipe
+        Whose. [-]
+
+    Returns
+    -------
+    str
+        "push-in", "compression", "barb", …; "" where nobody says. [-]
+    """
+    if end.chain is None:
+        said = TAKEN_BY.get(run.joint or "", ()) if isinstance(run, Pipe) else ()
+        return "" if end.end == "open" or not said else said[0]
+    if end.chain.links:
+        return end.chain.links[-1].second.word
+    one = read_end(end.end)
+    return "" if one is None else one.word
+
+
 def joints_of(
     system: System, adapters: Sequence[Adapter], assumed: Mapping[str, str],
-    hot_c: Mapping[str, float], coolant: frozenset[str] = frozenset(),
+    bears: Mapping[str, Bears],
 ) -> tuple[RunJoints, ...]:  # fmt: skip
     """Resolve both ends of every pipe and gas run.
 
@@ -137,10 +189,8 @@ def joints_of(
         All there are. [-]
     assumed : mapping of str to str
         Ends nobody stated. [-]
-    hot_c : mapping of str to float
-        How hot runs may get, by run; the others carry cold water. [°C]
-    coolant : frozenset of str
-        Ids of runs of a closed primary. [-]
+    bears : mapping of str to Bears
+        What runs must bear, by run; the others carry cold water, open to the air. [°C, Pa]
 
     Returns
     -------
@@ -159,10 +209,10 @@ def joints_of(
             port = part.port(ref.port)
             medium = "" if port is None else port.medium
             ends.append(_run_end(
-                run, part, ref.port, medium, adapters, assumed, hot_c.get(run.id), kept,
-                coolant=run.id in coolant,
+                run, part, ref.port, medium, adapters, assumed, bears.get(run.id, COLD), kept,
             ))  # fmt: skip
-        along = 2 * (run.elbows + run.joiners) if isinstance(run, Pipe) else 0
+        along = 2 * (run.counted("elbows") + run.joiners if isinstance(run, Pipe)
+                     else run.turned("elbow", 0))  # fmt: skip
         told = run.joints if isinstance(run, FuelPipe) else 0
         found.append(RunJoints(run.id, (ends[0], ends[1]), along, told))
     return tuple(found)
@@ -170,24 +220,28 @@ def joints_of(
 
 def _run_end(
     run: Pipe | FuelPipe, part: AnyKind, port: str, medium: str, adapters: Sequence[Adapter],
-    assumed: Mapping[str, str], hot_c: float | None, kept: dict[tuple[str, str, Asked], Chain],
-    *, coolant: bool,
+    assumed: Mapping[str, str], bears: Bears, kept: dict[tuple[str, str, Asked], Chain],
 ) -> RunEnd:  # fmt: skip
-    end = BOUGHT_SO if medium in ("waste", "air") and port not in ("vent", "waste") else (
-        end_of(part, port, assumed))  # fmt: skip
+    end, stated = stated_end(part, port, assumed)
     tube = tube_end(run, medium)
     hose = isinstance(run, FuelPipe) and run.way == "hose" and medium == "gas"
     if end in (BOUGHT_SO, "open") or hose:
-        return RunEnd(part.id, port, end, True, tube, None)
+        return RunEnd(part.id, port, end, not stated, tube, None)
     one, other = read_end(end), read_end(tube)
     if one is None or other is None:
-        return RunEnd(part.id, port, end, True, tube, None, unknown=True)
+        return RunEnd(part.id, port, end, not stated, tube, None, unknown=True)
     use: Use = "gas" if medium == "gas" else "waste" if other.of_waste else "drinking"
     takes = TAKEN_BY.get(run.joint or "", ()) if isinstance(run, Pipe) else ()
     printed = run.max_c if isinstance(run, Pipe) else None
-    asked = Asked(use, hot_c if use == "drinking" else None, takes=takes, tube_c=printed,
-                  coolant=coolant)  # fmt: skip
+    wet = use == "drinking"
+    if wet and bears.hot:
+        use = "hot"
+    asked = Asked(
+        use, bears.hot_c if wet else None, bears.pressure_pa or None if wet else None,
+        takes=takes, tube_c=printed, tube_pa=run.max_pa if isinstance(run, Pipe) else None,
+        coolant=bears.coolant,
+    )  # fmt: skip
     key = (end, tube, asked)
     if key not in kept:
         kept[key] = resolve(one, other, adapters, asked)
-    return RunEnd(part.id, port, end, True, tube, kept[key])
+    return RunEnd(part.id, port, end, not stated, tube, kept[key])

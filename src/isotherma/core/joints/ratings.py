@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from isotherma.core.joints.ends import End
+from isotherma.core.ends import End
 
 BAR_PA: Final = 1e5
 # bar at °C, straight between, nothing above the last

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from isotherma.core.joints.ends import NOT_FOR_GAS, End, Seal, meets, seal_of, unsaid
+from isotherma.core.ends import NOT_FOR_GAS, End, Seal, meets, seal_of, unsaid
 from isotherma.core.joints.ratings import bears_pa, bears_to_c
 
 Use = Literal["drinking", "hot", "gas", "waste"]
@@ -52,8 +52,8 @@ class Asked:
     """What a chain must bear: for what, how hot, under what pressure; None: not said.
 
     `takes` are the words of ends that may take a tube, where a run says how it is joined;
-    `tube_c` is what is printed on the tube, which wins over its family; `coolant` that it is hose
-    for coolant.
+    `tube_c` and `tube_pa` are what is printed on the tube, which wins over its family; `coolant`
+    that it is hose for coolant.
     """
 
     use: Use | None = None
@@ -62,6 +62,7 @@ class Asked:
     base_only: bool = False
     takes: tuple[str, ...] = ()
     tube_c: float | None = None
+    tube_pa: float | None = None
     coolant: bool = False
 
 
@@ -200,8 +201,7 @@ def _filters(use: Use, asked: Asked) -> list[Filter]:
     pressure = asked.pressure_pa
     if pressure is not None and use != "waste":
         found.append(("too_much_pressure", lambda item: all(
-            pressure <= bears_pa(end, celsius, coolant=asked.coolant)
-            for end in (item.a, item.b))))  # fmt: skip
+            pressure <= _bears_pa(end, celsius, asked) for end in (item.a, item.b))))  # fmt: skip
     return found
 
 
@@ -210,6 +210,18 @@ def _bears_c(end: End, asked: Asked) -> float:
     if asked.tube_c is not None and end.word in ("barb", "hose", "tube"):
         return asked.tube_c
     return bears_to_c(end, coolant=asked.coolant)
+
+
+def _bears_pa(end: End, celsius: float, asked: Asked) -> float:
+    """Give the pressure an end bears: what is printed on the tube wins, for a barb too."""
+    if end.word not in ("barb", "hose", "tube"):
+        return bears_pa(end, celsius, coolant=asked.coolant)
+    if asked.tube_pa is not None:
+        return asked.tube_pa
+    # printed hotter than its family: then what the family bears at its hottest
+    hottest = bears_to_c(end, coolant=asked.coolant)
+    at_c = celsius if asked.tube_c is None else min(celsius, hottest)
+    return bears_pa(end, at_c, coolant=asked.coolant)
 
 
 def _ends_bear(one: End, other: End, use: Use, asked: Asked) -> Why | None:
@@ -221,9 +233,7 @@ def _ends_bear(one: End, other: End, use: Use, asked: Asked) -> Why | None:
     if any(celsius > _bears_c(end, asked) for end in rated):
         return "too_hot"
     pressure = asked.pressure_pa
-    if pressure is not None and any(
-        pressure > bears_pa(end, celsius, coolant=asked.coolant) for end in rated
-    ):
+    if pressure is not None and any(pressure > _bears_pa(end, celsius, asked) for end in rated):
         return "too_much_pressure"
     return None
 
@@ -264,8 +274,12 @@ def _shortest(
     start: End, goal: End, adapters: Sequence[Adapter], takes: tuple[str, ...] = ()
 ) -> list[Link] | None:
     """Find the cheapest chain, of equals the one with the least ids."""
-    sides = [(item, item.a, item.b, _key(item.b)) for item in adapters]
-    sides += [(item, item.b, item.a, _key(item.a)) for item in adapters if item.a != item.b]
+    # by the end that comes first, so that every end is held against every other but once
+    sides: dict[End, list[tuple[Adapter, End, str]]] = {}
+    for item in adapters:
+        sides.setdefault(item.a, []).append((item, item.b, _key(item.b)))
+        if item.a != item.b:
+            sides.setdefault(item.b, []).append((item, item.a, _key(item.a)))
     waiting: list[tuple[float, tuple[str, ...], int, End, tuple[Link, ...]]] = []
     heapq.heappush(waiting, (0.0, (), 0, start, ()))
     done: set[str] = set()
@@ -284,19 +298,23 @@ def _shortest(
             heapq.heappush(waiting, (cost + _cost(here, goal), ids, order, goal, (*links, end)))
         if len(links) >= MOST:
             continue
-        for item, first, second, leads in sides:
-            if leads in done or not meets(here, first):
+        for first, on in sides.items():
+            if not meets(here, first):
                 continue
             if takes and here is start and start.word == "tube" and first.word not in takes:
                 continue
-            if takes and second.word not in takes and goal.word == "tube" and meets(second, goal):
-                continue
-            order += 1
-            price = cost + _cost(here, first) + CLASS * item.rank + item.length_mm
-            heapq.heappush(
-                waiting, (price, (*ids, item.id), order, second,
-                          (*links, Link(item, first, second)))
-            )  # fmt: skip
+            joint = cost + _cost(here, first)
+            for item, second, leads in on:
+                if leads in done:
+                    continue
+                takes_goal = goal.word == "tube" and meets(second, goal)
+                if takes and second.word not in takes and takes_goal:
+                    continue
+                order += 1
+                heapq.heappush(
+                    waiting, (joint + CLASS * item.rank + item.length_mm, (*ids, item.id), order,
+                              second, (*links, Link(item, first, second)))
+                )  # fmt: skip
     return None
 
 

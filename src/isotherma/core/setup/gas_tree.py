@@ -211,7 +211,7 @@ def _pipe(run: FuelPipe, kg_per_s: float, *, low: bool) -> GasPipe:
     bore, length = known_figure(run, "bore_m"), known_figure(run, "length_m")
     if bore is None or length is None:
         return GasPipe(run.id, kg_per_s, None, None)
-    counted = float(length) + BEND_M * run.bends + JOINT_M * run.joints
+    counted = float(length) + BEND_M * run.turns + JOINT_M * run.joints
     speed = kg_per_s / GAS_KG_PER_M3 / (pi / 4 * float(bore) ** 2)
     drop = gas_drop_pa(kg_per_s=kg_per_s, bore_m=float(bore), length_m=counted)
     return GasPipe(run.id, kg_per_s, speed, drop)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator
 from functools import cache
 from math import dist
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -44,6 +44,9 @@ class System(Document):
     states: Annotated[tuple[State, ...], Field(max_length=40)] = ()
     phases: Annotated[tuple[Phase, ...], Field(max_length=20)] = ()
     holes: Annotated[tuple[Hole, ...], Field(max_length=60)] = ()
+    tradition: Literal["metric", "UK", "US", "Australia"] | None = known(
+        "Fittings of", "What is sold where you buy decides ends nobody states; empty: metric."
+    )
     gas_tested_on: Date | None = known("Gas tested on", "Tightness test, as 2026-03-31.")
     gas_tested_by: Name = Field(default="", title="Gas tested by")
 

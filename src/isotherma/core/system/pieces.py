@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Annotated, ClassVar, Final, Literal
+from typing import Annotated, ClassVar, Final, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, field_validator, model_validator
 
+from isotherma.core.ends import nearest_wordings, read_or_run
 from isotherma.core.fields import (
     Bodied,
     Date,
@@ -26,6 +27,7 @@ from isotherma.core.fields import (
     SpaceRef,
     Temperature,
     known,
+    refusal,
 )
 
 Sealing = Literal["room sealed", "open flue", "flueless"]
@@ -100,6 +102,22 @@ class Band:
     because: str
 
 
+class PartEnd(Document):
+    """What a part has at one of its ports, as it is printed or was measured."""
+
+    port: Annotated[str, Field(pattern=r"^[a-z_]{1,20}$")] = Field(title="Port")
+    end: Name = Field(title="End", description="As “male 1/2 in parallel”, or “run”.")
+
+    @field_validator("end")
+    @classmethod
+    def _in_our_words(cls, text: str) -> str:
+        read = read_or_run(text)
+        if read is None:
+            near = nearest_wordings(text)
+            raise refusal("no_end", text=text, nearest=" / ".join(near))
+        return read
+
+
 Origin = Literal["given", "derived", "assumed", "unknown"]
 
 
@@ -168,7 +186,29 @@ class PartBase(Document):
     )
     evidence: Literal["maker's sheet", "measured", "assumed"] | None = known("Figures are from")
     picture: Name = Field(default="", title="Photograph", description="Name of your picture file.")
+    ends: Annotated[tuple[PartEnd, ...], Field(max_length=20)] = Field(
+        default=(), title="Ends", description="What is printed or was measured, port by port."
+    )
     note: Note = Field(default="", title="Note")
+
+    @model_validator(mode="after")
+    def _ends_at_ports(self) -> Self:
+        if not self.ends:
+            return self
+        names = [port.name for port in self.ports]
+        said: set[str] = set()
+        for one in self.ends:
+            if one.port not in names:
+                raise refusal("no_port_for_end", part=self.id, port=one.port,
+                              names=", ".join(names))  # fmt: skip
+            if one.port in said:
+                raise refusal("two_said_ends", part=self.id, port=one.port)
+            said.add(one.port)
+        return self
+
+    def end_at(self, port: str) -> str | None:
+        """Give the end somebody stated at a port; None where nobody did."""
+        return next((one.end for one in self.ends if one.port == port), None)
 
     @property
     def label(self) -> str:

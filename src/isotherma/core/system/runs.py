@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, ClassVar, Final, Literal, get_args
 
-from pydantic import Field
+from pydantic import Field, field_validator
+from typing_extensions import override
 
 from isotherma.core.fields import (
     Bore,
@@ -28,6 +29,7 @@ from isotherma.core.fields import (
     Thickness,
     WallThickness,
     known,
+    refusal,
 )
 from isotherma.core.system.kinds.heat import BOARDS, Board
 from isotherma.core.system.pieces import Around, Band, Medium, about, certain, usual
@@ -55,6 +57,42 @@ class PortRef(Document):
 
     def __str__(self) -> str:
         return f"{self.part}.{self.port}"
+
+
+class Leg(Document):
+    """A straight stretch of a run, and the turn at its end; the last one has none."""
+
+    length_m: Length = Field(title="Length", description="To where the middle lines meet.")
+    turn_deg: Annotated[float, Field(ge=0, lt=180)] = Field(default=0.0, title="Turn after it")
+    by: Literal["formed", "elbow"] = Field(default="formed", title="Turned by")
+
+
+Measured = Literal["between centres", "between faces", "the tube itself"]
+MEASURED: Final = get_args(Measured)
+Legs = Annotated[tuple[Leg, ...], Field(max_length=40)]
+
+
+def turns_of(legs: tuple[Leg, ...]) -> tuple[Leg, ...]:
+    """Give the legs that end in a turn, in order.
+
+    Parameters
+    ----------
+    legs : tuple of Leg
+        Of a run. [m, °]
+
+    Returns
+    -------
+    tuple of Leg
+        One for each bend and elbow. Where the first leg says no turn and the last does, turns
+        stand at the beginning of legs. [m, °]
+    """
+    return tuple(leg for leg in legs if leg.turn_deg > 0.0)
+
+
+def _legs_said(legs: tuple[Leg, ...]) -> tuple[Leg, ...]:
+    if len(turns_of(legs)) >= max(1, len(legs)):
+        raise refusal("turn_after_last", turns=str(len(turns_of(legs))), legs=str(len(legs)))
+    return legs
 
 
 class RunBase(Document):
@@ -103,7 +141,39 @@ class RunBase(Document):
         return {"length_m": "its length, by tape"}
 
 
-class Pipe(RunBase):
+class MeasuredRun(RunBase):
+    """A run that is cut from tube: measured between what, leg by leg."""
+
+    measured: Measured | None = known(
+        "Measured", "Between what its length and legs were taken; it decides where it is cut."
+    )
+    legs: Legs = Field(
+        default=(), title="Legs", description="Straight stretches and the turns between them."
+    )
+
+    _turns = field_validator("legs")(_legs_said)
+
+    @property
+    def legs_m(self) -> float | None:
+        """Give the sum of its legs [m]; None where none are said."""
+        return sum(leg.length_m for leg in self.legs) if self.legs else None
+
+    def turned(self, by: str, counted: int) -> int:
+        """Count the turns made in a way: by the legs where there are any, else as counted."""
+        if not self.legs:
+            return counted
+        return sum(leg.by == by for leg in turns_of(self.legs))
+
+    @override
+    def worked_out(self, around: Around) -> Mapping[str, Band]:
+        """Derive figures from what is printed; the length from legs, else from its ends."""
+        summed = self.legs_m
+        if self.length_m is None and summed is not None:
+            return {"length_m": about(summed, 0.02, "its legs together")}
+        return super().worked_out(around)
+
+
+class Pipe(MeasuredRun):
     """A run of pipe or hose for water, waste or the primary."""
 
     kind: Literal["pipe"] = "pipe"
@@ -136,6 +206,12 @@ class Pipe(RunBase):
     max_pa: Pressure | None = known("Rated pressure", "Highest pressure printed on it.")
     drinking: Literal["fit", "not fit"] | None = known("For drinking water")
 
+    def counted(self, name: str) -> int:
+        """Count fittings of a kind: "elbows", "formed_bends", "joiners" or "tails"."""
+        said: int = getattr(self, name)
+        by = {"elbows": "elbow", "formed_bends": "formed"}.get(name)
+        return said if by is None else self.turned(by, said)
+
     @property
     def material(self) -> Material:
         """Give the material class of its wall; plastic where the family is not said."""
@@ -159,7 +235,7 @@ class Pipe(RunBase):
             found["wall_m"] = about(share * self.bore_m, 0.3, "usual for its bore and family")
         low = likely = high = 0.0
         for name, row in FITTINGS.items():
-            count = getattr(self, name)
+            count = self.counted(name)
             low, likely, high = (
                 total + count * k for total, k in zip((low, likely, high), row, strict=True)
             )
@@ -180,7 +256,7 @@ class Pipe(RunBase):
         return {"length_m": "its length, by tape", "bore_m": words, "wall_m": words}
 
 
-class FuelPipe(RunBase):
+class FuelPipe(MeasuredRun):
     """A pipe or hose for gas or liquid fuel."""
 
     kind: Literal["fuel_pipe"] = "fuel_pipe"
@@ -198,6 +274,11 @@ class FuelPipe(RunBase):
     bends: Count = Field(default=0, title="Bends")
     joints: Count = Field(default=2, title="Joints")
     dated: Name = Field(default="", title="Date on the hose")
+
+    @property
+    def turns(self) -> int:
+        """Count its turns: by its legs where there are any, else as counted."""
+        return len(turns_of(self.legs)) if self.legs else self.bends
 
     def worked_out(self, around: Around) -> Mapping[str, Band]:
         """Bore from outside and wall."""

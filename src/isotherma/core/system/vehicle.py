@@ -65,6 +65,14 @@ class Hole(Document):
         default="floor", title="Through"
     )
     behind: Name = Field(default="", title="Behind and below it", description="Looked for, found.")
+    made_of: Literal["metal", "wood", "plastic", "glass fibre", "tank"] | None = known(
+        "Drilled in", "What it goes through is made of; a tank's own wall is a tank."
+    )
+    drill_from: Name = Field(
+        default="",
+        title="Pilot drilled from",
+        description="The side from which what it could hurt is seen.",
+    )
     edge_treated: bool | None = known("Edge treated")
     sleeved: bool | None = known("Sleeved")
     sealed: bool | None = known("Sealed")

@@ -35,4 +35,6 @@ LINE_WHY: Final[Mapping[str, str]] = {
     "labels": "cut ends, valves and circuits",
     "consumable": "used up while it is built",
     "one_short": "so that nothing waits for one that is short",
+    "single_point": "without it no water comes",
+    "bars": "off bars, the fewest that do",
 }

@@ -43,6 +43,11 @@ PROBLEMS: Final[Mapping[str, str]] = {
     "split between them",
     "media_differ": "run “{run}” is a {kind} from {start} ({first}) to {end} ({second}); join "
     "openings for the same, with the kind of run that carries it",
+    "no_end": "“{text}” is no end known here; {nearest}",
+    "no_port_for_end": "“{part}” has no port “{port}” to state an end of; it has {names}",
+    "two_said_ends": "two ends are stated for port “{port}” of “{part}”; keep one",
+    "turn_after_last": "{turns} turns stand in {legs} legs; a turn stands between two legs, the "
+    "last leg has none after it",
     "no_such_position": "{who} puts “{part}” to “{at}”; it may be {may}",
 }
 _NONE: Final = {"names": "none", "may": "none: it does not move"}
@@ -52,6 +57,11 @@ def _refused(code: str, context: Mapping[str, str]) -> str:
     values = {key: value or _NONE.get(key, value) for key, value in context.items()}
     if code == "media_differ":
         values["kind"] = values["kind"].lower()
+    if code == "no_end":
+        near = values["nearest"]
+        perhaps = f"perhaps “{near.replace(' / ', '”, “')}”"
+        example = "write it as “male 1/2 in parallel” or “push-in 12 mm”"
+        values["nearest"] = perhaps if near else example
     return PROBLEMS[code].format(**values)
 
 

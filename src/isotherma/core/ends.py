@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from difflib import get_close_matches
 from fractions import Fraction
 from functools import cache
 from typing import Final, Literal
@@ -18,6 +19,7 @@ Word = Literal[
     "solder", "tube", "plug", "socket", "waste spigot", "waste push", "waste weld", "open", "wire",
     "ring", "blade",
 ]  # fmt: skip
+BOUGHT_SO: Final = "run"  # of a part: in joint and size of the run that ends there
 THREADED: Final = ("male", "female", "nut")
 FAMILIES: Final = ("us parallel", "us taper", "parallel", "taper", "garden", "flare", "gas left")
 TUBES: Final = ("inch plastic", "plastic", "copper", "steel", "multilayer")
@@ -96,6 +98,86 @@ class End:
     def of_waste(self) -> bool:
         """Whether only waste goes through it."""
         return self.word.startswith("waste")
+
+
+def read_or_run(text: str) -> str | None:
+    """Read an end of a part as a file may say it.
+
+    Parameters
+    ----------
+    text : str
+        An end in words, or "run": bought in joint and size of the run that ends there. [-]
+
+    Returns
+    -------
+    str or None
+        In the words of our tables, a plastic or metal thread with its material; None where it is
+        no end known. [-]
+
+    Examples
+    --------
+    >>> read_or_run("Plastic  MALE 1/2 in parallel")
+    'plastic male 1/2 in parallel'
+    """
+    if text.strip().lower() == BOUGHT_SO:
+        return BOUGHT_SO
+    end = read_end(text)
+    return None if end is None else f"{end.material} {end.name}".strip()
+
+
+@cache
+def usual_wordings() -> tuple[str, ...]:
+    """Give ends as they are written, to find what somebody may have meant.
+
+    Returns
+    -------
+    tuple of str
+        Most that are sold. [-]
+    """
+    inches = ("1/8 in", "1/4 in", "3/8 in", "1/2 in", "5/8 in", "3/4 in", "1 in", "1 1/4 in",
+              "1 1/2 in")  # fmt: skip
+    metric = ("6 mm", "8 mm", "10 mm", "12 mm", "13 mm", "15 mm", "16 mm", "19 mm", "22 mm",
+              "25 mm", "28 mm", "32 mm", "40 mm")  # fmt: skip
+    threads = [f"{gender} {size} {family}" for gender in THREADED for size in inches
+               for family in FAMILIES]  # fmt: skip
+    sized = [f"{word} {size}" for word in (
+        "compression", "cone", "push-in", "stem", "barb", "hose", "solder", "waste spigot",
+        "waste push", "waste weld") for size in metric]  # fmt: skip
+    barbs = [f"{word} {size}" for word in ("barb", "hose", "compression") for size in inches]
+    named = [f"{word} {size} nominal" for word in ("push-in", "stem") for size in inches]
+    tubes = [f"{family} tube {size}" for family in TUBES
+             for size in (inches if family == "inch plastic" else metric)]  # fmt: skip
+    crimps = [f"crimp {size} {family}" for family in CRIMPED
+              for size in (inches if family == "inch plastic" else metric)]  # fmt: skip
+    screws = [f"{gender} {size}" for gender in THREADED for size in (
+        "M12x1.5", "M14x1.5", "M16x1.5", "M22x1", "M24x1")]  # fmt: skip
+    rest = ("plug click", "socket click", "plug gas quick", "socket gas quick", "open", "wire",
+            "ring M5", "ring M8", "blade 6.3 mm", BOUGHT_SO)  # fmt: skip
+    return (*threads, *sized, *barbs, *named, *tubes, *crimps, *screws, *rest)
+
+
+def nearest_wordings(text: str, most: int = 3) -> tuple[str, ...]:
+    """Give the ends whose wording is nearest to what somebody wrote.
+
+    Parameters
+    ----------
+    text : str
+        What was no end. [-]
+    most : int
+        How many at most. [-]
+
+    Returns
+    -------
+    tuple of str
+        Nearest first; none where nothing is near. [-]
+
+    Examples
+    --------
+    >>> nearest_wordings("male 1/2 in paralel")[0]
+    'male 1/2 in parallel'
+    """
+    words = " ".join(text.lower().replace('"', " in ").split())
+    return tuple(get_close_matches(words, usual_wordings(), n=most, cutoff=0.6))
 
 
 @cache
