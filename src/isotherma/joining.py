@@ -9,11 +9,13 @@ from typing import TYPE_CHECKING, Any, Final, NoReturn
 
 import typer
 
-from isotherma.core.errors import QuantityError
+from isotherma.core.errors import ChangeRefused, QuantityError
 from isotherma.core.joints.cuts import Ends, Way, bars_for, cut
+from isotherma.core.joints.leg_text import read_legs, read_length_mm
 from isotherma.core.joints.resolver import Use
 from isotherma.core.joints.threads import Measured
-from isotherma.core.quantity import parse
+from isotherma.core.quantity import UnitSystem, parse
+from isotherma.wording import reason_of
 
 if TYPE_CHECKING:
     from isotherma.core.project import Project, Variant
@@ -30,9 +32,9 @@ WAYS: Final[dict[str, Way]] = {
 def millimetres(text: str, what: str, fail: Fail) -> float:
     """Read a length in millimetres; a bare number is millimetres."""
     try:
-        return parse(f"{text} mm" if re.fullmatch(r"\s*[\d.,]+\s*", text) else text, "bore") * MM
-    except QuantityError as error:
-        fail(f"{what}: {text!r} is no length; write it as {error.example}.", 2)
+        return read_length_mm(text)
+    except ChangeRefused as error:
+        fail(f"{what}: {reason_of(error.reason, error.values)}", 2)
 
 
 def _print(made: dict[str, Any], lines: list[str], *, as_json: bool) -> None:
@@ -108,36 +110,6 @@ def _pair(text: str | None, what: str, fail: Fail) -> tuple[float, float]:
     return first, rest[0] if rest else first
 
 
-def read_legs(text: str, fail: Fail) -> tuple[list[float], list[float]]:
-    """Read legs and turns: "300 mm; 90; 450 mm", or with "offset 80 mm 45" between two legs."""
-    from math import radians, sin
-
-    legs: list[float] = []
-    turns: list[float] = []
-    wants_leg = True
-    for piece in (one.strip() for one in text.split(";")):
-        offset = re.fullmatch(r"offset\s+(.+?)\s+(\d+(?:\.\d+)?)\s*°?", piece)
-        if wants_leg:
-            legs.append(millimetres(piece, "Legs", fail))
-        elif offset is not None:
-            turn = _turn(offset[2], fail)
-            turns += [turn, turn]
-            legs.append(millimetres(offset[1], "Legs", fail) / sin(radians(turn)))
-        else:
-            turns.append(_turn(piece, fail))
-        wants_leg = not wants_leg
-    if wants_leg:
-        fail("Legs: the last of them is missing; write “300 mm; 90; 450 mm”.", 2)
-    return legs, turns
-
-
-def _turn(text: str, fail: Fail) -> float:
-    number = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*°?\s*", text)
-    if number is None or not 0.0 < float(number[1]) < 180.0:
-        fail(f"{text!r} is no turn; write degrees over 0 and under 180, as 90.", 2)
-    return float(number[1])
-
-
 def cut_tube(
     legs: str, *, measured: str, take_out: str | None, insertion: str | None, radius: str | None,
     outside: str | None, as_json: bool, fail: Fail,
@@ -147,7 +119,13 @@ def cut_tube(
 
     if measured not in WAYS:
         fail(f"--measured: {measured!r} is none of {', '.join(WAYS)}.", 2)
-    lengths, turns = read_legs(legs, fail)
+    try:
+        written = read_legs(legs)
+    except ChangeRefused as error:
+        fail(f"Legs: {reason_of(error.reason, error.values)}", 2)
+    lengths, turns = written.legs_mm, written.turns_deg
+    if "elbow" in written.by:
+        fail("Legs: an elbow ends two pieces; ask for each of them.", 2)
     if turns and radius is None:
         fail("A bend needs its --radius, of the middle line.", 2)
     if measured == "backs" and outside is None:
@@ -276,7 +254,6 @@ def list_parts(
     fail: Fail,
 ) -> None:  # fmt: skip
     """Write what is to be bought, with joints, cuts and holes, and print it."""
-    from isotherma.core.quantity import UnitSystem
     from isotherma.files.parts_json import parts_object
     from isotherma.services.shopping import TRADITIONS, shopping, unknown_sizes
     from isotherma.wording import LINE_WHY, remark_sentence

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.core.errors import ChangeRefused
+from isotherma.core.project import Project
 from isotherma.services.edit import Edit
 from isotherma.services.edits import EDITS, read_edit
 from isotherma.wording import EDIT_LABELS, edit_label
@@ -26,6 +27,38 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
         {"finding": "gas.tested", "severity": "unknown", "reason": "Next week", "by": "R. Moss"},
     ),
     ("check.take_back", {"finding": "gas.tested"}),
+    ("end.set", {"part": "pump", "port": "inlet", "end": "male 3/8 in parallel"}),
+    (
+        "run.measure",
+        {"run": "pump-out", "measured": "between faces", "legs": "30 cm; 90 elbow; 200 mm"},
+    ),  # fmt: skip
+    ("price.set", {"item": "clip", "size": "15 mm", "price": "4,50", "pack": "10"}),
+    ("line.ordered", {"item": "clip", "size": "15 mm", "quantity": "20"}),
+    (
+        "line.bought",
+        {
+            "item": "clip",
+            "size": "15 mm",
+            "quantity": "20",
+            "price": "5",
+            "priced_on": "2026-11-28",
+        },
+    ),  # fmt: skip
+    ("line.open", {"item": "clip", "size": "15 mm"}),
+    ("part.bought", {"part": "pump", "price": "80", "priced_on": "2026-11-28"}),
+    ("currency.set", {"currency": "EUR"}),
+    ("tradition.set", {"tradition": "UK"}),
+    ("hole.plan", {"run": "tank-run"}),
+    (
+        "hole.set",
+        {
+            "hole": "hole-tank-run",
+            "bore": "43 mm",
+            "made_of": "metal",
+            "behind": "nothing",
+            "drill_from": "below",
+        },
+    ),  # fmt: skip
     ("draw.add", {"preset": "rinse"}),
     ("draw.repeat", {"draw": "quick-rinse"}),
     ("draw.remove", {"draw": "quick-rinse"}),
@@ -137,6 +170,15 @@ def test_the_words_and_the_edits_are_the_same():
 @pytest.mark.parametrize(
     ("name", "values", "reason"),
     [
+        ("end.set", {"part": "castle", "port": "inlet", "end": "run"}, "gone"),
+        ("end.set", {"part": "pump", "port": "inlet", "end": "push-in 17 mm"}, "unknown_size"),
+        ("run.measure", {"run": "castle"}, "gone"),
+        ("run.measure", {"run": "pump-out", "legs": "30 cm; 90"}, "last_leg_missing"),
+        ("run.measure", {"run": "pump-out", "legs": "30 cm; 190; 2 m"}, "no_turn"),
+        ("run.measure", {"run": "pump-out", "legs": "-3 cm"}, "no_length"),
+        ("price.set", {"item": "clip", "price": "dear"}, "no_figure"),
+        ("hole.plan", {"run": "pump-out"}, "one_space"),
+        ("hole.plan", {"run": "castle"}, "gone"),
         ("part.add", {"part_class": "castle"}, "no_class"),
         ("part.remove", {"part": "castle"}, "gone"),
         ("part.replace", {"part": "mixer", "part_class": "shower-head-fine"}, "no_port"),
@@ -160,3 +202,46 @@ def test_what_cannot_be_made_says_why(name: str, values: dict[str, str], reason:
 def test_one_that_is_unknown_is_none():
     with pytest.raises(KeyError):
         read_edit("part.explode", {})
+
+
+def made(*edits: tuple[str, dict[str, str]]) -> Project:
+    project = DROVER
+    for name, values in edits:
+        project = read_edit(name, values).apply(project, FIRST)
+    return project
+
+
+def test_what_is_bought_adds_up_and_ends_the_order():
+    clip = {"item": "clip", "size": "15 mm"}
+    project = made(
+        ("line.ordered", {**clip, "quantity": "20"}),
+        ("line.bought", {**clip, "quantity": "15", "price": "5", "priced_on": "2026-11-28"}),
+        ("line.bought", {**clip, "quantity": "5"}),
+    )
+    [kept] = project.prices
+    assert (kept.have, kept.ordered, kept.price) == (20.0, 0.0, 5.0)
+    assert kept.priced_on == "2026-11-28"
+
+
+def test_an_entry_that_says_nothing_is_taken_out_and_a_price_of_0_says_something():
+    clip = {"item": "clip", "size": "15 mm"}
+    assert made(("price.set", {**clip, "price": "0"})).prices[0].price == 0.0
+    assert made(("price.set", {**clip, "price": "3"}), ("price.set", {**clip, "price": ""})
+                ).prices == ()  # fmt: skip
+
+
+def test_legs_give_a_run_its_length_and_an_end_is_taken_back():
+    project = made(
+        (
+            "run.measure",
+            {"run": "pump-out", "measured": "between faces", "legs": "30 cm; 90 elbow; 200 mm"},
+        ),  # fmt: skip
+        ("end.set", {"part": "pump", "port": "inlet", "end": "Male 3/8 in in Parallel"}),
+        ("end.set", {"part": "pump", "port": "outlet", "end": "run"}),
+        ("end.set", {"part": "pump", "port": "outlet", "end": ""}),
+    )
+    system = project.variant(FIRST).system
+    run = next(one for one in system.runs if one.id == "pump-out")
+    assert run.length_m == pytest.approx(0.5)
+    assert [(one.port, one.end) for one in system.part("pump").ends] == [
+        ("inlet", "male 3/8 in parallel")]  # fmt: skip

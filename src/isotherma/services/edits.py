@@ -29,7 +29,14 @@ from isotherma.core.system.layouts import usual_route
 from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.states import Phase, State
 from isotherma.core.system.vehicle import Hole, Space
-from isotherma.services import check_edits, family_edits, place_edits, trip_edits, wish_edits
+from isotherma.services import (
+    buying_edits,
+    check_edits,
+    family_edits,
+    place_edits,
+    trip_edits,
+    wish_edits,
+)
 from isotherma.services.edit import Edit, Key
 
 USUAL: Final = "usual"  # the usual route, among the starts
@@ -553,6 +560,7 @@ def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
 
 # theirs are among all edits
 assert trip_edits and family_edits and wish_edits and place_edits and check_edits
+assert buying_edits
 EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
 
 

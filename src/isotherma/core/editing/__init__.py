@@ -23,6 +23,13 @@ from isotherma.core.editing.brief import (
     repeat_draw,
     touched,
 )
+from isotherma.core.editing.buying import (
+    keep_price,
+    measure_run,
+    plan_hole,
+    price_kept,
+    set_end,
+)
 from isotherma.core.editing.diverter import place_diverter
 from isotherma.core.editing.parts import (
     add_part,
@@ -90,13 +97,17 @@ __all__ = [
     "judge",
     "keep_examples",
     "keep_first",
+    "keep_price",
     "lay",
     "lay_sized",
     "lay_with_own",
+    "measure_run",
     "move_part",
     "new_part",
     "place_diverter",
+    "plan_hole",
     "plan_stop",
+    "price_kept",
     "put_part",
     "remove_day_kind",
     "remove_draw",
@@ -110,6 +121,7 @@ __all__ = [
     "repeat_draw",
     "replace_part",
     "say_state",
+    "set_end",
     "set_place",
     "set_position",
     "set_trip",

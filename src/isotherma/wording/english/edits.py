@@ -57,6 +57,17 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "state.position": "{}",
     "state.place": "Put elsewhere in a state",
     "state.put_back": "Put back in a state",
+    "end.set": "End of {}",
+    "run.measure": "Measured: {}",
+    "price.set": "Price of {}",
+    "line.ordered": "Ordered: {}",
+    "line.bought": "There: {}",
+    "line.open": "Not there: {}",
+    "part.bought": "Bought or not: {}",
+    "currency.set": "Money: {}",
+    "tradition.set": "Fittings of: {}",
+    "hole.plan": "Hole planned for {}",
+    "hole.set": "Hole {}",
 }
 
 
