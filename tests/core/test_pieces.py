@@ -47,8 +47,8 @@ def test_a_bend_gains_and_an_elbow_ends_two_pieces():
     gain = 2 * radius - pi / 2 * radius
     assert bent.cut_mm == pytest.approx(750.0 - gain - 76.0 + 50.0)
     assert [one.turn_deg for one in bent.bends] == [90.0] and bent.radius_mm == radius
-    legs[0]["by"] = "elbow"
-    first, second = cut_of(legs=legs, length_m=0.75, measured="between centres")
+    turned = [{**legs[0], "by": "elbow"}, legs[1]]
+    first, second = cut_of(legs=turned, length_m=0.75, measured="between centres")
     assert (first.label, second.label) == ("one-other-1", "one-other-2")
     assert first.cut_mm == pytest.approx(300.0 - 76.0 + 50.0)
     assert second.cut_mm == pytest.approx(450.0 - 76.0 + 50.0)

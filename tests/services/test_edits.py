@@ -31,7 +31,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     (
         "run.measure",
         {"run": "pump-out", "measured": "between faces", "legs": "30 cm; 90 elbow; 200 mm"},
-    ),  # fmt: skip
+    ),
     ("price.set", {"item": "clip", "size": "15 mm", "price": "4,50", "pack": "10"}),
     ("line.ordered", {"item": "clip", "size": "15 mm", "quantity": "20"}),
     (
@@ -43,7 +43,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
             "price": "5",
             "priced_on": "2026-11-28",
         },
-    ),  # fmt: skip
+    ),
     ("line.open", {"item": "clip", "size": "15 mm"}),
     ("part.bought", {"part": "pump", "price": "80", "priced_on": "2026-11-28"}),
     ("currency.set", {"currency": "EUR"}),
@@ -58,7 +58,7 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
             "behind": "nothing",
             "drill_from": "below",
         },
-    ),  # fmt: skip
+    ),
     ("draw.add", {"preset": "rinse"}),
     ("draw.repeat", {"draw": "quick-rinse"}),
     ("draw.remove", {"draw": "quick-rinse"}),
@@ -235,7 +235,7 @@ def test_legs_give_a_run_its_length_and_an_end_is_taken_back():
         (
             "run.measure",
             {"run": "pump-out", "measured": "between faces", "legs": "30 cm; 90 elbow; 200 mm"},
-        ),  # fmt: skip
+        ),
         ("end.set", {"part": "pump", "port": "inlet", "end": "Male 3/8 in in Parallel"}),
         ("end.set", {"part": "pump", "port": "outlet", "end": "run"}),
         ("end.set", {"part": "pump", "port": "outlet", "end": ""}),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from isotherma.catalogue.layouts import layouts
 from isotherma.catalogue.presets import PRESETS, everyday
 from isotherma.core.brief import Brief, Budgets, Draw, Use
-from isotherma.core.project import Acknowledged, Project, Variant
+from isotherma.core.project import Acknowledged, Price, Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.kinds.heat import Burner, Element, Store
 from isotherma.core.system.kinds.use import ShowerHead
@@ -43,6 +43,26 @@ _BOWL = Acknowledged(
     id="frost.trapped", parts=("filter",), state="frost", severity="fix", figure=6e-4,
     reason="The bowl of the filter is unscrewed and emptied by hand; it is on the card.",
     name="The counter",
+)  # fmt: skip
+# runs of Folio that were measured from mouth to mouth: legs [m], an elbow between each two
+_MEASURED = {
+    "tank-shut": (0.3,), "shut-strainer": (0.3,), "strainer-pump": (0.15,),
+    "pump-accumulator": (0.3,), "accumulator-split": (0.5, 0.3), "split-check": (0.2,),
+    "split-mixer": (0.6, 1.9, 0.5), "store-loop-tee": (0.4, 1.5, 0.5),
+    "mixed-split-kitchen": (0.55, 0.35), "loop-tee-loop": (1.6, 0.6),
+}  # fmt: skip
+_SHOP_DAY = "2026-03-14"
+_PRICES = (
+    Price(item="tube", size="semi-rigid plastic 15 mm", pack=3.0, price=8.40, priced_on=_SHOP_DAY),
+    Price(item="tube", size="semi-rigid plastic 12 mm", pack=3.0, price=7.20, priced_on=_SHOP_DAY),
+    Price(item="hose", size="soft hose 16 mm", pack=1.0, price=4.90, priced_on=_SHOP_DAY),
+    Price(item="clip", size="semi-rigid plastic 15 mm", pack=25.0, price=6.50,
+          priced_on=_SHOP_DAY),
+    Price(item="insert", size="semi-rigid plastic 15 mm", pack=10.0, price=3.80, have=20.0,
+          priced_on=_SHOP_DAY),
+    Price(item="elbow", size="semi-rigid plastic 15 mm", price=2.60, priced_on=_SHOP_DAY),
+    Price(item="clamp", size="16-25 mm", pack=10.0, price=7.90, priced_on=_SHOP_DAY),
+    Price(item="washer", size="1/2 in", pack=20.0, price=2.50, ordered=20.0),
 )  # fmt: skip
 _BAG_FREEZES = (("bag-tap", 0.672, ("hung",)), ("tap-head", 0.672, ("hung",)))
 
@@ -141,8 +161,21 @@ def _draw(preset: str, key: str, name: str, who: str, hour: float, **more: objec
     return Draw.model_validate({**values, "start_s": hour * _HOUR, **more})
 
 
+def _measured(system: System) -> System:
+    """Say how runs were measured, leg by leg; their lengths and elbows stay what they are."""
+    data = system.model_dump()
+    for run in data["runs"]:
+        legs = _MEASURED.get(run["id"], ())
+        if legs:
+            turns = [90.0] * (len(legs) - 1) + [0.0]
+            run["measured"] = "between faces"
+            run["legs"] = [{"length_m": leg, "turn_deg": turn, "by": "elbow"}
+                           for leg, turn in zip(legs, turns, strict=True)]  # fmt: skip
+    return System.model_validate(data)
+
+
 def _folio(month: int, name: str, inside_c: float) -> Project:
-    system = layouts()["coolant-coil"].system
+    system = _measured(layouts()["coolant-coil"].system)
     binders = {
         "tank": {"name": "Tank under the shelves", "nominal_m3": 200 * _LITRE},
         "store": {"volume_m3": 28 * _LITRE, "name": "Coil store, 28 L"},
@@ -179,6 +212,8 @@ def _folio(month: int, name: str, inside_c: float) -> Project:
         name=name,
         brief=brief,
         vehicle=Vehicle(payload_kg=900.0, headroom_m=2.1, pitch_deg=1.0),
+        currency="EUR",
+        prices=_PRICES,
         variants=(
             Variant(
                 id="button",

@@ -11,8 +11,10 @@ from isotherma.core.joints.bearing import what_runs_bear
 from isotherma.core.joints.holes import holes_of
 from isotherma.core.joints.listing import Listed, list_of
 from isotherma.core.joints.pieces import BAR_M, on_bars, pieces_of
-from isotherma.core.joints.piping import joints_of, tube_end
+from isotherma.core.joints.piping import RunJoints, joints_of, tube_end
 from isotherma.core.joints.pricing import Shopping, bar_lengths_m, priced, total
+from isotherma.core.joints.resolver import Asked, Chain
+from isotherma.core.joints.savings import Saving, savings_of
 from isotherma.core.joints.sundries import size_words
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
@@ -20,16 +22,19 @@ from isotherma.core.system.runs import FuelPipe, Pipe
 
 TRADITIONS = ("metric", "UK", "US", "Australia")
 METRIC = "metric"
+MOST_CHAINS = 4000  # a few hundred bytes each
+_CHAINS: dict[tuple[str, str, Asked], Chain] = {}
 
 
 def single_points(project: Project, variant: Variant) -> frozenset[str]:
     """Name the parts without which no outlet has water; none where nothing can be computed."""
     from isotherma.core.results.failure_modes import if_fails
     from isotherma.core.system.nominal import computed
-    from isotherma.services.flows import Asked, network_of
+    from isotherma.services.flows import Asked as AskedFlows
+    from isotherma.services.flows import network_of
 
     try:
-        network = network_of(project, variant, variant.standing, Asked())
+        network = network_of(project, variant, variant.standing, AskedFlows())
     except CoreError:
         return frozenset()
     system = computed(variant.built.system)
@@ -110,7 +115,7 @@ def _listed(
     system = variant.system
     ends = assumed_ends(tradition or system.tradition or METRIC)
     bears = what_runs_bear(system)
-    runs = joints_of(system, adapters(), ends, bears)
+    runs = _runs(system, tradition or system.tradition or METRIC)
     pieces = pieces_of(system, runs, bears, sizes_of_runs(system))
     by_id = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
     pieces, bars = on_bars(pieces, by_id, bar_lengths_m(project.prices, BAR_M))
@@ -152,3 +157,24 @@ def shopping(
         total(lines, lambda line: line.price),
         total((line for line in lines if not line.spare), lambda line: line.mass_kg),
     )  # fmt: skip
+
+
+def run_ends(system: System) -> tuple[RunJoints, ...]:
+    """Resolve both ends of every pipe and gas run of a system."""
+    return _runs(system, system.tradition or METRIC)
+
+
+def savings(variant: Variant) -> tuple[Saving, ...]:
+    """Find what would save joints, each tried on the variant as it is."""
+
+    def counted(system: System) -> int:
+        return sum(run.joints for run in _runs(system, system.tradition or METRIC))
+
+    return savings_of(variant.system, run_ends(variant.system), counted)
+
+
+def _runs(system: System, tradition: str) -> tuple[RunJoints, ...]:
+    """Resolve the runs of a system; chains that were found before are found again at once."""
+    if len(_CHAINS) > MOST_CHAINS:
+        _CHAINS.clear()
+    return joints_of(system, adapters(), assumed_ends(tradition), what_runs_bear(system), _CHAINS)

@@ -41,6 +41,8 @@ from isotherma.web.parts.page import parts_page
 from isotherma.web.power import routes as power
 from isotherma.web.power.page import power_page
 from isotherma.web.reference import routes as reference
+from isotherma.web.shopping import routes as shopping
+from isotherma.web.shopping.page import shopping_mark, shopping_page
 from isotherma.web.shower import routes as shower
 from isotherma.web.shower.page import shower_page
 from isotherma.web.spaces import routes as spaces
@@ -84,12 +86,20 @@ ROOMS: Final = (
         checks_page,
         checks_mark,
     ),
+    Room(
+        "shopping",
+        "Buy",
+        "Shopping",
+        "What do I buy, cut and drill?",
+        shopping_page,
+        shopping_mark,
+    ),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
-    shower.router, budgets.router, checks.router, sweep.router, compare.router,
+    shower.router, budgets.router, checks.router, shopping.router, sweep.router, compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

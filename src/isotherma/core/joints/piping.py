@@ -177,7 +177,7 @@ def taker_of(end: RunEnd, run: Pipe | FuelPipe) -> str:
 
 def joints_of(
     system: System, adapters: Sequence[Adapter], assumed: Mapping[str, str],
-    bears: Mapping[str, Bears],
+    bears: Mapping[str, Bears], kept: dict[tuple[str, str, Asked], Chain] | None = None,
 ) -> tuple[RunJoints, ...]:  # fmt: skip
     """Resolve both ends of every pipe and gas run.
 
@@ -191,6 +191,8 @@ def joints_of(
         Ends nobody stated. [-]
     bears : mapping of str to Bears
         What runs must bear, by run; the others carry cold water, open to the air. [°C, Pa]
+    kept : dict or None
+        Chains that were found before with the same adapters; what is found is added. [-]
 
     Returns
     -------
@@ -198,7 +200,7 @@ def joints_of(
         In the document's order. [-]
     """
     parts = {part.id: part for part in system.parts}
-    kept: dict[tuple[str, str, Asked], Chain] = {}
+    chains = {} if kept is None else kept
     found = []
     for run in system.runs:
         if not isinstance(run, Pipe | FuelPipe):
@@ -209,7 +211,7 @@ def joints_of(
             port = part.port(ref.port)
             medium = "" if port is None else port.medium
             ends.append(_run_end(
-                run, part, ref.port, medium, adapters, assumed, bears.get(run.id, COLD), kept,
+                run, part, ref.port, medium, adapters, assumed, bears.get(run.id, COLD), chains,
             ))  # fmt: skip
         along = 2 * (run.counted("elbows") + run.joiners if isinstance(run, Pipe)
                      else run.turned("elbow", 0))  # fmt: skip

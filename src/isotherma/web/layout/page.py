@@ -23,6 +23,7 @@ from isotherma.web.flow.profile import (
     eaten_rows,
 )
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.ends import unmet_ends
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.layout.piece import Hand, Piece, all_hands, make_piece
 from isotherma.web.layout.route_picture import (
@@ -93,7 +94,8 @@ def layout_page(context: PageContext) -> LayoutPage:
     if nodes:
         ran = solve_open(context, state, opens)
         toggles = _toggles(system, state, opens)
-        drawing = Shown(system, ran.report, piece, opens, toggles, ran.warned, units)
+        drawing = Shown(system, ran.report, piece, opens, toggles, ran.warned, units,
+                        unmet_ends(system))  # fmt: skip
         plan = lay_out(nodes, lines)
         wide, narrow = (draw(drawing, plan, lines, way) for way in WAYS)
     running = ran.running

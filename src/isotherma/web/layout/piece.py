@@ -22,6 +22,7 @@ from isotherma.core.system.pieces import PartBase, joins
 from isotherma.core.system.runs import RunBase
 from isotherma.core.system.states import State
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.ends import EndRow, ends_at
 from isotherma.web.frame.forms import FormView, make_form, names_of
 from isotherma.web.frame.words import position_words
 from isotherma.web.layout.route_picture import (
@@ -77,6 +78,8 @@ class Piece:
     inserts: tuple[Offer, ...]
     replacements: tuple[Offer, ...]
     fails: tuple[str, ...]
+    ends: tuple[EndRow, ...]
+    apart: bool
     open_ports: tuple[tuple[str, str], ...] = ()
     warnings: tuple[str, ...] = ()
 
@@ -209,6 +212,7 @@ def make_piece(
     inserts: tuple[Offer, ...] = ()
     replacements: tuple[Offer, ...] = ()
     fails: tuple[str, ...] = ()
+    ends = ends_at(system, "" if is_run else piece.id, piece.id if is_run else "")
     open_ports: tuple[tuple[str, str], ...] = ()
     if isinstance(piece, Pipe):
         inserts = tuple(
@@ -237,6 +241,7 @@ def make_piece(
         key=key_of(piece), id=piece.id, title=piece.label, kind_title=piece.title,
         caution=piece.care(), is_run=is_run, live=live.figures, form=form,
         hands=hands_of(context, piece), position=_position(system, piece, state), inserts=inserts,
-        replacements=replacements, fails=fails, open_ports=open_ports,
+        replacements=replacements, fails=fails, ends=ends, apart=any(not one.meets for one in ends),
+        open_ports=open_ports,
         warnings=tuple(item.words for item in ran.warnings if piece.id in item.parts),
     )  # fmt: skip

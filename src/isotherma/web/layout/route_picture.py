@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
-from math import isfinite
+from dataclasses import dataclass, field
+from math import hypot, isfinite
 from typing import Final, Literal
 
 from isotherma.core.drawing.geometry import Box, Extent, Geometry, trace
@@ -31,6 +31,7 @@ NARROW_LETTERS: Final = frozenset("fijlrtI.,:;'’|()[]/- " + JOINED)
 WIDE_LETTERS: Final = frozenset("mwMWO@%&")
 LEAST: Final[dict[Way, float]] = {"wide": 0.68, "narrow": 0.62}  # smaller is no longer read
 ABOVE: Final = 8.0  # room over the highest toggle, as the view box of the template has it
+GAP_PX: Final = 27.0  # past the symbol
 GROUNDS: Final = 6  # styles of grounds; the seventh space has the first again
 
 
@@ -108,6 +109,16 @@ class DrawnRoute:
 
 
 @dataclass(frozen=True, slots=True)
+class Gap:
+    """A joint where two ends do not meet."""
+
+    key: str
+    x: float
+    y: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class Picture:
     """The drawing in one orientation; `least` is how narrow it may be made and still be read."""
 
@@ -117,6 +128,7 @@ class Picture:
     least: float
     nodes: tuple[Node, ...]
     lines: tuple[DrawnRoute, ...]
+    gaps: tuple[Gap, ...] = ()
 
 
 def ground_of(index: int) -> str:
@@ -195,6 +207,7 @@ class Shown:
     toggles: Mapping[str, str]
     warned: Mapping[str, str]
     units: UnitSystem
+    unmet: Mapping[tuple[str, bool], str] = field(default_factory=dict)
 
 
 def _node(
@@ -299,4 +312,17 @@ def draw(drawing: Shown, plan: Plan, lines: list[Line], way: Way) -> Picture:
             else _line(drawing, pipes[line.id], runs.get(line.id), medium[line.id], geometry)
             for line in lines if line.id in geometry.paths
         ),
+        gaps=tuple(
+            _gap(geometry, run, words, begins=begins)
+            for (run, begins), words in drawing.unmet.items() if run in geometry.paths
+        ),
     )  # fmt: skip
+
+
+def _gap(geometry: Geometry, run: str, words: str, *, begins: bool) -> Gap:
+    """Place the mark of a joint on its line, a little way from the part."""
+    points = geometry.paths[run]
+    (x, y), (to_x, to_y) = points[:2] if begins else (points[-1], points[-2])
+    length = max(1e-9, hypot(to_x - x, to_y - y))
+    share = min(0.5, GAP_PX / length)
+    return Gap(f"run-{run}", _px(x + share * (to_x - x)), _px(y + share * (to_y - y)), words)

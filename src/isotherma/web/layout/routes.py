@@ -32,7 +32,8 @@ def layout(design: DesignDep, piece: Annotated[str, Query(max_length=60)] = "") 
 
 @router.get("/effect", name="design.effect")
 def effect(
-    design: DesignDep, edit: Annotated[str, Query(pattern=r"^part\.(insert|replace)$")]
+    design: DesignDep,
+    edit: Annotated[str, Query(pattern=r"^(part\.(insert|replace)|changes\.make)$")],
 ) -> Response:
     """What a part put in, or in another's place, would change; nothing is kept."""
     context = design.context()

@@ -18,6 +18,7 @@ from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.run_table import table_rows, write_runs
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.ends import EndRow, ends_at
 from isotherma.web.frame.forms import FormView, Names, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import LEFT_OUT, RemarkWords, remark_words
@@ -100,6 +101,7 @@ class Detail:
     figures: tuple[FigureRow, ...]
     unknown: int
     joints: tuple[Joint, ...]
+    ends: tuple[EndRow, ...]
     inside: tuple[tuple[str, str], ...]
     fits: tuple[Offer, ...]
     inserts: tuple[Offer, ...]
@@ -320,6 +322,7 @@ def _detail(
         figures=tuple(_figure_row(figure, units) for figure in figures),
         unknown=sum(figure.origin == "unknown" for figure in figures),
         joints=_joints(system, piece) if isinstance(piece, PartBase) else (),
+        ends=ends_at(system, piece.id) if is_part else ends_at(system, run_id=piece.id),
         inside=tuple((key_of(part), part.label) for part in system.fitted(piece.id))
         if is_part
         else (),

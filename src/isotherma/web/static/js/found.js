@@ -46,10 +46,10 @@ document.addEventListener("htmx:load", showFound);
 document.addEventListener("htmx:afterSettle", showFound);
 showFound();
 
-// on paper every finding is open, with what mends it and who looks
+// on paper every finding and every list is open
 let opened = [];
 window.addEventListener("beforeprint", () => {
-  opened = [...document.querySelectorAll("details.finding:not([open])")];
+  opened = [...document.querySelectorAll("details.finding:not([open]), details[data-print-open]:not([open])")];
   for (const one of opened) one.open = true;
 });
 window.addEventListener("afterprint", () => {
