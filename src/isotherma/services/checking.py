@@ -19,6 +19,7 @@ from isotherma.core.system.states import State
 from isotherma.services.computing import ResultService
 from isotherma.services.readiness import KERNELS
 from isotherma.services.runs import compute
+from isotherma.services.shopping import run_ends
 
 STRICTEST = "strictest"
 BYTES_A_FINDING = 900  # measured with what its values hold
@@ -79,6 +80,7 @@ def check_variant(
         catalogue.climate(project.brief),
         on_date,
         only=only,
+        joints=run_ends(built.system),
         day=day or computed,
     )
     return Checked(limits, found, _acknowledged(variant, found))

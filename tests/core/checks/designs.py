@@ -17,6 +17,7 @@ from isotherma.core.simulate import simulate
 from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
+from isotherma.services.shopping import run_ends
 
 COLD = Climate(region="hills", month=12, air_c=0.0, swing_k=6.0)
 TODAY = "2026-11-27"
@@ -99,7 +100,8 @@ def looked(
         except CoreError as error:
             return error
 
-    return check_design(project, variant, rule_sets()[rules], climate, TODAY, day=day)
+    return check_design(project, variant, rule_sets()[rules], climate, TODAY, day=day,
+                        joints=run_ends(variant.system))  # fmt: skip
 
 
 def bands(found: tuple[Found, ...], of: str) -> set[str]:

@@ -340,6 +340,15 @@ FLAWS: tuple[tuple[str, str, Doc, Doc, Doc], ...] = (
     ("material.drinking", "watch", LOOP, {
         "+": (TAKES_OUT, part("tee3", "split"), pipe("river.outlet", "tee3.inlet"),
               pipe("tee3.outlet", "pump.inlet")), "-": ("shut-pump",)}, {}),
+    ("material.metal-in-plastic", "fix", LOOP, {
+        "runs.tank-shut.family": "semi-rigid plastic", "runs.tank-shut.nominal": "15 mm",
+        "parts.tank.ends": [{"port": "outlet", "end": "plastic female 1/2 in taper"}]}, {}),
+    ("material.metal-in-plastic", "watch", LOOP, {
+        "runs.tank-shut.family": "copper", "runs.tank-shut.nominal": "15 mm",
+        "parts.tank.ends": [{"port": "outlet", "end": "plastic female 1/2 in parallel"}]}, {}),
+    ("material.metal-in-plastic", "unknown", LOOP, {
+        "runs.tank-shut.family": "copper", "runs.tank-shut.nominal": "15 mm",
+        "parts.tank.ends": [{"port": "outlet", "end": "female 1/2 in us taper"}]}, {}),
     ("backflow.mains", "fix", LOOP, {"+": (
         part("inlet", "pressurised_inlet", pressure_pa=3e5), part("tee3", "split"),
         pipe("inlet.outlet", "tee3.inlet"), pipe("tee3.outlet", "shut.inlet")),

@@ -8,6 +8,7 @@ from typing import Final
 from isotherma.core.checks.circuits import circuit_of
 from isotherma.core.checks.found import BUILDER, Found, Severity, check
 from isotherma.core.checks.look import Lacks, Look
+from isotherma.core.ends import THREADED, read_end
 from isotherma.core.findings import Quantity
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, primary, temperature, use, waste, water
@@ -221,7 +222,28 @@ def _shut_after(look: Look, mixer: AnyKind) -> str | None:
 
 @check("material.metal-in-plastic")
 def _threads(look: Look) -> Iterator[Found]:
-    """Metal threads in plastic: nobody can say before joints are drawn."""
-    if look.pipes:
-        yield look.unknown("material.metal-in-plastic", BUILDER, ("runs.threads",),
-                           subject="Threads of the joints")  # fmt: skip
+    """Metal threads in plastic: a taper cracks it, the rest may when it is done up hard."""
+    of = "material.metal-in-plastic"
+    if look.joints is None:
+        if look.pipes:
+            yield look.unknown(of, BUILDER, ("runs.threads",), subject="Threads of the joints")
+        return
+    lacks = Lacks(look, of, BUILDER)
+    for joined in look.joints:
+        for end in joined.ends:
+            own = read_end(end.end)
+            if own is None or own.word not in THREADED or end.chain is None:
+                continue
+            first = end.chain.links[0].first if end.chain.links else None
+            metal_in = first is not None and first.word == "male" and first.material == "metal"
+            if (
+                own.material == "plastic"
+                and own.word == "female"
+                and (metal_in or end.chain.refused == "no_chain")
+            ):
+                taper = own.family.endswith("taper") or end.chain.refused is not None
+                yield look.found(of, F if taper else W, BUILDER, end.part_id,
+                                 runs=(joined.run_id,))  # fmt: skip
+            elif any(said.endswith(own.name) for said in end.chain.unknown):
+                lacks.add("parts", end.part_id, "ends")
+    yield from lacks.found()

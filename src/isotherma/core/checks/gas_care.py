@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Final
 
 from isotherma.core.checks.found import BUILDER, GAS, Found, Severity, check, worst
@@ -11,6 +11,7 @@ from isotherma.core.checks.look import Lacks, Look
 from isotherma.core.findings import Quantity
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import gas
+from isotherma.core.system.runs import FuelPipe
 
 S, F, W = Severity.STOP, Severity.FIX, Severity.WATCH
 YEAR_DAYS: Final = 365.25
@@ -86,12 +87,13 @@ def _laid(look: Look) -> Iterator[Found]:
 def _joints(look: Look) -> Iterator[Found]:
     """Find many joints where people are, and joints nobody can get at."""
     piped = [run for run in look.fuel_pipes if look.joins_gas(run)]
+    where = _joints_in(look, piped)
     for space in look.system.spaces:
-        runs = [run for run in piped if run.space == space.id]
-        count = sum(run.joints for run in runs)
+        there = where.get(space.id, {})
+        count = sum(there.values())
         if look.lived_in(space) and count > MANY_JOINTS:
             yield look.found(
-                "gas.joints", W, GAS, runs=tuple(run.id for run in runs),
+                "gas.joints", W, GAS, runs=tuple(there),
                 figure=Quantity(count, "number"), limit=Quantity(MANY_JOINTS, "number"),
                 q=f"“{space.name}”", needs=(space.id,),
             )  # fmt: skip
@@ -100,6 +102,27 @@ def _joints(look: Look) -> Iterator[Found]:
             if look.parts[end.part].reach == "behind another part":
                 yield look.found("gas.joints", W, GAS, end.part, runs=(run.id,), variant="behind",
                                  q=look.label(end.part))  # fmt: skip
+
+
+def _joints_in(look: Look, piped: Sequence[FuelPipe]) -> dict[str | None, dict[str, int]]:
+    """Count joints by space and run: at each end where its part is, those along where it runs."""
+    found: dict[str | None, dict[str, int]] = {}
+
+    def add(space: str | None, run: str, count: int) -> None:
+        if count:
+            by_run = found.setdefault(space, {})
+            by_run[run] = by_run.get(run, 0) + count
+
+    made = {one.run_id: one for one in look.joints or ()}
+    for run in piped:
+        one = made.get(run.id)
+        if one is None:
+            add(run.space, run.id, run.joints)
+            continue
+        for end in one.ends:
+            add(look.parts[end.part_id].space or run.space, run.id, end.joints)
+        add(run.space, run.id, one.joints - sum(end.joints for end in one.ends))
+    return found
 
 
 @check("gas.bottle-held", "gas.coupling")

@@ -12,6 +12,7 @@ from isotherma.core.checks.found import Found, Severity
 from isotherma.core.checks.rules import Rules
 from isotherma.core.climate import Climate
 from isotherma.core.findings import Quantity, Value
+from isotherma.core.joints.piping import RunJoints
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
@@ -47,6 +48,7 @@ class Look:
     climate: Climate
     outcome: Outcome | None = None
     lacking: str = ""
+    joints: tuple[RunJoints, ...] | None = None
 
     @cached_property
     def system(self) -> System:
@@ -106,7 +108,8 @@ class Look:
 
     def in_state(self, state: State | None) -> Look:
         """Look at the same design in another state, without its day."""
-        return Look(self.project, self.variant, self.rules, state, self.on_date, self.climate)
+        return Look(self.project, self.variant, self.rules, state, self.on_date, self.climate,
+                    joints=self.joints)  # fmt: skip
 
     # --- where things are ---
 

@@ -29,6 +29,7 @@ from isotherma.core.checks.pressure import VESSELS
 from isotherma.core.checks.rules import Rules
 from isotherma.core.climate import Climate
 from isotherma.core.errors import CoreError
+from isotherma.core.joints.piping import RunJoints
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.system.kinds import heat, use, waste, water
@@ -73,7 +74,7 @@ READ_THE_DAY: dict[str, tuple[type[PartBase], ...]] = {
 
 def check_design(
     project: Project, variant: Variant, rules: Rules, climate: Climate, on_date: str,
-    *, only: State | None = None,
+    *, only: State | None = None, joints: tuple[RunJoints, ...] | None = None,
     day: Callable[[State | None], Outcome | CoreError | None] = lambda _: None,
 ) -> tuple[Found, ...]:  # fmt: skip
     """Run every check of a design, as built, in every state.
@@ -92,6 +93,8 @@ def check_design(
         As 2026-03-31. [-]
     only : State or None
         That one; None: all of them, or once where there is none. [-]
+    joints : tuple of RunJoints or None
+        Its runs, resolved by what is sold; None: nobody can say how they are joined. [-]
     day : callable
         Gives the day of a state, or why it cannot be computed. [-]
 
@@ -106,14 +109,14 @@ def check_design(
         came = day(state)
         outcome = came if isinstance(came, Outcome) else None
         lacking = str(getattr(came, "path", "")) or "brief.draws"
-        look = Look(project, variant, rules, state, on_date, climate, outcome, lacking)
+        look = Look(project, variant, rules, state, on_date, climate, outcome, lacking, joints)
         each.append((state, _looked(look)))
     return sorted_found(_merged(each))
 
 
 def check_again(
     of: str, project: Project, variant: Variant, rules: Rules, climate: Climate, on_date: str,
-    *, state: State | None, outcome: Outcome | None,
+    *, state: State | None, outcome: Outcome | None, joints: tuple[RunJoints, ...] | None = None,
 ) -> tuple[Found, ...]:  # fmt: skip
     """Run the check of one id again in one state, as under other rules.
 
@@ -133,13 +136,15 @@ def check_again(
         How it stands. [-]
     outcome : Outcome or None
         Its day. [-]
+    joints : tuple of RunJoints or None
+        Its runs, resolved. [-]
 
     Returns
     -------
     tuple of Found
         Of this id, in the order of the check. [-]
     """
-    look = Look(project, variant, rules, state, on_date, climate, outcome)
+    look = Look(project, variant, rules, state, on_date, climate, outcome, joints=joints)
     return tuple(found for found in _of(look, CHECKS[of]) if found.id == of)
 
 

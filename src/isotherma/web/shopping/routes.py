@@ -33,4 +33,4 @@ def parts_file(
     made = listed(context.project, context.variant)
     name = f"{file_name(context.project.name)}-{context.variant.id}-parts.{to}"
     kind = "text/csv" if to == "csv" else "text/tab-separated-values"
-    return attached(parts_table(made, to), f"{kind}; charset=utf-8", name)
+    return attached(parts_table(made, to, design.units), f"{kind}; charset=utf-8", name)
