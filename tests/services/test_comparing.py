@@ -21,6 +21,7 @@ from isotherma.core.quantity import UnitSystem
 from isotherma.files.compare_json import compare_object, difference_object, figure_object
 from isotherma.files.compare_table import write_comparison
 from isotherma.services.comparing import (
+    Side,
     changed,
     compared,
     family_side,
@@ -28,6 +29,7 @@ from isotherma.services.comparing import (
     version_side,
 )
 from isotherma.services.runs import compute
+from isotherma.services.shopping import shopping
 from isotherma.wording import limit_words
 from tests.support import computed, known
 
@@ -98,6 +100,23 @@ def test_a_way_of_heating_is_put_beside_in_its_sizes(box):
     assert family_side(box, "steam", (), "ten-litres") is None
 
 
+UNPRICED = Tally(None, 0)
+
+
+def test_joints_and_money_are_those_of_the_list(box):
+    """With every fitting, and prices of the project; what nobody priced is counted."""
+    paid = editing.set_values(
+        box, {"prices": [{"item": "clip", "size": "semi-rigid plastic 15 mm", "price": 0.5}]}
+    )
+    made = shopping(paid, paid.variants[0], spare=False)
+    side = Side("variant:ten-litres", "variant", "A", paid, paid.variants[0])
+    results = compared(side, computed(paid, "ten-litres")).result
+    assert results is not None
+    assert results.built.joints == made.listed.joints > 2 * len(paid.variants[0].system.pipes)
+    assert results.built.price == Tally(made.money.sum, made.money.unknown)
+    assert made.money.sum is not None and made.money.unknown > 0
+
+
 def test_sums_say_of_how_many_nothing_is_known():
     assert tally([1.0, None, 0.0]) == Tally(1.0, 1)
     assert tally([None, None]) == Tally(None, 2)
@@ -109,7 +128,7 @@ def test_mass_with_tanks_full_adds_their_water(box):
     for part in box.variants[0].system.parts:
         path = f"variants.ten-litres.system.parts.{part.id}.dry_mass_kg"
         weighed = editing.set_values(weighed, {path: 1.5})
-    made = built(computed(weighed, "ten-litres"))
+    made = built(computed(weighed, "ten-litres"), 12, UNPRICED)
     assert made.dry_kg == Tally(1.5 * made.parts, 0)
     assert known(made.full_kg.value) == pytest.approx(
         1.5 * made.parts + 120.0 + 10.0
@@ -117,10 +136,10 @@ def test_mass_with_tanks_full_adds_their_water(box):
 
 
 def test_the_worst_of_each_kind_of_part_is_what_fails(box):
-    one = built(computed(curlew(), curlew().variants[0].id))
+    one = built(computed(curlew(), curlew().variants[0].id), 12, UNPRICED)
     heat = next(item for item in one.failures if item.kind is Fails.HEAT)
     assert heat.part_id == "element" and (heat.water, heat.warm) == (2, 0)
-    both = built(computed(box, "ten-litres"))  # gas and mains: one of them is enough
+    both = built(computed(box, "ten-litres"), 12, UNPRICED)  # gas and mains: one of them is enough
     heat = next(item for item in both.failures if item.kind is Fails.HEAT)
     assert heat.warm == heat.outlets == 1
     assert [change.state for change in one.changes] and one.changes[0].seconds_s > 0.0

@@ -11,11 +11,12 @@ from pydantic import ValidationError
 from isotherma.catalogue.families import families, fixed_to
 from isotherma.core.editing.difference import Difference, differences
 from isotherma.core.errors import ChangeRefused, CoreError
-from isotherma.core.options.built import built
+from isotherma.core.options.built import Tally, built
 from isotherma.core.options.compared import Results
 from isotherma.core.options.measures import measure
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
+from isotherma.services.shopping import shopping
 from isotherma.services.sizing import on_brief
 
 MOST_SIDES: Final = 4
@@ -92,7 +93,11 @@ def compared(side: Side, result: Outcome | CoreError) -> Compared:
     """Measure a side that was run."""
     if isinstance(result, CoreError):
         return Compared(side, None, None, result)
-    return Compared(side, result, Results(measure(result), built(result)), None)
+    made = shopping(side.project, side.variant.built, spare=False)
+    price = Tally(made.money.sum, made.money.unknown)
+    return Compared(
+        side, result, Results(measure(result), built(result, made.listed.joints, price)), None
+    )
 
 
 def as_one_variant(side: Side) -> Project:

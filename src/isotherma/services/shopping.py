@@ -128,7 +128,7 @@ def _listed(
 
 def shopping(
     project: Project, variant: Variant, *, tradition: str | None = None,
-    phase: str | None = None,
+    phase: str | None = None, spare: bool = True,
 ) -> Shopping:  # fmt: skip
     """Write the list of a variant with prices, packs and what is there.
 
@@ -142,13 +142,15 @@ def shopping(
         Of the ends nobody stated; None: as the variant says, else metric. [-]
     phase : str or None
         Only what is fitted in that phase. [-]
+    spare : bool
+        Whether parts without which no water comes are listed once more. [-]
 
     Returns
     -------
     Shopping
         Totals count what is still to be bought; joints count all. [-]
     """
-    single = single_points(project, variant)
+    single = single_points(project, variant) if spare else frozenset()
     found, bars = _listed(project, variant, tradition, phase, single)
     lines = priced(found.lines, project.prices, bars)
     return Shopping(
@@ -164,13 +166,14 @@ def run_ends(system: System) -> tuple[RunJoints, ...]:
     return _runs(system, system.tradition or METRIC)
 
 
+def joints_in(system: System) -> int:
+    """Count the joints of a system, with every fitting its ends take."""
+    return sum(run.joints for run in run_ends(system))
+
+
 def savings(variant: Variant) -> tuple[Saving, ...]:
     """Find what would save joints, each tried on the variant as it is."""
-
-    def counted(system: System) -> int:
-        return sum(run.joints for run in _runs(system, system.tradition or METRIC))
-
-    return savings_of(variant.system, run_ends(variant.system), counted)
+    return savings_of(variant.system, run_ends(variant.system), joints_in)
 
 
 def _runs(system: System, tradition: str) -> tuple[RunJoints, ...]:

@@ -30,6 +30,7 @@ from isotherma.services.comparisons import found_or_asked, found_or_none
 from isotherma.services.edits import starting_system
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
+from isotherma.services.shopping import joints_in
 from isotherma.services.turns import Cancelled, Stopped, never
 
 SAVES_AT_MOST: Final = 10
@@ -251,7 +252,8 @@ def sized_row(
         smaller=tuple(step.id for step in sized.smaller or ()),
         smaller_struck=sized.smaller_struck, struck=sized.struck,
         saved=saved_by(trying, sized),
-        columns=columns_of(outcome, steps) if outcome is not None and steps else None,
+        columns=None if outcome is None or not steps
+        else columns_of(outcome, steps, joints_in(outcome.system)),
         needed=outcome.trip.needed if outcome is not None and steps else (),
         error=sized.error.code if sized.error is not None else "", runs=sized.runs,
         extremes=extremes_of(outcome, project.brief, trying.with_brief(steps))

@@ -85,8 +85,8 @@ class Change:
 class Built:
     """What a design is made of [SI].
 
-    `joints` counts the ends of pipes, which fittings will add to; `full_kg` is its mass with tanks
-    and stores full; `price` what was entered of prices, in the person's own money.
+    `joints` counts those of its list, with every fitting; `full_kg` is its mass with tanks
+    and stores full; `price` that of its list, in the person's own money.
     """
 
     parts: int
@@ -218,29 +218,17 @@ def heat_failure(outcome: Outcome) -> Failure | None:
     return _worst(outcome, Fails.HEAT)
 
 
-def joints_of(system: System) -> int:
-    """Count joints: the ends of pipes, until fittings are chosen.
-
-    Parameters
-    ----------
-    system : System
-        A design. [-]
-
-    Returns
-    -------
-    int
-        Two for every pipe. [-]
-    """
-    return 2 * len(system.pipes)
-
-
-def built(outcome: Outcome) -> Built:
+def built(outcome: Outcome, joints: int, price: Tally) -> Built:
     """Say what a design is made of.
 
     Parameters
     ----------
     outcome : Outcome
         That was computed. [-]
+    joints : int
+        With every fitting its ends take. [-]
+    price : Tally
+        Of its list. [money]
 
     Returns
     -------
@@ -250,12 +238,12 @@ def built(outcome: Outcome) -> Built:
     system = outcome.system
     return Built(
         parts=len(system.parts),
-        joints=joints_of(system),
+        joints=joints,
         holes=len(system.holes),
         dry_kg=tally(part.dry_mass_kg for part in system.parts),
         full_kg=full_mass(system, outcome.setup.parts),
         room_m3=tally(cupboard_m3(system)),
-        price=tally(part.price for part in system.parts),
+        price=price,
         findings=len(outcome.findings),
         changes=_changes(system),
         failures=_failures(outcome),

@@ -9,7 +9,6 @@ from isotherma.core.options.built import (
     Failure,
     Leans,
     heat_failure,
-    joints_of,
     leans_on,
     setup_s,
 )
@@ -26,7 +25,7 @@ class Columns:
     """Figures of a way of heating on a brief [SI]; of the day shown where days differ.
 
     `price` are the classes of price of what was sized, `unpriced` how many of them have none;
-    `joints` counts the ends of pipes, which fittings will add to; `leans` says of each source what
+    `joints` counts those with every fitting its ends take; `leans` says of each source what
     it cannot do without, `heat_fails` what is left when one fails; `reach_s` to take out and put
     back the part of it that is hardest to get at.
     """
@@ -57,7 +56,7 @@ class Columns:
     reach_s: float
 
 
-def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
+def columns_of(outcome: Outcome, steps: Sequence[Step], joints: int) -> Columns:
     """Read the figures of a way of heating from its day.
 
     Parameters
@@ -66,6 +65,8 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         Of the family in these sizes. [-]
     steps : sequence of Step
         The sizes. [-]
+    joints : int
+        With every fitting its ends take. [-]
 
     Returns
     -------
@@ -96,7 +97,7 @@ def columns_of(outcome: Outcome, steps: Sequence[Step]) -> Columns:
         price=tuple(step.price for step in steps if step.price),
         unpriced=sum(step.price is None for step in steps),
         parts=len(outcome.system.parts),
-        joints=joints_of(outcome.system),
+        joints=joints,
         holes=len(outcome.system.holes),
         flame="any flame" in needed,
         licensed="licensed work" in needed,

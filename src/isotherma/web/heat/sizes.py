@@ -189,7 +189,7 @@ def _more(columns: Columns, row: SizedRow, units: UnitSystem) -> tuple[tuple[str
             duration_words(columns.reach_s) if columns.reach_s > 0.0 else "nothing to take out",
         ),
         ("Parts", str(columns.parts)),
-        ("Ends of pipes", str(columns.joints)),
+        ("Joints", str(columns.joints)),
         ("Holes", str(columns.holes)),
         ("Flame", "yes" if columns.flame else "no"),
         ("Fitted by", "licensed people" if columns.licensed else "whoever builds it"),

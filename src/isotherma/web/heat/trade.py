@@ -33,7 +33,7 @@ TRADED: Final[Mapping[str, tuple[str, str, Read]]] = {
     "water": ("Cold first, a day", "volume", lambda one: one.waiting_m3),
     "mains": ("Mains a day", "energy", lambda one: one.mains_j),
     "battery": ("Battery a day", "battery_energy", lambda one: one.battery_j),
-    "joints": ("Ends of pipes", "number", lambda one: float(one.joints)),
+    "joints": ("Joints", "number", lambda one: float(one.joints)),
     "setup": ("Set up and pack", "seconds", lambda one: one.setup_s),
 }
 

@@ -11,7 +11,7 @@ from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 
 MADE_OF_WORDS: Final[Mapping[str, str]] = {
     "parts": "Parts",
-    "joints": "Ends of pipes",
+    "joints": "Joints",
     "holes": "Holes",
     "dry_kg": "Dry mass",
     "full_kg": "Mass with tanks full",
