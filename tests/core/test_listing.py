@@ -6,19 +6,23 @@ from collections import Counter
 from typing import cast
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.joints import adapters, assumed_ends
 from isotherma.catalogue.layouts import layouts
+from isotherma.core.editing import set_values
 from isotherma.core.ends import read_end
 from isotherma.core.joints.bearing import Bears
 from isotherma.core.joints.clips import clips_between
 from isotherma.core.joints.listing import list_of
+from isotherma.core.joints.masses import laid_kg
 from isotherma.core.joints.piping import end_of, joints_of, tube_end
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import KINDS
 from isotherma.core.system.runs import FuelPipe
-from isotherma.services.shopping import TRADITIONS, listed
+from isotherma.services.shopping import TRADITIONS, joints_in, listed, savings
 from tests.core.checks.designs import cable, doc, gas_pipe, part, pipe
 
 TUBE = {"family": "semi-rigid plastic", "nominal": "15 mm", "joint": "push-in"}
@@ -150,3 +154,66 @@ def test_owning_a_part_never_changes_joints():
     every = small(parts=[{**one, "owned": "owned"} for one in SMALL["parts"]])
     assert every.joints == small().joints
     assert not {row.item for row in every.lines} & set(KINDS)
+
+
+def test_pipes_and_fittings_weigh_by_their_section_and_size():
+    """By hand: 15 mm plastic of 1.65 mm wall, 940 kg/m³, is 65 g a metre."""
+    found = small()
+    tube = line(found, "tube", "semi-rigid plastic 15 mm")
+    assert tube.mass_kg == pytest.approx(
+        2.6 * 940 * 3.14159 * 0.00165 * (0.0117 + 0.00165), rel=1e-3
+    )
+    adapter = line(found, "adapter", "push-in-male-15-to-1/2")
+    assert adapter.mass_kg is not None and 0.02 < adapter.mass_kg / adapter.quantity < 0.06
+    system = System.model_validate(SMALL)
+    dry = laid_kg(system, found.runs)
+    lines = ("tube", "adapter", "elbow", "joiner")
+    listed_kg = sum(row.mass_kg for row in found.lines
+                    if row.item in lines and not row.spare and row.mass_kg is not None)  # fmt: skip
+    assert dry == pytest.approx(listed_kg)
+
+
+def test_stated_ends_win_and_are_not_assumed():
+    stated = small(parts=[
+        {**one, "ends": [{"port": "inlet", "end": "push-in 15 mm"}]} if one["id"] == "pump" else one
+        for one in SMALL["parts"]
+    ])  # fmt: skip
+    assert stated.joints == small().joints - 1
+    assert not [one for one in stated.assumed if one[:2] == ("pump", "inlet")]
+
+
+def test_remarks_say_what_does_not_add_up():
+    runs = [dict(one) for one in SMALL["runs"]]
+    runs[0] |= {"legs": [{"length_m": 0.3, "turn_deg": 90}, {"length_m": 0.3}], "tails": 3}
+    runs[1] |= {"nominal": "12 mm"}
+    said = {remark.code: remark for remark in small(runs=runs).remarks}
+    assert said["legs_differ"].figures == (pytest.approx(0.1),)
+    assert said["tails_differ"].figures == (3.0, 1.0)
+    assert said["unlike_runs"].about[0] == "shut"
+    gas = doc(
+        part("bottle", "gas_bottle"), part("reg", "regulator"), part("hob", "gas_load"),
+        gas_pipe("bottle.outlet", "reg.inlet"), gas_pipe("reg.outlet", "hob.gas"),
+    )  # fmt: skip
+    system = System.model_validate(gas)
+    found = list_of(system, joints_of(system, adapters(), assumed_ends("metric"), {}), {})
+    assert [one.code for one in found.remarks] == ["tube_before_regulator"]
+
+
+@given(st.sampled_from(sorted(layouts())), st.sampled_from(TRADITIONS))
+@settings(max_examples=12)
+def test_every_saving_saves_what_it_says_and_owning_changes_no_joint(name, tradition):
+    """Taken by the edit a person takes it with, on every layout."""
+    project = layouts()[name].project()
+    variant = project.variants[0]
+    for saving in savings(variant)[:3]:
+        values = {f"variants.{variant.id}.system.{one.path}": one.after for one in saving.changes}
+        if not values:
+            continue
+        changed = set_values(project, values).variants[0]
+        assert joints_in(variant.system) - joints_in(changed.system) == saving.joints > 0
+    owned = set_values(project, {
+        f"variants.{variant.id}.system.parts.{part.id}.owned": "owned"
+        for part in variant.system.parts
+    }).variants[0]  # fmt: skip
+    one, other = (listed(project, each, tradition=tradition) for each in (variant, owned))
+    assert one.joints == other.joints

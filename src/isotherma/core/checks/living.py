@@ -11,6 +11,7 @@ from isotherma.core.checks.hot_pipes import hot_runs
 from isotherma.core.checks.look import Lacks, Look, counted, held_m3
 from isotherma.core.checks.nights import lowest_c
 from isotherma.core.findings import Quantity
+from isotherma.core.joints.masses import laid_kg
 from isotherma.core.setup.reach import reach_of
 from isotherma.core.setup.weights import Filling, weights
 from isotherma.core.system.kinds import heat, temperature, use, waste, water
@@ -201,7 +202,7 @@ def _grey_first(look: Look) -> Iterator[Found]:
 def _weight(look: Look) -> Iterator[Found]:
     """Payload, axles, slosh, what is loose, what is lifted."""
     vehicle = look.project.vehicle
-    found = weights(look.known, vehicle)
+    found = weights(look.known, vehicle, laid_kg(look.system, look.joints or ()))
     full = next(row for row in found.rows if row.filling is Filling.FULL)
     limits = (
         ("weight.payload", "payload_kg", full.total_kg, "the vehicle"),

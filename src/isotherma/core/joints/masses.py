@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import pi
 from typing import Final
 
 from isotherma.core.ends import End, size_mm
+from isotherma.core.joints.piping import RunJoints
 from isotherma.core.joints.resolver import Adapter
+from isotherma.core.system import System
 from isotherma.core.system.runs import FuelPipe, Pipe
 from isotherma.core.system.tubes import tube
 
@@ -126,3 +129,36 @@ def elbow_kg(run: Pipe) -> float | None:
         return None
     soft = run.joint == "push-in" or run.family in ("waste pipe", "soft hose")
     return ELBOW_SHARE * fitting_kg(size_mm(run.nominal), plastic=soft)
+
+
+def laid_kg(system: System, runs: Sequence[RunJoints]) -> float:
+    """Give what pipes and their fittings weigh together, empty; of what is known.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    runs : sequence of RunJoints
+        Its runs, resolved. [-]
+
+    Returns
+    -------
+    float
+        Clips, clamps and seals are not in it. [kg]
+    """
+    pipes = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
+    total = 0.0
+    for joined in runs:
+        run = pipes.get(joined.run_id)
+        if run is None:
+            continue
+        each, length = tube_kg_per_m(run), run.legs_m if run.length_m is None else run.length_m
+        total += 0.0 if each is None or length is None else each * length
+        for end in joined.ends:
+            links = () if end.chain is None else end.chain.links
+            total += sum(adapter_kg(link.adapter) for link in links)
+        if isinstance(run, Pipe):
+            fitting = elbow_kg(run)
+            count = run.counted("elbows") + run.joiners
+            total += 0.0 if fitting is None else count * fitting
+    return total

@@ -94,7 +94,8 @@ class Weights:
     """What a system weighs.
 
     `unweighed` are parts whose dry mass nobody knows; `unplaced` the heaviest that have no place,
-    three of them, with their mass full; `unplaced_kg` all that has none.
+    three of them, with their mass full; `unplaced_kg` all that has none; `laid_kg`
+    pipes and fittings.
     """
 
     rows: tuple[Weighed, ...]
@@ -103,6 +104,7 @@ class Weights:
     unplaced_kg: float
     lifts: tuple[Lift, ...]
     sloshing: tuple[Slosh, ...]
+    laid_kg: float = 0.0
 
 
 def _water_kg(part: AnyKind, share: float, drained_kg: float, grey_room_kg: float) -> float:
@@ -135,7 +137,7 @@ def _dry_kg(part: AnyKind) -> float | None:
     return part.dry_mass_kg
 
 
-def weights(system: ComputedSystem, vehicle: Vehicle) -> Weights:
+def weights(system: ComputedSystem, vehicle: Vehicle, laid_kg: float = 0.0) -> Weights:
     """Weigh a system full, half and empty, and say what its vehicle bears of it.
 
     Parameters
@@ -144,6 +146,8 @@ def weights(system: ComputedSystem, vehicle: Vehicle) -> Weights:
         With likely figures; places are of the middle of a part. [kg, m]
     vehicle : Vehicle
         Payload, axles, wheelbase. [kg, m]
+    laid_kg : float
+        Of pipes and fittings, which have no one place. [kg]
 
     Returns
     -------
@@ -180,15 +184,17 @@ def weights(system: ComputedSystem, vehicle: Vehicle) -> Weights:
         key=lambda item: -item[1],
     )
     return Weights(
-        tuple(_weighed(filling, masses(filling), vehicle) for filling in Filling),
+        tuple(_weighed(filling, masses(filling), vehicle, laid_kg) for filling in Filling),
         tuple(part.label for part in system.parts if _dry_kg(part) is None),
         tuple(unplaced[:ASKED_FOR]), sum(mass for _, mass in unplaced),
-        _lifts(system), _sloshing(system, vehicle),
+        _lifts(system), _sloshing(system, vehicle), laid_kg,
     )  # fmt: skip
 
 
-def _weighed(filling: Filling, masses: list[tuple[AnyKind, float]], vehicle: Vehicle) -> Weighed:
-    total = sum(mass for _, mass in masses)
+def _weighed(
+    filling: Filling, masses: list[tuple[AnyKind, float]], vehicle: Vehicle, laid_kg: float
+) -> Weighed:
+    total = laid_kg + sum(mass for _, mass in masses)
     front = rear = None
     placed = [(part, mass) for part, mass in masses if part.x_m is not None and mass > 0.0]
     if vehicle.wheelbase_m and vehicle.rear_axle_x_m is not None and placed:

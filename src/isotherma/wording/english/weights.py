@@ -45,6 +45,9 @@ def weight_sentences(found: Weights, units: UnitSystem) -> tuple[str, ...]:
         more = len(found.unweighed) - 3
         rest = f" and {more} more" if more > 0 else ""
         said.append(f"In no sum, for nobody weighed them: {few}{rest}.")
+    if found.laid_kg > 0.0:
+        said.append(f"Pipes and their fittings are in it with about {_mass(found.laid_kg, units)}, "
+                    "dry, and bear on no axle here.")  # fmt: skip
     if found.unplaced:
         named = ", ".join(f"{label} ({_mass(kg, units)})" for label, kg in found.unplaced)
         said.append(
