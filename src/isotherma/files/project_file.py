@@ -6,7 +6,7 @@ What cannot be read is refused whole, with what is wrong, where, and how to mend
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from time import monotonic
 from typing import Any, Final, NoReturn
 
@@ -136,6 +136,28 @@ def read_project(data: bytes, stopped: Stopped = never) -> Project:
     FileRefused
         If it is too large, broken, of another format, newer, invalid, or takes too long.
     """
+    content = json_content(data)
+    return _from_content(content, _Patience(stopped))
+
+
+def json_content(data: bytes) -> object:
+    """Read the JSON of a file somebody gives us.
+
+    Parameters
+    ----------
+    data : bytes
+        The file's content. [-]
+
+    Returns
+    -------
+    object
+        Plain values; nothing is known of them yet. [-]
+
+    Raises
+    ------
+    FileRefused
+        If it is too large, no text, broken, nested or long beyond all need.
+    """
     if len(data) > MAX_BYTES:
         raise FileRefused(
             "too_large",
@@ -161,7 +183,7 @@ def read_project(data: bytes, stopped: Stopped = never) -> Project:
     except (ValueError, RecursionError):
         raise FileRefused("broken", "A number or a nesting in the file is too large.") from None
     _bounded(content)
-    return _from_content(content, _Patience(stopped))
+    return content
 
 
 class _Patience:
@@ -182,11 +204,24 @@ class _Patience:
             )
 
 
-def _from_content(content: object, patience: _Patience) -> Project:
-    if not isinstance(content, dict) or content.get("format") != FORMAT:
-        raise FileRefused(
-            "other_format", f"This is no project file: its “format” is not “{FORMAT}”."
-        )
+def version_of(content: Mapping[str, object]) -> int:
+    """Read the format version of a file.
+
+    Parameters
+    ----------
+    content : mapping
+        Of a file of ours. [-]
+
+    Returns
+    -------
+    int
+        1 to the current one. [-]
+
+    Raises
+    ------
+    FileRefused
+        If it says none, or one that is newer.
+    """
     version = content.get("format_version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileRefused("no_version", "The file has no whole “format_version” of 1 or more.")
@@ -196,6 +231,15 @@ def _from_content(content: object, patience: _Patience) -> Project:
             f"The file was written by a newer Isotherma (format {version}; this one reads up to "
             f"{FORMAT_VERSION}). Update Isotherma, or export the file from there again.",
         )
+    return version
+
+
+def _from_content(content: object, patience: _Patience) -> Project:
+    if not isinstance(content, dict) or content.get("format") != FORMAT:
+        raise FileRefused(
+            "other_format", f"This is no project file: its “format” is not “{FORMAT}”."
+        )
+    version = version_of(content)
     rest = {key: value for key, value in content.items() if key not in {"format", "format_version"}}
     try:
         data = migrated(rest, version)

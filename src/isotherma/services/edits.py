@@ -38,6 +38,7 @@ from isotherma.services import (
     wish_edits,
 )
 from isotherma.services.edit import Edit, Key
+from isotherma.services.own_classes import part_of_own
 
 USUAL: Final = "usual"  # the usual route, among the starts
 FIRST_IDEA: Final = "First idea"
@@ -56,7 +57,11 @@ def starting_system(start: str) -> System:
 
 
 def class_part(class_id: str, **more: str | None) -> PartBase:
-    """Make a part of a class of the catalogue; ChangeRefused when there is no such class."""
+    """Make a part of a class of the catalogue or of one's own; ChangeRefused for any other."""
+    own = part_of_own(class_id)
+    if own is not None:
+        key = editing.fresh_id(own.label, ())
+        return own.model_copy(update={"id": key, **more})
     found = classes().get(class_id)
     if found is None:
         raise ChangeRefused(path="", reason="no_class", part=class_id[:40])
@@ -64,9 +69,9 @@ def class_part(class_id: str, **more: str | None) -> PartBase:
 
 
 class _OfClass(Edit):
-    """An edit that puts a part of a class in."""
+    """An edit that puts a part of a class in; one of one's own is carried whole."""
 
-    part_class: Key
+    part_class: str = Field(min_length=1, max_length=8000)
 
     @property
     @override

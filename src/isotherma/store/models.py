@@ -13,6 +13,7 @@ from sqlalchemy import (
     LargeBinary,
     MetaData,
     Text,
+    UniqueConstraint,
     text,
 )
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
@@ -133,3 +134,17 @@ class Job(Base):
     error: Mapped[str] = mapped_column(Text, default="")
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
+
+
+class OwnClass(Base):
+    """A class of part somebody keeps: `document` is JSON of its kind and properties."""
+
+    __tablename__ = "own_class"
+    __table_args__ = (UniqueConstraint("kind", "name"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    format_version: Mapped[int]
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

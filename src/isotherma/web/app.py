@@ -25,6 +25,7 @@ from isotherma.services.kernels import compile_kernels
 from isotherma.services.levers import LeverService
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
+from isotherma.services.own_classes import OwnClasses
 from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
@@ -69,7 +70,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
     vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
-    working = LongWork(sessions, keeping)
+    working, own_classes = LongWork(sessions, keeping), OwnClasses(sessions)
     computing = ResultService(caches, keeping, summary_of)
     app.state.services = Services(
         vehicles,
@@ -85,7 +86,8 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         InverseService(caches, working),
         LeverService(caches, working),
         OwnWays(caches, working),
-        PageCache(caches, vehicles),
+        own_classes,
+        PageCache(caches, vehicles, own_classes.mark),
     )
     app.state.rooms, app.state.paths = ROOMS, {}
     app.state.engine, app.state.keeping = engine, keeping

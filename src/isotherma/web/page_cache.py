@@ -33,9 +33,14 @@ class PageCache:
         Where they are kept. [-]
     vehicles : Vehicles
         Whose revisions name them. [-]
+    also : callable
+        Names what else every page hangs on: classes of one's own. [-]
     """
 
-    def __init__(self, caches: Caches, vehicles: Vehicles) -> None:
+    def __init__(
+        self, caches: Caches, vehicles: Vehicles, also: Callable[[], object] = lambda: None
+    ) -> None:
+        self._also = also
         self._pages: Cache[bytes] = Cache(caches, "page", len)
         self._vehicles = vehicles
 
@@ -44,7 +49,9 @@ class PageCache:
         whole: Callable[[], bool] = lambda: True,
     ) -> Response:  # fmt: skip
         """Give a vehicle's page as `answer_of` does; NotFound if the vehicle is gone."""
-        return self.answer_of(request, lambda: self._vehicles.mark(vehicle_id), make, whole)
+        return self.answer_of(
+            request, lambda: (self._vehicles.mark(vehicle_id), self._also()), make, whole
+        )
 
     def answer_of(
         self, request: Request, mark: Callable[[], object], make: Callable[[], Response],

@@ -23,6 +23,7 @@ from isotherma.services.inverse import InverseService
 from isotherma.services.levers import LeverService
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
+from isotherma.services.own_classes import OwnClasses
 from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
@@ -51,6 +52,7 @@ class Services:
     inverting: InverseService
     levering: LeverService
     owning: OwnWays
+    own_classes: OwnClasses
     unchanged: PageCache
 
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from operator import itemgetter
 from typing import ClassVar, Final
 
-from isotherma.catalogue.classes import classes
+from isotherma.catalogue.classes import PartClass, classes
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.brief import Brief, Refusal
 from isotherma.core.drawing.geometry import Extent, trace
@@ -86,11 +86,11 @@ def _on_brief(project: Project, key: str, own: str = "") -> Project:
     return made
 
 
-def owned_choices() -> tuple[tuple[str, str], ...]:
-    """List heaters and tanks one may own that some start has a place for."""
+def owned_choices(own: Sequence[PartClass] = ()) -> tuple[tuple[str, str], ...]:
+    """List heaters and tanks one may own that some start has a place for, one's own first."""
     there = {part.kind for item in layouts().values() for part in item.system.parts}
     return tuple(
-        (row.id, row.name) for row in classes().values()
+        (row.id, row.name) for row in (*own, *classes().values())
         if row.kind in OWN_KINDS and row.kind in there
     )  # fmt: skip
 

@@ -51,7 +51,7 @@ def heat_page(context: PageContext) -> HeatPage:
         glyphs=tuple(sorted({node.glyph for card in found for node in card.mini.nodes})),
         filters=tuple((key, words, key in wanted) for key, (words, _) in FILTERS.items()),
         own=own,
-        owned_choices=owned_choices(),
+        owned_choices=owned_choices(context.services.own_classes.offered()),
         owned=tuple((part.id, part.label, part.kind in there) for part in project.owned),
         others=tuple(
             (item.id, item.name) for item in project.variants

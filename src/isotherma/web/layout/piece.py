@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from isotherma.catalogue.classes import classes
+from isotherma.catalogue.classes import PartClass, classes
 from isotherma.core.editing import goes_in_line
 from isotherma.core.flows.report import FlowReport
 from isotherma.core.quantity import UnitSystem, with_unit
@@ -153,13 +153,15 @@ def _live(piece: AnyKind | AnyRun, report: FlowReport, units: UnitSystem) -> Liv
     return Live(part.flow_m3_per_s, tuple(figures))
 
 
-def _replacements(system: System, piece: PartBase, used: set[str]) -> tuple[Offer, ...]:
+def _replacements(
+    system: System, piece: PartBase, used: set[str], own: Sequence[PartClass]
+) -> tuple[Offer, ...]:
     """List what could stand in a part's place: of its side, with the openings that are used."""
     if system.fitted(piece.id) or piece.fitted_in is not None or not used:
         return ()
     return tuple(
         Offer(row.id, row.name, KINDS[row.kind].title, "", "")
-        for row in classes().values()
+        for row in (*own, *classes().values())
         if used <= {port.name for port in KINDS[row.kind].ports}
         and KINDS[row.kind].side == piece.side
     )[:MOST_OFFERS]  # fmt: skip
@@ -214,11 +216,12 @@ def make_piece(
     fails: tuple[str, ...] = ()
     ends = ends_at(system, "" if is_run else piece.id, piece.id if is_run else "")
     open_ports: tuple[tuple[str, str], ...] = ()
+    own = context.services.own_classes.offered()
     if isinstance(piece, Pipe):
         inserts = tuple(
             Offer(row.id, row.name, KINDS[row.kind].title,
                   _takes(row.part, live.flow_m3_per_s, units), "")
-            for row in classes().values()
+            for row in (*own, *classes().values())
             if goes_in_line(KINDS[row.kind], piece)
         )  # fmt: skip
     elif isinstance(piece, PartBase):
@@ -228,7 +231,7 @@ def make_piece(
             if port.name not in used and joins("fluid", port.medium)
             and piece.kind != "blanking_cap"
         )  # fmt: skip
-        replacements = _replacements(system, piece, used)
+        replacements = _replacements(system, piece, used, own)
         if outcome is not None and piece.id in outcome.setup.parts:
             out = if_fails(outcome.setup.computed, outcome.setup.network, piece.id)
             labels = {part.id: part.label for part in system.parts}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
@@ -118,6 +118,17 @@ class ListRow:
 
 
 @dataclass(frozen=True, slots=True)
+class OwnOffer:
+    """A class somebody keeps; `offer` is what a form that adds it carries."""
+
+    id: int
+    name: str
+    kind: str
+    offer: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class PartsPage:
     """The pieces of a variant."""
 
@@ -142,6 +153,7 @@ class PartsPage:
     list_rows: tuple[ListRow, ...]
     price_words: str
     empty: bool
+    own: tuple[OwnOffer, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -236,8 +248,9 @@ def _find(system: System, key: str) -> AnyKind | AnyRun | None:
 
 
 def _offers(
-    units: UnitSystem, accepted: Callable[[PartClass], bool], *, most: int = _MOST_OFFERS
-) -> tuple[Offer, ...]:
+    units: UnitSystem, accepted: Callable[[PartClass], bool], own: Sequence[PartClass],
+    *, most: int = _MOST_OFFERS,
+) -> tuple[Offer, ...]:  # fmt: skip
     found = [
         Offer(
             id=row.id,
@@ -246,10 +259,10 @@ def _offers(
             words=_summary(row.part, Around(), units),
             reason=row.reason,
         )
-        for row in classes().values()
+        for row in (*own, *classes().values())
         if accepted(row)
     ]
-    return tuple(found[:most])
+    return tuple(found[: most + len(own)])
 
 
 def _joints(system: System, part: AnyKind) -> tuple[Joint, ...]:
@@ -287,6 +300,7 @@ def _detail(
     typed: Typed | None,
     found: Iterable[RemarkWords],
     lacking: Mapping[str, str],
+    own_classes: Sequence[PartClass],
 ) -> Detail:
     names: Names = names_of(system)
     around = system.around(piece) if isinstance(piece, PartBase) else system.between(piece)
@@ -326,10 +340,12 @@ def _detail(
         inside=tuple((key_of(part), part.label) for part in system.fitted(piece.id))
         if is_part
         else (),
-        fits=_offers(units, lambda row: piece.kind in KINDS[row.kind].sits_in) if is_part else (),
+        fits=_offers(units, lambda row: piece.kind in KINDS[row.kind].sits_in, own_classes)
+        if is_part
+        else (),
         inserts=()
         if isinstance(piece, PartBase)
-        else _offers(units, lambda row: goes_in_line(KINDS[row.kind], piece)),
+        else _offers(units, lambda row: goes_in_line(KINDS[row.kind], piece), own_classes),
         remarks=tuple(remark for remark in found if remark.part_id == piece.id),
     )
 
@@ -361,6 +377,8 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
     lacking = {
         key: LEFT_OUT[code] for key, code in (not_computed(system) if pieces else {}).items()
     }
+    own_rows = context.services.own_classes.rows() if pieces else ()
+    own_classes = tuple(row.offered for row in own_rows)
     rows, hidden = _rows(system, units, asked, lacking) if pieces else ((), 0)
     piece = _find(system, asked.piece) if pieces else None
     wanted = asked.wanted.strip().lower()
@@ -372,6 +390,7 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
                 (not asked.side or KINDS[row.kind].side == asked.side)
                 and wanted in f"{row.name} {KINDS[row.kind].title} {row.kind} {row.reason}".lower()
             ),
+            own_classes,
         )
     table: list[list[str]] = table_rows(system, units) if view == "runs" else []
     return PartsPage(
@@ -381,7 +400,9 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         query=asked.query,
         rows=rows,
         hidden=hidden,
-        detail=_detail(system, piece, variant_id, units, typed, found, lacking) if piece else None,
+        detail=_detail(system, piece, variant_id, units, typed, found, lacking, own_classes)
+        if piece
+        else None,
         sides=tuple(SIDES.items()),
         side=asked.side,
         wanted=asked.wanted,
@@ -395,6 +416,16 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         list_rows=_list_rows(system, variant_id, units, typed) if view == "list" else (),
         price_words=_price_words(system),
         empty=not system.parts,
+        own=tuple(
+            OwnOffer(
+                row.id,
+                row.name,
+                KINDS[row.kind].title,
+                row.offered.id,
+                _summary(row.offered.part, Around(), units),
+            )
+            for row in own_rows
+        ),
     )
 
 

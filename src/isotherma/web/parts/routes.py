@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query
+from fastapi import APIRouter, File, Form, Query, UploadFile
 from fastapi.responses import Response
+from starlette.concurrency import run_in_threadpool
 
 from isotherma.core.quantity import UnitSystem
+from isotherma.files.classes_file import EXTENSION
+from isotherma.files.project_file import MAX_BYTES, FileRefused
 from isotherma.files.run_table import write_runs
 from isotherma.services.run_table_saving import save_runs
 from isotherma.web.frame.context import DESIGN, DesignDep
@@ -61,3 +64,59 @@ def runs(
     asked = PartsAsked(view="runs", table_text=text, table_problems=saving.problems)
     status = 409 if saving.conflict else 422
     return render(design.request, parts_page(design.context(), asked), status)
+
+
+@router.post("/own-classes/keep", name="design.own.keep")
+def keep_class(design: DesignDep, part: Annotated[str, Form(max_length=60)]) -> Response:
+    """Keep a part as entered as a class of the person's, for every vehicle."""
+    context = design.context()
+    found = next((one for one in context.variant.system.parts if one.id == part), None)
+    if found is None:
+        return _own(design, "That part is not there any more; nothing was kept.", 422)
+    try:
+        name = design.services.own_classes.keep(found)
+    except FileRefused as error:
+        return _own(design, error.message, 422, piece=f"part-{part}")
+    return _own(design, f"“{name}” is kept: it is offered in every vehicle now.",
+                piece=f"part-{part}")  # fmt: skip
+
+
+@router.post("/own-classes/remove", name="design.own.remove")
+def remove_class(design: DesignDep, own: Annotated[int, Form(ge=1, le=2**31 - 1)]) -> Response:
+    """Take a class of one's own out; parts made of it stay."""
+    design.services.own_classes.remove(own)
+    return _own(design, "That class is no longer kept; parts made of it stay as they are.")
+
+
+@router.get("/own-classes", name="design.own.file")
+def class_file(design: DesignDep) -> Response:
+    """Give the classes of one's own as a file."""
+    return attached(
+        design.services.own_classes.write(), "application/json", f"own-parts{EXTENSION}"
+    )
+
+
+@router.post("/own-classes", name="design.own.read")
+async def read_classes(
+    design: DesignDep, file: Annotated[UploadFile | None, File()] = None
+) -> Response:
+    """Keep the classes of a file; none of them where one does not fit."""
+    data = await file.read(MAX_BYTES + 1) if file is not None else b""
+
+    def read() -> Response:
+        if not data:
+            return _own(design, "Choose a file of classes first.", 422)
+        try:
+            count = design.services.own_classes.read(data)
+        except FileRefused as error:
+            return _own(design, error.message, 422)
+        return _own(design, f"{count} classes are kept." if count != 1 else "1 class is kept.")
+
+    return await run_in_threadpool(read)
+
+
+def _own(design: DesignDep, notice: str, status: int = 200, piece: str = "") -> Response:
+    """Show the parts page again with what came of it."""
+    context = design.context(notice=notice, piece=piece)
+    page = parts_page(context, PartsAsked(piece=known_piece(piece)))
+    return render(design.request, page, status)
