@@ -38,7 +38,7 @@ SHOTS = [
     ("home", "/", WIDE, "light", "metric"),
     ("brief", "{}/brief", WIDE, "light", "metric"),
     ("layout", "{folio}/layout?o.head=1&o.kitchen=0.5&piece=part-mixer", WIDE, "light", "metric"),
-    ("phone-layout", "{folio}/layout?o.head=1&piece=part-store", PHONE, "light", "metric"),
+    ("shopping", "{folio}/shopping?view=pieces#size-1", WIDE, "light", "metric"),
     ("checks", "{}/checks", WIDE, "light", "metric"),
     ("sums", "/sums?sum=heated&time=50&volume=14#heated", WIDE, "dark", "us"),
     ("parts", "{folio}/parts?piece=part-store", WIDE, "light", "metric"),

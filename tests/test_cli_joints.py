@@ -127,7 +127,8 @@ def test_a_list_has_every_key_and_nothing_unresolved(library):
     joints = found["joints"]
     assert joints["total"] == sum(joints["by_run"].values()) == sum(joints["by_space"].values())
     assert found["totals"]["joints"] == joints["total"]
-    assert {cut["cut_mm"] for cut in found["cuts"]} == {None}  # nobody said how it was measured
+    waiting = [cut for cut in found["cuts"] if cut["cut_mm"] is None]
+    assert waiting and all(cut["unknown"] == ["how measured"] for cut in waiting)
     words = RUN.invoke(app, ["parts", library]).output
     assert f"{joints['total']} joints" in words
 
@@ -141,3 +142,35 @@ def test_a_list_of_a_phase_is_part_of_the_whole_and_strange_words_are_refused(li
         assert done.exit_code == 2 and says in done.output
     american = made("parts", library, "--tradition", "US")
     assert american["tradition"] == "US"
+
+
+def test_the_list_is_a_table_too_and_says_its_cuts_holes_and_totals(tmp_path):
+    path = tmp_path / "folio.isotherma.json"
+    path.write_bytes(write_project(folio()))
+    listed = made("parts", str(path))
+    assert set(listed) == {"format", "tradition", "assumed", "lines", "joints", "cuts", "holes",
+                         "totals", "not_resolved", "remarks"}  # fmt: skip
+    tube = next(line for line in listed["lines"] if line["size"] == "semi-rigid plastic 15 mm"
+                and line["item"] == "tube")  # fmt: skip
+    assert (tube["packs"], tube["quantity"], tube["price"], tube["currency"]) == (
+        4, 12.0, pytest.approx(33.6), "EUR")  # fmt: skip
+    cuts = {cut["label"]: cut for cut in listed["cuts"]}
+    assert cuts["split-mixer-2"]["cut_mm"] == pytest.approx(1900 - 76 + 50)
+    assert cuts["check-return-tee-1"]["unknown"] == ["how measured"]
+    assert {hole["kind"] for hole in listed["holes"]} == {"not planned", "bulkhead"}
+    assert listed["totals"]["currency"] == "EUR" and listed["totals"]["lines_not_priced"] > 0
+    assert listed["totals"]["money"] == pytest.approx(
+        sum(line["price"] for line in listed["lines"] if line["price"] is not None))  # fmt: skip
+    table = RUN.invoke(app, ["parts", str(path), "--table", "tsv"]).stdout.splitlines()
+    assert len(table) == len(listed["lines"]) + 1 and table[0].startswith("item\tsize")
+
+
+def test_an_end_of_no_known_size_is_refused_with_the_nearest(tmp_path):
+    raw = json.loads(write_project(folio()))
+    pump = next(part for part in raw["variants"][0]["system"]["parts"] if part["kind"] == "pump")
+    pump["ends"] = [{"port": "inlet", "end": "push-in 17 mm"}]
+    path = tmp_path / "odd.isotherma.json"
+    path.write_text(json.dumps(raw))
+    refused = RUN.invoke(app, ["parts", str(path)])
+    assert refused.exit_code == 2
+    assert "parts.pump.ends.inlet" in refused.output and "push-in 1" in refused.output

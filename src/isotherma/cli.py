@@ -47,6 +47,13 @@ class Flank(StrEnum):
     A60 = "60"
 
 
+class TableTo(StrEnum):
+    """What a table is written as."""
+
+    CSV = "csv"
+    TSV = "tsv"
+
+
 class By(StrEnum):
     """What was measured with."""
 
@@ -151,6 +158,7 @@ def parts(
     tradition: Annotated[
         str | None, typer.Option(help="Of ends nobody stated; else the file's, or metric.")
     ] = None,
+    table: Annotated[TableTo | None, typer.Option(help="Print its lines as a table.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
 ) -> None:
     """List what is to be bought: parts, tube, fittings, seals, with every joint."""
@@ -159,7 +167,7 @@ def parts(
     project = _read(file)
     list_parts(
         project, _pick(project, variant), tradition=tradition, phase=phase, as_json=as_json,
-        fail=_fail,
+        table=None if table is None else table.value, fail=_fail,
     )  # fmt: skip
 
 

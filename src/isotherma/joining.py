@@ -251,10 +251,11 @@ def _bears(at: str | None, pressure: str | None, fail: Fail) -> tuple[float | No
 
 def list_parts(
     project: Project, variant: Variant, *, tradition: str | None, phase: str | None, as_json: bool,
-    fail: Fail,
+    table: str | None, fail: Fail,
 ) -> None:  # fmt: skip
     """Write what is to be bought, with joints, cuts and holes, and print it."""
     from isotherma.files.parts_json import parts_object
+    from isotherma.files.parts_table import parts_table
     from isotherma.services.shopping import TRADITIONS, shopping, unknown_sizes
     from isotherma.wording import LINE_WHY, remark_sentence
 
@@ -266,6 +267,9 @@ def list_parts(
     for where, end, near in unknown_sizes(variant.system):
         fail(f"{where}: no such size is known: “{end}”. Nearest: {', '.join(near) or 'none'}.", 2)
     made = shopping(project, variant, tradition=tradition, phase=phase)
+    if table is not None:
+        print(parts_table(made, "tsv" if table == "tsv" else "csv"), end="")
+        return
     found = made.listed
     remarks = [remark_sentence(one, one.about[0], UnitSystem.METRIC) for one in found.remarks]
     lines = [

@@ -45,7 +45,7 @@ def test_packs_bars_and_what_is_ordered_are_said(client, library):
     lines = {text(one.select_one(".shop-what")): text(one.select_one(".shop-buy"))
              for one in page.select(".shop-line")}  # fmt: skip
     tube = next(words for name, words in lines.items() if "semi-rigid plastic 15 mm off" in name)
-    assert "packs of 3 m" in tube and "33.60 EUR" in tube
+    assert "bars of 3 m" in tube and "33.60 EUR" in tube
     washer = next(name for name in lines if name.startswith("Washer 1/2 in"))
     assert "20 ordered" in washer
     insert = next(name for name in lines if name.startswith("Insert semi-rigid plastic 15 mm"))

@@ -155,7 +155,7 @@ def _said(made: Shopping, lines: Sequence[Line]) -> tuple[str, ...]:
     reach = (f"{hidden} of them behind another part" if hidden
              else "none of them behind another part")  # fmt: skip
     mass = made.mass_kg
-    weighed = "" if mass.sum is None else f" They weigh about {mass.sum:.0f} kg" + (
+    weighed = "" if mass.sum is None else f" All that is weighed comes to {mass.sum:.0f} kg" + (
         f", without {mass.unknown} lines nobody weighed." if mass.unknown else ".")  # fmt: skip
     spare = sum(line.spare and line.quantity > 0.0 for line in made.listed.lines)
     over = f" and {spare} spares" if spare else ""
@@ -207,7 +207,7 @@ def _row(
         size = f"{line.end_a} × {line.end_b}"
     bought = _amount(line, line.quantity, units)
     if line.packs is not None and kept is not None and kept.pack is not None:
-        many = "pack" if line.packs == 1 else "packs"
+        many = ("bar" if line.why == "bars" else "pack") + ("" if line.packs == 1 else "s")
         bought = f"{line.packs} {many} of {_amount(line, kept.pack, units)}"
     about = [names.get(key, key) for key in line.about]
     more = len(about) - NAMED
