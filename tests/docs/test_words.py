@@ -93,6 +93,8 @@ def test_no_words_are_left_over():
         "unreadable_changes",
         "cannot_be",
         "too_many_values",
+        "no_figure",
+        "unknown_size",
     }  # of services
     assert set(errors.REASONS) - raised == elsewhere
     assert set(validation.PROBLEMS) == {code for code, _ in _codes("refusal")}

@@ -165,8 +165,9 @@ def _set_c(net: _Net, part: AnyKind) -> float | None:
             warm = ("inlet", "outlet") if one.kind != "plate_exchanger" else ("hot_in", "hot_out")
             around = net.reached([(one.id, name) for name in warm], frozenset())
             for key in {node[0] for node in around}:
-                said += [known_figure(net.parts[key], name) for name in ("set_c", "coolant_c")
-                         if net.parts[key].kind in PRIMARY]  # fmt: skip
+                near = net.parts[key]
+                if near.kind in PRIMARY:
+                    said += [known_figure(near, "set_c"), known_figure(near, "coolant_c")]
     return max((one for one in said if one is not None), default=None)
 
 

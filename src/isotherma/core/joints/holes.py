@@ -150,8 +150,10 @@ def _hole(system: System, hole: Hole) -> Drilling:
         unknown.append("behind")
     alone = runs[0].id if len(runs) == 1 else None
     return Drilling(
-        hole.id, "hole", hole.for_part or alone, bore, () if bore is None else steps_of(bore),
-        hole.drill_from or None, hole.behind or LOOK_FIRST, hole.made_of,
+        hole.id, "hole", alone if hole.for_part is None else hole.for_part, bore,
+        () if bore is None else steps_of(bore),
+        hole.drill_from if hole.drill_from else None,
+        hole.behind if hole.behind else LOOK_FIRST, hole.made_of,
         None if hole.made_of is None else EDGES[hole.made_of], sleeve,
         "washer" if hole.made_of == "tank" else "sealant", _order(hole.made_of, sleeve),
         (hole.first, hole.second), runs[0].phase if runs else None, tuple(unknown),

@@ -35,7 +35,7 @@ Said = Literal["tails_differ", "tube_before_regulator", "relief_over_rating", "l
 
 
 @dataclass(frozen=True, slots=True)
-class Remark:
+class Notice:
     """Something a plumber would say of a run or part; figures by the code's words."""
 
     code: Said
@@ -55,7 +55,7 @@ class Listed:
     out_of_reach: int = 0
     pieces: tuple[Piece, ...] = ()
     holes: tuple[Drilling, ...] = ()
-    remarks: tuple[Remark, ...] = ()
+    remarks: tuple[Notice, ...] = ()
 
     @property
     def joints(self) -> int:
@@ -272,7 +272,7 @@ def _drilled(holes: Sequence[Drilling]) -> Iterator[Line]:
 def _remarks(
     system: System, runs: Sequence[RunJoints], bears: Mapping[str, Bears],
     pieces: Sequence[Piece],
-) -> Iterator[Remark]:  # fmt: skip
+) -> Iterator[Notice]:  # fmt: skip
     """Say what does not add up, though it can be built."""
     there = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
     parts = {part.id: part for part in system.parts}
@@ -280,27 +280,27 @@ def _remarks(
         run = there[joined.run_id]
         off = legs_differ_m(run)
         if off is not None:
-            yield Remark("legs_differ", (run.id,), (off,))
+            yield Notice("legs_differ", (run.id,), (off,))
         if isinstance(run, Pipe):
             links = sum(len(end.chain.links) for end in joined.ends if end.chain is not None)
             if run.tails and run.tails != links:
-                yield Remark("tails_differ", (run.id,), (float(run.tails), float(links)))
+                yield Notice("tails_differ", (run.id,), (float(run.tails), float(links)))
         elif run.way != "hose":
             for ref in (run.start, run.end):
                 if parts[ref.part].kind == "regulator" and ref.port == "inlet":
-                    yield Remark("tube_before_regulator", (run.id, ref.part))
+                    yield Notice("tube_before_regulator", (run.id, ref.part))
         yield from _over_rated(joined, run, parts, bears)
     for piece in pieces:
         if piece.refused is not None:
             figures = () if piece.short is None else (float(piece.short),)
-            yield Remark(piece.refused, (piece.run_id,), figures)
+            yield Notice(piece.refused, (piece.run_id,), figures)
     yield from _unlike(system, runs)
 
 
 def _over_rated(
     joined: RunJoints, run: Pipe | FuelPipe, parts: Mapping[str, AnyKind],
     bears: Mapping[str, Bears],
-) -> Iterator[Remark]:  # fmt: skip
+) -> Iterator[Notice]:  # fmt: skip
     """Say where a relief opens over what the tube before it bears."""
     for end in joined.ends:
         part = parts[end.part_id]
@@ -313,10 +313,10 @@ def _over_rated(
         at_c = 20.0 if bearing.hot_c is None else bearing.hot_c
         rated = bears_pa(tube, at_c, coolant=bearing.coolant) if run.max_pa is None else run.max_pa
         if part.set_pa > rated > 0.0:
-            yield Remark("relief_over_rating", (run.id, part.id), (part.set_pa, rated))
+            yield Notice("relief_over_rating", (run.id, part.id), (part.set_pa, rated))
 
 
-def _unlike(system: System, runs: Sequence[RunJoints]) -> Iterator[Remark]:
+def _unlike(system: System, runs: Sequence[RunJoints]) -> Iterator[Notice]:
     """Say where unlike runs meet at a part that is bought in joint and size of its run."""
     sizes: dict[str, dict[str, str]] = {}
     for joined in runs:
@@ -325,4 +325,4 @@ def _unlike(system: System, runs: Sequence[RunJoints]) -> Iterator[Remark]:
                 sizes.setdefault(end.part_id, {})[joined.run_id] = end.tube
     for key, by_run in sizes.items():
         if len(set(by_run.values())) > 1 and system.part(key).kind != "split":
-            yield Remark("unlike_runs", (key, *by_run))
+            yield Notice("unlike_runs", (key, *by_run))

@@ -115,7 +115,8 @@ def _pieces(system: System, run: Pipe | FuelPipe, joined: RunJoints, size: str) 
     unknown = _lacks(run)
     if unknown:
         return [replace(whole, unknown=tuple(unknown))]
-    legs = run.legs or (Leg(length_m=run.length_m or 0.0),)
+    assert run.legs or run.length_m is not None  # else it is lacking
+    legs = run.legs if run.length_m is None or run.legs else (Leg(length_m=run.length_m),)
     stretches = _stretches(legs)
     found = []
     for place, stretch in enumerate(stretches):
@@ -254,13 +255,13 @@ def on_bars(
     for size in dict.fromkeys(piece.size for piece in pieces):
         mine = [place for place, piece in enumerate(found) if piece.size == size]
         counted = lengths_mm([found[place] for place in mine], runs)
-        lengths = dict(zip(mine, counted, strict=True))
-        known = [place for place in mine if lengths[place] is not None]
-        in_turn = sorted(known, key=lambda place: (-(lengths[place] or 0.0), place))
+        lengths = {place: length for place, length in zip(mine, counted, strict=True)
+                   if length is not None}  # fmt: skip
+        in_turn = sorted(lengths, key=lambda place: (-lengths[place], place))
         for order, place in enumerate(in_turn, start=1):
             found[place] = replace(found[place], order=order)
         bar_mm = packs_m.get(size, 0.0) * MM
-        cuts = [lengths[place] or 0.0 for place in in_turn]
+        cuts = [lengths[place] for place in in_turn]
         if bar_mm <= 0.0 or not cuts or max(cuts) > bar_mm + 1e-6:
             continue
         run = runs[found[mine[0]].run_id]
@@ -298,7 +299,7 @@ def lengths_mm(pieces: Sequence[Piece], runs: Mapping[str, Pipe | FuelPipe]) -> 
             continue
         run = runs[piece.run_id]
         length = run.length_m if run.length_m is not None else run.legs_m
-        once = length is not None and piece.run_id not in counted
-        found.append((length or 0.0) * MM if once else None)
+        first = piece.run_id not in counted
+        found.append(length * MM if first and length is not None else None)
         counted.add(piece.run_id)
     return found

@@ -112,14 +112,14 @@ def _bought(line: Line, kept: Price, used: float, bars: Mapping[str, int]) -> Li
     )  # fmt: skip
 
 
-def total(lines: Iterable[Line], figure: Callable[[Line], float | None]) -> Total:
+def total(lines: Iterable[Line], of: Callable[[Line], float | None]) -> Total:
     """Add up a figure of lines that are to be bought.
 
     Parameters
     ----------
     lines : iterable of Line
         Any. [-]
-    figure : callable
+    of : callable
         Price or mass of a line. [money, kg]
 
     Returns
@@ -127,7 +127,7 @@ def total(lines: Iterable[Line], figure: Callable[[Line], float | None]) -> Tota
     Total
         What is known and how many lines lack it; unpriced is not 0. [money, kg]
     """
-    said = [figure(line) for line in lines if line.quantity > 0.0]
+    said = [of(line) for line in lines if line.quantity > 0.0]
     known = [one for one in said if one is not None]
     return Total(sum(known) if known else None, len(said) - len(known))
 

@@ -63,9 +63,9 @@ def seals(
     hot : frozenset of str
         Ids of runs that may get hot. [-]
 
-    Yields
-    ------
-    Line
+    Returns
+    -------
+    iterator of Line
         One for each size. [-]
     """
     pipes = {run.id: run for run in system.runs if isinstance(run, Pipe | FuelPipe)}
@@ -177,9 +177,9 @@ def fixings(pipes: Sequence[Pipe | FuelPipe]) -> Iterator[Line]:
     pipes : sequence of Pipe or FuelPipe
         Those that are listed. [-]
 
-    Yields
-    ------
-    Line
+    Returns
+    -------
+    iterator of Line
         One for each size. [-]
     """
     by_size: dict[str, tuple[float, list[str], list[str]]] = {}
@@ -209,9 +209,9 @@ def wires(
     system : System
         The design, for its holes. [-]
 
-    Yields
-    ------
-    Line
+    Returns
+    -------
+    iterator of Line
         One for each size. [-]
     """
     by_size: dict[str, list[Cable]] = {}
@@ -253,9 +253,9 @@ def labels(parts: Sequence[AnyKind], pipes: Sequence[Pipe | FuelPipe]) -> Iterat
     pipes : sequence of Pipe or FuelPipe
         Those that are listed. [-]
 
-    Yields
-    ------
-    Line
+    Returns
+    -------
+    iterator of Line
         One, where anything is labelled. [-]
     """
     valves = [part.id for part in parts if isinstance(
@@ -280,9 +280,9 @@ def spares(lines: Sequence[Line], single: Iterable[AnyKind] = ()) -> Iterator[Li
     single : iterable of AnyKind
         Parts without which no water comes. [-]
 
-    Yields
-    ------
-    Line
+    Returns
+    -------
+    iterator of Line
         A tenth and at least two of what is used up; one of each other. [-]
     """
     for line in lines:
@@ -301,7 +301,7 @@ def spares(lines: Sequence[Line], single: Iterable[AnyKind] = ()) -> Iterator[Li
 
 
 def approval_of(part: AnyKind) -> str | None:
-    """Say what a part must be approved for: gas, drinking water, or neither.
+    """Say what a part must be fit for: gas, drinking water, or neither.
 
     Parameters
     ----------

@@ -45,7 +45,7 @@ class System(Document):
     phases: Annotated[tuple[Phase, ...], Field(max_length=20)] = ()
     holes: Annotated[tuple[Hole, ...], Field(max_length=60)] = ()
     tradition: Literal["metric", "UK", "US", "Australia"] | None = known(
-        "Fittings of", "What is sold where you buy decides ends nobody states; empty: metric."
+        "Fittings of", "Decides ends nobody states."
     )
     gas_tested_on: Date | None = known("Gas tested on", "Tightness test, as 2026-03-31.")
     gas_tested_by: Name = Field(default="", title="Gas tested by")

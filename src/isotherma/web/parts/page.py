@@ -17,6 +17,7 @@ from isotherma.core.system.pieces import KEEPING, Around, Figure, PartBase, join
 from isotherma.core.system.route import not_computed, reading_order
 from isotherma.core.system.runs import RUNS, RunBase
 from isotherma.files.run_table import table_rows, write_runs
+from isotherma.services.own_classes import OwnClassRow
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.ends import EndRow, ends_at
 from isotherma.web.frame.forms import FormView, Names, Typed, make_form, names_of
@@ -381,17 +382,7 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
     own_classes = tuple(row.offered for row in own_rows)
     rows, hidden = _rows(system, units, asked, lacking) if pieces else ((), 0)
     piece = _find(system, asked.piece) if pieces else None
-    wanted = asked.wanted.strip().lower()
-    offers: tuple[Offer, ...] = ()
-    if wanted or asked.side:
-        offers = _offers(
-            units,
-            lambda row: (
-                (not asked.side or KINDS[row.kind].side == asked.side)
-                and wanted in f"{row.name} {KINDS[row.kind].title} {row.kind} {row.reason}".lower()
-            ),
-            own_classes,
-        )
+    offers = _wanted(asked, units, own_classes)
     table: list[list[str]] = table_rows(system, units) if view == "runs" else []
     return PartsPage(
         frame=frame,
@@ -416,17 +407,31 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         list_rows=_list_rows(system, variant_id, units, typed) if view == "list" else (),
         price_words=_price_words(system),
         empty=not system.parts,
-        own=tuple(
-            OwnOffer(
-                row.id,
-                row.name,
-                KINDS[row.kind].title,
-                row.offered.id,
-                _summary(row.offered.part, Around(), units),
-            )
-            for row in own_rows
-        ),
+        own=tuple(_own_offer(row, units) for row in own_rows),
     )
+
+
+def _wanted(
+    asked: PartsAsked, units: UnitSystem, own: Sequence[PartClass]
+) -> tuple[Offer, ...]:  # fmt: skip
+    """List the classes that are looked for; none where nothing is."""
+    wanted = asked.wanted.strip().lower()
+    if not wanted and not asked.side:
+        return ()
+    return _offers(
+        units,
+        lambda row: (
+            (not asked.side or KINDS[row.kind].side == asked.side)
+            and wanted in f"{row.name} {KINDS[row.kind].title} {row.kind} {row.reason}".lower()
+        ),
+        own,
+    )
+
+
+def _own_offer(row: OwnClassRow, units: UnitSystem) -> OwnOffer:
+    made = row.offered
+    words = _summary(made.part, Around(), units)
+    return OwnOffer(row.id, row.name, KINDS[row.kind].title, made.id, words)
 
 
 def _list_rows(

@@ -27,6 +27,7 @@ PLUMBED: Final = frozenset({
     "split", "shut_off", "selector", "check_valve", "reducer", "flow_limiter", "relief", "drain",
     "air_vent", "coupling", "blanking_cap", "loose_hose",
 })  # fmt: skip
+FIRST: Final = 6  # things not known before the rest is folded
 NAMED: Final = 2  # pieces a line names before it counts
 
 
@@ -80,11 +81,14 @@ class BuyView:
     said: tuple[str, ...]
     currency: str
     phases: tuple[tuple[str, str, bool], ...]
+    not_known: int
     missing: tuple[tuple[str, str], ...]
+    more_missing: tuple[tuple[str, str], ...]
     shops: tuple[ShopRows, ...]
     spares: tuple[LineRow, ...]
     there: tuple[LineRow, ...]
     owned: tuple[tuple[str, str], ...]
+    count_there: int
     remarks: tuple[str, ...]
     spaces: tuple[tuple[str, str], ...]
     savings: tuple[SavingRow, ...]
@@ -123,12 +127,15 @@ def buy_view(context: PageContext, made: Shopping) -> BuyView:
     phase = context.query.get("phase", "")
     phases = [("", "all phases", not phase)] if system.phases else []
     phases += [(one.id, one.name, one.id == phase) for one in system.phases]
+    missing = _missing(made, names)
+    there = tuple(rows[line.key] for line in lines if line.quantity <= 0.0 and not line.spare)
+    owned = tuple((part.id, part.label) for part in system.parts if part.owned == "owned")
     return BuyView(
-        _said(made, open_lines), context.project.currency, tuple(phases), _missing(made, names),
+        _said(made, open_lines), context.project.currency, tuple(phases), len(missing),
+        missing[:FIRST], missing[FIRST:],
         tuple(shops),
         tuple(rows[line.key] for line in lines if line.spare and line.quantity > 0.0),
-        tuple(rows[line.key] for line in lines if line.quantity <= 0.0 and not line.spare),
-        tuple((part.id, part.label) for part in system.parts if part.owned == "owned"),
+        there, owned, len(there) + len(owned),
         tuple(remark_sentence(one, names.get(one.about[0], one.about[0]), units)
               for one in made.listed.remarks),
         _spaces(made, system),

@@ -9,6 +9,8 @@ from isotherma.services.joints import end_names
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.ends import EndRow, end_row
 
+FIRST = 12  # ends before the rest is folded
+
 
 @dataclass(frozen=True, slots=True)
 class EndsView:
@@ -17,6 +19,7 @@ class EndsView:
     said: str
     wrong: tuple[EndRow, ...]
     rows: tuple[EndRow, ...]
+    more: tuple[EndRow, ...]
     names: tuple[str, ...]
     tradition: str
 
@@ -35,5 +38,5 @@ def ends_view(context: PageContext, made: Shopping) -> EndsView:
     said = f"{len(rows)} ends: {len(rows) - assumed} stated, {assumed} assumed."
     said += (f" {len(wrong)} do not meet." if len(wrong) != 1 else " 1 does not meet.") if (
         wrong) else " All meet, by fittings that are sold."  # fmt: skip
-    return EndsView(said, wrong, tuple(row for row in rows if row.meets), end_names(),
-                    made.tradition)  # fmt: skip
+    right = tuple(row for row in rows if row.meets)
+    return EndsView(said, wrong, right[:FIRST], right[FIRST:], end_names(), made.tradition)

@@ -16,19 +16,20 @@ from isotherma.wording import WAY_WORDS, remark_sentence, unknown_words
 
 WIDE, NARROW = 880.0, 330.0
 EDGE: Final = 2.0
-TALL: Final = 66.0
+LABEL_Y, LABEL_PX = 34, 16
+FIRST: Final = 5  # runs that are asked for before the rest is folded
 
 
 @dataclass(frozen=True, slots=True)
 class MarkLine:
-    """A mark on a piece, with what it says; `row` keeps labels apart."""
+    """A mark on a piece, with what it says, low enough to be clear of the last."""
 
     x: str
     kind: str
     text: str
     text_x: str
     anchor: str
-    row: int
+    y: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +88,7 @@ class PiecesView:
 
     said: str
     open: tuple[OpenRun, ...]
+    more_open: tuple[OpenRun, ...]
     sizes: tuple[SizePieces, ...]
     measured: tuple[OpenRun, ...]
     ways: tuple[tuple[str, str], ...]
@@ -114,9 +116,12 @@ def pieces_view(context: PageContext, made: Shopping) -> PiecesView:
         sizes.append(SizePieces(size, _size_words(size, mine, made, context, runs), rows))
     legs_remarks = [one for one in made.listed.remarks
                     if one.code in ("legs_differ", "too_tight", "leg_too_short")]  # fmt: skip
+    asked = tuple(
+        _open(runs[key], _lacks(piece), piece.size, units) for key, piece in waiting.items()
+    )
     return PiecesView(
         said,
-        tuple(_open(runs[key], _lacks(piece), piece.size, units) for key, piece in waiting.items()),
+        asked[:FIRST], asked[FIRST:],
         tuple(sizes),
         tuple(_open(run, "", made_size(pieces, run.id), units) for run in runs.values()
               if run.measured is not None and run.id not in waiting),
@@ -205,7 +210,7 @@ def _picture(piece: Piece, longest: float, width: float, units: UnitSystem) -> P
         asked.append((bend.end_mm, "bend", f"to {_mm(bend.end_mm, units)}"))
     if last:
         asked.append((length - last, "depth", f"goes in {_mm(last, units)}"))
-    marks, free = [], [-1e9, -1e9, -1e9]
+    marks, free, rows = [], [-1e9, -1e9, -1e9], 1
     for mm, kind, text in sorted(asked, key=lambda one: one[0]):
         x = at(mm)
         wide = 6.6 * len(text)
@@ -213,13 +218,14 @@ def _picture(piece: Piece, longest: float, width: float, units: UnitSystem) -> P
         begins = x - wide if left else x
         row = next((place for place, end in enumerate(free) if begins >= end + 4.0), len(free) - 1)
         free[row] = begins + wide
+        rows = max(rows, row + 1)
         marks.append(MarkLine(f"{x:.1f}", kind, text, f"{x - 3 if left else x + 3:.1f}",
-                              "end" if left else "start", row))  # fmt: skip
-    rows = 1 + max((mark.row for mark in marks), default=0)
+                              "end" if left else "start",
+                              f"{LABEL_Y + LABEL_PX * row}"))  # fmt: skip
     words = ", ".join(mark.text for mark in marks) or "straight"
     return PiecePicture(
         f"{width:g}", f"{length * scale:.1f}",
         tuple((f"{at(bend.start_mm):.1f}", f"{(bend.end_mm - bend.start_mm) * scale:.1f}")
               for bend in piece.bends),
-        tuple(marks), f"{26 + 16 * rows}", words,
+        tuple(marks), f"{LABEL_Y - 8 + LABEL_PX * rows}", words,
     )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from isotherma.core.joints.listing import Remark
+from isotherma.core.joints.listing import Notice
 from isotherma.core.quantity import UnitSystem, with_unit
 
 ITEM_WORDS: Final[Mapping[str, str]] = {
@@ -62,12 +62,12 @@ WAY_WORDS: Final[Mapping[str, str]] = {
 }
 
 
-def remark_sentence(remark: Remark, label: str, units: UnitSystem) -> str:
+def remark_sentence(remark: Notice, label: str, units: UnitSystem) -> str:
     """Write a remark of a list.
 
     Parameters
     ----------
-    remark : Remark
+    remark : Notice
         Its code with figures. [SI]
     label : str
         Name of the run or part it is about. [-]
