@@ -66,7 +66,7 @@ def sold_outside_m(run: Pipe) -> float | None:
 
 
 def clips_for(run: Pipe | FuelPipe) -> tuple[int, tuple[str, ...]]:
-    """Count the clips of a run, as given or as it needs.
+    """Count the clips of a run, as given or as it needs, leg by leg where they are known.
 
     Parameters
     ----------
@@ -80,12 +80,17 @@ def clips_for(run: Pipe | FuelPipe) -> tuple[int, tuple[str, ...]]:
     """
     if run.clips is not None:
         return run.clips, ()
-    if run.length_m is None:
+    legs = [leg.length_m for leg in run.legs]
+    if run.length_m is not None and not legs:
+        legs = [run.length_m]
+    if not legs:
         return 0, (f"runs.{run.id}.length_m",)
     if isinstance(run, FuelPipe):
-        return clips_between(run.length_m, GAS_M[run.way]), ()
-    if run.family is None:
+        every = GAS_M[run.way]
+    elif run.family is None:
         return 0, (f"runs.{run.id}.family",)
-    thin, thick = EVERY_M[run.family]
-    outside = sold_outside_m(run)
-    return clips_between(run.length_m, thin if outside is None or outside <= THIN_M else thick), ()
+    else:
+        thin, thick = EVERY_M[run.family]
+        outside = sold_outside_m(run)
+        every = thin if outside is None or outside <= THIN_M else thick
+    return sum(clips_between(leg, every) for leg in legs), ()

@@ -46,7 +46,7 @@ def size_words(name: str, run: Pipe | FuelPipe) -> str:
     """
     if isinstance(run, Pipe) and run.family is not None:
         return f"{run.family} {run.nominal or ''}".strip()
-    return name
+    return name.replace("barb", "fuel line", 1) if isinstance(run, FuelPipe) else name
 
 
 def seals(
