@@ -172,6 +172,23 @@ def parts(
 
 
 @app.command()
+def plan(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="How it stands while it is tested.")] = None,
+    phase: Annotated[str | None, typer.Option(help="Only what that phase adds.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Plan the building: tasks in order, stages of filling and testing with what to expect."""
+    from isotherma.planning import print_plan
+
+    project = _read(file)
+    print_plan(
+        project, _pick(project, variant), state=state, phase=phase, as_json=as_json, fail=_fail
+    )
+
+
+@app.command()
 def thread(
     outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
     inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,

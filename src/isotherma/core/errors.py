@@ -9,6 +9,7 @@
     ├── UnknownRegion          a brief naming a place the catalogue does not hold
     ├── ChangeRefused          an edit that cannot be made to this document
     ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
+    ├── PlanCircle             tasks that wait for each other in a circle
     ├── FlowNotSolved          a network whose flows could not be found
     ├── CannotBe               values of a bench sum that contradict each other
     ├── NoPumpStarts                leak arithmetic with no interval and no leak
@@ -125,6 +126,16 @@ class NoSuchOutlet(CoreError):
         self.part_id = part_id
         self.opening = opening
         self.known = known
+
+
+class PlanCircle(CoreError):
+    """Tasks of a plan that wait for each other in a circle."""
+
+    code = "plan_circle"
+
+    def __init__(self, *, tasks: tuple[str, ...]) -> None:
+        super().__init__(self.code, tasks)
+        self.tasks = tasks
 
 
 class FlowNotSolved(CoreError):

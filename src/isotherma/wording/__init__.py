@@ -11,6 +11,15 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
+    from isotherma.wording.english.building import EXPECT_WORDS as EXPECT_WORDS
+    from isotherma.wording.english.building import MISS_WORDS as MISS_WORDS
+    from isotherma.wording.english.building import NOT_COMPUTED as NOT_COMPUTED
+    from isotherma.wording.english.building import STAGE_WORDS as STAGE_WORDS
+    from isotherma.wording.english.building import TASK_CAUTIONS as TASK_CAUTIONS
+    from isotherma.wording.english.building import TASK_WORDS as TASK_WORDS
+    from isotherma.wording.english.building import TRADE_WORDS as TRADE_WORDS
+    from isotherma.wording.english.building import stage_title as stage_title
+    from isotherma.wording.english.building import task_title as task_title
     from isotherma.wording.english.can_do import ENDS as ENDS
     from isotherma.wording.english.can_do import row_words as row_words
     from isotherma.wording.english.can_do import suits_words as suits_words
@@ -137,6 +146,15 @@ HOME: Final = {
     "MEASURE_WORDS": "joints",
     "REFUSED_JOINT_WORDS": "joints",
     "SEAL_WORDS": "joints",
+    "EXPECT_WORDS": "building",
+    "MISS_WORDS": "building",
+    "NOT_COMPUTED": "building",
+    "STAGE_WORDS": "building",
+    "TASK_CAUTIONS": "building",
+    "TASK_WORDS": "building",
+    "TRADE_WORDS": "building",
+    "stage_title": "building",
+    "task_title": "building",
     "EDGE_WORDS": "shopping",
     "ITEM_WORDS": "shopping",
     "SHOP_WORDS": "shopping",

@@ -44,7 +44,7 @@ def held_m3(pressure_pa: float, cushion_m3: float, precharge_pa: float) -> float
     held = PIPES_M3_PER_PA * pressure_pa
     if pressure_pa > precharge_pa and cushion_m3 > 0.0:
         ratio = (precharge_pa + AIR_PA) / (pressure_pa + AIR_PA)
-        held += cushion_m3 * (1.0 - ratio ** (1.0 / POLYTROPIC))
+        held += cushion_m3 * (1.0 - float(ratio ** (1.0 / POLYTROPIC)))
     return held
 
 
@@ -116,7 +116,8 @@ def gas_m3(pressure_pa: float, cushion_m3: float, precharge_pa: float) -> float:
     """
     if pressure_pa <= precharge_pa:
         return cushion_m3
-    return cushion_m3 * ((precharge_pa + AIR_PA) / (pressure_pa + AIR_PA)) ** (1.0 / POLYTROPIC)
+    ratio = (precharge_pa + AIR_PA) / (pressure_pa + AIR_PA)
+    return cushion_m3 * float(ratio ** (1.0 / POLYTROPIC))
 
 
 def rested_pa(
@@ -154,14 +155,14 @@ def rested_pa(
     warmth = (to_c + ICE_K) / (from_c + ICE_K)
     shrinks = water_m3 * (1.0 - density_kg_per_m3(from_c) / density_kg_per_m3(to_c))
 
-    def misses(now: float) -> float:
+    def _misses(now: float) -> float:
         room = gas_m3 + shrinks - PIPES_M3_PER_PA * (first - now)
         return now - first * warmth * gas_m3 / room if room > 0.0 else -first
 
     low, high = 1.0, 20.0 * first
-    if misses(high) <= 0.0:
+    if _misses(high) <= 0.0:
         return None
     for _ in range(80):
         middle = 0.5 * (low + high)
-        low, high = (low, middle) if misses(middle) > 0.0 else (middle, high)
+        low, high = (low, middle) if _misses(middle) > 0.0 else (middle, high)
     return 0.5 * (low + high) - AIR_PA

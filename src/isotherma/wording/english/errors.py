@@ -117,6 +117,11 @@ def _no_outlet(error: errors.NoSuchOutlet) -> str:
     return f"There is no outlet “{error.part_id}”. There are: {known}."
 
 
+def _circle(error: errors.PlanCircle) -> str:
+    return (f"These tasks wait for each other in a circle: {', '.join(error.tasks)}. Look at what "
+            "is said to stand behind what.")  # fmt: skip
+
+
 def error_words(error: errors.CoreError, units: UnitSystem) -> str:
     """Say what happened and what can be done, in the person's units."""
     match error:
@@ -154,6 +159,8 @@ def error_words(error: errors.CoreError, units: UnitSystem) -> str:
             return f"That could not be changed: {reason_of(error.reason, error.values)}."
         case errors.NoSuchOutlet():
             return _no_outlet(error)
+        case errors.PlanCircle():
+            return _circle(error)
         case errors.FlowNotSolved():
             return (
                 f"The flows could not be brought to agree; {error.part_name} is off by "

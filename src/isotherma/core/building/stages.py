@@ -1,0 +1,301 @@
+"""Tests in stages: one closer opened at a time, with what to expect before it is looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Final, Literal
+
+from isotherma.core.building.sections import VESSELS, Section, closes
+from isotherma.core.building.tasks import Who
+from isotherma.core.system import AnyKind, System
+from isotherma.core.system.kinds import gas, gauges, heat, temperature, use, waste, water
+from isotherma.core.system.runs import FuelPipe
+
+Kind = Literal[
+    "fill", "pump", "hold", "hold_pressure", "flow", "heat_electric", "gas_tightness",
+    "first_fire", "mix", "waste", "gauge", "sanitise", "drain_down", "recheck",
+]  # fmt: skip
+HOLD_S: Final = 1800.0
+LITRE, HOUR_S = 1e-3, 3600.0
+DOSE_ML_PER_L: Final = 1.0  # 50 mg/L from a product of 50 g/L
+CUT_OUT_SHARE: Final = 0.1
+PRESSES: Final = ("air_vent", "bleed")
+
+
+@dataclass(frozen=True, slots=True)
+class Expect:
+    """A figure to expect, in the unit it is read in; a bound nobody knows is None."""
+
+    quantity: str
+    low: float | None
+    likely: float | None
+    high: float | None
+    unit: str
+    because: str
+    finds_l_per_h: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """One test. `litres_m3` without what earlier stages filled; `works_min` of hands."""
+
+    id: str
+    kind: Kind
+    who: Who
+    about: str
+    part: str | None = None
+    opens: tuple[str, ...] = ()
+    shuts: tuple[str, ...] = ()
+    runs: tuple[str, ...] = ()
+    parts: tuple[str, ...] = ()
+    litres_m3: float | None = None
+    minutes: float | None = None
+    works_min: float | None = 10.0
+    purge_at: tuple[str, ...] = ()
+    air_at: tuple[str, ...] = ()
+    look_at: tuple[str, ...] = ()
+    dose_ml: float | None = None
+    expect: tuple[Expect, ...] = ()
+    after: tuple[str, ...] = ()
+    phase: str | None = None
+    not_computed: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Computed:
+    """What the engine says of a design: flows of single outlets, pumps with everything shut.
+
+    `flows` [m³/s] by outlet; `run_on` [s] and `cut_out` [Pa] by pump; `kept` water between the
+    switch's pressures [m³], low, likely, high; `amps` by element and `heats_s` by store from
+    cold to set [s]; `heights` of ports [m]. What is not there is not computed.
+    """
+
+    flows: Mapping[str, float] = field(default_factory=dict)
+    run_on_s: Mapping[str, float] = field(default_factory=dict)
+    cut_out_pa: Mapping[str, float] = field(default_factory=dict)
+    kept_m3: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    amps: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    heights: Mapping[tuple[str, str], float] = field(default_factory=dict)
+
+
+def stages_of(
+    system: System, sections: Sequence[Section], computed: Computed
+) -> tuple[Stage, ...]:  # fmt: skip
+    """Write the stages in which a design is filled and tested.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    sections : sequence of Section
+        In the order they are filled. [m³]
+    computed : Computed
+        What the engine says of it. [SI]
+
+    Returns
+    -------
+    tuple of Stage
+        Water first, then heat, mixing, waste, gauges; again after the first drive. [SI]
+    """
+    parts = {part.id: part for part in system.parts}
+    fills = list(_fills(system, sections, computed, parts))
+    wet = [stage.id for stage in fills]
+    pumps = list(_pumped(system, fills, computed))
+    last = tuple(stage.id for stage in (pumps or fills)[-1:])
+    flows = [
+        _flow(part, computed, last) for part in system.parts
+        if isinstance(part, use.Outlet) and _fed(part.id, sections)
+    ]  # fmt: skip
+    heats = list(_heats(system, sections, fills, flows, computed))
+    mixes = [
+        Stage(f"mix.{part.id}", "mix", "builder", part.id, parts=(part.id,), works_min=15.0,
+              expect=(Expect(f"temp.{part.id}", part.set_c - 3.0, part.set_c, part.set_c + 3.0,
+                             "C", "as_set"),),
+              after=tuple(stage.id for stage in heats[-1:]) or last, phase=part.phase)
+        for part in system.parts if isinstance(part, temperature.ThermostaticMixer)
+    ]  # fmt: skip
+    rest = list(_rest(system, sections, tuple(wet), last))
+    return (*fills, *pumps, *flows, *heats, *mixes, *rest)
+
+
+def _fed(part_id: str, sections: Sequence[Section]) -> bool:
+    return any(part_id in section.borders for section in sections)
+
+
+def _fills(
+    system: System, sections: Sequence[Section], computed: Computed, parts: Mapping[str, AnyKind]
+) -> Iterator[Stage]:
+    """One stage a section: what is opened, what stays shut, where air leaves."""
+    before: tuple[str, ...] = ()
+    runs = {run.id: run for run in system.runs}
+    tanks: set[str] = set()
+    used: set[str] = set()
+    for section in sections:
+        first = section.source is not None and section.source not in tanks
+        if section.source is not None:
+            tanks.add(section.source)
+        name = section.opened or section.source or (section.runs[0] if section.runs else "section")
+        key_of = f"fill.{name}" if f"fill.{name}" not in used else f"fill.{name}.{section.runs[0]}"
+        used.add(key_of)
+        outlets = [key for key in section.borders if isinstance(parts[key], use.Outlet)]
+        outlets.sort(key=lambda key: -computed.heights.get((key, "inlet"), 0.0))
+        vents = [key for key in section.borders if parts[key].kind in PRESSES]
+        air = _air(section, computed, parts, outlets + vents)
+        best = max((computed.flows[key] for key in outlets if key in computed.flows), default=None)
+        minutes = None
+        if section.litres_m3 is not None and best:
+            minutes = section.litres_m3 / best / 60.0
+        lacks = None
+        if section.primary:
+            lacks = "primary"
+        elif section.litres_m3 is None:
+            lacks = "litres"
+        elif minutes is None:
+            lacks = "flow" if outlets else "no_outlet"
+        phases = {runs[key].phase for key in section.runs}
+        yield Stage(
+            key_of, "fill", "builder", name, section.source if first else None,
+            () if section.opened is None else (section.opened,),
+            tuple(key for key in section.borders if not isinstance(parts[key], use.Outlet)),
+            section.runs, section.parts, section.litres_m3, minutes,
+            10.0 if minutes is None else 5.0 + minutes, tuple(outlets + vents), air,
+            section.runs, after=before, phase=phases.pop() if len(phases) == 1 else None,
+            not_computed=lacks,
+        )  # fmt: skip
+        before = (key_of,)
+
+
+def _air(
+    section: Section, computed: Computed, parts: Mapping[str, AnyKind], leaves_by: Sequence[str]
+) -> tuple[str, ...]:
+    """Name the places in a section that hold air: a vessel's top with nothing over it."""
+    tops = {
+        key: max((high for (part, _), high in computed.heights.items() if part == key), default=0.0)
+        for key in section.parts
+    }
+    found = []
+    for key in section.parts:
+        if not isinstance(parts[key], VESSELS):
+            continue
+        over = [other for other in leaves_by
+                if computed.heights.get((other, "inlet"), tops[key]) >= tops[key]]  # fmt: skip
+        if not over:
+            found.append(key)
+    return tuple(found)
+
+
+def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Iterator[Stage]:
+    """Pump against everything shut, then half an hour without a kick."""
+    filled = tuple(stage.id for stage in fills[-1:])
+    for part in system.parts:
+        if part.kind not in ("pump", "submersible"):
+            continue
+        expect = []
+        if part.id in computed.run_on_s:
+            expect.append(Expect(f"run_on.{part.id}", None, computed.run_on_s[part.id], None, "s",
+                                 "run_on"))  # fmt: skip
+        out = computed.cut_out_pa.get(part.id)
+        if out is not None:
+            bar = out / 1e5
+            expect.append(Expect(f"cut_out.{part.id}", bar * (1.0 - CUT_OUT_SHARE), bar,
+                                 bar * (1.0 + CUT_OUT_SHARE), "bar", "printed"))  # fmt: skip
+        yield Stage(
+            f"pump.{part.id}", "pump", "builder", part.id, parts=(part.id,), works_min=10.0,
+            expect=tuple(expect), after=filled, phase=part.phase,
+            not_computed=None if expect else "pump",
+        )  # fmt: skip
+        kept = computed.kept_m3.get(part.id)
+        finds = None if kept is None else kept[1] / LITRE / (HOLD_S / HOUR_S)
+        hold = () if kept is None else (
+            Expect(f"kick_every.{part.id}", HOLD_S / 60.0, None, None, "min", "tight",
+                   finds),)  # fmt: skip
+        yield Stage(
+            f"hold.{part.id}", "hold", "builder", part.id, parts=(part.id,), works_min=5.0,
+            minutes=HOLD_S / 60.0, expect=hold, after=(f"pump.{part.id}",), phase=part.phase,
+            not_computed=None if hold else "kept",
+        )  # fmt: skip
+        filled = (f"hold.{part.id}",)
+
+
+def _flow(part: use.Outlet, computed: Computed, after: tuple[str, ...]) -> Stage:
+    flow = computed.flows.get(part.id)
+    expect = () if flow is None else (
+        Expect(f"flow.{part.id}", None, flow / LITRE * 60.0, None, "L/min", "alone"),
+    )  # fmt: skip
+    return Stage(
+        f"flow.{part.id}", "flow", "builder", part.id, opens=(part.id,), parts=(part.id,),
+        works_min=5.0, expect=expect, after=after, phase=part.phase,
+        not_computed=None if expect else "flow",
+    )  # fmt: skip
+
+
+def _heats(
+    system: System, sections: Sequence[Section], fills: Sequence[Stage], flows: Sequence[Stage],
+    computed: Computed,
+) -> Iterator[Stage]:  # fmt: skip
+    """Heat after water: elements once their store is full, gas once it is tight."""
+    filled = {key: stage.id for stage in fills for key in stage.parts}
+    flowing = tuple(stage.id for stage in flows[:1])
+    for part in system.parts:
+        if isinstance(part, heat.Element) and part.fitted_in is not None:
+            amps = computed.amps.get(part.id)
+            expect = () if amps is None else (
+                Expect(f"amps.{part.id}", *amps, "A", "by_watts"),)  # fmt: skip
+            host = filled.get(part.fitted_in)
+            yield Stage(
+                f"heat_electric.{part.id}", "heat_electric", "builder", part.id,
+                parts=(part.id, part.fitted_in), works_min=15.0, expect=expect,
+                after=flowing if host is None else (host, *flowing), phase=part.phase,
+                not_computed=None if expect else "amps",
+            )  # fmt: skip
+    pipes = [run for run in system.runs if isinstance(run, FuelPipe)]
+    parts = {part.id: part for part in system.parts}
+    piped = tuple(
+        run.id for run in pipes
+        if any(parts[end.part].side == "gas" for end in (run.start, run.end))
+    )  # fmt: skip
+    tight: tuple[str, ...] = ()
+    if piped or any(isinstance(part, gas.GasBottle) for part in system.parts):
+        tight = ("gas_tightness",)
+        yield Stage("gas_tightness", "gas_tightness", "licensed", "gas", runs=piped,
+                    works_min=30.0)  # fmt: skip
+    burners = (heat.Burner, heat.ThroughFlowGas, heat.Combi, heat.LiquidHeater)
+    for part in system.parts:
+        if not isinstance(part, burners):
+            continue
+        host = filled.get(part.fitted_in or part.id)
+        needs = tight if not isinstance(part, heat.LiquidHeater) else ()
+        yield Stage(
+            f"first_fire.{part.id}", "first_fire", "licensed" if needs else "builder", part.id,
+            parts=(part.id,), works_min=30.0, phase=part.phase,
+            after=tuple(dict.fromkeys((*flowing, *((host,) if host else ()), *needs))),
+        )  # fmt: skip
+
+
+def _rest(
+    system: System, sections: Sequence[Section], wet: tuple[str, ...], last: tuple[str, ...]
+) -> Iterator[Stage]:
+    """Waste, gauges, sanitising, draining, and the same again later."""
+    for part in system.parts:
+        if isinstance(part, waste.Tray):
+            yield Stage(f"waste.{part.id}", "waste", "builder", part.id, parts=(part.id,),
+                        litres_m3=5.0 * LITRE, works_min=15.0, phase=part.phase)  # fmt: skip
+        elif isinstance(part, gauges.FloatSender | gauges.SightTube):
+            yield Stage(f"gauge.{part.id}", "gauge", "builder", part.id, parts=(part.id,),
+                        works_min=40.0, after=wet[:1], phase=part.phase)  # fmt: skip
+    known = [section.litres_m3 for section in sections if not section.primary]
+    tanks = [part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
+             for part in system.parts if isinstance(part, water.FreshTank)]  # fmt: skip
+    litres = None
+    if known and tanks and None not in known and None not in tanks:
+        litres = sum(one for one in (*known, *tanks) if one is not None)
+    if wet:
+        yield Stage("sanitise", "sanitise", "builder", "water", litres_m3=litres, works_min=60.0,
+                    dose_ml=None if litres is None else litres / LITRE * DOSE_ML_PER_L,
+                    after=last, not_computed=None if litres is not None else "litres")  # fmt: skip
+        drains = [part.id for part in system.parts if part.kind == "drain"]
+        yield Stage("drain_down", "drain_down", "builder", "water", opens=tuple(drains),
+                    works_min=30.0, after=("sanitise",))  # fmt: skip
+        yield Stage("recheck", "recheck", "builder", "all", works_min=45.0, after=("drain_down",),
+                    look_at=tuple(part.id for part in system.parts if closes(part)))  # fmt: skip
