@@ -73,7 +73,9 @@ def title_of(one: Planned, names: Mapping[str, str], stages: Mapping[str, Stage]
     if one.task.row == "test":
         stage = stages[about]
         return stage_title(stage.kind, names.get(stage.about, stage.about))
-    return task_title(one.task.row, names.get(about, about))
+    # a hole nobody named is called after what goes through it, or the tank it is in
+    named = next((names[key] for key in one.task.about if key in names), about)
+    return task_title(one.task.row, named)
 
 
 def _task(one: Planned, names: Mapping[str, str], stages: Mapping[str, Stage]) -> dict[str, Any]:

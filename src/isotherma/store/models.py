@@ -148,3 +148,23 @@ class OwnClass(Base):
     document: Mapped[str] = mapped_column(Text)
     format_version: Mapped[int]
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class TaskDone(Base):
+    """A task of a variant's plan that was done or left out, by whom.
+
+    `source` is a digest of what it was about then: another now means it was before a change.
+    """
+
+    __tablename__ = "task_done"
+    __table_args__ = (UniqueConstraint("vehicle_id", "variant_id", "task_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    task_id: Mapped[str] = mapped_column(Text)
+    state: Mapped[str] = mapped_column(Text)
+    note: Mapped[str] = mapped_column(Text, default="")
+    person: Mapped[str] = mapped_column(Text, default="")
+    source: Mapped[str] = mapped_column(Text, default="")
+    done_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

@@ -26,6 +26,7 @@ from isotherma.services.levers import LeverService
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
+from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
@@ -87,6 +88,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         LeverService(caches, working),
         OwnWays(caches, working),
         own_classes,
+        PlanKeeping(sessions),
         PageCache(caches, vehicles, own_classes.mark),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -22,7 +22,7 @@ STATIC = HERE / "static"
 # folders whose templates find each other by name alone; names are unique among them
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
-    "shower", "budgets", "sweep", "compare", "power", "checks", "shopping",
+    "shower", "budgets", "sweep", "compare", "power", "checks", "shopping", "build",
     "sums", "versions", "reference", "work",
 )  # fmt: skip
 

@@ -10,6 +10,8 @@ from isotherma.web.brief import routes as brief
 from isotherma.web.brief.page import brief_page
 from isotherma.web.budgets import routes as budgets
 from isotherma.web.budgets.page import budgets_page
+from isotherma.web.build import routes as build
+from isotherma.web.build.page import build_mark, build_page
 from isotherma.web.checks import routes as checks
 from isotherma.web.checks.page import checks_page
 from isotherma.web.compare import routes as compare
@@ -94,12 +96,14 @@ ROOMS: Final = (
         shopping_page,
         shopping_mark,
     ),
+    Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
-    shower.router, budgets.router, checks.router, shopping.router, sweep.router, compare.router,
+    shower.router, budgets.router, checks.router, shopping.router, build.router, sweep.router,
+    compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

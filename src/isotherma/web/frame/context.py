@@ -24,6 +24,7 @@ from isotherma.services.levers import LeverService
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
+from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
@@ -53,6 +54,7 @@ class Services:
     levering: LeverService
     owning: OwnWays
     own_classes: OwnClasses
+    plan_keeping: PlanKeeping
     unchanged: PageCache
 
 

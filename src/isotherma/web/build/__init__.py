@@ -1,0 +1,1 @@
+"""Building: what is done next, what waits for whom, how it is tested."""

@@ -1,0 +1,264 @@
+"""The page of building: tasks in order by day, one at a time on a phone, stages, visits."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import ClassVar, Final
+
+from isotherma.core.building.order import Plan, Planned
+from isotherma.core.building.stages import Expect, Stage
+from isotherma.core.errors import PlanCircle
+from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.system import System
+from isotherma.files.plan_json import title_of
+from isotherma.services.building import planned
+from isotherma.services.plan_keeping import Ticked, source_of
+from isotherma.web.frame.context import Mark, PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.wording import (
+    EXPECT_WORDS,
+    MISS_WORDS,
+    NOT_COMPUTED,
+    TASK_CAUTIONS,
+    TRADE_WORDS,
+    error_words,
+    stage_title,
+)
+
+VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"))
+DAY_MIN: Final = 480.0
+LITRE: Final = 1e-3
+SOON: Final = 8  # tasks of the list before the rest is folded
+
+
+@dataclass(frozen=True, slots=True)
+class TaskRow:
+    """A task, ready to read."""
+
+    id: str
+    title: str
+    trade: str
+    minutes: str
+    licensed: bool
+    critical: bool
+    closing: bool
+    state: str
+    said: str
+    changed: bool
+    cautions: tuple[str, ...]
+    things: str
+    waits: tuple[str, ...]
+    ready: bool
+
+
+@dataclass(frozen=True, slots=True)
+class DayRows:
+    """Tasks that begin on one day of eight hours."""
+
+    title: str
+    rows: tuple[TaskRow, ...]
+    open: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StageRow:
+    """A stage, ready to read."""
+
+    id: str
+    title: str
+    licensed: bool
+    facts: tuple[tuple[str, str], ...]
+    expect: tuple[str, ...]
+    misses: str
+    lacks: str
+
+
+@dataclass(frozen=True, slots=True)
+class VisitRow:
+    """Licensed tasks that are done in one visit."""
+
+    title: str
+    tasks: tuple[str, ...]
+    because: str
+
+
+@dataclass(frozen=True, slots=True)
+class BuildPage:
+    """What is done next, and what waits for whom."""
+
+    template: ClassVar[str] = "build.html"
+    frame: Frame
+    empty: bool
+    view: str
+    views: tuple[tuple[str, str, bool], ...]
+    said: str = ""
+    error: str = ""
+    phases: tuple[tuple[str, str, bool], ...] = ()
+    phase: str = ""
+    now: TaskRow | None = None
+    before: str = ""
+    after: str = ""
+    days: tuple[DayRows, ...] = ()
+    stages: tuple[StageRow, ...] = ()
+    visits: tuple[VisitRow, ...] = ()
+    gone: tuple[str, ...] = ()
+
+
+def build_page(context: PageContext) -> BuildPage:
+    """Make the page in the view and phase its address asks for."""
+    asked = context.query.get("view", "")
+    view = asked if asked in {key for key, _ in VIEWS} else "tasks"
+    views = tuple((key, words, key == view) for key, words in VIEWS)
+    system = context.variant.system
+    frame, _ = make_frame(context, "build")
+    if not system.parts:
+        return BuildPage(frame, True, view, views)
+    phase = context.query.get("phase", "")
+    phase = phase if phase in {one.id for one in system.phases} else ""
+    phases = [("", "all phases", not phase)] if system.phases else []
+    phases += [(one.id, one.name, one.id == phase) for one in system.phases]
+    try:
+        plan = planned(context.project, context.variant, phase=phase or None)
+    except PlanCircle as error:
+        return BuildPage(frame, False, view, views, error=error_words(error, context.units),
+                         phases=tuple(phases), phase=phase)  # fmt: skip
+    ticked = context.services.plan_keeping.ticked(context.opened.vehicle_id, context.variant_id)
+    names = names_of_plan(system)
+    rows = _rows(plan, names, ticked, system)
+    return BuildPage(
+        frame, False, view, views, _said(plan, rows), "", tuple(phases), phase,
+        *_at_hand(rows, context.query.get("task", "")), _days(plan, rows),
+        tuple(_stage(stage, names, context.units) for stage in plan.stages),
+        _visits(plan, names),
+        tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
+    )  # fmt: skip
+
+
+def names_of_plan(system: System) -> dict[str, str]:
+    """Give labels of all a plan may be about, by id."""
+    names = {one.id: one.label for one in (*system.parts, *system.runs)}
+    names |= {space.id: space.name for space in system.spaces}
+    return names | {hole.id: hole.name for hole in system.holes}
+
+
+def _rows(
+    plan: Plan, names: Mapping[str, str], ticked: Mapping[str, Ticked], system: System
+) -> tuple[TaskRow, ...]:
+    stages = {stage.id: stage for stage in plan.stages}
+    titles = {one.task.id: title_of(one, names, stages) for one in plan.tasks}
+    over = {key for key, one in ticked.items() if one.state == "done"}
+    return tuple(_row(one, titles, ticked.get(one.task.id), over, system) for one in plan.tasks)
+
+
+def _row(
+    one: Planned, titles: Mapping[str, str], tick: Ticked | None, over: set[str], system: System
+) -> TaskRow:
+    task = one.task
+    waits = tuple(titles[key] for key in sorted(task.after) if key in titles and key not in over)
+    said = ""
+    if tick is not None:
+        said = f"{tick.state}, {tick.at:%Y-%m-%d}" + (f", {tick.by}" if tick.by else "")
+        said += f": {tick.note}" if tick.note else ""
+    band = task.band
+    minutes = "minutes not known" if band is None else (
+        f"{band[0]:.0f} to {band[2]:.0f} min, likely {band[1]:.0f}")  # fmt: skip
+    things = ", ".join((*task.tools, *task.consumables,
+                        *(("a second person",) if task.two_people else ())))  # fmt: skip
+    return TaskRow(
+        task.id, titles[task.id], TRADE_WORDS[task.trade], minutes, task.who == "licensed",
+        one.critical, task.before_closing, "" if tick is None else tick.state, said,
+        tick is not None and tick.source != source_of(task, system),
+        tuple(TASK_CAUTIONS[code] for code in task.cautions), things, waits, not waits,
+    )  # fmt: skip
+
+
+def _said(plan: Plan, rows: Sequence[TaskRow]) -> str:
+    done = sum(row.state == "done" for row in rows)
+    left = sum(one.task.minutes or 0.0 for one, row in zip(plan.tasks, rows, strict=True)
+               if row.state != "done" and one.task.who == "builder")  # fmt: skip
+    return (f"{done} of {len(rows)} tasks done; about {duration_words(left * 60.0)} of your own "
+            "hands are left.")  # fmt: skip
+
+
+def _at_hand(rows: Sequence[TaskRow], wanted: str) -> tuple[TaskRow | None, str, str]:
+    """Give the task that is shown alone, and those before and after it."""
+    ids = [row.id for row in rows]
+    if wanted in ids:
+        at = ids.index(wanted)
+    else:
+        open_ones = [place for place, row in enumerate(rows)
+                     if not row.state and row.ready and not row.licensed]  # fmt: skip
+        if not open_ones:
+            return None, "", ""
+        at = open_ones[0]
+    before = ids[at - 1] if at else ""
+    return rows[at], before, ids[at + 1] if at + 1 < len(ids) else ""
+
+
+def _days(plan: Plan, rows: Sequence[TaskRow]) -> tuple[DayRows, ...]:
+    """Put tasks under the day they begin on; the first day with something open stands open."""
+    by_day: dict[int, list[TaskRow]] = {}
+    for one, row in zip(plan.tasks, rows, strict=True):
+        by_day.setdefault(int(one.start_min // DAY_MIN), []).append(row)
+    first = next((day for day in sorted(by_day) if any(not row.state for row in by_day[day])), -1)
+    return tuple(DayRows(f"Day {day + 1}", tuple(by_day[day]), day == first)
+                 for day in sorted(by_day))  # fmt: skip
+
+
+def _stage(stage: Stage, names: Mapping[str, str], units: UnitSystem) -> StageRow:
+    def named(keys: Sequence[str]) -> str:
+        return ", ".join(names.get(key, key) for key in keys)
+
+    facts = [("Open", named(stage.opens)), ("Keep shut", named(stage.shuts)),
+             ("Air leaves at", named(stage.purge_at)),
+             ("▲ Holds air", named(stage.air_at))]  # fmt: skip
+    if stage.litres_m3 is not None:
+        facts.append(("Takes", with_unit(stage.litres_m3, "volume", units, 2)))
+    if stage.minutes is not None:
+        facts.append(("Lasts", duration_words(stage.minutes * 60.0)))
+    if stage.dose_ml is not None:
+        facts.append(("Dose", f"{stage.dose_ml:.0f} mL of a product of 50 g/L"))
+    return StageRow(
+        stage.id, stage_title(stage.kind, names.get(stage.about, stage.about)),
+        stage.who == "licensed", tuple((title, words) for title, words in facts if words),
+        tuple(_expected(one, names) for one in stage.expect),
+        ", ".join(MISS_WORDS.get(stage.kind, ())),
+        "" if stage.not_computed is None else NOT_COMPUTED[stage.not_computed],
+    )  # fmt: skip
+
+
+def _expected(one: Expect, names: Mapping[str, str]) -> str:
+    quantity, _, part = one.quantity.partition(".")
+    words = f"{quantity.replace('_', ' ')} of {names.get(part, part)}: "
+    if one.low is not None and one.high is not None:
+        words += f"{one.low:.3g} to {one.high:.3g} {one.unit}"
+    elif one.likely is not None:
+        words += f"about {one.likely:.3g} {one.unit}"
+    elif one.low is not None:
+        words += f"at least {one.low:.3g} {one.unit}"
+    if one.finds_l_per_h is not None:
+        words += f", which finds {one.finds_l_per_h:.2g} L/h and more"
+    return f"{words} ({EXPECT_WORDS[one.because]})"
+
+
+def _visits(plan: Plan, names: Mapping[str, str]) -> tuple[VisitRow, ...]:
+    stages = {stage.id: stage for stage in plan.stages}
+    titles = {one.task.id: title_of(one, names, stages) for one in plan.tasks}
+    counts: dict[str, int] = {}
+    found = []
+    for visit in plan.visits:
+        counts[visit.trade] = counts.get(visit.trade, 0) + 1
+        found.append(VisitRow(
+            f"{TRADE_WORDS[visit.trade].capitalize()}, visit {counts[visit.trade]}",
+            tuple(titles[key] for key in visit.tasks),
+            ", ".join(titles[key] for key in visit.because[:3]),
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def build_mark(context: PageContext, _: object) -> Mark:
+    """What is left to do is nothing that is wrong."""
+    if not context.variant.system.parts:
+        return Mark("missing", "missing: parts")
+    return Mark("done", "done")

@@ -1,0 +1,59 @@
+"""Building: the plan to look at, tasks to tick."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Form
+from fastapi.responses import Response
+
+from isotherma.core.errors import PlanCircle
+from isotherma.services.building import planned
+from isotherma.services.plan_keeping import source_of
+from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
+from isotherma.web.frame.responses import show
+from isotherma.web.rendering import go_to, is_htmx
+
+router = APIRouter(prefix=DESIGN)
+TaskId = Annotated[str, Form(min_length=1, max_length=120, pattern=r"^[a-z_]+\.[\w.-]+$")]
+
+
+@router.get("/build", name="design.build")
+def build(design: DesignDep) -> Response:
+    """Tasks in order, tests in stages, licensed work; `task` shows one of them alone."""
+    return show(design, "build")
+
+
+@router.post("/build/tick", name="design.build.tick")
+def tick(
+    design: DesignDep, task: TaskId, state: Annotated[Literal["done", "left out"], Form()],
+    note: Annotated[str, Form(max_length=400)] = "", by: Annotated[str, Form(max_length=80)] = "",
+) -> Response:  # fmt: skip
+    """Keep that a task is done or left out, with a note and a name."""
+    context = design.context()
+    try:
+        tasks = planned(context.project, context.variant).tasks
+    except PlanCircle:
+        return show(design, "build")
+    found = next((one.task for one in tasks if one.task.id == task), None)
+    if found is None:
+        words = "That task is not in the plan any more; nothing was kept."
+        return show(design, "build", status=422, notice=words)
+    design.services.plan_keeping.tick(
+        design.vehicle_id, design.variant_id, task, state=state, note=" ".join(note.split()),
+        by=" ".join(by.split()), source=source_of(found, context.variant.system),
+    )  # fmt: skip
+    return _after(design)
+
+
+@router.post("/build/open", name="design.build.open")
+def open_again(design: DesignDep, task: TaskId) -> Response:
+    """Take back that a task is done or left out."""
+    design.services.plan_keeping.open_again(design.vehicle_id, design.variant_id, task)
+    return _after(design)
+
+
+def _after(design: DesignRequest) -> Response:
+    if is_htmx(design.request):
+        return show(design, "build")
+    return go_to(design.request, design.path("design.build"))
