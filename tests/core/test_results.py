@@ -246,6 +246,7 @@ def test_every_error_of_the_core_has_words():
         "ChangeRefused": {"path": "x", "reason": "gone"},
         "NoSuchOutlet": {"part_id": "tap", "opening": 2.0, "known": ("tap",)},
         "FlowNotSolved": {"part_id": "tap", "part_name": "Tap", "residual_pa": 9.0, "rounds": 250},
+        "PlanCircle": {"tasks": ("mount.a", "mount.b")},
         "CannotBe": {"reason": "hot_above_cold"},
         "NoPumpStarts": {"interval_s": 0.0, "leak_m3_per_s": None},
         "BalanceBroken": {"energy_error_share": 0.1, "water_error_share": 0.0},

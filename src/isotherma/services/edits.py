@@ -71,7 +71,7 @@ def class_part(class_id: str, **more: str | None) -> PartBase:
 class _OfClass(Edit):
     """An edit that puts a part of a class in; one of one's own is carried whole."""
 
-    part_class: str = Field(min_length=1, max_length=8000)
+    part_class: str = Field(min_length=1, max_length=4000)
 
     @property
     @override

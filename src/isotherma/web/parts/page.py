@@ -103,6 +103,7 @@ class Detail:
     unknown: int
     joints: tuple[Joint, ...]
     ends: tuple[EndRow, ...]
+    apart: bool
     inside: tuple[tuple[str, str], ...]
     fits: tuple[Offer, ...]
     inserts: tuple[Offer, ...]
@@ -321,6 +322,7 @@ def _detail(
     everything = (*first, *own, *keeping, "start", "end")
     rest = tuple(name for name in type(piece).model_fields if name not in everything)
     is_part = isinstance(piece, PartBase)
+    ends = ends_at(system, piece.id) if is_part else ends_at(system, run_id=piece.id)
     return Detail(
         key=key_of(piece),
         id=piece.id,
@@ -337,7 +339,8 @@ def _detail(
         figures=tuple(_figure_row(figure, units) for figure in figures),
         unknown=sum(figure.origin == "unknown" for figure in figures),
         joints=_joints(system, piece) if isinstance(piece, PartBase) else (),
-        ends=ends_at(system, piece.id) if is_part else ends_at(system, run_id=piece.id),
+        ends=ends,
+        apart=any(not one.meets for one in ends),
         inside=tuple((key_of(part), part.label) for part in system.fitted(piece.id))
         if is_part
         else (),
