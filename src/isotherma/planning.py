@@ -21,7 +21,7 @@ def print_plan(
     """Plan the building of a variant and print it."""
     from isotherma.core.quantity import UnitSystem, duration_words
     from isotherma.files.plan_json import plan_object, title_of
-    from isotherma.services.building import planned
+    from isotherma.services.building import labels_of, planned
     from isotherma.wording import error_words
 
     system = variant.system
@@ -35,9 +35,7 @@ def print_plan(
         plan = planned(project, variant, state=states.get(state or ""), phase=phase)
     except PlanCircle as error:
         fail(error_words(error, UnitSystem.METRIC), 3)
-    names = {one.id: one.label for one in (*system.parts, *system.runs)}
-    names |= {space.id: space.name for space in system.spaces}
-    names |= {hole.id: hole.name for hole in system.holes}
+    names = labels_of(system)
     at = states.get(state or "") or variant.standing
     if as_json:
         made = plan_object(

@@ -62,6 +62,13 @@ def planned(
     return plan_of(system, tasks, stages, holes, phase)
 
 
+def labels_of(system: System) -> dict[str, str]:
+    """Give labels of all a plan may be about, by id: parts, runs, spaces, holes."""
+    names = {one.id: one.label for one in (*system.parts, *system.runs)}
+    names |= {space.id: space.name for space in system.spaces}
+    return names | {hole.id: hole.name for hole in system.holes}
+
+
 def _computed(project: Project, variant: Variant, state: State | None) -> Computed:
     """Ask the engine for what stages expect; what it cannot say is left out."""
     from isotherma.core.flows.fittings import pump_points

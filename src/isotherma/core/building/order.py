@@ -17,7 +17,6 @@ from isotherma.core.system.runs import Cable, FuelPipe, Pipe
 
 FIRST_FIX: Final = frozenset({"lay", "pull", "gas", "fuel", "waste", "duct"})
 STARTS: Final = frozenset({"mount", "fit", "mains", "flue"})
-WET: Final = frozenset({"fill", "pump", "hold", "hold_pressure", "flow"})
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from typing import Final
 
 from isotherma.core.flows.draining import INSIDE_M3
 from isotherma.core.graph import both_ways, reach
+from isotherma.core.joints.bearing import PRIMARY
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import heat, use, water
 from isotherma.core.system.nominal import ComputedSystem, known_figure
@@ -21,7 +22,6 @@ SOURCES: Final = frozenset({
     "fill_point",
 })  # fmt: skip
 VESSELS: Final = (heat.Store, heat.Combi, heat.Canister, heat.SunContainer)
-PRIMARY: Final = frozenset({"liquid_heater", "engine_coolant", "circulation_pump"})
 
 
 @dataclass(frozen=True, slots=True)

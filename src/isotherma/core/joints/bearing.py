@@ -74,6 +74,11 @@ class _Net:
             waiting += [on for on in self.through.get(node, []) if self._lets(node, on, stops)]
         return found
 
+    def within(self, nodes: set[Node]) -> list[str]:
+        """Give the runs both of whose ends are among some ports."""
+        return [run.id for run in self.pipes if (run.start.part, run.start.port) in nodes
+                and (run.end.part, run.end.port) in nodes]  # fmt: skip
+
     def _lets(self, node: Node, on: Node, stops: frozenset[str]) -> bool:
         part = self.parts[node[0]]
         if part.kind in TANKS or part.kind in stops or _open(part):
@@ -114,22 +119,18 @@ def what_runs_bear(system: System) -> dict[str, Bears]:
     net = _Net(system)
     hot: dict[str, list[float | None]] = {}
     for starts, set_c in _hot_starts(net):
-        nodes = net.reached(starts, HEATED)
-        for run in net.pipes:
-            ends = [(run.start.part, run.start.port), (run.end.part, run.end.port)]
-            if all(end in nodes for end in ends):
-                hot.setdefault(run.id, []).append(set_c)
+        for key in net.within(net.reached(starts, HEATED)):
+            hot.setdefault(key, []).append(set_c)
     pressures = _pressures(net)
-    coolant = net.reached(
+    coolant = net.within(net.reached(
         [(part.id, port.name) for part in system.parts if part.kind in PRIMARY
-         for port in part.ports if port.medium == "primary"], frozenset())  # fmt: skip
+         for port in part.ports if port.medium == "primary"], frozenset()))  # fmt: skip
     return {
         run.id: Bears(
             run.id in hot,
             max((one for one in hot.get(run.id, []) if one is not None), default=None),
             pressures.get(run.id, 0.0),
-            (run.start.part, run.start.port) in coolant
-            and (run.end.part, run.end.port) in coolant,
+            run.id in coolant,
         )
         for run in net.pipes
     }  # fmt: skip
@@ -177,12 +178,10 @@ def _pressures(net: _Net) -> dict[str, float | None]:
 
     def under(starts: list[Node], pressure: float | None, stops: frozenset[str]) -> set[Node]:
         nodes = net.reached(starts, stops)
-        for run in net.pipes:
-            ends = [(run.start.part, run.start.port), (run.end.part, run.end.port)]
-            if all(end in nodes for end in ends):
-                before = found.get(run.id, 0.0)
-                found[run.id] = None if before is None or pressure is None else max(
-                    before, pressure)  # fmt: skip
+        for key in net.within(nodes):
+            before = found.get(key, 0.0)
+            found[key] = (None if before is None or pressure is None
+                          else max(before, pressure))  # fmt: skip
         return nodes
 
     for part in net.system.parts:

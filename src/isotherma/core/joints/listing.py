@@ -201,9 +201,9 @@ def _tubes(
         cuts = [piece for piece in pieces if piece.run_id in ids]
         whole = [run for run in runs if all(piece.run_id != run.id for piece in cuts)]
         lengths = [length / MM for length in lengths_mm(cuts, ids) if length is not None]
-        lengths += [length for length in map(_long, whole) if length is not None]
+        lengths += [run.laid_m for run in whole if run.laid_m is not None]
         net = sum(lengths)
-        unknown = [f"runs.{run.id}.length_m" for run in runs if _long(run) is None]
+        unknown = [f"runs.{run.id}.length_m" for run in runs if run.laid_m is None]
         each = tube_kg_per_m(runs[0])
         if not name:
             unknown += [f"runs.{run.id}.family" for run in runs]
@@ -245,11 +245,6 @@ def _fittings(pipes: Sequence[Pipe | FuelPipe], runs: Sequence[RunJoints]) -> It
             yield Line(name[:-1], size, count, net=count, about=tuple(pipe.id for pipe in many),
                        mass_kg=None if each is None else count * each,
                        unknown=UNPRICED)  # fmt: skip
-
-
-def _long(run: Pipe | FuelPipe) -> float | None:
-    """Give how long a run is: as measured, else its legs together."""
-    return run.legs_m if run.length_m is None else run.length_m
 
 
 def _drilled(holes: Sequence[Drilling]) -> Iterator[Line]:

@@ -152,7 +152,7 @@ def laid_kg(system: System, runs: Sequence[RunJoints]) -> float:
         run = pipes.get(joined.run_id)
         if run is None:
             continue
-        each, length = tube_kg_per_m(run), run.legs_m if run.length_m is None else run.length_m
+        each, length = tube_kg_per_m(run), run.laid_m
         total += 0.0 if each is None or length is None else each * length
         for end in joined.ends:
             links = () if end.chain is None else end.chain.links

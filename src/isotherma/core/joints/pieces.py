@@ -298,7 +298,7 @@ def lengths_mm(pieces: Sequence[Piece], runs: Mapping[str, Pipe | FuelPipe]) -> 
             found.append(piece.cut_mm)
             continue
         run = runs[piece.run_id]
-        length = run.length_m if run.length_m is not None else run.legs_m
+        length = run.laid_m
         first = piece.run_id not in counted
         found.append(length * MM if first and length is not None else None)
         counted.add(piece.run_id)

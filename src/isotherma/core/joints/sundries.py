@@ -85,10 +85,8 @@ def seals(
                     tape[kind] = (before + metres, [*ids, run.run_id])
                 elif seal == "clamp":
                     found["clamp"].setdefault(clamp_for(pipe), []).append(run.run_id)
-            if end.chain is None and end.end != "open":
-                _held(pipe, end.tube, taker_of(end, pipe), found, hot=is_hot, barbs=True)
-            else:
-                _held(pipe, end.tube, taker_of(end, pipe), found, hot=is_hot, barbs=False)
+            bought_so = end.chain is None and end.end != "open"  # its barbs are in no chain
+            _held(pipe, end.tube, taker_of(end, pipe), found, hot=is_hot, barbs=bought_so)
         for word in _along(pipe):
             _held(pipe, run.ends[0].tube, word, found, hot=is_hot, barbs=True)
     for item, rows in found.items():

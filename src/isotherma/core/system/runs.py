@@ -158,6 +158,11 @@ class MeasuredRun(RunBase):
         """Give the sum of its legs [m]; None where none are said."""
         return sum(leg.length_m for leg in self.legs) if self.legs else None
 
+    @property
+    def laid_m(self) -> float | None:
+        """Give how long it is [m]: as measured, else its legs together."""
+        return self.legs_m if self.length_m is None else self.length_m
+
     def turned(self, by: str, counted: int) -> int:
         """Count the turns made in a way: by the legs where there are any, else as counted."""
         if not self.legs:

@@ -12,7 +12,7 @@ from isotherma.core.errors import PlanCircle
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.system import System
 from isotherma.files.plan_json import title_of
-from isotherma.services.building import planned
+from isotherma.services.building import labels_of, planned
 from isotherma.services.plan_keeping import Ticked, source_of
 from isotherma.web.frame.context import Mark, PageContext
 from isotherma.web.frame.frame import Frame, make_frame
@@ -28,8 +28,6 @@ from isotherma.wording import (
 
 VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"))
 DAY_MIN: Final = 480.0
-LITRE: Final = 1e-3
-SOON: Final = 8  # tasks of the list before the rest is folded
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +122,7 @@ def build_page(context: PageContext) -> BuildPage:
         return BuildPage(frame, False, view, views, error=error_words(error, context.units),
                          phases=tuple(phases), phase=phase)  # fmt: skip
     ticked = context.services.plan_keeping.ticked(context.opened.vehicle_id, context.variant_id)
-    names = names_of_plan(system)
+    names = labels_of(system)
     rows = _rows(plan, names, ticked, system)
     return BuildPage(
         frame, False, view, views, _said(plan, rows), "", tuple(phases), phase,
@@ -133,13 +131,6 @@ def build_page(context: PageContext) -> BuildPage:
         _visits(plan, names),
         tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
     )  # fmt: skip
-
-
-def names_of_plan(system: System) -> dict[str, str]:
-    """Give labels of all a plan may be about, by id."""
-    names = {one.id: one.label for one in (*system.parts, *system.runs)}
-    names |= {space.id: space.name for space in system.spaces}
-    return names | {hole.id: hole.name for hole in system.holes}
 
 
 def _rows(

@@ -142,7 +142,7 @@ def _lacks(piece: Piece) -> str:
 
 
 def _open(run: Pipe | FuelPipe, lacks: str, size: str, units: UnitSystem) -> OpenRun:
-    length = run.length_m if run.length_m is not None else run.legs_m
+    length = run.laid_m
     return OpenRun(
         run.id, run.label, size,
         "length not known" if length is None else with_unit(length, "length", units),
