@@ -189,6 +189,31 @@ def plan(
 
 
 @app.command()
+def diagnose(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    seen: Annotated[list[str] | None, typer.Option(help="A symptom, as flow_low.")] = None,
+    not_seen: Annotated[list[str] | None, typer.Option(help="One that was looked for.")] = None,
+    reading: Annotated[
+        list[str] | None, typer.Option(help="As flow.head=4.2 or heat_up.store=45:12:60.")
+    ] = None,
+    tested: Annotated[
+        list[str] | None, typer.Option(help="As strainer_look=dirty, or …@PART=dirty.")
+    ] = None,
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    state: Annotated[str | None, typer.Option(help="How it stands; else as on the day.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Find a fault: what each would do on this design, against what is seen and read."""
+    from isotherma.diagnosing_files import print_diagnosis
+
+    project = _read(file)
+    print_diagnosis(
+        project, _pick(project, variant), state=state, seen=seen or (), denied=not_seen or (),
+        readings=reading or (), tried=tested or (), as_json=as_json, fail=_fail,
+    )  # fmt: skip
+
+
+@app.command()
 def thread(
     outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
     inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,

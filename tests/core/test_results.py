@@ -246,6 +246,7 @@ def test_every_error_of_the_core_has_words():
         "ChangeRefused": {"path": "x", "reason": "gone"},
         "NoSuchOutlet": {"part_id": "tap", "opening": 2.0, "known": ("tap",)},
         "FlowNotSolved": {"part_id": "tap", "part_name": "Tap", "residual_pa": 9.0, "rounds": 250},
+        "NotInTable": {"what": "symptom", "typed": "flow_lo", "nearest": ("flow_low",)},
         "PlanCircle": {"tasks": ("mount.a", "mount.b")},
         "CannotBe": {"reason": "hot_above_cold"},
         "NoPumpStarts": {"interval_s": 0.0, "leak_m3_per_s": None},
@@ -259,5 +260,5 @@ def test_every_error_of_the_core_has_words():
         error = build(**made[name])
         words = error_words(error, UnitSystem.METRIC)
         assert words != fallback, f"{name} has no sentence"
-        assert words.rstrip().endswith(".")
+        assert words.rstrip().endswith((".", "?"))
         assert kind.code in (inspect.getdoc(errors) or "") or kind.__name__ in errors.__doc__

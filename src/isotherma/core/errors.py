@@ -9,6 +9,7 @@
     ├── UnknownRegion          a brief naming a place the catalogue does not hold
     ├── ChangeRefused          an edit that cannot be made to this document
     ├── NoSuchOutlet           something to be opened that is no outlet, or by no sensible share
+    ├── NotInTable             a symptom, test, quantity or part that is not there
     ├── PlanCircle             tasks that wait for each other in a circle
     ├── FlowNotSolved          a network whose flows could not be found
     ├── CannotBe               values of a bench sum that contradict each other
@@ -126,6 +127,18 @@ class NoSuchOutlet(CoreError):
         self.part_id = part_id
         self.opening = opening
         self.known = known
+
+
+class NotInTable(CoreError):
+    """A symptom, test, quantity or part nobody knows; `nearest` are names like it."""
+
+    code = "not_in_table"
+
+    def __init__(self, *, what: str, typed: str, nearest: tuple[str, ...]) -> None:
+        super().__init__(self.code, what, typed)
+        self.what = what
+        self.typed = typed
+        self.nearest = nearest
 
 
 class PlanCircle(CoreError):

@@ -55,6 +55,20 @@ if TYPE_CHECKING:
     from isotherma.wording.english.errors import REASONS as REASONS
     from isotherma.wording.english.errors import error_words as error_words
     from isotherma.wording.english.errors import reason_of as reason_of
+    from isotherma.wording.english.faults import FAULT_WORDS as FAULT_WORDS
+    from isotherma.wording.english.faults import JUDGED_WORDS as JUDGED_WORDS
+    from isotherma.wording.english.faults import QUANTITY_WORDS as QUANTITY_WORDS
+    from isotherma.wording.english.faults import fault_title as fault_title
+    from isotherma.wording.english.faults import figure_words as figure_words
+    from isotherma.wording.english.faults import quantity_title as quantity_title
+    from isotherma.wording.english.faults import range_words as range_words
+    from isotherma.wording.english.faults import read_words as read_words
+    from isotherma.wording.english.faults import reason_sentence as reason_sentence
+    from isotherma.wording.english.faults import stop_words as stop_words
+    from isotherma.wording.english.faults import suspect_title as suspect_title
+    from isotherma.wording.english.faults import tell_words as tell_words
+    from isotherma.wording.english.faults import test_because as test_because
+    from isotherma.wording.english.faults import test_title as test_title
     from isotherma.wording.english.flows import DOES as DOES
     from isotherma.wording.english.flows import doing_words as doing_words
     from isotherma.wording.english.flows import flow_warning as flow_warning
@@ -198,6 +212,20 @@ HOME: Final = {
     "RemarkWords": "remarks",
     "SERVICES": "trips",
     "HOLDING": "comparing",
+    "FAULT_WORDS": "faults",
+    "QUANTITY_WORDS": "faults",
+    "JUDGED_WORDS": "faults",
+    "fault_title": "faults",
+    "suspect_title": "faults",
+    "test_title": "faults",
+    "quantity_title": "faults",
+    "figure_words": "faults",
+    "range_words": "faults",
+    "reason_sentence": "faults",
+    "read_words": "faults",
+    "stop_words": "faults",
+    "test_because": "faults",
+    "tell_words": "faults",
     "STRATEGIES": "comparing",
     "SUM_CELLS": "sums",
     "SUM_REMARKS": "sums",

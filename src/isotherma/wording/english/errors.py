@@ -117,6 +117,13 @@ def _no_outlet(error: errors.NoSuchOutlet) -> str:
     return f"There is no outlet “{error.part_id}”. There are: {known}."
 
 
+def _not_there(error: errors.NotInTable) -> str:
+    near = f" Did you mean {' or '.join(f'“{one}”' for one in error.nearest)}?" if (
+        error.nearest) else ""  # fmt: skip
+    return f"There is no {error.what} “{error.typed}”.{near}".rstrip() + (
+        "" if near else " Look at its list.")  # fmt: skip
+
+
 def _circle(error: errors.PlanCircle) -> str:
     return (f"These tasks wait for each other in a circle: {', '.join(error.tasks)}. Look at what "
             "is said to stand behind what.")  # fmt: skip
@@ -159,6 +166,8 @@ def error_words(error: errors.CoreError, units: UnitSystem) -> str:
             return f"That could not be changed: {reason_of(error.reason, error.values)}."
         case errors.NoSuchOutlet():
             return _no_outlet(error)
+        case errors.NotInTable():
+            return _not_there(error)
         case errors.PlanCircle():
             return _circle(error)
         case errors.FlowNotSolved():

@@ -1,0 +1,157 @@
+"""What somebody typed of a case: symptoms, readings, tests, read and refused by name."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from difflib import get_close_matches
+from typing import Final
+
+from isotherma.core.errors import NotInTable, QuantityError
+from isotherma.core.faults.evidence import Evidence, Tried, outcomes_of
+from isotherma.core.faults.readings import KINDS, Reading
+from isotherma.core.faults.table import FaultTable
+from isotherma.core.quantity import UnitSystem, parse
+from isotherma.core.system import System
+
+NEAREST: Final = 3
+LIKE: Final = 0.4
+OF_NO_PART: Final = frozenset({"air", "amp_hours", "wh_to_empty"})
+EXAMPLE: Final = "flow.head=4.2"
+
+
+def read_symptoms(keys: Iterable[str], table: FaultTable) -> tuple[str, ...]:
+    """Read symptoms by id; NotInTable names the nearest of one nobody knows."""
+    return tuple(_known(key.strip(), table.symptoms, "symptom") for key in keys)
+
+
+def read_reading(text: str, system: System, units: UnitSystem = UnitSystem.METRIC) -> Reading:
+    """Read a figure as ``QUANTITY.PART=VALUE``, or ``heat_up.STORE=TIME:FROM:TO``.
+
+    Parameters
+    ----------
+    text : str
+        A bare number is in the quantity's own unit; ``±`` and a figure say how unsure. [-]
+    system : System
+        Whose parts are meant. [-]
+    units : UnitSystem
+        Of bare temperatures, flows and so on. [-]
+
+    Returns
+    -------
+    Reading
+        In the quantity's unit. [see `KINDS`]
+
+    Raises
+    ------
+    NotInTable
+        If there is no such quantity or part.
+    QuantityError
+        If the figure is none.
+    """
+    name, given, figures = text.partition("=")
+    kind_name, _, part = name.strip().partition(".")
+    _known(kind_name, KINDS, "quantity")
+    if part or kind_name not in OF_NO_PART:
+        _known(part, {one.id for one in system.parts}, "part")
+    if not given:
+        raise QuantityError(text=text, dimension=kind_name, reason="nothing_typed", example=EXAMPLE)
+    return reading_of(kind_name, part or None, figures, units)
+
+
+def reading_of(
+    kind_name: str, part: str | None, figures: str, units: UnitSystem = UnitSystem.METRIC
+) -> Reading:
+    """Read the figure of a quantity, see `read_reading`.
+
+    Parameters
+    ----------
+    kind_name : str
+        One of `KINDS`. [-]
+    part : str or None
+        Whose. [-]
+    figures : str
+        As typed: value, perhaps ``±`` doubt; of a time also from and to. [-]
+    units : UnitSystem
+        Of bare figures. [-]
+
+    Returns
+    -------
+    Reading
+        In the quantity's unit. [see `KINDS`]
+
+    Raises
+    ------
+    QuantityError
+        If a figure is none, or a time has no from and to.
+    """
+    kind = KINDS[kind_name]
+    first, *rest = figures.split(":")
+    value, _, doubt = first.partition("±")
+    read = parse(value, kind.style, units) / kind.si
+    unsure = None
+    if doubt:
+        style = "difference" if kind.style == "temperature" else kind.style
+        unsure = abs(parse(doubt, style, units) / kind.si)
+    if len(rest) not in ((0, 2) if kind.timed else (0,)):
+        raise QuantityError(text=figures, dimension=kind.style, reason="two_numbers",
+                            example="45:12:60" if kind.timed else "4.2")  # fmt: skip
+    ends = [parse(one, "temperature", units) for one in rest]
+    return Reading(kind_name, part, read, unsure, *(ends or (None, None)))
+
+
+def read_tried(text: str, table: FaultTable, system: System) -> Tried:
+    """Read a test as ``TEST=OUTCOME`` or ``TEST@PART=OUTCOME``.
+
+    Parameters
+    ----------
+    text : str
+        An outcome the table does not list is the rest of them. [-]
+    table : FaultTable
+        The tests. [-]
+    system : System
+        Whose parts are meant. [-]
+
+    Returns
+    -------
+    Tried
+        The test, its part and its outcome. [-]
+
+    Raises
+    ------
+    NotInTable
+        If there is no such test or part, or the test reads a figure instead.
+    QuantityError
+        If no outcome is said.
+    """
+    name, _, outcome = text.partition("=")
+    key, _, part = name.strip().partition("@")
+    test = table.tests[_known(key, table.tests, "test")]
+    if part:
+        _known(part, {one.id for one in (*system.parts, *system.runs)}, "part")
+    if test.reads is not None:
+        nearest = (f"--reading {test.reads}.{part or 'PART'}=…",)
+        raise NotInTable(what="outcome", typed=text, nearest=nearest)
+    if not outcome.strip():
+        raise NotInTable(what="outcome", typed=text, nearest=outcomes_of(test))
+    said = outcome.strip()
+    return Tried(key, part or None, said if said in test.outcomes else outcomes_of(test)[-1])
+
+
+def evidence_of(
+    table: FaultTable, system: System, *, seen: Iterable[str] = (), denied: Iterable[str] = (),
+    readings: Iterable[str] = (), tried: Iterable[str] = (),
+    units: UnitSystem = UnitSystem.METRIC,
+) -> Evidence:  # fmt: skip
+    """Read all that is typed of a case; errors as `read_reading` and `read_tried`."""
+    return Evidence(
+        read_symptoms(seen, table), read_symptoms(denied, table),
+        tuple(read_reading(one, system, units) for one in readings),
+        tuple(read_tried(one, table, system) for one in tried),
+    )  # fmt: skip
+
+
+def _known(key: str, known: Collection[str], what: str) -> str:
+    if key in known:
+        return key
+    nearest = tuple(get_close_matches(key, list(known), NEAREST, LIKE))
+    raise NotInTable(what=what, typed=key, nearest=nearest)
