@@ -34,8 +34,8 @@ def print_diagnosis(
         stop_words,
         suspect_title,
         tell_words,
-        test_because,
-        test_title,
+        title_of_test,
+        why_test,
     )
 
     system, table = variant.built.system, fault_table()
@@ -74,7 +74,7 @@ def print_diagnosis(
     rest = 1.0 - sum(one.chance for one in shown)
     print(f"{rest:4.0%}  all others, and what the table does not know")
     for test in found.next_tests:
-        print(f"Next: {test_title(test.test, test.part, names)}, {test.test.minutes:g} min, "
-              f"{test.test.litres:g} L. {test_because(test, names)}")  # fmt: skip
+        print(f"Next: {title_of_test(test.test, test.part, names)}, {test.test.minutes:g} min, "
+              f"{test.test.litres:g} L. {why_test(test, names)}")  # fmt: skip
     for test in found.refer:
         print(f"Refer: {tell_words(test, found, table)}")

@@ -9,7 +9,7 @@ from isotherma.core.faults.diagnosis import Diagnosis
 from isotherma.core.faults.next_tests import NextTest
 from isotherma.core.faults.table import FaultTable
 from isotherma.core.quantity import UnitSystem
-from isotherma.wording import reason_sentence, stop_words, tell_words, test_because
+from isotherma.wording import reason_sentence, stop_words, tell_words, why_test
 
 DIAGNOSIS_FORMAT: Final = "isotherma-diagnosis-1"
 METRIC: Final = UnitSystem.METRIC
@@ -83,7 +83,7 @@ def _test(one: NextTest, names: Mapping[str, str]) -> dict[str, Any]:
         "litres": test.litres, "money": test.money, "danger": test.danger,
         "gain_bits": one.gain_bits, "score": one.score,
         "outcomes": [{"outcome": name, "probability": chance} for name, chance in one.outcomes],
-        "because": test_because(one, names), "undo": test.undo,
+        "because": why_test(one, names), "undo": test.undo,
     }  # fmt: skip
 
 

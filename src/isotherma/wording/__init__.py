@@ -67,8 +67,8 @@ if TYPE_CHECKING:
     from isotherma.wording.english.faults import stop_words as stop_words
     from isotherma.wording.english.faults import suspect_title as suspect_title
     from isotherma.wording.english.faults import tell_words as tell_words
-    from isotherma.wording.english.faults import test_because as test_because
-    from isotherma.wording.english.faults import test_title as test_title
+    from isotherma.wording.english.faults import title_of_test as title_of_test
+    from isotherma.wording.english.faults import why_test as why_test
     from isotherma.wording.english.flows import DOES as DOES
     from isotherma.wording.english.flows import doing_words as doing_words
     from isotherma.wording.english.flows import flow_warning as flow_warning
@@ -217,14 +217,14 @@ HOME: Final = {
     "JUDGED_WORDS": "faults",
     "fault_title": "faults",
     "suspect_title": "faults",
-    "test_title": "faults",
+    "title_of_test": "faults",
     "quantity_title": "faults",
     "figure_words": "faults",
     "range_words": "faults",
     "reason_sentence": "faults",
     "read_words": "faults",
     "stop_words": "faults",
-    "test_because": "faults",
+    "why_test": "faults",
     "tell_words": "faults",
     "STRATEGIES": "comparing",
     "SUM_CELLS": "sums",

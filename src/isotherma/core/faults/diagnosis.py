@@ -65,8 +65,8 @@ class Diagnosis:
 
     @property
     def sure(self) -> bool:
-        """Whether the first is likely enough to be mended and verified."""
-        return bool(self.listed) and self.listed[0].chance > SURE
+        """Whether the first is likely enough to be mended and verified, wherever it sits."""
+        return _is_sure(self.found)
 
 
 def diagnose(player: Player, table: FaultTable, evidence: Evidence) -> Diagnosis:
@@ -92,9 +92,8 @@ def diagnose(player: Player, table: FaultTable, evidence: Evidence) -> Diagnosis
     found = posterior(hypotheses, instances, table, evidence)
     listed = tuple(one for one in found.suspects if one.chance > LISTED)
     stops = stops_of(table, evidence, player)
-    sure = bool(listed) and listed[0].chance > SURE
     left = litres_left(player, evidence)
-    tests = () if sure else ranked_tests(hypotheses, found, table, evidence, stops, left)
+    tests = () if _is_sure(found) else ranked_tests(hypotheses, found, table, evidence, stops, left)
     refer = tuple(
         one for one in ranked_tests(hypotheses, found, table, evidence, (), inf, licensed=True)
         if _concerns(one, found)
@@ -105,6 +104,13 @@ def diagnose(player: Player, table: FaultTable, evidence: Evidence) -> Diagnosis
         tests[:SHOWN], refer[:SHOWN], stops, tuple(_read(player, one) for one in evidence.readings),
         evidence.seen, evidence.tried,
     )  # fmt: skip
+
+
+def _is_sure(found: Posterior) -> bool:
+    """Say whether one fault, all parts it may sit on together, is sure."""
+    first = found.suspects[0].instances[0].fault.id if found.suspects else ""
+    alike = sum(one.chance for one in found.suspects if one.instances[0].fault.id == first)
+    return alike > SURE
 
 
 def _reasons(

@@ -109,7 +109,7 @@ def ranked_tests(
     for test, part in candidates(hypotheses.player, table, evidence, licensed=licensed):
         if forbidden(test, part, stops, hypotheses.player):
             continue
-        cost = _cost(test, litres_left)
+        cost = cost_of(test, litres_left)
         if cost is None:
             continue
         told = (
@@ -125,7 +125,12 @@ def ranked_tests(
 
 
 def candidates(
-    player: Player, table: FaultTable, evidence: Evidence, *, licensed: bool = False
+    player: Player,
+    table: FaultTable,
+    evidence: Evidence,
+    *,
+    licensed: bool = False,
+    whole: bool = False,
 ) -> Iterator[tuple[FaultTest, str | None]]:
     """Give the tests a design has the parts for, and where; what was done or read is left out.
 
@@ -139,10 +144,12 @@ def candidates(
         What was done. [-]
     licensed : bool
         Those for licensed people instead of the builder's. [-]
+    whole : bool
+        Another outlet's flow too, before one was read. [-]
 
-    Yields
-    ------
-    tuple
+    Returns
+    -------
+    iterator of tuple
         The test, and its part; None for the whole vehicle. [-]
     """
     done = {(tried.test, tried.part) for tried in evidence.tried}
@@ -163,13 +170,26 @@ def candidates(
             quantity = None if test.reads is None else f"{test.reads}.{piece.id}"
             if (test.id, piece.id) in done or quantity in read:
                 continue
-            if test.id == "flow_other" and not flows:
+            if test.id == "flow_other" and not (flows or whole):
                 continue  # another outlet than which?
             yield test, piece.id
 
 
-def _cost(test: FaultTest, litres_left: float | None) -> float | None:
-    """Give what a test costs in minutes; None where the water does not reach."""
+def cost_of(test: FaultTest, litres_left: float | None) -> float | None:
+    """Give what a test costs, all of it in minutes.
+
+    Parameters
+    ----------
+    test : FaultTest
+        The test. [-]
+    litres_left : float or None
+        In the tank; None: unknown. [L]
+
+    Returns
+    -------
+    float or None
+        None where the water does not reach. [min]
+    """
     cost = test.minutes + MONEY_COST * test.money + DANGER_COST * test.danger
     if litres_left is None:
         return cost + LITRE_UNKNOWN * test.litres
@@ -183,15 +203,29 @@ def _entropy(chances: Floats) -> float:
     return float(-np.sum(some * np.log2(some)))
 
 
-def _gain(prior: Floats, likely: Floats) -> tuple[float, Floats]:
+def gain_of(prior: Floats, likely: Floats) -> tuple[float, Floats]:
     """Give the bits gained, and the chance of each outcome.
 
-    `likely` has a row for each hypothesis, a column for each outcome.
+    Parameters
+    ----------
+    prior : numpy.ndarray
+        Chances of hypotheses; they add up to 1. [-]
+    likely : numpy.ndarray
+        A row for each hypothesis, a column for each outcome; the last row, of what the table does
+        not know, counts as the others' mean. [-]
+
+    Returns
+    -------
+    tuple
+        Bits, and the chances of the outcomes. [bits, -]
 
     References
     ----------
     Shannon's mutual information.
     """
+    # what the table does not know foretells nothing: no test is chosen to rule it out
+    known = prior[:-1] @ likely[:-1] / max(1e-12, 1.0 - prior[-1])
+    likely = np.vstack([likely[:-1], known])
     chances = prior @ likely
     left = 0.0
     for column, chance in enumerate(chances):
@@ -214,7 +248,7 @@ def _of_outcomes(
         rows.append(_mixed(player, test, part, suspect.instances))
     rows.append(list(outcome_chances(test, part, "", None).values()))
     likely = np.array(rows)
-    gain, chances = _gain(_prior(suspects, other), likely)
+    gain, chances = gain_of(_prior(suspects, other), likely)
     pairs = zip(named, chances, strict=True)
     return _Told(gain, tuple((name, float(chance)) for name, chance in pairs),
                  _apart(suspects, likely))  # fmt: skip
@@ -244,7 +278,7 @@ def _of_reading(
     ]  # fmt: skip
     if not any(means):
         return None
-    grid, doubts = _grid(test.reads, [one for mean in means for one in mean])
+    grid, doubts = grid_of(test.reads, [one for mean in means for one in mean])
     step = float(grid[1] - grid[0])
     flat = np.full(len(grid), 1.0 / (step * len(grid)))
     densities = [density(kind, mean, grid, doubts) if mean else flat for mean in means] + [flat]
@@ -256,7 +290,7 @@ def _of_reading(
     binned = np.zeros((len(rows), QUANTILES))
     for number in range(QUANTILES):
         binned[:, number] = rows[:, edges == number].sum(axis=1)
-    gain, chances = _gain(prior, binned)
+    gain, chances = gain_of(prior, binned)
     middles = [
         float(off_scale(kind, float(grid[np.searchsorted(reached, (number + 0.5) / QUANTILES)
                                          .clip(0, len(grid) - 1)])))
@@ -279,8 +313,21 @@ def _apart(suspects: Sequence[Suspect], likely: Floats) -> tuple[str, str] | Non
     return pair
 
 
-def _grid(name: str, means: Sequence[Expected]) -> tuple[Floats, Floats]:
-    """Give places of the scale that hold all that is expected, and how unsure readings are."""
+def grid_of(name: str, means: Sequence[Expected]) -> tuple[Floats, Floats]:
+    """Give places of the scale that hold all that is expected, and how unsure readings are.
+
+    Parameters
+    ----------
+    name : str
+        A quantity. [-]
+    means : sequence of Expected
+        All that may be read; at least one. [see `KINDS`]
+
+    Returns
+    -------
+    tuple of numpy.ndarray
+        Places and standard deviations, on the scale. [-]
+    """
     kind = KINDS[name]
     lows = [on_scale(kind, one.low) for one in means]
     highs = [on_scale(kind, one.high) for one in means]

@@ -28,7 +28,7 @@ SUCTION_LEAST_PA: Final = -0.9e5  # before a pump; more nothing sucks
 POINTS: Final = (0.0, 0.5, 1.0)  # of a range that are played
 LEAK_RANGE: Final = (0.1, 20.0)
 
-_NUMBER = r"-?\d+(?:\.\d+)?"
+_NUMBER = r"[-+]?\d+(?:\.\d+)?"
 _ITEM = re.compile(
     rf"^(?P<name>[a-z_0-9]*)(?P<op>[*=+-]|\+-)(?P<low>{_NUMBER})(?:\.\.(?P<high>{_NUMBER}))?$"
 )
@@ -112,6 +112,8 @@ def _by_items(piece: AnyKind | AnyRun, play: str) -> tuple[Severities, ...]:
         if found is not None:
             low = float(found["low"])
             high = low if found["high"] is None else float(found["high"])
+            if found["op"] in ("+", "-"):  # the sign is said of both ends
+                high = abs(high)
             row = (found["name"] or name, found["op"], low, high)
             if not found["name"]:
                 ways.append([row])

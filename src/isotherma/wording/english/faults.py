@@ -114,7 +114,7 @@ def suspect_title(suspect: Suspect, names: Mapping[str, str]) -> str:
     return ", and ".join(rows)
 
 
-def test_title(test: FaultTest, part: str | None, names: Mapping[str, str]) -> str:
+def title_of_test(test: FaultTest, part: str | None, names: Mapping[str, str]) -> str:
     """Give a test's words with its part."""
     return test.words if part is None else f"{test.words} – {names.get(part, part)}"
 
@@ -158,7 +158,7 @@ def reason_sentence(
     key, _, part = says.partition("@")
     outcome = next((one.outcome for one in diagnosis.tried
                     if one.test == key and (one.part or "") == part), "")  # fmt: skip
-    return f"{lead}{test_title(table.tests[key], part or None, names)}: {outcome}."
+    return f"{lead}{title_of_test(table.tests[key], part or None, names)}: {outcome}."
 
 
 def read_words(read: Read, names: Mapping[str, str], units: UnitSystem) -> str:
@@ -179,7 +179,7 @@ def stop_words(stop: Stop) -> tuple[str, str]:
     return (_LEAVE[stop.because] if stop.leave else what), until
 
 
-def test_because(test: NextTest, names: Mapping[str, str]) -> str:
+def why_test(test: NextTest, names: Mapping[str, str]) -> str:
     """Say why a test is worth its while."""
     gain = f"{test.gain_bits:.2f} bits for {test.test.minutes:g} min"
     if test.parts is None:
