@@ -121,7 +121,7 @@ def marks(project, variant="ten-litres"):
 def test_pages_stand_in_their_stages_in_the_order_of_work():
     stages = frame(drover()).stages
     assert [stage.title for stage in stages] == [
-        "Ask", "Heat", "Lay out", "Try", "Check", "Buy", "Build", "Decide",
+        "Ask", "Heat", "Lay out", "Try", "Check", "Buy", "Build", "Use", "Decide",
     ]  # fmt: skip
     assert [step.key for stage in stages for step in stage.steps] == [room.key for room in ROOMS]
     assert [step.key for stage in stages for step in stage.steps if step.current] == ["parts"]

@@ -168,3 +168,21 @@ class TaskDone(Base):
     person: Mapped[str] = mapped_column(Text, default="")
     source: Mapped[str] = mapped_column(Text, default="")
     done_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class FaultCase(Base):
+    """A case of the fault finder: `document` is JSON of all that was said of it.
+
+    `outcome` is what it was, once it has ended.
+    """
+
+    __tablename__ = "fault_case"
+    __table_args__ = (Index("ix_fault_case_vehicle_id", "vehicle_id", "variant_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    outcome: Mapped[str] = mapped_column(Text, default="")
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)

@@ -19,6 +19,8 @@ from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import Busy, ResultService
+from isotherma.services.diagnosing import FaultService
+from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
@@ -27,6 +29,7 @@ from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
 from isotherma.services.plan_keeping import PlanKeeping
+from isotherma.services.practising import PracticeService
 from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
@@ -89,6 +92,9 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         OwnWays(caches, working),
         own_classes,
         PlanKeeping(sessions),
+        FaultService(caches),
+        FaultCases(sessions),
+        PracticeService(caches),
         PageCache(caches, vehicles, own_classes.mark),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

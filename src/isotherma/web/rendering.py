@@ -23,7 +23,7 @@ STATIC = HERE / "static"
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
     "shower", "budgets", "sweep", "compare", "power", "checks", "shopping", "build",
-    "sums", "versions", "reference", "work",
+    "faults",    "sums", "versions", "reference", "work",
 )  # fmt: skip
 
 

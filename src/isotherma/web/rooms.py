@@ -18,6 +18,8 @@ from isotherma.web.compare import routes as compare
 from isotherma.web.compare.page import compare_page
 from isotherma.web.editing import commands
 from isotherma.web.editing import forms as editing_forms
+from isotherma.web.faults import routes as faults
+from isotherma.web.faults.page import faults_page
 from isotherma.web.flow import routes as flow
 from isotherma.web.flow.page import flow_page
 from isotherma.web.frame.context import Room
@@ -97,13 +99,14 @@ ROOMS: Final = (
         shopping_mark,
     ),
     Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
+    Room("faults", "Use", "Faults", "What is wrong with it?", faults_page, any_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
-    shower.router, budgets.router, checks.router, shopping.router, build.router, sweep.router,
-    compare.router,
+    shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
+    sweep.router, compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from math import log
 from typing import Final
 
 import numpy as np
 
-from isotherma.core.faults.evidence import Evidence, Tried, outcome_chances, symptom_chance
+from isotherma.core.faults.evidence import (
+    Evidence,
+    Tried,
+    outcome_chances,
+    outcomes_of,
+    symptom_chance,
+)
 from isotherma.core.faults.hypotheses import Hypotheses, known_kind
 from isotherma.core.faults.instances import instances_of
 from isotherma.core.faults.next_tests import (
@@ -26,6 +32,7 @@ from isotherma.core.faults.posterior import OTHER_WEIGHT
 from isotherma.core.faults.practice import Hidden, answered
 from isotherma.core.faults.readings import (
     KINDS,
+    Expected,
     Floats,
     Reading,
     density,
@@ -71,8 +78,8 @@ class Search:
     chance: float
 
 
-# of a board, weights so far and tests that are left, the one that is done next
-Chooser = Callable[["Board", Floats, Sequence[int]], int]
+# of a board and the bits that the tests which are left would gain, the one that is done next
+Chooser = Callable[["Board", Mapping[int, float]], int]
 
 
 class Board:
@@ -82,6 +89,7 @@ class Board:
         self.hypotheses, self.table = hypotheses, table
         player = hypotheses.player
         self.instances = instances_of(player, table)
+        self._means: dict[Asked, list[tuple[Expected, ...]]] = {}
         self._kinds = [
             "" if one.part is None else known_kind(player, one.part) for one in self.instances
         ]
@@ -104,6 +112,7 @@ class Board:
             return Laid(test, part, cost, np.array(rows))
         asked = Asked(test.reads, part)
         means = [self.hypotheses.expected(one, asked) for one in self.instances]
+        self._means[asked] = means
         if not any(means):
             return None
         kind = KINDS[test.reads]
@@ -136,28 +145,33 @@ class Board:
 
     def gain(self, weights: Floats, number: int) -> float:
         """Give the bits a test gains."""
-        laid, chances = self.laid[number], self.chances(weights)
-        rows = laid.rows
-        if laid.test.reads is not None:
-            reached = np.cumsum(chances @ rows)
-            edges = np.minimum((reached * QUANTILES).astype(np.int64), QUANTILES - 1)
-            rows = np.stack([rows[:, edges == one].sum(axis=1) for one in range(QUANTILES)], axis=1)
-        return gain_of(chances, rows)[0]
+        return self.gains(weights, [number])[0]
+
+    def gains(self, weights: Floats, numbers: Sequence[int]) -> list[float]:
+        """Give the bits that tests gain."""
+        chances = self.chances(weights)
+        found = []
+        for number in numbers:
+            laid = self.laid[number]
+            rows = laid.rows
+            if laid.test.reads is not None:
+                reached = np.cumsum(chances @ rows)
+                edges = np.searchsorted(reached, np.arange(QUANTILES) / QUANTILES)
+                rows = np.add.reduceat(rows, np.minimum(edges, rows.shape[1] - 1), axis=1)
+            found.append(gain_of(chances, rows)[0])
+        return found
 
     def after(self, weights: Floats, told: Reading | Tried) -> Floats:
-        """Give the weights once a test has answered."""
+        """Give the weights once a test has answered; one of those that are laid."""
         if isinstance(told, Tried):
-            test = self.table.tests[told.test]
-            return np.asarray(weights + np.array([
-                log(outcome_chances(test, told.part, kind, one)[told.outcome])
-                for one, kind in ((*zip(self.instances, self._kinds, strict=True), (None, "")))
-            ]))  # fmt: skip
-        span, asked = span_of(KINDS[told.kind]), Asked(told.kind, told.part)
-        found = []
-        for one in self.instances:
-            expected = self.hypotheses.expected(one, asked)
-            found.append(log(likelihood(told, expected) if expected else 1.0 / span))
-        return np.asarray(weights + np.array([*found, -log(span)]))
+            laid = next(one for one in self.laid
+                        if (one.test.id, one.part) == (told.test, told.part))  # fmt: skip
+            column = outcomes_of(laid.test).index(told.outcome)
+            return np.asarray(weights + np.log(laid.rows[:, column]))
+        span = span_of(KINDS[told.kind])
+        means = self._means[Asked(told.kind, told.part)]
+        found = [likelihood(told, mean) if mean else 1.0 / span for mean in means]
+        return np.asarray(weights + np.log(np.array([*found, 1.0 / span])))
 
     def search(
         self, hidden: Hidden, weights: Floats, choose: Chooser, draw: np.random.Generator,
@@ -172,7 +186,7 @@ class Board:
         weights : numpy.ndarray
             As `start` gives them. [-]
         choose : callable
-            The order: of a board, weights and tests that are left. [-]
+            The order: of a board and what the tests that are left would gain. [-]
         draw : numpy.random.Generator
             Answers tests, with their noise. [-]
         stops : sequence of Stop
@@ -189,9 +203,10 @@ class Board:
         steps: list[Step] = []
         cost = 0.0
         while self.first(weights)[1] <= SURE and len(steps) < MOST_STEPS:
-            if not any(self.gain(weights, number) >= LEAST_BITS for number in left):
+            gains = dict(zip(left, self.gains(weights, left), strict=True))
+            if max(gains.values(), default=0.0) < LEAST_BITS:
                 break
-            number = choose(self, weights, left)
+            number = choose(self, gains)
             left.remove(number)
             laid = self.laid[number]
             told = answered(self.hypotheses, hidden, laid.test, laid.part, draw)
@@ -207,26 +222,27 @@ class Board:
         return Search(tuple(steps), cost, fault, chance)
 
 
-def greedy(board: Board, weights: Floats, left: Sequence[int]) -> int:
+def greedy(board: Board, gains: Mapping[int, float]) -> int:
     """Choose what gains most for its cost."""
-    return max(left, key=lambda number: board.gain(weights, number) / board.laid[number].cost_min)
+    return max(gains, key=lambda number: gains[number] / board.laid[number].cost_min)
 
 
-def cheapest_telling(board: Board, weights: Floats, left: Sequence[int]) -> int:
+def cheapest_telling(board: Board, gains: Mapping[int, float]) -> int:
     """Choose the cheapest of those that gain anything to speak of."""
-    tells = [number for number in left if board.gain(weights, number) >= LEAST_BITS]
+    tells = [number for number, gain in gains.items() if gain >= LEAST_BITS]
     return min(tells, key=lambda number: board.laid[number].cost_min)
 
 
-def by_cost(board: Board, weights: Floats, left: Sequence[int]) -> int:
+def by_cost(board: Board, gains: Mapping[int, float]) -> int:
     """Choose by a fixed list, the cheapest first, whatever the case."""
-    return min(left, key=lambda number: (board.laid[number].cost_min, number))
+    return min(gains, key=lambda number: (board.laid[number].cost_min, number))
 
 
 def at_random(draw: np.random.Generator) -> Chooser:
     """Give an order that chooses any of what is allowed."""
 
-    def choose(board: Board, weights: Floats, left: Sequence[int]) -> int:
-        return int(left[int(draw.integers(len(left)))])
+    def choose(board: Board, gains: Mapping[int, float]) -> int:
+        left = list(gains)
+        return left[int(draw.integers(len(left)))]
 
     return choose

@@ -33,6 +33,7 @@ QUANTILES: Final = 7
 GRID: Final = 240
 NAMED: Final = 8  # suspects whose names may stand beside a test
 HYPOTHESES: Final = 60  # the likeliest; what is left counts as one more that tells nothing
+LIKELY: Final = 2e-3  # less is left out: it moves no choice of a test
 LITRES_COST: Final = 60.0  # minutes for all the litres that are left
 LITRE_UNKNOWN: Final = 2.0  # minutes a litre where nobody knows how many are left
 MONEY_COST, DANGER_COST = 0.5, 15.0
@@ -104,7 +105,9 @@ def ranked_tests(
     ----------
     de Kleer and Williams 1987, Artificial Intelligence 32: one-step look-ahead by entropy.
     """
-    suspects = found.suspects[:HYPOTHESES]
+    suspects = [one for one in found.suspects[:HYPOTHESES] if one.chance > LIKELY]
+    if not suspects:
+        return ()
     ranked = []
     for test, part in candidates(hypotheses.player, table, evidence, licensed=licensed):
         if forbidden(test, part, stops, hypotheses.player):
@@ -198,7 +201,8 @@ def cost_of(test: FaultTest, litres_left: float | None) -> float | None:
     return cost if not test.litres else cost + LITRES_COST * test.litres / litres_left
 
 
-def _entropy(chances: Floats) -> float:
+def _bits(chances: Floats) -> float:
+    """Give the entropy of chances that add up to 1."""
     some = chances[chances > 0.0]
     return float(-np.sum(some * np.log2(some)))
 
@@ -226,12 +230,11 @@ def gain_of(prior: Floats, likely: Floats) -> tuple[float, Floats]:
     # what the table does not know foretells nothing: no test is chosen to rule it out
     known = prior[:-1] @ likely[:-1] / max(1e-12, 1.0 - prior[-1])
     likely = np.vstack([likely[:-1], known])
-    chances = prior @ likely
-    left = 0.0
-    for column, chance in enumerate(chances):
-        if chance > 0.0:
-            left += float(chance) * _entropy(prior * likely[:, column] / chance)
-    return _entropy(prior) - left, chances
+    joint = prior[:, None] * likely
+    chances = joint.sum(axis=0)
+    # H(p) - Σ P(o) H(p|o) is what the outcomes and the hypotheses know of each other
+    gain = _bits(prior) + _bits(chances) - _bits(joint)
+    return gain, chances
 
 
 def _prior(suspects: Sequence[Suspect], other: float) -> Floats:

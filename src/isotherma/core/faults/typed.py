@@ -15,8 +15,30 @@ from isotherma.core.system import System
 
 NEAREST: Final = 3
 LIKE: Final = 0.4
-OF_NO_PART: Final = frozenset({"air", "amp_hours", "wh_to_empty"})
+OF_NO_PART: Final = frozenset({"air", "amp_hours"})
 EXAMPLE: Final = "flow.head=4.2"
+_OUTLETS: Final = ("shower_head", "tap", "outside_outlet", "bottle_fill")
+_PUMPS: Final = ("pump", "submersible")
+_STORES: Final = ("store", "combi", "canister")
+# by quantity the kinds of part it is read at
+READ_AT: Final[dict[str, tuple[str, ...]]] = {
+    "flow": _OUTLETS,
+    "temp": (*_OUTLETS, *_STORES, "through_flow_gas", "through_flow_electric", "fresh_tank",
+             "engine_coolant"),
+    "wait": _OUTLETS,
+    "pressure": (*_PUMPS, *_OUTLETS),
+    "shut_pressure": ("pump",), "cut_out": ("pump",), "cut_in": ("pump",), "run_on": ("pump",),
+    "kick_every": ("pump",),
+    "precharge": ("accumulator", "expansion_vessel"),
+    "volts": (*_PUMPS, "element", "battery", "liquid_heater", "air_heater", "ignition_cells",
+              "hook_up"),
+    "amps": (*_PUMPS, "element", "liquid_heater", "hook_up", "circulation_pump"),
+    "heat_up": _STORES, "cool_down": ("store", "combi"),
+    "level": ("float_sender", "sight_tube"),
+    "litres": ("fresh_tank", "loose_container", "gravity_bag", "grey_tank", "fuel_tank"),
+    "bottle_kg": ("gas_bottle",),
+    "wh_to_empty": ("battery",),
+}  # fmt: skip
 
 
 def read_symptoms(keys: Iterable[str], table: FaultTable) -> tuple[str, ...]:
@@ -52,7 +74,12 @@ def read_reading(text: str, system: System, units: UnitSystem = UnitSystem.METRI
     kind_name, _, part = name.strip().partition(".")
     _known(kind_name, KINDS, "quantity")
     if part or kind_name not in OF_NO_PART:
-        _known(part, {one.id for one in system.parts}, "part")
+        there = {one.id for one in system.parts}
+        if not part:
+            at = sorted(one.id for one in system.parts if one.kind in READ_AT.get(kind_name, ()))
+            raise NotInTable(what="part", typed=name, nearest=tuple(
+                f"{kind_name}.{one}" for one in at[:NEAREST]))  # fmt: skip
+        _known(part, there, "part")
     if not given:
         raise QuantityError(text=text, dimension=kind_name, reason="nothing_typed", example=EXAMPLE)
     return reading_of(kind_name, part or None, figures, units)
@@ -155,3 +182,22 @@ def _known(key: str, known: Collection[str], what: str) -> str:
         return key
     nearest = tuple(get_close_matches(key, list(known), NEAREST, LIKE))
     raise NotInTable(what=what, typed=key, nearest=nearest)
+
+
+def offered(system: System) -> tuple[tuple[str, str | None], ...]:
+    """List the quantities that can be read on a design, and of what.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+
+    Returns
+    -------
+    tuple of tuple
+        Quantity and part, in the order of the quantities; None of what has no part. [-]
+    """
+    found: list[tuple[str, str | None]] = []
+    for kind, kinds in READ_AT.items():
+        found += [(kind, part.id) for part in system.parts if part.kind in kinds]
+    return (*found, ("air", None))

@@ -18,6 +18,8 @@ from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
+from isotherma.services.diagnosing import FaultService
+from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.levers import LeverService
@@ -25,6 +27,7 @@ from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
 from isotherma.services.plan_keeping import PlanKeeping
+from isotherma.services.practising import PracticeService
 from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
@@ -55,6 +58,9 @@ class Services:
     owning: OwnWays
     own_classes: OwnClasses
     plan_keeping: PlanKeeping
+    fault_finding: FaultService
+    fault_cases: FaultCases
+    practising: PracticeService
     unchanged: PageCache
 
 

@@ -8,6 +8,7 @@ import "./route.js";
 import "./levels.js";
 import "./stand.js";
 import "./found.js";
+import "./finds.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();
