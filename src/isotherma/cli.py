@@ -214,6 +214,20 @@ def diagnose(
 
 
 @app.command()
+def learn(
+    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    readings: Annotated[Path, typer.Option(help="CSV of readings; see docs/file-format.md.")],
+    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
+) -> None:
+    """Learn from readings what this very vehicle's figures are, and how sure."""
+    from isotherma.learning_files import print_learned
+
+    project = _read(file)
+    print_learned(project, _pick(project, variant), readings, as_json=as_json, fail=_fail)
+
+
+@app.command()
 def thread(
     outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
     inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,

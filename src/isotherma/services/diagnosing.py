@@ -15,6 +15,8 @@ from isotherma.core.project import Project, Variant
 from isotherma.core.system.kinds import heat, water
 from isotherma.core.system.states import State
 
+__all__ = ["FaultService", "diagnosed", "fault_table", "player_of"]
+
 # measured with all outlets and faults of Folio played
 PLAYER_BYTES = 20_000_000
 _CONDITIONS = (heat.Store, heat.Combi, heat.Canister, heat.EngineCoolant, water.FreshTank)

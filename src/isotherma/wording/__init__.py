@@ -81,6 +81,8 @@ if TYPE_CHECKING:
     from isotherma.wording.english.joints import MEASURE_WORDS as MEASURE_WORDS
     from isotherma.wording.english.joints import REFUSED_JOINT_WORDS as REFUSED_JOINT_WORDS
     from isotherma.wording.english.joints import SEAL_WORDS as SEAL_WORDS
+    from isotherma.wording.english.learning import LEARNED_WHY as LEARNED_WHY
+    from isotherma.wording.english.learning import learned_why as learned_why
     from isotherma.wording.english.power import WHY_OFF as WHY_OFF
     from isotherma.wording.english.power import circuit_words as circuit_words
     from isotherma.wording.english.power import gas_sentences as gas_sentences
@@ -212,6 +214,8 @@ HOME: Final = {
     "RemarkWords": "remarks",
     "SERVICES": "trips",
     "HOLDING": "comparing",
+    "LEARNED_WHY": "learning",
+    "learned_why": "learning",
     "FAULT_WORDS": "faults",
     "QUANTITY_WORDS": "faults",
     "JUDGED_WORDS": "faults",

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form
 from fastapi.responses import Response
 
-from isotherma.catalogue.fault_table import fault_table
 from isotherma.core.errors import NotInTable, QuantityError
 from isotherma.core.faults.typed import read_reading, read_tried
 from isotherma.services import fault_cases
+from isotherma.services.diagnosing import fault_table
 from isotherma.services.fault_cases import CaseDocument
 from isotherma.web.faults.page import FaultsPage, ReadingForm, faults_page
 from isotherma.web.faults.practice import practice_page

@@ -1,0 +1,126 @@
+"""Readings as CSV: session, kind, time_s, quantity, value, unit, uncertainty, method, note."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Collection
+from dataclasses import dataclass
+from typing import Final
+
+from isotherma.core.errors import QuantityError
+from isotherma.core.faults.readings import KINDS, Reading
+from isotherma.core.faults.typed import OF_NO_PART
+from isotherma.core.learning.rows import Row
+from isotherma.core.quantity import parse
+
+HEADING: Final = (
+    "session", "kind", "time_s", "quantity", "value", "unit", "uncertainty", "method", "note",
+)  # fmt: skip
+NEEDED: Final = HEADING[:5]
+SESSION_KINDS: Final = (
+    "draw", "heat_up", "cool_down", "day", "fill", "gauge", "flow", "electric", "stage", "fault",
+)  # fmt: skip
+MOST_ROWS: Final = 200_000
+# the units the files write, besides those people type
+_UNITS: Final = {"C": "°C", "c": "°C", "degC": "°C"}
+
+
+@dataclass(frozen=True, slots=True)
+class BadRow:
+    """A row that could not be read: its number, counted from 1 below the heading, and why."""
+
+    number: int
+    why: str
+
+
+class ReadingsUnreadable(Exception):
+    """A file that is no table of readings at all."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(why)
+        self.why = why
+
+
+def read_readings(text: str, parts: Collection[str]) -> tuple[tuple[Row, ...], tuple[BadRow, ...]]:
+    """Read a table of readings.
+
+    Parameters
+    ----------
+    text : str
+        CSV with a heading; separated by commas, semicolons or tabs. [-]
+    parts : collection of str
+        Ids of the design's parts. [-]
+
+    Returns
+    -------
+    tuple
+        Rows that could be read, in their quantities' units, and those that could not. [-]
+
+    Raises
+    ------
+    ReadingsUnreadable
+        If there is no such heading, or there are too many rows.
+    """
+    body = text.removeprefix("\ufeff")
+    lines = body.splitlines()
+    if not lines or not lines[0].strip():
+        raise ReadingsUnreadable(f"The file is empty. Its first line is: {','.join(HEADING)}.")
+    separator = max(",;\t", key=lines[0].count)
+    heading = [name.strip().strip('"').lower() for name in lines[0].split(separator)]
+    missing = [name for name in NEEDED if name not in heading]
+    if missing:
+        raise ReadingsUnreadable(
+            f"The heading lacks {', '.join(missing)}. It is: {','.join(HEADING)}."
+        )
+    if len(lines) > MOST_ROWS + 1:
+        raise ReadingsUnreadable(f"More than {MOST_ROWS} rows; take every tenth.")
+    rows, bad = [], []
+    for number, cells in enumerate(csv.reader(lines[1:], delimiter=separator), start=1):
+        if not any(cell.strip() for cell in cells):
+            continue
+        said = dict(zip(heading, (cell.strip() for cell in cells), strict=False))
+        try:
+            rows.append(_row(number, said, parts))
+        except (QuantityError, ValueError) as error:
+            bad.append(BadRow(number, _why(error)))
+    return tuple(rows), tuple(bad)
+
+
+def _why(error: Exception) -> str:
+    if isinstance(error, QuantityError):
+        return f"“{error.text}” is no {error.dimension.replace('_', ' ')}; as {error.example}"
+    return str(error)
+
+
+def _number(text: str, what: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise ValueError(f"{what} “{text}” is no number") from None
+
+
+def _row(number: int, said: dict[str, str], parts: Collection[str]) -> Row:
+    name, _, part = said.get("quantity", "").partition(".")
+    if name not in KINDS:
+        raise ValueError(f"there is no quantity “{name}”; there are {', '.join(KINDS)}")
+    if (part or name not in OF_NO_PART) and part not in parts:
+        raise ValueError(f"there is no part “{part}”")
+    kind = said.get("kind", "")
+    if kind not in SESSION_KINDS:
+        raise ValueError(f"there is no kind of session “{kind}”; as {', '.join(SESSION_KINDS)}")
+    if not said.get("session"):
+        raise ValueError("it names no session")
+    one = KINDS[name]
+    unit = _UNITS.get(said.get("unit", ""), said.get("unit", ""))
+    value, *ends = said.get("value", "").split(":")
+    read = parse(f"{value} {unit}".strip(), one.style) / one.si
+    unsure = said.get("uncertainty", "")
+    doubt = None
+    if unsure:
+        style = "difference" if one.style == "temperature" else one.style
+        step = {"°C": "K", "°F": "°F"}.get(unit, unit) if style == "difference" else unit
+        doubt = abs(parse(f"{unsure} {step}".strip(), style) / one.si)
+    from_c, to_c = (_number(end, "temperature") for end in ends) if len(ends) == 2 else (None, None)
+    return Row(number, said["session"], kind, _number(said.get("time_s") or "0", "time_s"),
+               Reading(name, part or None, read, doubt, from_c, to_c), said.get("method", ""),
+               said.get("note", ""))  # fmt: skip
