@@ -21,6 +21,7 @@ from isotherma.core.system.nominal import ComputedSystem, known_figure
 LITRE, BAR, MINUTE = 1e-3, 1e5, 60.0
 L_PER_MIN: Final = LITRE / MINUTE
 CURVE: Final = 6  # rows of a curve that says something alone
+FILLED_C, USED_C = 15.0, 60.0
 FAST_S: Final = 1.0  # readings of a lag are no further apart
 FULL_FIRE_K: Final = 1.5  # under its setting a heater is still at full fire
 STORES: Final = (heat.Store, heat.Combi, heat.Canister)
@@ -89,8 +90,9 @@ def pieces_of(
         yield from _stored(known, session)
 
 
-def _capacity(figures: Mapping[str, float], low_c: float, high_c: float) -> float:
-    return capacity_j_per_k(figures["volume"], low_c, high_c) + figures["body"]
+def _capacity(volume_m3: float, body_j_per_k: float) -> float:
+    """Give a store's heat, filled cold and used hot: one figure, whatever was read of it."""
+    return capacity_j_per_k(volume_m3, FILLED_C, USED_C) + body_j_per_k
 
 
 def _store(
@@ -102,7 +104,6 @@ def _store(
         return
     times = np.array([row.time_s for row in rows])
     values = [row.value for row in rows]
-    low_c, high_c = min(values), max(values)
     middles = 0.5 * (times[1:] + times[:-1])
     air = session.held("air", middles, around.air_c)
     body = known_or(known_figure(part, "body_j_per_k"), 0.0)
@@ -119,7 +120,7 @@ def _store(
                              [row.value for row in source.primary])  # fmt: skip
 
     def law(given: Mapping[str, float], own: tuple[float, ...]) -> list[float]:
-        capacity = _capacity({**given, "body": body}, low_c, high_c)
+        capacity = _capacity(given["volume"], body)
         celsius, found = own[0], [own[0]]
         for place, step in enumerate(np.diff(times)):
             gain, per_k = given["loss"] * air[place], given["loss"]
@@ -185,7 +186,7 @@ def _combi(part: heat.Combi) -> _Source:
 
     def watts(given: Mapping[str, float], own: tuple[float, ...]) -> float:
         rise = max(1.0, to_c - from_c)
-        return capacity_j_per_k(given["volume"], from_c, to_c) * rise / given["heats_in"]
+        return _capacity(given["volume"], 0.0) * rise / given["heats_in"]
 
     return _Source({"heats_in": (part.id, "heats_in_s")}, watts)
 
@@ -216,7 +217,7 @@ def _minutes(
     assert from_c is not None and to_c is not None
 
     def law(given: Mapping[str, float], own: tuple[float, ...]) -> list[float]:
-        capacity = _capacity({**given, "body": body}, min(from_c, to_c), max(from_c, to_c))
+        capacity = _capacity(given["volume"], body)
         watts = 0.0 if source is None else source.watts(given, own)
         rests = air + watts / given["loss"]
         ahead, left = from_c - rests, to_c - rests
