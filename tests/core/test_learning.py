@@ -19,6 +19,7 @@ from isotherma.core.faults.readings import Reading
 from isotherma.core.learning.gauge import gauges_of, rising
 from isotherma.core.learning.parameters import TENTH, cold_water, parameter
 from isotherma.core.learning.rows import Row, sessions_of
+from isotherma.core.system.kinds.heat import Store
 from isotherma.core.system.nominal import computed, known_figure
 from isotherma.files.learned_json import learned_object
 from isotherma.files.readings_csv import HEADING, ReadingsUnreadable, read_readings
@@ -34,6 +35,7 @@ def row(number, session, kind, time_s, quantity, part, value, unsure=None) -> Ro
 def cooling(loss, *, session="night", count=9, air=10.0, start=60.0, part="store", system=None):
     """Give a cool-down without noise."""
     known = computed(system or drover().variants[0].system).part(part)
+    assert isinstance(known, Store) and known.volume_m3 is not None
     capacity = capacity_j_per_k(known.volume_m3, 15.0, 60.0)
     capacity += known_figure(known, "body_j_per_k") or 0.0
     rows = [row(1, session, "cool_down", 0.0, "air", None, air)]
@@ -98,7 +100,8 @@ class TestRecovery:
         heater = next(part for part in system.parts if part.kind == "through_flow_gas")
         head = next(part for part in system.parts if part.kind == "shower_head")
         mass = 999.1 * 4186.0
-        rows, number = [], 0
+        rows: list[Row] = []
+        number = 0
         for session in ("one", "two"):
             for at, flow in enumerate((5.5, 6.5)):
                 number += 2
@@ -128,7 +131,7 @@ class TestRecovery:
         assert one.low * 1e3 < 101.0 < one.high * 1e3
 
     def test_volts_and_amps_are_ohms(self):
-        rows = []
+        rows: list[Row] = []
         for session in ("one", "two"):
             for at in range(3):
                 number = 10 * len(rows) + at
@@ -245,7 +248,7 @@ class TestGauge:
         assert rising([1.0, 2.0, 4.0], [1, 1, 1]) == [1.0, 2.0, 4.0]
 
     def test_a_table_is_straight_between_and_nothing_beyond(self):
-        rows = []
+        rows: list[Row] = []
         for number, (level, litres) in enumerate(
             [(10, 5), (30, 25), (50, 50), (70, 80), (90, 105)]
         ):

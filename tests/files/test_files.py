@@ -60,7 +60,7 @@ REFUSED = [
     (b"\xff\xfe\x00", "not_text", "no UTF-8"),
     (b"[]", "other_format", "no project file"),
     (b'{"format": "letter"}', "other_format", "isotherma-project"),
-    (altered(format_version=9), "newer", "newer Isotherma"),
+    (altered(format_version=10), "newer", "newer Isotherma"),
     (altered(format_version=10**30), "newer", "newer"),
     (altered(format_version="1"), "no_version", "format_version"),
     (altered(format_version=0), "no_version", "format_version"),
@@ -242,8 +242,50 @@ def test_format_8_only_adds_and_an_end_nobody_states_is_none():
     system = project.variants[0].system
     assert all(part.ends == () for part in system.parts) and system.tradition is None
     assert project.prices == () and project.currency == ""
-    assert json.loads(write_project(project))["format_version"] == 8
+    assert json.loads(write_project(project))["format_version"] == 9
     assert read_project(write_project(project)) == project
+
+
+def test_format_9_only_adds_and_nothing_is_measured_until_it_is():
+    project = read_project((KEPT / "format-8-curlew.isotherma.json").read_bytes())
+    variant = project.variants[0]
+    assert variant.measured == () and variant.notes == ()
+    assert all(space.lined is None for space in variant.system.spaces)
+    assert variant.built.system == variant.system
+    assert read_project(write_project(project)) == project
+
+
+def test_measured_figures_notes_points_and_linings_are_kept_as_they_are_said():
+    def change(system, raw):
+        raw["variants"][0]["measured"] = [
+            {"path": "parts.store.loss_w_per_k", "value": 0.8, "low": 0.7, "high": 0.9,
+             "on": "2026-11-28", "sessions": ["night"]}]  # fmt: skip
+        raw["variants"][0]["notes"] = [
+            {"path": "parts.mixer.set_c", "value": "40 on its scale", "why": "found so"}]  # fmt: skip
+        system["spaces"].append({"id": "den", "name": "Den", "lined": True})
+
+    project = read_project(of_drover(change))
+    variant = project.variants[0]
+    assert variant.notes[0].value == "40 on its scale"
+    store = next(part for part in variant.built.system.parts if part.id == "store")
+    assert store.loss_w_per_k == 0.8
+    assert read_project(write_project(project)) == project
+
+
+@pytest.mark.parametrize(
+    "row",
+    [
+        {"path": "brief.cold_water_c", "value": 9.0},
+        {"path": "parts.store", "value": 9.0},
+        {"path": "parts.store.loss_w_per_k", "value": "much"},
+        {"value": 9.0},
+    ],
+)
+def test_a_measured_figure_that_is_none_is_refused_by_name(row):
+    data = of_drover(lambda system, raw: raw["variants"][0].update(measured=[row]))
+    with pytest.raises(FileRefused) as caught:
+        read_project(data)
+    assert "measured" in str(caught.value)
 
 
 def of_drover(change):

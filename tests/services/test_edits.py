@@ -102,6 +102,8 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("system.layout", {"layout": "mini-store", "instead": "1"}),
     ("system.empty", {}),
     ("system.copy", {"source": "fourteen"}),
+    ("measured.take", {"path": "parts.store.loss_w_per_k", "value": "0.8", "low": "0.7"}),
+    ("measured.forget", {"path": "parts.store.loss_w_per_k"}),
     ("variant.first", {"variant": "fourteen"}),
     ("variant.remove", {}),
 )

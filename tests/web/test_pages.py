@@ -343,7 +343,7 @@ def test_export_and_import_give_the_same_vehicle(client, demo):
     [
         (b"", "Choose a project file first", 422),
         (b"{", "broken at line 1", 422),
-        (DEMO.replace(b'"format_version": 8', b'"format_version": 10'), "newer", 422),
+        (DEMO.replace(b'"format_version": 9', b'"format_version": 11'), "newer", 422),
         (DEMO.replace(b'"Drover"', b'"<script>alert(1)</script>"'), "not allowed", 422),
         (b" " * 2_500_000, "project file has at most 2 MB", 422),
         (b" " * 50_000_000, "That is too large", 413),

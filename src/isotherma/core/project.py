@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
@@ -26,7 +27,7 @@ from isotherma.core.system.states import State
 from isotherma.core.system.vehicle import Vehicle
 
 FORMAT = "isotherma-project"
-FORMAT_VERSION = 8
+FORMAT_VERSION = 9
 
 
 class Judgement(Document):
@@ -92,6 +93,28 @@ class Acknowledged(Document):
     on: Date | None = known("On the day", "As 2026-03-31.")
 
 
+class Measured(Document):
+    """A figure that was learned from readings of this very vehicle; it wins over all others."""
+
+    path: Annotated[str, Field(pattern=r"^parts\.[a-z0-9-]{1,40}\.[a-z0-9_]{1,40}$")] = Field(
+        title="Which figure"
+    )
+    value: float = Field(title="Value")
+    low: float | None = None
+    high: float | None = None
+    on: Date | None = known("On the day", "As 2026-03-31.")
+    sessions: Annotated[tuple[GivenName, ...], Field(max_length=60)] = ()
+
+
+class SettingNote(Document):
+    """A setting as it was found, or left, and why: to put it back to."""
+
+    path: Annotated[str, Field(max_length=100)] = Field(title="Which setting")
+    value: Annotated[str, Field(max_length=80)] = Field(title="How it stood")
+    on: Date | None = known("On the day", "As 2026-03-31.")
+    why: Name = Field(default="", title="Why")
+
+
 class Variant(Document):
     """One named system of a vehicle."""
 
@@ -109,16 +132,28 @@ class Variant(Document):
         description="What is there on the day that is computed. Empty: all of it.",
     )
     acknowledged: Annotated[tuple[Acknowledged, ...], Field(max_length=300)] = ()
+    measured: Annotated[tuple[Measured, ...], Field(max_length=200)] = ()
+    notes: Annotated[tuple[SettingNote, ...], Field(max_length=200)] = ()
+
+    @model_validator(mode="after")
+    def _measured_once(self) -> Self:
+        paths = [one.path for one in self.measured]
+        if len(set(paths)) != len(paths):
+            twice = next(path for path in paths if paths.count(path) > 1)
+            raise refusal("same_id", what="measured figures", id=twice)
+        return self
 
     @cached_property
     def built(self) -> Variant:
-        """Give the variant with what is fitted by its phase; itself where that is all of it.
+        """Give the variant with what is fitted by its phase, and figures as they were measured.
 
-        It is for computing and drawing: what is written back is always the whole.
+        It is for computing and drawing: what is written back is always the whole. Itself where
+        that is all of it.
         """
-        if self.phase is None or self.phase not in {phase.id for phase in self.system.phases}:
-            return self
-        there = fitted_by(self.system, self.phase)
+        system = with_measured(self.system, self.measured)
+        if self.phase is None or self.phase not in {phase.id for phase in system.phases}:
+            return self if system is self.system else self.model_copy(update={"system": system})
+        there = fitted_by(system, self.phase)
         return self.model_copy(update={"system": there, "phase": None})
 
     @property
@@ -126,6 +161,36 @@ class Variant(Document):
         """Give the state of the day: the chosen one while it is there, else the first."""
         states = self.system.states
         return self.system.state_or(self.state, states[0] if states else None)
+
+
+def with_measured(system: System, measured: Iterable[Measured]) -> System:
+    """Give a system with measured figures in the place of entered and derived ones.
+
+    Parameters
+    ----------
+    system : System
+        As entered. [-]
+    measured : iterable of Measured
+        By path; those of parts or properties that went are left out. [SI]
+
+    Returns
+    -------
+    System
+        Itself where nothing was measured. [SI]
+    """
+    by_part: dict[str, dict[str, float]] = {}
+    for one in measured:
+        _, part_id, name = one.path.split(".")
+        by_part.setdefault(part_id, {})[name] = one.value
+    if not by_part:
+        return system
+    parts = tuple(
+        part.model_copy(update={name: value for name, value in by_part[part.id].items()
+                                if name in type(part).model_fields})
+        if part.id in by_part else part
+        for part in system.parts
+    )  # fmt: skip
+    return system.model_copy(update={"parts": parts})
 
 
 class Project(Document):

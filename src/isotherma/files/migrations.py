@@ -241,6 +241,11 @@ def _from_7(project: dict[str, Any]) -> dict[str, Any]:
     return project  # it only adds: an end nobody states is assumed, and says so
 
 
+def _from_8(project: dict[str, Any]) -> dict[str, Any]:
+    """Format 9: measured figures, notes of settings, gauge points, linings."""
+    return project  # it only adds
+
+
 MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     1: _from_1,
     2: _from_2,
@@ -249,6 +254,7 @@ MIGRATIONS: Final[Mapping[int, Callable[[dict[str, Any]], dict[str, Any]]]] = {
     5: _from_5,
     6: _from_6,
     7: _from_7,
+    8: _from_8,
 }
 
 

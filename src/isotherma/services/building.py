@@ -58,7 +58,8 @@ def planned(
     sections = sections_of(system, computed(system), positions(system, at))
     stages = stages_of(system, sections, _computed(project, built, at))
     holes = holes_of(system, threads(), assumed_ends(system.tradition or METRIC))
-    tasks = tasks_of(system, run_ends(system), holes)
+    lined = {space.id for space in system.spaces if space.lined}
+    tasks = tasks_of(system, run_ends(system), holes, lined)
     return plan_of(system, tasks, stages, holes, phase)
 
 

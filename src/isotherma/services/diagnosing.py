@@ -10,12 +10,14 @@ from isotherma.core.faults.diagnosis import Diagnosis, diagnose
 from isotherma.core.faults.evidence import Evidence
 from isotherma.core.faults.figures import READS
 from isotherma.core.faults.player import Player
+from isotherma.core.faults.posterior import asked_of
+from isotherma.core.faults.readings import Expected, Reading
 from isotherma.core.flows.surroundings import spaces_air
 from isotherma.core.project import Project, Variant
 from isotherma.core.system.kinds import heat, water
 from isotherma.core.system.states import State
 
-__all__ = ["FaultService", "diagnosed", "fault_table", "player_of"]
+__all__ = ["FaultService", "diagnosed", "fault_table", "foretold", "player_of"]
 
 # measured with all outlets and faults of Folio played
 PLAYER_BYTES = 20_000_000
@@ -84,11 +86,25 @@ class FaultService:
         self, project: Project, variant: Variant, state: State | None, evidence: Evidence
     ) -> Diagnosis:
         """Say what is likeliest wrong; errors as `player_of`."""
+        player = self.player(project, variant, state, evidence)
+        return diagnosed(project, variant, state, evidence, player)
+
+    def player(
+        self, project: Project, variant: Variant, state: State | None, evidence: Evidence
+    ) -> Player:
+        """Give what plays the faults of a design, kept; errors as `player_of`."""
         warm = tuple(sorted(
             (reading.quantity, reading.value) for reading in evidence.readings
             if reading.kind in ("temp", "air")
         ))  # fmt: skip
         key = (project.brief.digest, variant.built.system.digest,
                None if state is None else state.id, warm)  # fmt: skip
-        player = self._players.once(key, lambda: player_of(project, variant, state, evidence))
-        return diagnosed(project, variant, state, evidence, player)
+        return self._players.once(key, lambda: player_of(project, variant, state, evidence))
+
+
+def foretold(
+    service: FaultService, project: Project, variant: Variant, reading: Reading
+) -> Expected | None:
+    """Give what a sound design gives of a quantity; None where nothing computes it."""
+    player = service.player(project, variant, variant.standing, Evidence())
+    return player.expected((), asked_of(reading))

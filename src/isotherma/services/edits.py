@@ -33,6 +33,7 @@ from isotherma.services import (
     buying_edits,
     check_edits,
     family_edits,
+    learn_edits,
     place_edits,
     trip_edits,
     wish_edits,
@@ -564,7 +565,7 @@ def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
 
 
 # theirs are among all edits
-assert trip_edits and family_edits and wish_edits and place_edits and check_edits
+assert trip_edits and family_edits and wish_edits and place_edits and check_edits and learn_edits
 assert buying_edits
 EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
 

@@ -186,3 +186,35 @@ class FaultCase(Base):
     outcome: Mapped[str] = mapped_column(Text, default="")
     begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
+
+
+class LogReading(Base):
+    """A reading of the log, in its quantity's unit.
+
+    `session` and `kind` say what it belongs to, `time_s` when from the session's start. `sent` is
+    a mark of the device that sent it, so that what is sent twice is kept once.
+    """
+
+    __tablename__ = "reading"
+    __table_args__ = (
+        UniqueConstraint("vehicle_id", "variant_id", "sent"),
+        Index("ix_reading_vehicle_id", "vehicle_id", "variant_id", "session"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    session: Mapped[str] = mapped_column(Text)
+    kind: Mapped[str] = mapped_column(Text)
+    time_s: Mapped[float]
+    quantity: Mapped[str] = mapped_column(Text)
+    part: Mapped[str | None] = mapped_column(Text, default=None)
+    value: Mapped[float]
+    unsure: Mapped[float | None] = mapped_column(default=None)
+    from_c: Mapped[float | None] = mapped_column(default=None)
+    to_c: Mapped[float | None] = mapped_column(default=None)
+    method: Mapped[str] = mapped_column(Text, default="")
+    note: Mapped[str] = mapped_column(Text, default="")
+    person: Mapped[str] = mapped_column(Text, default="")
+    sent: Mapped[str | None] = mapped_column(Text, default=None)
+    noted_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

@@ -25,6 +25,7 @@ from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
 from isotherma.services.levers import LeverService
+from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
@@ -95,6 +96,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         FaultService(caches),
         FaultCases(sessions),
         PracticeService(caches),
+        Logbook(sessions),
         PageCache(caches, vehicles, own_classes.mark),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

@@ -40,6 +40,8 @@ from isotherma.web.heat.page import heat_page
 from isotherma.web.home import routes as home
 from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
+from isotherma.web.log import routes as log
+from isotherma.web.log.page import log_page
 from isotherma.web.parts import routes as parts
 from isotherma.web.parts.page import parts_page
 from isotherma.web.power import routes as power
@@ -100,6 +102,7 @@ ROOMS: Final = (
     ),
     Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
     Room("faults", "Use", "Faults", "What is wrong with it?", faults_page, any_mark),
+    Room("log", "Use", "Log", "What was measured?", log_page, any_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
@@ -107,6 +110,6 @@ ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
     shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    sweep.router, compare.router,
+    log.router, sweep.router, compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

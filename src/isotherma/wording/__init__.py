@@ -82,6 +82,7 @@ if TYPE_CHECKING:
     from isotherma.wording.english.joints import REFUSED_JOINT_WORDS as REFUSED_JOINT_WORDS
     from isotherma.wording.english.joints import SEAL_WORDS as SEAL_WORDS
     from isotherma.wording.english.learning import LEARNED_WHY as LEARNED_WHY
+    from isotherma.wording.english.learning import SESSION_WORDS as SESSION_WORDS
     from isotherma.wording.english.learning import learned_why as learned_why
     from isotherma.wording.english.power import WHY_OFF as WHY_OFF
     from isotherma.wording.english.power import circuit_words as circuit_words
@@ -215,6 +216,7 @@ HOME: Final = {
     "SERVICES": "trips",
     "HOLDING": "comparing",
     "LEARNED_WHY": "learning",
+    "SESSION_WORDS": "learning",
     "learned_why": "learning",
     "FAULT_WORDS": "faults",
     "QUANTITY_WORDS": "faults",

@@ -31,6 +31,8 @@ from isotherma.core.editing.buying import (
     set_end,
 )
 from isotherma.core.editing.diverter import place_diverter
+from isotherma.core.editing.measuring import forget_measured as forget_measured
+from isotherma.core.editing.measuring import take_measured as take_measured
 from isotherma.core.editing.parts import (
     add_part,
     add_run,

@@ -132,6 +132,11 @@ def _rows(
     def litres(share: float) -> tuple[float, float]:
         return litres_at(share, shape, reads, nose_up_deg=pitch, right_down_deg=roll)
 
+    if gauge.gauge_points:  # as it was measured, whatever its shape says
+        return tuple(
+            Reading(share, low + share * (high - low), held, held, share * shape.volume_m3)
+            for share, held in sorted(gauge.gauge_points)
+        )
     rows = []
     try:
         for mark in range(marks + 1):

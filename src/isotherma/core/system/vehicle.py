@@ -46,6 +46,7 @@ class Space(Document):
     neighbours: Annotated[tuple[SpaceRef, ...], Field(max_length=20)] = Field(
         default=(), title="Next to"
     )
+    lined: bool | None = known("Gets a lining", "It will cover pipes and cables in it.")
     sealed_from: Annotated[tuple[SpaceRef, ...], Field(max_length=20)] = Field(
         default=(), title="Sealed from"
     )

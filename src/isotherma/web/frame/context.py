@@ -23,6 +23,7 @@ from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.levers import LeverService
+from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
@@ -61,6 +62,7 @@ class Services:
     fault_finding: FaultService
     fault_cases: FaultCases
     practising: PracticeService
+    logbook: Logbook
     unchanged: PageCache
 
 

@@ -27,6 +27,8 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "variant.first": "Variant kept",
     "check.rules": "Rules: {}",
     "check.acknowledge": "{} acknowledged",
+    "measured.take": "{} as measured",
+    "measured.forget": "{} no longer as measured",
     "check.take_back": "{} no longer acknowledged",
     "wish.add": "Wish added: {}",
     "wish.remove": "Wish removed",

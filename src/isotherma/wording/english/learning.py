@@ -18,6 +18,12 @@ LEARNED_WHY: Final[Mapping[str, str]] = {
     "worse_ahead": "sessions it was not learned from are foretold worse with it",
     "beyond": "nothing was read there",
 }
+SESSION_WORDS: Final[Mapping[str, str]] = {
+    "draw": "a shower or another draw", "heat_up": "heating up", "cool_down": "cooling down",
+    "day": "a whole day", "fill": "filling a tank", "gauge": "a gauge against litres",
+    "flow": "flow and pressure", "electric": "volts and amps", "stage": "a test in stages",
+    "fault": "looking for a fault",
+}  # fmt: skip
 # what would part two figures that move together
 _PARTS: Final[Mapping[frozenset[str], str]] = {
     frozenset(("volume_m3", "power_w")): "amps at the element part them",

@@ -2,14 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from isotherma.core.fields import Difference, Flow, Height, PartRef, Share, known
+from isotherma.core.fields import (
+    Difference,
+    Flow,
+    Height,
+    PartRef,
+    Share,
+    ShownPairs,
+    known,
+)
 from isotherma.core.system.pieces import PartBase, power, through, usual
 
 _TANKS = ("fresh_tank", "grey_tank", "loose_container", "waste_container", "store", "fuel_tank")
+
+
+# what it shows, and the litres that are in the tank then
+GaugePoints = Annotated[
+    tuple[tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=5)]], ...],
+    ShownPairs("share", "volume"),
+    Field(max_length=40),
+]
+POINTS_WORDS = "What it shows and what is in the tank then, as 25 % 20 L; 50 % 45 L."
 
 
 class Gauge(PartBase):
@@ -30,6 +47,7 @@ class FloatSender(Gauge):
     rod_m: Height | None = known("Rod length")
     offset_m: Height | None = known("Lowest reading above the floor")
     steps: Literal[4, 5, 8, 16] | None = known("Steps it shows")
+    gauge_points: GaugePoints | None = known("Measured points", POINTS_WORDS)
 
 
 class LevelSwitch(Gauge):
@@ -55,6 +73,7 @@ class SightTube(Gauge):
     sits_in = _TANKS
     low_m: Height | None = known("Lower tail above the floor")
     high_m: Height | None = known("Upper tail above the floor")
+    gauge_points: GaugePoints | None = known("Measured points", POINTS_WORDS)
 
 
 class BottleGauge(Gauge):

@@ -9,6 +9,7 @@ import "./levels.js";
 import "./stand.js";
 import "./found.js";
 import "./finds.js";
+import "./log.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();

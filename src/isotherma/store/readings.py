@@ -1,0 +1,62 @@
+"""Queries on the log; none of them commits."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from isotherma.store.models import LogReading, now
+
+AT_ONCE = 2000  # rows of one statement
+
+
+def of_variant(
+    session: Session, vehicle_id: int, variant_id: str, only: str | None = None
+) -> Sequence[LogReading]:
+    """List readings by session and time; of one session where it is named."""
+    query = select(LogReading).where(
+        LogReading.vehicle_id == vehicle_id, LogReading.variant_id == variant_id
+    )
+    if only is not None:
+        query = query.where(LogReading.session == only)
+    order = (LogReading.session, LogReading.time_s, LogReading.id)
+    return session.scalars(query.order_by(*order)).all()
+
+
+def sessions(session: Session, vehicle_id: int, variant_id: str) -> Sequence[tuple[str, str, int]]:
+    """List sessions with their kind and how many readings, the latest first."""
+    rows = session.execute(
+        select(LogReading.session, func.min(LogReading.kind), func.count(LogReading.id))
+        .where(LogReading.vehicle_id == vehicle_id, LogReading.variant_id == variant_id)
+        .group_by(LogReading.session).order_by(func.max(LogReading.id).desc())
+    ).all()  # fmt: skip
+    return [(row[0], row[1], row[2]) for row in rows]
+
+
+def put(
+    session: Session, vehicle_id: int, variant_id: str, rows: Sequence[Mapping[str, Any]]
+) -> None:
+    """Keep readings; one whose mark is there already is kept once."""
+    common = {"vehicle_id": vehicle_id, "variant_id": variant_id, "noted_at": now()}
+    for start in range(0, len(rows), AT_ONCE):
+        values = [{**row, **common} for row in rows[start : start + AT_ONCE]]
+        session.execute(insert(LogReading).on_conflict_do_nothing(
+            index_elements=["vehicle_id", "variant_id", "sent"]), values)  # fmt: skip
+
+
+def drop_session(session: Session, vehicle_id: int, variant_id: str, name: str) -> None:
+    """Forget a session with all its readings."""
+    session.execute(delete(LogReading).where(
+        LogReading.vehicle_id == vehicle_id, LogReading.variant_id == variant_id,
+        LogReading.session == name))  # fmt: skip
+
+
+def drop_one(session: Session, vehicle_id: int, variant_id: str, number: int) -> None:
+    """Forget one reading."""
+    session.execute(delete(LogReading).where(
+        LogReading.vehicle_id == vehicle_id, LogReading.variant_id == variant_id,
+        LogReading.id == number))  # fmt: skip

@@ -1,0 +1,257 @@
+"""The page of the log: a reading to note, sessions beside what is foretold, what they teach."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import ClassVar, Final
+
+from isotherma.core.errors import CoreError
+from isotherma.core.faults.readings import judged
+from isotherma.core.faults.typed import offered
+from isotherma.core.learning.estimate import Learned
+from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.services.building import labels_of
+from isotherma.services.diagnosing import foretold
+from isotherma.services.learning import learn
+from isotherma.services.logbook import Logged
+from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.wording import (
+    JUDGED_WORDS,
+    SESSION_WORDS,
+    figure_words,
+    learned_why,
+    quantity_title,
+    range_words,
+)
+
+VIEWS: Final = (("note", "Note"), ("sessions", "Sessions"), ("learn", "Learn"))
+ROWS_SHOWN: Final = 60
+
+
+@dataclass(frozen=True, slots=True)
+class NoteForm:
+    """A reading as it was typed, and what is wrong with it."""
+
+    session: str = ""
+    kind: str = "flow"
+    quantity: str = ""
+    value: str = ""
+    time: str = ""
+    from_c: str = ""
+    to_c: str = ""
+    method: str = ""
+    note: str = ""
+    by: str = ""
+    error: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingRow:
+    """A reading, beside what a design as entered gives."""
+
+    number: int
+    when: str
+    what: str
+    figure: str
+    foretold: str
+    judged: str
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class SessionRow:
+    """A session of the log."""
+
+    name: str
+    words: str
+    count: int
+    here: bool
+
+
+@dataclass(frozen=True, slots=True)
+class OfferRow:
+    """A figure that was learned: as it was, as it is, and whether it is offered."""
+
+    path: str
+    title: str
+    before: str
+    after: str
+    why: str
+    offered: bool
+    values: tuple[tuple[str, str], ...]
+    taken: bool
+
+
+@dataclass(frozen=True, slots=True)
+class LogPage:
+    """What was measured."""
+
+    template: ClassVar[str] = "log.html"
+    frame: Frame
+    empty: bool
+    view: str
+    views: tuple[tuple[str, str, bool], ...]
+    form: NoteForm = NoteForm()
+    kinds: tuple[tuple[str, str, bool], ...] = ()
+    quantities: tuple[tuple[str, str, bool], ...] = ()
+    outlets: tuple[tuple[str, str], ...] = ()
+    sessions: tuple[SessionRow, ...] = ()
+    chosen: str = ""
+    rows: tuple[ReadingRow, ...] = ()
+    more: int = 0
+    offers: tuple[OfferRow, ...] = ()
+    gauges: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    doubtful: tuple[str, ...] = ()
+    held: str = ""
+    measured: tuple[tuple[str, str, str], ...] = ()
+    count: int = 0
+    notice: str = ""
+    bad: tuple[str, ...] = ()
+
+
+def log_page(
+    context: PageContext, form: NoteForm | None = None, *, bad: Sequence[str] = (),
+    notice: str = "", view: str = "",
+) -> LogPage:  # fmt: skip
+    """Make the page in the view its address asks for."""
+    asked = view or context.query.get("view", "")
+    shown = asked if asked in {key for key, _ in VIEWS} else "note"
+    views = tuple((key, words, key == shown) for key, words in VIEWS)
+    frame, _ = make_frame(context, "log")
+    system = context.variant.system
+    if not system.parts:
+        return LogPage(frame, True, shown, views)
+    place = (context.opened.vehicle_id, context.variant_id)
+    names, units = labels_of(system), context.units
+    book = context.services.logbook
+    kept = book.sessions(*place)
+    wanted = context.query.get("session", "")
+    chosen = wanted if wanted in {one.name for one in kept} else (kept[0].name if kept else "")
+    typed = form or NoteForm(session=chosen)
+    page = LogPage(
+        frame, False, shown, views, typed,
+        tuple((key, words, key == typed.kind) for key, words in SESSION_WORDS.items()),
+        tuple(_option(kind, part, names, typed.quantity) for kind, part in offered(system)),
+        tuple((part, names[part]) for kind, part in offered(system)
+              if kind == "flow" and part is not None),
+        tuple(SessionRow(one.name, SESSION_WORDS.get(one.kind, one.kind), one.count,
+                         one.name == chosen) for one in kept),
+        chosen, count=sum(one.count for one in kept), notice=notice, bad=tuple(bad),
+        measured=_measured(context, names, units),
+    )  # fmt: skip
+    if shown == "learn":
+        return _learned(context, page, names, units)
+    logged = book.readings(*place, chosen) if chosen else ()
+    rows = tuple(_reading(context, one, names, units) for one in logged[:ROWS_SHOWN])
+    return _with(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN))
+
+
+def _with(page: LogPage, **values: object) -> LogPage:
+    from dataclasses import replace
+
+    return replace(page, **values)  # type: ignore[arg-type]
+
+
+def _option(
+    kind: str, part: str | None, names: Mapping[str, str], chosen: str
+) -> tuple[str, str, bool]:
+    key = f"{kind}.{part}" if part else kind
+    return key, quantity_title(key, names), key == chosen
+
+
+def _reading(
+    context: PageContext, one: Logged, names: Mapping[str, str], units: UnitSystem
+) -> ReadingRow:
+    row, reading = one.row, one.row.reading
+    expected = None
+    # a store that is left alone or warmed up is not held against one that is kept hot
+    if not (reading.kind == "temp" and row.kind in ("cool_down", "heat_up")):
+        try:
+            expected = foretold(context.services.fault_finding, context.project,
+                                context.variant, reading)  # fmt: skip
+        except CoreError:
+            expected = None
+    shown = "" if expected is None else range_words(
+        reading.kind, expected.low, expected.high, units)  # fmt: skip
+    said = ", ".join(words for words in (row.method, row.note, one.person) if words)
+    minutes, seconds = divmod(round(row.time_s), 60)
+    return ReadingRow(
+        one.number, f"{minutes}:{seconds:02d}", quantity_title(reading.quantity, names),
+        figure_words(reading.kind, reading.value, units), shown,
+        JUDGED_WORDS[judged(reading, expected)], said,
+    )  # fmt: skip
+
+
+def _measured(
+    context: PageContext, names: Mapping[str, str], units: UnitSystem
+) -> tuple[tuple[str, str, str], ...]:
+    """Give what was taken, to be given up again."""
+    from isotherma.core.fields import style_of
+
+    found = []
+    parts = {part.id: part for part in context.variant.system.parts}
+    for one in context.variant.measured:
+        _, part_id, name = one.path.split(".")
+        part = parts.get(part_id)
+        info = None if part is None else type(part).model_fields.get(name)
+        if info is None:
+            found.append((one.path, one.path, "of a part that went"))
+            continue
+        style = style_of(info) or "number"
+        title = f"{names.get(part_id, part_id)}: {(info.title or name).lower()}"
+        words = with_unit(one.value, style, units, 3)
+        if one.low is not None and one.high is not None:
+            words += (f", {with_unit(one.low, style, units, 3)} to "
+                      f"{with_unit(one.high, style, units, 3)}")  # fmt: skip
+        if one.on:
+            words += f", {one.on}"
+        found.append((one.path, title, words))
+    return tuple(found)
+
+
+def _learned(
+    context: PageContext, page: LogPage, names: Mapping[str, str], units: UnitSystem
+) -> LogPage:
+    place = (context.opened.vehicle_id, context.variant_id)
+    logged = context.services.logbook.readings(*place)
+    if not logged:
+        return page
+    # what was taken is put aside: readings are held against the design as it was entered
+    bare = context.variant.model_copy(update={"measured": ()})
+    found = learn(context.project, bare, [one.row for one in logged])
+    taken = {one.path for one in context.variant.measured}
+    held = found.figures.held_out
+    words = "" if held.before_rms is None or held.after_rms is None else (
+        f"{held.rows} readings that were kept back are off by {held.before_rms:.1f} of their doubt "
+        f"before, by {held.after_rms:.1f} after")  # fmt: skip
+    return _with(
+        page,
+        offers=tuple(_offer(one, names, units, taken) for one in found.figures.learned),
+        gauges=tuple(
+            (names.get(gauge.sender, gauge.sender), tuple(
+                f"{share} %: {with_unit(value, 'volume', units, 3)}" for share, value in gauge.at
+                if value is not None)) for gauge in found.gauges),
+        doubtful=tuple(
+            f"{one.row.session}, {quantity_title(one.row.quantity, names)} "
+            f"{figure_words(one.row.reading.kind, one.row.value, units)}: "
+            f"{abs(one.standard):.0f} times its doubt off" for one in found.figures.doubtful),
+        held=words,
+    )  # fmt: skip
+
+
+def _offer(one: Learned, names: Mapping[str, str], units: UnitSystem, taken: set[str]) -> OfferRow:
+    known, style = one.parameter, one.parameter.style
+    owner = known.path.split(".")[1]
+    before = "unknown" if known.likely is None else with_unit(known.likely, style, units, 3)
+    low, likely, high = (with_unit(value, style, units, 3)
+                         for value in (one.low, one.likely, one.high))  # fmt: skip
+    values = (("path", known.path), ("value", repr(one.likely)), ("low", repr(one.low)),
+              ("high", repr(one.high)), ("sessions", "|".join(one.sessions)))  # fmt: skip
+    owner_words, why = names.get(owner, "Brief"), learned_why(one)
+    return OfferRow(
+        known.path, f"{owner_words}: {known.title.lower()}", before,
+        f"{likely}, {low} to {high}", f"{why[0].upper()}{why[1:]}",
+        one.offered and owner in names, values, known.path in taken,
+    )  # fmt: skip

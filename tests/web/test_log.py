@@ -1,0 +1,245 @@
+"""The log: readings noted, imported, forgotten, held beside what is foretold, learned from."""
+
+from __future__ import annotations
+
+from math import exp
+
+import pytest
+
+from isotherma.catalogue.demo import drover
+from isotherma.core.learning.rows import Row
+from isotherma.files.readings_csv import HEADING
+from isotherma.services.logbook import KEPT_MOST, thinned
+from tests.web.test_pages import soup, text
+
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def box(client) -> str:
+    number = client.app.state.services.vehicles.create(drover(), "Demo vehicle")
+    return f"/vehicles/{number}/ten-litres"
+
+
+def note(client, path, quantity="flow.head", value="4", **more):
+    data = {"quantity": quantity, "value": value, "session": "Sunday", **more}
+    return client.post(f"{path}/log/note", data=data, headers=HTMX)
+
+
+def send(client, path, body, name="log.csv"):
+    return client.post(f"{path}/log/import", files={"file": (name, body, "text/csv")})
+
+
+def view(client, path, shown="sessions", **asked):
+    return soup(client.get(f"{path}/log", params={"view": shown, **asked}))
+
+
+def table(*lines):
+    return "\n".join([",".join(HEADING), *lines]).encode()
+
+
+def night(loss_share=0.07):
+    return table("n,cool_down,0,air,12,C,,,", *(
+        f"n,cool_down,{hour * 3600},temp.store,{12 + 48 * exp(-loss_share * hour):.2f},C,0.4,,"
+        for hour in range(9)))  # fmt: skip
+
+
+def test_a_reading_is_kept_beside_what_a_sound_one_gives(client, box):
+    answer = note(client, box, method="bucket", by="Ruth", note="wind ‹ß›", time="2")
+    assert answer.status_code == 200
+    row = text(view(client, box).select_one("tbody tr"))
+    assert "4 L/min" in row and "bucket, wind ‹ß›, Ruth" in row and "2:00" in row
+    assert any(word in row for word in ("as it should be", "near", "off"))
+
+
+def test_what_is_far_off_is_said(client, box):
+    note(client, box, value="0.5")
+    assert "off" in text(view(client, box).select_one("tbody tr"))
+
+
+def test_a_store_that_is_left_alone_is_not_held_against_a_hot_one(client, box):
+    note(client, box, "temp.store", "30", kind="cool_down")
+    assert "recorded" in text(view(client, box).select_one("tbody tr"))
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        ({"value": ""}, "Type for example"),
+        ({"value": "lots"}, "Type for example"),
+        ({"value": "-1"}, "below nothing"),
+        ({"quantity": "flow.gone"}, "There is no part"),
+        ({"time": "soon"}, "Type for example"),
+        ({"kind": "party"}, "no such kind"),
+    ],
+)
+def test_what_cannot_be_is_said_and_what_was_typed_is_kept(client, box, data, words):
+    answer = note(client, box, **{"note": "kept ✓", **data})
+    assert answer.status_code == 422
+    page = soup(answer)
+    assert words in text(page.select_one("#log-error"))
+    assert page.select_one("#log-note")["value"] == "kept ✓"
+    if "value" in data:
+        assert page.select_one("#log-value")["value"] == data["value"]
+    assert client.app.state.services.logbook.sessions(int(box.split("/")[2]), "ten-litres") == ()
+
+
+def test_zero_and_frost_are_readings(client, box):
+    assert note(client, box, value="0").status_code == 200
+    assert note(client, box, "air", "-12").status_code == 200
+    assert len(view(client, box).select("tbody tr")) == 2
+
+
+def test_us_units(client, box):
+    client.cookies.set("units", "us")
+    note(client, box, value="1")
+    assert "1 gal/min" in text(view(client, box).select_one("tbody tr"))
+    client.cookies.set("units", "metric")
+    assert "3.79 L/min" in text(view(client, box).select_one("tbody tr"))
+
+
+def test_what_arrives_twice_is_kept_once(client, box):
+    for _ in range(2):
+        assert note(client, box, sent="mark-1").status_code == 200
+    note(client, box, sent="mark-2")
+    note(client, box)
+    note(client, box)
+    assert len(view(client, box).select("tbody tr")) == 4
+
+
+def test_a_file_is_imported_and_shown(client, box):
+    assert send(client, box, night()).status_code == 303
+    page = view(client, box)
+    assert "10 readings in 1 session" in text(page.select_one("#sessions-title"))
+
+
+@pytest.mark.parametrize(
+    ("body", "words"),
+    [
+        (b"", "Choose a file"),
+        (b"a,b\n1,2", "The heading lacks"),
+        (b"\xff\xfe\x00\x01", "UTF-8"),
+        (table("a,fill,0,litres.gone,100,L,,,"), "there is no part"),
+        (table("a,fill,0,litres.tank,=SUM(A1),L,,,"), "Row 1"),
+    ],
+    ids=["none", "heading", "binary", "part", "formula"],
+)
+def test_a_file_that_cannot_be_read_keeps_nothing(client, box, body, words):
+    answer = send(client, box, body)
+    assert answer.status_code == 422
+    assert words.lower() in answer.text.lower()
+    assert view(client, box).select("tbody tr") == []
+
+
+def test_all_bad_rows_are_counted_and_the_first_are_named(client, box):
+    lines = [f"a,fill,0,litres.tank,much{number},L,,," for number in range(30)]
+    answer = send(client, box, table(*lines))
+    assert "Row 20:" in answer.text and "Row 21:" not in answer.text
+    assert "and 10 more rows" in answer.text
+
+
+def test_many_rows_are_thinned_evenly():
+    from isotherma.core.faults.readings import Reading
+
+    rows = [Row(n, "a", "day", float(n), Reading("air", None, 1.0)) for n in range(120_000)]
+    kept = thinned(rows)
+    assert len(kept) == KEPT_MOST
+    assert (kept[0].number, kept[-1].number) == (0, 119_999)
+    assert thinned(rows[:10]) == tuple(rows[:10])
+
+
+def test_a_reading_and_a_session_are_forgotten(client, box):
+    note(client, box)
+    note(client, box, value="5")
+    number = view(client, box).select_one("tbody [name=number]")["value"]
+    client.post(f"{box}/log/forget", data={"number": number}, headers=HTMX)
+    assert len(view(client, box).select("tbody tr")) == 1
+    client.post(f"{box}/log/forget", data={"session": "Sunday"}, headers=HTMX)
+    assert "Nothing was noted yet" in text(view(client, box))
+
+
+def test_sessions_are_chosen_by_name(client, box):
+    note(client, box, session="a & b")
+    note(client, box, session="other", value="3")
+    page = view(client, box, session="a & b")
+    assert text(page.select_one("#rows-title")) == "a & b"
+    assert len(page.select("tbody tr")) == 1
+
+
+class TestLearning:
+    def test_nothing_noted_says_what_would_teach(self, client, box):
+        assert "A cool-down over night" in text(view(client, box, "learn"))
+
+    def test_a_night_offers_the_loss_and_taking_it_is_one_edit(self, client, box):
+        send(client, box, night())
+        page = view(client, box, "learn")
+        offer = page.select_one("#offers-title ~ .fault-list form")
+        values = {one["name"]: one["value"] for one in offer.select("input")}
+        assert values["path"] == "parts.store.loss_w_per_k"
+        services, number = client.app.state.services, int(box.split("/")[2])
+        before = services.vehicles.open(number).project.variant("ten-litres")
+        assert client.post(offer["action"], data=values).status_code in (200, 303)
+        opened = services.vehicles.open(number)
+        variant = opened.project.variant("ten-litres")
+        assert variant.measured[0].path == "parts.store.loss_w_per_k"
+        assert variant.measured[0].sessions == ("n",)
+        assert variant.system == before.system  # what was entered stays entered
+        wins = variant.built.system.part("store").loss_w_per_k
+        assert wins == pytest.approx(float(values["value"]))
+        after = view(client, box, "learn")
+        assert "Taken already" in text(after)
+        assert "standing loss" in text(after.select_one("#taken-title").parent)
+        forget = after.select_one("#taken-title ~ ul form")
+        data = {one["name"]: one["value"] for one in forget.select("input")}
+        client.post(forget["action"], data=data)
+        assert services.vehicles.open(number).project.variant("ten-litres").measured == ()
+
+    def test_a_taken_figure_changes_what_is_computed(self, client, box):
+        from isotherma.core import editing
+
+        project = drover()
+        worse = editing.take_measured(project, "ten-litres", {
+            "path": "parts.store.loss_w_per_k", "value": 3.0})  # fmt: skip
+        number = client.app.state.services.vehicles.create(worse, "x")
+        path = f"/vehicles/{number}/ten-litres"
+        assert client.get(f"{path}/shower").status_code == 200
+        computing = client.app.state.services.computing
+        one, other = (computing.result(made, made.variants[0].built) for made in (project, worse))
+        assert one.ledger != other.ledger
+
+    def test_one_bad_reading_is_listed(self, client, box):
+        lines = night().decode().splitlines()
+        lines[5] = lines[5].replace(lines[5].split(",")[4], "95")
+        send(client, box, "\n".join(lines).encode())
+        page = view(client, box, "learn")
+        assert "Readings that do not fit" in text(page)
+
+
+def test_an_empty_design_says_where_to_begin(client):
+    from isotherma.core.brief import Brief
+    from isotherma.core.project import Project, Variant
+    from isotherma.core.system import System
+
+    bare = Project(name="Bare", brief=Brief(), variants=(
+        Variant(id="first", name="First", system=System()),))  # fmt: skip
+    number = client.app.state.services.vehicles.create(bare, "x")
+    assert "Begin with a layout" in text(soup(client.get(f"/vehicles/{number}/first/log")))
+
+
+@pytest.mark.parametrize("path", ["parts.gone.loss_w_per_k", "parts.store.nothing"])
+def test_a_measured_figure_of_nothing_is_refused(path):
+    from isotherma.core import editing
+    from isotherma.core.errors import ChangeRefused
+
+    with pytest.raises(ChangeRefused):
+        editing.take_measured(drover(), "ten-litres", {"path": path, "value": 1.0})
+
+
+def test_a_measured_figure_keeps_the_bounds_of_its_property():
+    from pydantic import ValidationError
+
+    from isotherma.core import editing
+
+    for path, value in (("parts.store.loss_w_per_k", -1.0), ("brief.cold_water_c", 10.0)):
+        with pytest.raises(ValidationError):
+            editing.take_measured(drover(), "ten-litres", {"path": path, "value": value})
