@@ -4,104 +4,20 @@ from __future__ import annotations
 
 import json
 import sys
-from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, NoReturn
+from typing import Annotated
 
 import typer
 
-if TYPE_CHECKING:
-    from isotherma.core.project import Project, Variant
+from isotherma import cli_building
+from isotherma.cli_base import app, fail, pick, read
+
+__all__ = ["app", "cli_building"]
 
 # A command imports what it uses when it runs: help answers before the document's kinds are built,
 # and a file is read before the engine is there.
 
-app = typer.Typer(
-    help="Design hot water and a shower for a vehicle.",
-    no_args_is_help=True,
-    add_completion=False,
-    pretty_exceptions_enable=False,
-    rich_markup_mode=None,
-)
 UsOption = Annotated[bool, typer.Option("--us", help="Speak in US units.")]
-
-
-class Taper(StrEnum):
-    """Whether a thread tapers."""
-
-    SEEN = "seen"
-    NONE = "none"
-
-
-class Hand(StrEnum):
-    """Which way a thread goes in."""
-
-    LEFT = "left"
-    RIGHT = "right"
-
-
-class Flank(StrEnum):
-    """Angle between flanks."""
-
-    A55 = "55"
-    A60 = "60"
-
-
-class TableTo(StrEnum):
-    """What a table is written as."""
-
-    CSV = "csv"
-    TSV = "tsv"
-
-
-class By(StrEnum):
-    """What was measured with."""
-
-    CALIPER = "caliper"
-    RULER = "ruler"
-
-
-class JoinFor(StrEnum):
-    """What goes through a joint."""
-
-    DRINKING = "drinking"
-    HOT = "hot"
-    GAS = "gas"
-    WASTE = "waste"
-
-
-class Stock(StrEnum):
-    """Adapters to choose from."""
-
-    BASE = "base"
-
-
-def _fail(message: str, status: int = 2) -> NoReturn:
-    print(message, file=sys.stderr)
-    raise typer.Exit(status)
-
-
-def _read(path: Path) -> Project:
-    from isotherma.files.project_file import MAX_BYTES, FileRefused, read_project
-
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            _fail(f"{path}: the file is larger than the {MAX_BYTES / 1e6:.0f} MB a project has.")
-        return read_project(path.read_bytes())
-    except FileRefused as error:
-        _fail(f"{path}: {error.message}")
-    except OSError as error:
-        _fail(f"{path}: {error.strerror}.")
-
-
-def _pick(project: Project, wanted: str | None) -> Variant:
-    if wanted is None:
-        return project.variants[0]
-    for variant in project.variants:
-        if wanted in (variant.id, variant.name):
-            return variant
-    names = ", ".join(variant.id for variant in project.variants)
-    _fail(f"There is no variant “{wanted}”. The file has: {names}.")
 
 
 @app.command()
@@ -122,10 +38,10 @@ def simulate(
     from isotherma.core.quantity import UnitSystem
     from isotherma.simulating import simulated
 
-    project = with_trip(_read(file), days, month)
-    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    project = with_trip(read(file), days, month)
+    chosen, standing = standing_as(pick(project, variant), state, phase, fail)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    simulated(project, chosen, standing, units, _fail, as_json=as_json, csv=csv, band=band)
+    simulated(project, chosen, standing, units, fail, as_json=as_json, csv=csv, band=band)
 
 
 @app.command()
@@ -144,160 +60,10 @@ def trip(
     from isotherma.core.quantity import UnitSystem
     from isotherma.simulating import followed
 
-    project = with_trip(_read(file), days, month)
-    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    project = with_trip(read(file), days, month)
+    chosen, standing = standing_as(pick(project, variant), state, phase, fail)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    followed(project, chosen, standing, units, _fail, as_json=as_json)
-
-
-@app.command()
-def parts(
-    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
-    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
-    phase: Annotated[str | None, typer.Option(help="Only what is fitted then.")] = None,
-    tradition: Annotated[
-        str | None, typer.Option(help="Of ends nobody stated; else the file's, or metric.")
-    ] = None,
-    table: Annotated[TableTo | None, typer.Option(help="Print its lines as a table.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """List what is to be bought: parts, tube, fittings, seals, with every joint."""
-    from isotherma.joining import list_parts
-
-    project = _read(file)
-    list_parts(
-        project, _pick(project, variant), tradition=tradition, phase=phase, as_json=as_json,
-        table=None if table is None else table.value, fail=_fail,
-    )  # fmt: skip
-
-
-@app.command()
-def plan(
-    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
-    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
-    state: Annotated[str | None, typer.Option(help="How it stands while it is tested.")] = None,
-    phase: Annotated[str | None, typer.Option(help="Only what that phase adds.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Plan the building: tasks in order, stages of filling and testing with what to expect."""
-    from isotherma.planning import print_plan
-
-    project = _read(file)
-    print_plan(
-        project, _pick(project, variant), state=state, phase=phase, as_json=as_json, fail=_fail
-    )
-
-
-@app.command()
-def diagnose(
-    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
-    seen: Annotated[list[str] | None, typer.Option(help="A symptom, as flow_low.")] = None,
-    not_seen: Annotated[list[str] | None, typer.Option(help="One that was looked for.")] = None,
-    reading: Annotated[
-        list[str] | None, typer.Option(help="As flow.head=4.2 or heat_up.store=45:12:60.")
-    ] = None,
-    tested: Annotated[
-        list[str] | None, typer.Option(help="As strainer_look=dirty, or …@PART=dirty.")
-    ] = None,
-    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
-    state: Annotated[str | None, typer.Option(help="How it stands; else as on the day.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Find a fault: what each would do on this design, against what is seen and read."""
-    from isotherma.diagnosing_files import print_diagnosis
-
-    project = _read(file)
-    print_diagnosis(
-        project, _pick(project, variant), state=state, seen=seen or (), denied=not_seen or (),
-        readings=reading or (), tried=tested or (), as_json=as_json, fail=_fail,
-    )  # fmt: skip
-
-
-@app.command()
-def learn(
-    file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
-    readings: Annotated[Path, typer.Option(help="CSV of readings; see docs/file-format.md.")],
-    variant: Annotated[str | None, typer.Option(help="Which variant; else the first.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Learn from readings what this very vehicle's figures are, and how sure."""
-    from isotherma.learning_files import print_learned
-
-    project = _read(file)
-    print_learned(project, _pick(project, variant), readings, as_json=as_json, fail=_fail)
-
-
-@app.command()
-def thread(
-    outside: Annotated[str | None, typer.Option(help="Of a male thread, as 20.9mm.")] = None,
-    inside: Annotated[str | None, typer.Option(help="Bore of a female one.")] = None,
-    pitch: Annotated[str | None, typer.Option(help="By gauge, as 14tpi or 1.81mm.")] = None,
-    threads: Annotated[float | None, typer.Option(help="Counted, halves too.")] = None,
-    over: Annotated[str | None, typer.Option(help="Over this length, as 12.7mm.")] = None,
-    taper: Annotated[Taper | None, typer.Option(help="Along a straight edge.")] = None,
-    hand: Annotated[Hand | None, typer.Option(help="Which way it goes in.")] = None,
-    flank: Annotated[Flank | None, typer.Option(help="Angle between flanks.")] = None,
-    by: Annotated[By, typer.Option(help="What it was measured with.")] = By.CALIPER,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Say which thread was measured, how likely, and what would decide."""
-    from isotherma.joining import which_thread
-
-    which_thread(
-        outside=outside, inside=inside, pitch=pitch, threads=threads, over=over,
-        taper=None if taper is None else taper.value, hand=None if hand is None else hand.value,
-        flank=None if flank is None else int(flank.value), by=by.value, as_json=as_json, fail=_fail,
-    )  # fmt: skip
-
-
-@app.command()
-def join(
-    one: Annotated[str, typer.Argument(help="An end, as “male 1/2 in parallel”.")],
-    other: Annotated[str, typer.Argument(help="The other, as “push-in 12 mm”.")],
-    use: Annotated[JoinFor | None, typer.Option("--for", help="What goes through.")] = None,
-    at: Annotated[str | None, typer.Option(help="How hot, as 70C.")] = None,
-    pressure: Annotated[str | None, typer.Option(help="Under how much, as 3bar.")] = None,
-    stock: Annotated[Stock | None, typer.Option(help="From the base stock alone.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Find the fewest adapters from one end to another, or say why there are none."""
-    from isotherma.joining import join_ends
-
-    join_ends(
-        one, other, use=None if use is None else use.value, at=at, pressure=pressure,
-        base=stock is not None, as_json=as_json, fail=_fail,
-    )  # fmt: skip
-
-
-@app.command()
-def cut(
-    legs: Annotated[
-        str | None, typer.Argument(help="Legs and turns: “300 mm; 90; 450 mm”.")
-    ] = None,
-    measured: Annotated[
-        str, typer.Option(help="Between centres or faces, the tube itself, or to backs.")
-    ] = "centres",
-    take_out: Annotated[str | None, typer.Option(help="Centre to mouth, both ends.")] = None,
-    insertion: Annotated[str | None, typer.Option(help="How deep it goes in.")] = None,
-    radius: Annotated[str | None, typer.Option(help="Of the middle line of bends.")] = None,
-    outside: Annotated[str | None, typer.Option(help="Of the tube; for backs.")] = None,
-    pieces: Annotated[str | None, typer.Option(help="Pieces to lay on bars.")] = None,
-    of: Annotated[str | None, typer.Option(help="Length of a bar.")] = None,
-    kerf: Annotated[str | None, typer.Option(help="Lost by each cut; a saw 2mm.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
-) -> None:
-    """Say how long a tube is cut and where it bends, or lay pieces on the fewest bars."""
-    from isotherma.joining import cut_bars, cut_tube
-
-    if (legs is None) == (pieces is None):
-        _fail("Say either legs, as “300 mm; 90; 450 mm”, or --pieces with --of.")
-    if pieces is not None:
-        cut_bars(pieces, of, kerf, as_json=as_json, fail=_fail)
-    elif legs is not None:
-        cut_tube(
-            legs, measured=measured, take_out=take_out, insertion=insertion, radius=radius,
-            outside=outside, as_json=as_json, fail=_fail,
-        )  # fmt: skip
+    followed(project, chosen, standing, units, fail, as_json=as_json)
 
 
 @app.command()
@@ -317,10 +83,10 @@ def power(
     from isotherma.core.quantity import UnitSystem
     from isotherma.powering_files import powered
 
-    project = _read(file)
-    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+    project = read(file)
+    chosen, standing = standing_as(pick(project, variant), state, phase, fail)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    powered(project, chosen, standing, on or [], units, _fail, as_json=as_json)
+    powered(project, chosen, standing, on or [], units, fail, as_json=as_json)
 
 
 @app.command()
@@ -341,15 +107,15 @@ def check(
     from isotherma.commands import standing_as
     from isotherma.core.quantity import UnitSystem
 
-    project = _read(file)
+    project = read(file)
     try:
         day = date.today() if on is None else date.fromisoformat(on)
     except ValueError:
-        _fail(f"“{on}” is no day; write it as 2026-03-31.")
-    chosen, standing = standing_as(_pick(project, variant), state, phase, _fail)
+        fail(f"“{on}” is no day; write it as 2026-03-31.")
+    chosen, standing = standing_as(pick(project, variant), state, phase, fail)
     units = UnitSystem.US if us else UnitSystem.METRIC
     only = standing if state is not None else None
-    checked(project, chosen, only, rules, day.isoformat(), units, _fail, as_json=as_json)
+    checked(project, chosen, only, rules, day.isoformat(), units, fail, as_json=as_json)
 
 
 @app.command()
@@ -366,9 +132,9 @@ def size(
     from isotherma.core.quantity import UnitSystem
     from isotherma.sizing_files import sized
 
-    project = _read(file)
+    project = read(file)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    sized(project, _pick(project, variant), family, units, _fail, as_json=as_json)
+    sized(project, pick(project, variant), family, units, fail, as_json=as_json)
 
 
 @app.command()
@@ -386,9 +152,9 @@ def sweep(
     from isotherma.core.quantity import UnitSystem
     from isotherma.sweeping_files import sweep_table
 
-    project = _read(file)
+    project = read(file)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    table = sweep_table(project, _pick(project, variant), vary, units, _fail)
+    table = sweep_table(project, pick(project, variant), vary, units, fail)
     _write(table.encode(), out)
 
 
@@ -408,11 +174,11 @@ def compare(
     from isotherma.comparing_files import compared_variants
     from isotherma.core.quantity import UnitSystem
 
-    project = _read(file)
+    project = read(file)
     wanted = [text.strip() for text in variants.split(",") if text.strip()]
-    chosen = [_pick(project, text) for text in wanted] or list(project.variants[:4])
+    chosen = [pick(project, text) for text in wanted] or list(project.variants[:4])
     units = UnitSystem.US if us else UnitSystem.METRIC
-    compared_variants(project, chosen, units, _fail, as_json=as_json)
+    compared_variants(project, chosen, units, fail, as_json=as_json)
 
 
 @app.command()
@@ -448,9 +214,9 @@ def solve(
     from isotherma.commands import Solving
     from isotherma.core.quantity import UnitSystem
 
-    project = _read(file)
-    chosen = _pick(project, variant)
-    asked = Solving(project, chosen, UnitSystem.US if us else UnitSystem.METRIC, _fail)
+    project = read(file)
+    chosen = pick(project, variant)
+    asked = Solving(project, chosen, UnitSystem.US if us else UnitSystem.METRIC, fail)
     asked.choose(state, opens or [], fresh, at or [], level or [], dirty)
     asked.show(as_json, drain=drain, leak=leak, waste=waste, every=every, cooled=cooled)
 
@@ -477,7 +243,7 @@ def layout(
         return
     if name not in names:
         said = f"There is no layout “{name}”. " if name else "Say which layout. "
-        _fail(f"{said}There are: {', '.join(names)}.")
+        fail(f"{said}There are: {', '.join(names)}.")
     from isotherma.catalogue.layouts import layouts
     from isotherma.files.project_file import write_project
 
@@ -504,10 +270,10 @@ def edit(
         print("\n".join(edits_listed()))
         return
     if file is None or not name:
-        _fail("Say which file and which edit; --list names them all.")
-    project = _read(file)
+        fail("Say which file and which edit; --list names them all.")
+    project = read(file)
     units = UnitSystem.US if us else UnitSystem.METRIC
-    changed, done = edited(project, _pick(project, variant).id, name, values or [], units, _fail)
+    changed, done = edited(project, pick(project, variant).id, name, values or [], units, fail)
     print(done, file=sys.stderr)
     _write(write_project(changed), out)
 
@@ -519,7 +285,7 @@ def _write(data: bytes, out: Path | None) -> None:
     try:
         out.write_bytes(data)
     except OSError as error:
-        _fail(f"{out}: {error.strerror}.")
+        fail(f"{out}: {error.strerror}.")
 
 
 @app.command()
@@ -531,7 +297,7 @@ def work(
     """Do long work that pages ask for, until told to end; on any machine with the database."""
     from isotherma.ops.working import work_until_ended
 
-    raise typer.Exit(work_until_ended(processes, _fail))
+    raise typer.Exit(work_until_ended(processes, fail))
 
 
 @app.command("import")
@@ -541,8 +307,8 @@ def import_file(
     """Keep a project file as a new vehicle in the database."""
     from isotherma.ops.session import vehicles
 
-    project = _read(file)
-    with vehicles(_fail) as service:
+    project = read(file)
+    with vehicles(fail) as service:
         number = service.create(project, "Imported")
     print(f"Kept “{project.name}” as vehicle {number}.")
 
@@ -556,10 +322,10 @@ def export(
     from isotherma.files.project_file import write_project
     from isotherma.ops.session import vehicles
 
-    with vehicles(_fail) as service:
+    with vehicles(fail) as service:
         found = service.named(vehicle)
         listed = service.overview() if found is None else []
     if found is None:
         names = "; ".join(f"{row.vehicle_id} {row.project.name}" for row in listed) or "none"
-        _fail(f"There is no vehicle “{vehicle}”. The newest are: {names}.")
+        fail(f"There is no vehicle “{vehicle}”. The newest are: {names}.")
     _write(write_project(found.project), out)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, NoReturn
 
 from isotherma.core.errors import CoreError, NotInTable, QuantityError
 
 if TYPE_CHECKING:
+    from isotherma.core.faults.diagnosis import Diagnosis
+    from isotherma.core.faults.table import FaultTable
     from isotherma.core.project import Project, Variant
 
 Fail = Callable[[str, int], NoReturn]
@@ -27,16 +29,7 @@ def print_diagnosis(
     from isotherma.files.diagnosis_json import diagnosis_object
     from isotherma.services.building import labels_of
     from isotherma.services.diagnosing import diagnosed
-    from isotherma.wording import (
-        error_words,
-        read_words,
-        reason_sentence,
-        stop_words,
-        suspect_title,
-        tell_words,
-        title_of_test,
-        why_test,
-    )
+    from isotherma.wording import error_words
 
     system, table = variant.built.system, fault_table()
     states = {one.id: one for one in system.states}
@@ -60,6 +53,21 @@ def print_diagnosis(
         made = diagnosis_object(found, table, names)
         print(json.dumps(made, ensure_ascii=False, indent=2, allow_nan=False))
         return
+    _print(found, table, names)
+
+
+def _print(found: Diagnosis, table: FaultTable, names: Mapping[str, str]) -> None:
+    from isotherma.core.quantity import UnitSystem
+    from isotherma.wording import (
+        read_words,
+        reason_sentence,
+        stop_words,
+        suspect_title,
+        tell_words,
+        title_of_test,
+        why_test,
+    )
+
     for stop in found.stops:
         words, until = stop_words(stop)
         print(f"STOP. {words} Until {until}.")

@@ -57,8 +57,8 @@ def test_the_example_of_a_new_kind_works_as_written(tmp_path):
     needed = (
         "from collections.abc import Mapping\nfrom isotherma.core.fields import Length, Seconds\n"
     )
-    head, rest = text[:start].split("from typing import Literal", 1)
-    module.write_text(f"{head}{needed}from typing import Literal{rest}{python}")
+    head, rest = text[:start].split("from typing import Annotated, Literal", 1)
+    module.write_text(f"{head}{needed}from typing import Annotated, Literal{rest}{python}")
     (toml,) = blocks("toml")
     catalogue = tmp_path / "src/isotherma/catalogue/classes/gauges.toml"
     catalogue.write_text(f"{catalogue.read_text()}\n{toml}")

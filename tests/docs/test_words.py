@@ -142,12 +142,14 @@ def _sentences(tree: ast.AST) -> Iterator[tuple[int, str]]:
 
 # why a figure is what it is stands with the figure (`Band.because`)
 BANDS = {"flows/leak.py"}
+# words of the fault table are looked up, never shown
+LOOKED_UP = {"faults/plays.py"}
 
 
 @pytest.mark.parametrize("path", MODULES, ids=lambda path: path.relative_to(HERE).as_posix())
 def test_no_sentence_is_made_in_the_core(path: Path) -> None:
     name = path.relative_to(HERE).as_posix()
-    if not DECLARING.match(name) and name not in BANDS:
+    if not DECLARING.match(name) and name not in BANDS | LOOKED_UP:
         assert list(_sentences(ast.parse(path.read_text(encoding="utf-8")))) == []
 
 

@@ -86,9 +86,11 @@ def test_stages_open_one_valve_and_say_what_to_expect(client, library):
     page = view(client, library, view="stages")
     rows = {one["id"]: text(one) for one in page.select(".stage-list > li")}
     assert "Takes" in rows["stage-fill.pump"] and "Air leaves at" in rows["stage-fill.pump"]
-    assert "run on of Pressure pump, 12 V: about" in rows["stage-pump.pump"]
+    assert "run on of Pressure pump, 12 V: 5.97 to 9.33 s" in rows["stage-pump.pump"]
     assert "L/h and more" in rows["stage-hold.pump"]
-    assert "flow of Hand set: about" in rows["stage-flow.head"]
+    assert "flow of Hand set: 4.1 to 6.91 L/min" in rows["stage-flow.head"]
+    assert "from cold to its setting" in rows["stage-heat_electric.back-up"]
+    assert "wait" in rows["stage-mix.mixer"]
     client.cookies.set("units", "us")
     us = {one["id"]: text(one) for one in view(client, library, view="stages").select("li")
           if one.get("id")}  # fmt: skip

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from collections.abc import Callable, Iterable
+from typing import TYPE_CHECKING
 
 from isotherma.catalogue.joints import assumed_ends, threads
 from isotherma.core.building.order import Plan, plan_of
@@ -10,23 +11,33 @@ from isotherma.core.building.sections import sections_of
 from isotherma.core.building.stages import Computed, stages_of
 from isotherma.core.building.tasks import on_mains, tasks_of
 from isotherma.core.errors import CoreError
-from isotherma.core.hydraulics.cushion import run_on_s
 from isotherma.core.joints.holes import holes_of
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
 from isotherma.core.system.configuration import fitted_by, positions
 from isotherma.core.system.kinds import use
-from isotherma.core.system.kinds.water import Pump
 from isotherma.core.system.nominal import computed
 from isotherma.core.system.states import State
 from isotherma.services.shopping import METRIC, run_ends
 
+if TYPE_CHECKING:
+    from isotherma.core.faults.evidence import Evidence
+    from isotherma.core.faults.player import Player
+
 LOW_V, HIGH_V = 12.0, 13.4  # of a battery of 12 V, lead or lithium
+L_PER_MIN = 1e-3 / 60.0
+Band3 = tuple[float, float, float]
+Players = Callable[["Project", "Variant", "State | None", "Evidence"], "Player"]
 HOT_SHARE = 0.02  # what a wire of an element has more when it is hot
 
 
 def planned(
-    project: Project, variant: Variant, *, state: State | None = None, phase: str | None = None
+    project: Project,
+    variant: Variant,
+    *,
+    state: State | None = None,
+    phase: str | None = None,
+    players: Players | None = None,
 ) -> Plan:
     """Plan the building of a variant in one state.
 
@@ -40,6 +51,8 @@ def planned(
         How it stands while it is tested; None: as on the day that is seen. [-]
     phase : str or None
         What that phase adds; None: all of it. [-]
+    players : callable or None
+        Gives what solves a design, where such are kept; None: made here. [-]
 
     Returns
     -------
@@ -56,7 +69,7 @@ def planned(
     at = state if state is not None else variant.standing
     built = variant.model_copy(update={"system": system, "phase": None})
     sections = sections_of(system, computed(system), positions(system, at))
-    stages = stages_of(system, sections, _computed(project, built, at))
+    stages = stages_of(system, sections, _computed(project, built, at, players))
     holes = holes_of(system, threads(), assumed_ends(system.tradition or METRIC))
     lined = {space.id for space in system.spaces if space.lined}
     tasks = tasks_of(system, run_ends(system), holes, lined)
@@ -70,60 +83,67 @@ def labels_of(system: System) -> dict[str, str]:
     return names | {hole.id: hole.name for hole in system.holes}
 
 
-def _computed(project: Project, variant: Variant, state: State | None) -> Computed:
+def _computed(
+    project: Project, variant: Variant, state: State | None, players: Players | None
+) -> Computed:
     """Ask the engine for what stages expect; what it cannot say is left out."""
-    from isotherma.core.flows.fittings import pump_points
+    from isotherma.core.faults.evidence import Evidence
+    from isotherma.core.faults.player import Asked
     from isotherma.core.flows.leak import pump_starts
-    from isotherma.core.flows.pulse import accumulators_of, switch_pumps
-    from isotherma.services.flows import Asked, network_of, solve_flows
+    from isotherma.core.flows.pulse import switch_pumps
+    from isotherma.services.diagnosing import player_of
 
     system = variant.system
     try:
-        network = network_of(project, variant, state, Asked())
+        player = (players or player_of)(project, variant, state, Evidence())
     except CoreError:
         return Computed()
-    flows = {}
-    for part in system.parts:
-        if isinstance(part, use.Outlet) and part.id in network.ends:
-            try:
-                solved = solve_flows(project, variant, state, Asked(opens={part.id: 1.0}))
-            except CoreError:
-                continue
-            for outlet in solved.report.outlets:
-                if outlet.id == part.id and outlet.flow_m3_per_s > 0.0:
-                    flows[part.id] = outlet.flow_m3_per_s
-    run_on, cut_out, kept = {}, {}, {}
-    for key, pump in switch_pumps(network):
-        assert pump.cut_out_pa is not None
-        cut_out[key] = pump.cut_out_pa
-        took = _run_on(pump, pump_points(pump), accumulators_of(network, key))
-        if took is not None:
-            run_on[key] = took
-    for starts in pump_starts(system, network):
-        kept[starts.pump] = (starts.kept.low, starts.kept.likely, starts.kept.high)
-    heights = {port: network.height_m[node] for port, node in network.node.items()}
-    return Computed(flows, run_on, cut_out, kept, _amps(system), heights)
+    network = player.made.healthy.network
+
+    def read(kind: str, part: str, scale: float) -> Band3 | None:
+        found = player.expected((), Asked(kind, part))
+        if found is None or found.likely is None:
+            return None
+        return found.low * scale, found.likely * scale, found.high * scale
+
+    def all_of(kind: str, parts: Iterable[str], scale: float = 1.0) -> dict[str, Band3]:
+        rows = {part: read(kind, part, scale) for part in parts}
+        return {part: row for part, row in rows.items() if row is not None and row[1] > 0.0}
+
+    outlets = [part.id for part in system.parts
+               if isinstance(part, use.Outlet) and part.id in network.ends]  # fmt: skip
+    pumps = dict(switch_pumps(network))
+    cut_out = {key: pump.cut_out_pa for key, pump in pumps.items() if pump.cut_out_pa is not None}
+    return Computed(
+        flows=all_of("flow", outlets, L_PER_MIN), run_on_s=all_of("run_on", pumps),
+        cut_out_pa=cut_out,
+        kept_m3={one.pump: (one.kept.low, one.kept.likely, one.kept.high)
+                 for one in pump_starts(system, network)},
+        amps=_amps(system),
+        heats_s=_heats(player, system),
+        warmth=all_of("temp", outlets), wait_s=all_of("wait", outlets),
+        behind={mixer: tuple(key for key in outlets if player.carries(mixer, key))
+                for mixer in network.mixers},
+        heights={port: network.height_m[node] for port, node in network.node.items()},
+    )  # fmt: skip
 
 
-def _run_on(
-    pump: Pump, points: tuple[tuple[float, float], ...],
-    vessels: dict[str, tuple[float, float]],
-) -> float | None:  # fmt: skip
-    """Time a pump runs against everything shut, from nothing to its cut-out."""
-    if pump.cut_out_pa is None:
-        return None
-    rising = sorted((pressure, flow) for flow, pressure in points)
+def _heats(player: Player, system: System) -> dict[str, Band3]:
+    """Time each element alone, from cold to its setting: all else that heats is off."""
+    from isotherma.core.faults.player import Asked
+    from isotherma.core.faults.plays import Edit
 
-    def flow_at(pressure: float) -> float:
-        for (low, more), (high, less) in pairwise(rising):
-            if low <= pressure <= high and high > low:
-                return more + (less - more) * (pressure - low) / (high - low)
-        return 0.0 if pressure > rising[-1][0] else rising[0][1]
-
-    # several accumulators act one beside the other: their volumes add where they are charged alike
-    volume = sum(size for size, _ in vessels.values())
-    charge = min((precharge for _, precharge in vessels.values()), default=0.0)
-    return run_on_s(flow_at, 0.0, pump.cut_out_pa, cushion_m3=volume, precharge_pa=charge)
+    found = {}
+    elements = [part for part in system.parts if part.kind == "element" and part.fitted_in]
+    for part in elements:
+        off = tuple(Edit(f"parts.{other.id}.at", "off") for other in system.parts
+                    if other.id != part.id
+                    and other.kind in ("element", "burner", "circulation_pump", "liquid_heater")
+                    and "off" in other.positions)  # fmt: skip
+        took = player.expected(off, Asked("heat_up", part.fitted_in))
+        if took is not None and took.likely is not None:
+            found[part.id] = (took.low * 60.0, took.likely * 60.0, took.high * 60.0)
+    return found
 
 
 def _amps(system: System) -> dict[str, tuple[float, float, float]]:

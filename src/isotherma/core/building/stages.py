@@ -20,6 +20,7 @@ HOLD_S: Final = 1800.0
 LITRE, HOUR_S = 1e-3, 3600.0
 DOSE_ML_PER_L: Final = 1.0  # 50 mg/L from a product of 50 g/L
 CUT_OUT_SHARE: Final = 0.1
+SET_K: Final = 3.0
 PRESSES: Final = ("air_vent", "bleed")
 
 
@@ -66,16 +67,21 @@ class Stage:
 class Computed:
     """What the engine says of a design: flows of single outlets, pumps with everything shut.
 
-    `flows` [m³/s] by outlet; `run_on` [s] and `cut_out` [Pa] by pump; `kept` water between the
-    switch's pressures [m³], low, likely, high; `amps` by element and `heats_s` by store from
-    cold to set [s]; `heights` of ports [m]. What is not there is not computed.
+    `flows` [m³/s] by outlet, `warmth` of its water [°C] and `wait_s` for it, low, likely, high;
+    `behind` the outlets behind each mixing valve; `run_on_s` and `cut_out_pa` by pump; `kept_m3`
+    water between the switch's pressures; `amps` by element, `heats_s` by it alone from cold to set;
+    `heights` of ports [m]. What is not there is not computed.
     """
 
-    flows: Mapping[str, float] = field(default_factory=dict)
-    run_on_s: Mapping[str, float] = field(default_factory=dict)
+    flows: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    run_on_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
     cut_out_pa: Mapping[str, float] = field(default_factory=dict)
     kept_m3: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
     amps: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    heats_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    warmth: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    wait_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    behind: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     heights: Mapping[tuple[str, str], float] = field(default_factory=dict)
 
 
@@ -110,13 +116,24 @@ def stages_of(
     heats = list(_heats(system, sections, fills, flows, computed))
     mixes = [
         Stage(f"mix.{part.id}", "mix", "builder", part.id, parts=(part.id,), works_min=15.0,
-              expect=(Expect(f"temp.{part.id}", part.set_c - 3.0, part.set_c, part.set_c + 3.0,
-                             "C", "as_set"),),
+              expect=tuple(_mixed(part, computed)),
               after=tuple(stage.id for stage in heats[-1:]) or last, phase=part.phase)
         for part in system.parts if isinstance(part, temperature.ThermostaticMixer)
     ]  # fmt: skip
     rest = list(_rest(system, sections, tuple(wet), last))
     return (*fills, *pumps, *flows, *heats, *mixes, *rest)
+
+
+def _mixed(part: temperature.ThermostaticMixer, computed: Computed) -> Iterator[Expect]:
+    """Expect the warmth of one outlet behind a valve, and the wait; as set where none is solved."""
+    outlet = next(iter(computed.behind.get(part.id, ())), None)
+    if outlet is None or outlet not in computed.warmth:
+        yield Expect(f"temp.{part.id}", part.set_c - SET_K, part.set_c, part.set_c + SET_K, "C",
+                     "as_set")  # fmt: skip
+        return
+    yield Expect(f"temp.{outlet}", *computed.warmth[outlet], "C", "as_set")
+    if outlet in computed.wait_s:
+        yield Expect(f"wait.{outlet}", *computed.wait_s[outlet], "s", "cold_first")
 
 
 def _fed(part_id: str, sections: Sequence[Section]) -> bool:
@@ -142,7 +159,9 @@ def _fills(
         outlets.sort(key=lambda key: -computed.heights.get((key, "inlet"), 0.0))
         vents = [key for key in section.borders if parts[key].kind in PRESSES]
         air = _air(section, computed, parts, outlets + vents)
-        best = max((computed.flows[key] for key in outlets if key in computed.flows), default=None)
+        best = max(
+            (computed.flows[key][1] for key in outlets if key in computed.flows), default=None
+        )
         minutes = None
         if section.litres_m3 is not None and best:
             minutes = section.litres_m3 / best / 60.0
@@ -193,8 +212,8 @@ def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Itera
             continue
         expect = []
         if part.id in computed.run_on_s:
-            expect.append(Expect(f"run_on.{part.id}", None, computed.run_on_s[part.id], None, "s",
-                                 "run_on"))  # fmt: skip
+            took = computed.run_on_s[part.id]
+            expect.append(Expect(f"run_on.{part.id}", *took, "s", "run_on"))
         out = computed.cut_out_pa.get(part.id)
         if out is not None:
             bar = out / 1e5
@@ -220,9 +239,10 @@ def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Itera
 
 def _flow(part: use.Outlet, computed: Computed, after: tuple[str, ...]) -> Stage:
     flow = computed.flows.get(part.id)
-    expect = () if flow is None else (
-        Expect(f"flow.{part.id}", None, flow / LITRE * 60.0, None, "L/min", "alone"),
-    )  # fmt: skip
+    expect: tuple[Expect, ...] = ()
+    if flow is not None:
+        low, likely, high = (one / LITRE * 60.0 for one in flow)
+        expect = (Expect(f"flow.{part.id}", low, likely, high, "L/min", "alone"),)
     return Stage(
         f"flow.{part.id}", "flow", "builder", part.id, opens=(part.id,), parts=(part.id,),
         works_min=5.0, expect=expect, after=after, phase=part.phase,
@@ -240,12 +260,19 @@ def _heats(
     for part in system.parts:
         if isinstance(part, heat.Element) and part.fitted_in is not None:
             amps = computed.amps.get(part.id)
-            expect = () if amps is None else (
-                Expect(f"amps.{part.id}", *amps, "A", "by_watts"),)  # fmt: skip
+            expect: list[Expect] = []
+            if amps is not None:
+                expect.append(Expect(f"amps.{part.id}", *amps, "A", "by_watts"))
+            heats = computed.heats_s.get(part.id)
+            if heats is not None:
+                low, likely, high = (one / 60.0 for one in heats)
+                expect.append(
+                    Expect(f"heat_up.{part.fitted_in}", low, likely, high, "min", "to_set")
+                )
             host = filled.get(part.fitted_in)
             yield Stage(
                 f"heat_electric.{part.id}", "heat_electric", "builder", part.id,
-                parts=(part.id, part.fitted_in), works_min=15.0, expect=expect,
+                parts=(part.id, part.fitted_in), works_min=15.0, expect=tuple(expect),
                 after=flowing if host is None else (host, *flowing), phase=part.phase,
                 not_computed=None if expect else "amps",
             )  # fmt: skip

@@ -223,23 +223,73 @@ class Board:
 
 
 def greedy(board: Board, gains: Mapping[int, float]) -> int:
-    """Choose what gains most for its cost."""
+    """Choose what gains most for its cost.
+
+    Parameters
+    ----------
+    board : Board
+        Tests that are laid. [-]
+    gains : mapping of int to float
+        Bits by test, of those that are left. [bits]
+
+    Returns
+    -------
+    int
+        Number of a test. [-]
+    """
     return max(gains, key=lambda number: gains[number] / board.laid[number].cost_min)
 
 
 def cheapest_telling(board: Board, gains: Mapping[int, float]) -> int:
-    """Choose the cheapest of those that gain anything to speak of."""
+    """Choose the cheapest of those that gain anything to speak of.
+
+    Parameters
+    ----------
+    board : Board
+        Tests that are laid. [-]
+    gains : mapping of int to float
+        Bits by test, of those that are left. [bits]
+
+    Returns
+    -------
+    int
+        Number of a test. [-]
+    """
     tells = [number for number, gain in gains.items() if gain >= LEAST_BITS]
     return min(tells, key=lambda number: board.laid[number].cost_min)
 
 
 def by_cost(board: Board, gains: Mapping[int, float]) -> int:
-    """Choose by a fixed list, the cheapest first, whatever the case."""
+    """Choose by a fixed list, the cheapest first, whatever the case.
+
+    Parameters
+    ----------
+    board : Board
+        Tests that are laid. [-]
+    gains : mapping of int to float
+        Bits by test, of those that are left. [bits]
+
+    Returns
+    -------
+    int
+        Number of a test. [-]
+    """
     return min(gains, key=lambda number: (board.laid[number].cost_min, number))
 
 
 def at_random(draw: np.random.Generator) -> Chooser:
-    """Give an order that chooses any of what is allowed."""
+    """Give an order that chooses any of what is allowed.
+
+    Parameters
+    ----------
+    draw : numpy.random.Generator
+        Seeded by whoever asks. [-]
+
+    Returns
+    -------
+    callable
+        An order, as the others are. [-]
+    """
 
     def choose(board: Board, gains: Mapping[int, float]) -> int:
         left = list(gains)

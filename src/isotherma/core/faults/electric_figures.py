@@ -10,7 +10,6 @@ from isotherma.core.faults.altered import Altered
 from isotherma.core.faults.player import Asked, Player
 from isotherma.core.faults.plays import Play
 from isotherma.core.faults.readings import Expected
-from isotherma.core.fields import known_or
 from isotherma.core.flows.loads import pump_current_a
 from isotherma.core.supply.feeds import on_battery
 from isotherma.core.supply.wires import element_ohm
@@ -47,7 +46,28 @@ def _supply(made: Altered) -> tuple[float, float, float] | None:
 
 
 def electric_figure(player: Player, play: Play, made: Altered, asked: Asked) -> Expected | None:
-    """Volts at a part under load, or its amps."""
+    """Volts at a part under load, or its amps.
+
+    Parameters
+    ----------
+    player : Player
+        Of the design. [-]
+    play : tuple of Edit
+        What is played. [-]
+    made : Altered
+        The design with it. [-]
+    asked : Asked
+        Volts or amps, and of what. [-]
+
+    Returns
+    -------
+    Expected or None
+        None where nothing computes it. [V, A]
+
+    References
+    ----------
+    Ohm's law; see `wires.Wires.settled`.
+    """
     part = player.part(made, asked.part)
     if part is None:
         return None
@@ -90,7 +110,10 @@ def _under(
     row = wires.row(part.id)
     if row is None:
         at_part = share * (_label(part) if mains else made.known.nominal_v)
-        return at_part, at_part / ohms if ohms is not None else known_or(amps, 0.0)
+        if ohms is not None:
+            return at_part, at_part / ohms
+        assert amps is not None  # a load has one or the other
+        return at_part, amps
     source = float(wires.source_v[row])
     gives = share * (MAINS_V if mains else made.known.nominal_v)
     fed = wires.settled({part.id: ohms} if ohms is not None else {},
@@ -126,11 +149,14 @@ def _hook_up(made: Altered, stood: Mapping[str, str], volts: bool) -> Expected |
     """Volts at the pitch, or the amps of all mains elements that are on."""
     if volts:
         return Expected(*(MAINS_V * share for share in MAINS_SHARE))
-    watts = sum(
-        known_or(known_figure(part, "power_w"), 0.0) for part in made.known.parts
+    known = [
+        known_figure(part, "power_w") for part in made.known.parts
         if isinstance(part, heat.Element) and not on_battery(made.known, part)
         and stood.get(part.id) != "off"
-    )  # fmt: skip
+    ]  # fmt: skip
+    if None in known:
+        return None  # somebody's watts are not known
+    watts = sum(one for one in known if one is not None)
     return Expected(*(watts / MAINS_V * share for share in MAINS_SHARE))
 
 
@@ -159,9 +185,10 @@ def element_w(made: Altered, part: heat.Element, stood: Mapping[str, str]) -> fl
     watts = known_figure(part, "power_w")
     if watts is None or part.id in wires.dead:
         return 0.0
-    if wires.row(part.id) is None:
+    row = wires.row(part.id)
+    if row is None:
         return watts
-    source = float(wires.source_v[wires.row(part.id) or 0])
+    source = float(wires.source_v[row])
     fed = wires.settled({part.id: element_ohm(part, source)}).get(part.id)
     # what wires take is another share of a fault's watts than of the document's
     return watts if fed is None else watts * (fed.volts / fed.source_v) ** 2

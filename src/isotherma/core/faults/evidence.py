@@ -90,7 +90,18 @@ def symptom_chance(symptom: Symptom, instance: Instance | None, *, seen: bool) -
 
 
 def outcomes_of(test: FaultTest) -> tuple[str, ...]:
-    """List what may come of a test that reads nothing: what the table lists, then the rest."""
+    """List what may come of a test that reads nothing: what the table lists, then the rest.
+
+    Parameters
+    ----------
+    test : FaultTest
+        One that reads nothing. [-]
+
+    Returns
+    -------
+    tuple of str
+        In the table's order. [-]
+    """
     return (*test.outcomes, THE_REST)
 
 

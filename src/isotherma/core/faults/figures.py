@@ -23,7 +23,7 @@ from isotherma.core.flows.pulse import Point
 from isotherma.core.flows.report import profile, standing_m3
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import gas, heat, primary, waste, water
-from isotherma.core.system.nominal import known_figure
+from isotherma.core.system.nominal import figure, known_figure
 from isotherma.core.thermal.estimates import time_to_heat
 
 LITRE, BAR, MINUTE = 1e-3, 1e5, 60.0
@@ -32,7 +32,6 @@ PRINTED: Final = 0.1  # how far a switch may be off its box's figure
 LEAST_LEAK_MIN, MOST_LEAK_MIN = 30.0, 10_080.0  # what a tight system keeps: half an hour to a week
 STREAM_K: Final = 2.0
 USUAL_SWING_K: Final = 5.0
-ENGINE_W: Final = 5e3  # what an engine spares
 COMBI_FROM_C: Final = 15.0  # makers time from it
 WAIT_MORE: Final = 1.6  # the pipe's wall is warmed too
 
@@ -204,7 +203,7 @@ def _timed(player: Player, play: Play, made: Altered, asked: Asked) -> Expected 
                   made.network.conditions)  # fmt: skip
     from_c = asked.from_c if asked.from_c is not None else fresh_c if heats else at_c
     to_c = asked.to_c if asked.to_c is not None else at_c if heats else at_c - 0.3 * (at_c - air_c)
-    body = known_or(known_figure(part, "body_j_per_k"), 0.0)
+    body = figure(part, "body_j_per_k")
     capacity = capacity_j_per_k(volume, min(from_c, to_c), max(from_c, to_c)) + body
     if not heats:
         if not from_c > to_c > air_c:
@@ -223,9 +222,9 @@ def _timed(player: Player, play: Play, made: Altered, asked: Asked) -> Expected 
 
 def _spread(player: Player, part_id: str, name: str) -> tuple[float, float]:
     """Give how far a figure may lie off, low and high, over what is likely."""
-    for figure in player.known.figures(part_id):
-        if figure.name == name and figure.low and figure.likely and figure.high:
-            low, high = figure.low / figure.likely, figure.high / figure.likely
+    for one in player.known.figures(part_id):
+        if one.name == name and one.low and one.likely and one.high:
+            low, high = one.low / one.likely, one.high / one.likely
             return min(low, 0.9), max(high, 1.1)
     return 0.9, 1.1
 
@@ -239,8 +238,8 @@ def _coil_w(made: Altered, coil: heat.Coil, water_c: float) -> float:
         if isinstance(one, heat.LiquidHeater) and one.heat_w is not None:
             best = max(best, min(one.heat_w, conductance * (one.set_c - water_c)))
         elif isinstance(one, heat.EngineCoolant) and one.coolant_c is not None:
-            most = known_or(known_figure(one, "heat_w"), ENGINE_W)
-            best = max(best, min(most, conductance * (one.coolant_c - water_c)))
+            spared, given = known_figure(one, "heat_w"), conductance * (one.coolant_c - water_c)
+            best = max(best, given if spared is None else min(spared, given))
     return max(0.0, best)
 
 
@@ -254,12 +253,13 @@ def _heats_w(made: Altered, part: AnyKind, middle_c: float) -> float:
         if isinstance(one, heat.Element):
             total += element_w(made, one, stood)
         elif isinstance(one, heat.Burner) and one.input_w is not None:
-            total += one.input_w * known_or(known_figure(one, "efficiency"), 0.0)
+            total += one.input_w * figure(one, "efficiency")
         elif isinstance(one, heat.Coil) and _primary_runs(made, stood):
             total += _coil_w(made, one, middle_c)
     if not isinstance(part, heat.Combi) or stood.get(part.id) == "off":
         return total
-    from_c, to_c = known_or(part.from_c, COMBI_FROM_C), known_or(part.to_c, part.set_c)
+    from_c = COMBI_FROM_C if part.from_c is None else part.from_c
+    to_c = known_or(part.to_c, part.set_c)
     if part.volume_m3 and part.heats_in_s and to_c > from_c:
         total += capacity_j_per_k(part.volume_m3, from_c, to_c) * (to_c - from_c) / part.heats_in_s
     return total
@@ -278,10 +278,10 @@ def _stored(player: Player, play: Play, made: Altered, asked: Asked) -> Expected
             return Expected(part.empty_kg, None, part.empty_kg + max(share, 0.06) * part.gas_kg)
         return Expected(part.empty_kg + 0.06 * part.gas_kg, None, part.empty_kg + part.gas_kg)
     if asked.kind == "wh_to_empty":
-        for figure in player.known.figures(asked.part or ""):
-            if figure.name == "usable_j" and figure.likely:
-                low, high = figure.low or figure.likely, figure.high or figure.likely
-                return Expected(low / 3600.0, figure.likely / 3600.0, high / 3600.0)
+        for one in player.known.figures(asked.part or ""):
+            if one.name == "usable_j" and one.likely:
+                low, high = one.low or one.likely, one.high or one.likely
+                return Expected(low / 3600.0, one.likely / 3600.0, high / 3600.0)
         return None
     volume = None
     if isinstance(part, water.Vessel | waste.GreyTank | heat.FuelTank):

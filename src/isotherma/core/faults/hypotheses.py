@@ -140,7 +140,20 @@ class Hypotheses:
 
 
 def known_kind(player: Player, piece: str) -> str:
-    """Give the kind of a part by id, "run" of a pipe or hose; empty where there is none such."""
+    """Give the kind of a part by id, "run" of a pipe or hose; empty where there is none such.
+
+    Parameters
+    ----------
+    player : Player
+        Of the design. [-]
+    piece : str
+        Id of a part or run. [-]
+
+    Returns
+    -------
+    str
+        As the table names it. [-]
+    """
     known = player.known
     found = next((one for one in (*known.parts, *known.runs) if one.id == piece), None)
     if isinstance(found, Pipe):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 
 from isotherma.core.errors import CoreError
@@ -106,8 +107,10 @@ class Player:
         if key not in self._kept:
             made = self.altered(play)
             read = self._reads.get(asked.kind)
-            self._kept[key] = None if made is None or read is None else read(
-                self, play, made, asked)  # fmt: skip
+            self._kept[key] = None
+            if made is not None and read is not None:
+                with suppress(CoreError):  # what hangs on an unknown figure is not computed
+                    self._kept[key] = read(self, play, made, asked)
         return self._kept[key]
 
     def part(self, made: Altered, part_id: str | None) -> AnyKind | None:

@@ -64,7 +64,18 @@ class Posterior:
 
 
 def asked_of(reading: Reading) -> Asked:
-    """Give the quantity of a reading."""
+    """Give the quantity of a reading.
+
+    Parameters
+    ----------
+    reading : Reading
+        Any. [-]
+
+    Returns
+    -------
+    Asked
+        With what it was timed between. [°C]
+    """
     return Asked(reading.kind, reading.part, reading.from_c, reading.to_c)
 
 

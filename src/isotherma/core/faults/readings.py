@@ -100,7 +100,18 @@ class Expected:
 
 
 def floor_of(kind: Kind) -> float:
-    """Give the floor of a quantity's scale; linear ones have none to speak of."""
+    """Give the floor of a quantity's scale; linear ones have none to speak of.
+
+    Parameters
+    ----------
+    kind : Kind
+        The quantity. [-]
+
+    Returns
+    -------
+    float
+        In its unit; 0 of linear ones. [see `kind`]
+    """
     return 0.0 if kind.floor is None else kind.floor
 
 
@@ -141,17 +152,56 @@ def on_scale(kind: Kind, value: float) -> float:
 
 
 def off_scale(kind: Kind, place: float) -> float:
-    """Give the value at a place of the scale, see `on_scale`."""
+    """Give the value at a place of the scale, see `on_scale`.
+
+    Parameters
+    ----------
+    kind : Kind
+        The quantity. [-]
+    place : float
+        On the scale. [-]
+
+    Returns
+    -------
+    float
+        In its unit. [see `kind`]
+    """
     return place if kind.floor is None else float(np.exp(place))
 
 
 def scale_doubt(kind: Kind, value: float, doubt: float) -> float:
-    """Give a doubt on the scale."""
+    """Give a doubt on the scale.
+
+    Parameters
+    ----------
+    kind : Kind
+        The quantity. [-]
+    value : float
+        Where it is read. [see `kind`]
+    doubt : float
+        One standard deviation. [see `kind`]
+
+    Returns
+    -------
+    float
+        On the scale. [-]
+    """
     return doubt if kind.floor is None else doubt / max(value, kind.floor)
 
 
 def span_of(kind: Kind) -> float:
-    """Give the width of the scale over which a wrong reading may lie anywhere."""
+    """Give the width of the scale over which a wrong reading may lie anywhere.
+
+    Parameters
+    ----------
+    kind : Kind
+        The quantity. [-]
+
+    Returns
+    -------
+    float
+        On the scale. [-]
+    """
     return SPAN_LINEAR if kind.floor is None else SPAN_LOG
 
 
@@ -201,7 +251,20 @@ def _flat(places: Floats, doubts: Floats, low: float, high: float) -> Floats:
 
 
 def likelihood(reading: Reading, expected: Sequence[Expected]) -> float:
-    """Say how likely one reading is under a hypothesis, see `density`."""
+    """Say how likely one reading is under a hypothesis, see `density`.
+
+    Parameters
+    ----------
+    reading : Reading
+        With its doubt. [see its kind]
+    expected : sequence of Expected
+        One for each severity. [see its kind]
+
+    Returns
+    -------
+    float
+        Density on the scale. [-]
+    """
     kind = KINDS[reading.kind]
     doubt = scale_doubt(kind, reading.value, reading.doubt)
     place = on_scale(kind, reading.value)

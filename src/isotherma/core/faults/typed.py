@@ -42,7 +42,25 @@ READ_AT: Final[dict[str, tuple[str, ...]]] = {
 
 
 def read_symptoms(keys: Iterable[str], table: FaultTable) -> tuple[str, ...]:
-    """Read symptoms by id; NotInTable names the nearest of one nobody knows."""
+    """Read symptoms by id; NotInTable names the nearest of one nobody knows.
+
+    Parameters
+    ----------
+    keys : iterable of str
+        As typed. [-]
+    table : FaultTable
+        All there are. [-]
+
+    Returns
+    -------
+    tuple of str
+        As the table has them. [-]
+
+    Raises
+    ------
+    NotInTable
+        Naming the nearest.
+    """
     return tuple(_known(key.strip(), table.symptoms, "symptom") for key in keys)
 
 
@@ -169,7 +187,31 @@ def evidence_of(
     readings: Iterable[str] = (), tried: Iterable[str] = (),
     units: UnitSystem = UnitSystem.METRIC,
 ) -> Evidence:  # fmt: skip
-    """Read all that is typed of a case; errors as `read_reading` and `read_tried`."""
+    """Read all that is typed of a case; errors as `read_reading` and `read_tried`.
+
+    Parameters
+    ----------
+    table : FaultTable
+        Symptoms and tests. [-]
+    system : System
+        Whose parts are meant. [-]
+    seen, denied, readings, tried : iterable of str
+        As typed. [-]
+    units : UnitSystem
+        Of bare figures. [-]
+
+    Returns
+    -------
+    Evidence
+        All of it. [-]
+
+    Raises
+    ------
+    NotInTable
+        If a symptom, test, quantity or part is none.
+    QuantityError
+        If a figure is none.
+    """
     return Evidence(
         read_symptoms(seen, table), read_symptoms(denied, table),
         tuple(read_reading(one, system, units) for one in readings),

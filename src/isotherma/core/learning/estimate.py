@@ -159,7 +159,18 @@ class _Problem:
 
 
 def path_of(figure: tuple[str, str]) -> str:
-    """Give the path of a figure: of a part, or of the brief."""
+    """Give the path of a figure: of a part, or of the brief.
+
+    Parameters
+    ----------
+    figure : tuple of str
+        Part and property, or "brief" and property. [-]
+
+    Returns
+    -------
+    str
+        As in the document. [-]
+    """
     owner, name = figure
     return f"brief.{name}" if owner == "brief" else f"parts.{owner}.{name}"
 

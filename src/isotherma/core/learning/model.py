@@ -106,7 +106,9 @@ def _store(
     values = [row.value for row in rows]
     middles = 0.5 * (times[1:] + times[:-1])
     air = session.held("air", middles, around.air_c)
-    body = known_or(known_figure(part, "body_j_per_k"), 0.0)
+    body = known_figure(part, "body_j_per_k")
+    if body is None:
+        return  # its heat hangs on what nobody knows
     figures = {"loss": (part.id, "loss_w_per_k"), "volume": (part.id, "volume_m3")}
     heats = session.kind == "heat_up"
     source = _source(known, session, part) if heats else None
@@ -182,7 +184,8 @@ def _source(known: ComputedSystem, session: Session, part: AnyKind) -> _Source |
 
 
 def _combi(part: heat.Combi) -> _Source:
-    from_c, to_c = known_or(part.from_c, 15.0), known_or(part.to_c, part.set_c)
+    from_c = FILLED_C if part.from_c is None else part.from_c
+    to_c = known_or(part.to_c, part.set_c)
 
     def watts(given: Mapping[str, float], own: tuple[float, ...]) -> float:
         rise = max(1.0, to_c - from_c)
@@ -201,18 +204,18 @@ def _timed(known: ComputedSystem, session: Session, around: Surroundings) -> Ite
             continue
         heats = row.reading.kind == "heat_up"
         source = _source(known, session, part) if heats else None
-        if heats and source is None:
+        body = known_figure(part, "body_j_per_k")
+        if (heats and source is None) or body is None:
             continue
         figures = {"loss": (part.id, "loss_w_per_k"), "volume": (part.id, "volume_m3"),
                    **({} if source is None else source.figures)}  # fmt: skip
         air = float(session.held("air", np.array([row.time_s]), around.air_c)[0])
-        yield Piece((row,), figures, (), _minutes(row, part, source, air), {"loss": 0.5})
+        yield Piece((row,), figures, (), _minutes(row, body, source, air), {"loss": 0.5})
 
 
 def _minutes(
-    row: Row, part: AnyKind, source: _Source | None, air: float
+    row: Row, body: float, source: _Source | None, air: float
 ) -> Callable[[Mapping[str, float], tuple[float, ...]], list[float]]:
-    body = known_or(known_figure(part, "body_j_per_k"), 0.0)
     from_c, to_c = row.reading.from_c, row.reading.to_c
     assert from_c is not None and to_c is not None
 

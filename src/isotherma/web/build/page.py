@@ -117,7 +117,8 @@ def build_page(context: PageContext) -> BuildPage:
     phases = [("", "all phases", not phase)] if system.phases else []
     phases += [(one.id, one.name, one.id == phase) for one in system.phases]
     try:
-        plan = planned(context.project, context.variant, phase=phase or None)
+        plan = planned(context.project, context.variant, phase=phase or None,
+                       players=context.services.fault_finding.player)  # fmt: skip
     except PlanCircle as error:
         return BuildPage(frame, False, view, views, error=error_words(error, context.units),
                          phases=tuple(phases), phase=phase)  # fmt: skip

@@ -32,7 +32,8 @@ def tick(
     """Keep that a task is done or left out, with a note and a name."""
     context = design.context()
     try:
-        tasks = planned(context.project, context.variant).tasks
+        tasks = planned(context.project, context.variant,
+                        players=design.services.fault_finding.player).tasks  # fmt: skip
     except PlanCircle:
         return show(design, "build")
     found = next((one.task for one in tasks if one.task.id == task), None)

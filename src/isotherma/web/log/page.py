@@ -106,6 +106,7 @@ class LogPage:
     doubtful: tuple[str, ...] = ()
     held: str = ""
     measured: tuple[tuple[str, str, str], ...] = ()
+    settings: tuple[str, ...] = ()
     count: int = 0
     notice: str = ""
     bad: tuple[str, ...] = ()
@@ -140,6 +141,11 @@ def log_page(
                          one.name == chosen) for one in kept),
         chosen, count=sum(one.count for one in kept), notice=notice, bad=tuple(bad),
         measured=_measured(context, names, units),
+        settings=tuple(
+            ", ".join(words for words in (
+                f"{one.path}: {one.value}", one.on or "", one.why) if words)
+            for one in context.variant.notes
+        ),
     )  # fmt: skip
     if shown == "learn":
         return _learned(context, page, names, units)

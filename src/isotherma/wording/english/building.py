@@ -67,6 +67,8 @@ EXPECT_WORDS: Final[Mapping[str, str]] = {
     "printed": "printed on it",
     "tight": "nothing leaks",
     "alone": "alone, fully open",
+    "to_set": "from cold to its setting, nothing drawn",
+    "cold_first": "what stands in the pipe and what its wall takes",
     "by_watts": "by its watts and the volts there may be",
     "as_set": "as it is set",
 }
