@@ -153,8 +153,8 @@ def test_each_fill_opens_one_closer_and_a_vessels_air_is_found():
     sections = sections_of(system, computed(system), {})
     heights = {("store", "outlet"): 0.6, ("store", "inlet"): 0.1, ("tap", "inlet"): 0.4}
     stages = stages_of(system, sections, Computed(
-        flows={"tap": (8e-5, 1e-4, 1.1e-4)}, run_on_s={"pump": (2.4, 3.0, 3.8)}, cut_out_pa={"pump": 2.4e5},
-        kept_m3={"pump": (2e-4, 3e-4, 4e-4)}, heights=heights,
+        flows={"tap": (8e-5, 1e-4, 1.1e-4)}, run_on_s={"pump": (2.4, 3.0, 3.8)},
+        cut_out_pa={"pump": 2.4e5}, kept_m3={"pump": (2e-4, 3e-4, 4e-4)}, heights=heights,
     ))  # fmt: skip
     found = {stage.id: stage for stage in stages}
     fills = [stage for stage in stages if stage.kind == "fill"]

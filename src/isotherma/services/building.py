@@ -28,6 +28,7 @@ LOW_V, HIGH_V = 12.0, 13.4  # of a battery of 12 V, lead or lithium
 L_PER_MIN = 1e-3 / 60.0
 Band3 = tuple[float, float, float]
 Players = Callable[["Project", "Variant", "State | None", "Evidence"], "Player"]
+FEEDING = ("hook_up", "circuit", "switch", "inverter")
 HOT_SHARE = 0.02  # what a wire of an element has more when it is hot
 
 
@@ -140,7 +141,13 @@ def _heats(player: Player, system: System) -> dict[str, Band3]:
                     if other.id != part.id
                     and other.kind in ("element", "burner", "circulation_pump", "liquid_heater")
                     and "off" in other.positions)  # fmt: skip
-        took = player.expected(off, Asked("heat_up", part.fitted_in))
+        # for the test what feeds it is on, whatever the day is seen in
+        on = tuple(
+            Edit(f"parts.{other.id}.at", other.positions[0])
+            for other in system.parts
+            if other.positions and (other.id == part.id or other.kind in FEEDING)
+        )
+        took = player.expected((*off, *on), Asked("heat_up", part.fitted_in))
         if took is not None and took.likely is not None:
             found[part.id] = (took.low * 60.0, took.likely * 60.0, took.high * 60.0)
     return found
