@@ -12,7 +12,7 @@ from isotherma.core.faults.table import FaultTable, FaultTest, Stopped
 from isotherma.core.supply.feeds import on_battery
 from isotherma.core.system.kinds import heat, use
 
-SCALD_C: Final = 43.0  # at a shower; handbook's chapter on dangers
+SCALD_C: Final = 43.0  # at a shower, for minutes
 # with these nobody tries anything: out, and call
 LEAVE: Final = ("gas_smell", "co_alarm")
 # tests in which a flame may light
