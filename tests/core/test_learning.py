@@ -142,6 +142,9 @@ class TestRecovery:
         learned, _ = found(rows)
         one = learned["parts.element.resistance_ohm"]
         assert one.low < 70.0 < one.high
+        watts = learned["parts.element.power_w"]  # which is what people know it by
+        assert watts.low < 229.0**2 / 70.0 < watts.high
+        assert watts.offered == one.offered
 
     def test_a_lag_from_readings_each_half_second(self):
         rows = [row(n, "step", "draw", 0.5 * n, "temp", "head", 41 - 9 * exp(-n / 6.0), 0.3)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite
 
 from isotherma import catalogue
@@ -13,12 +13,13 @@ from isotherma.core.faults.plays import Edit
 from isotherma.core.flows.bands import read_outlet
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.surroundings import spaces_air, tank_c
-from isotherma.core.learning.estimate import Learning, estimate, path_of
+from isotherma.core.learning.estimate import Learned, Learning, estimate, path_of
 from isotherma.core.learning.gauge import GaugeLearned, gauges_of
 from isotherma.core.learning.model import Piece, Surroundings, pieces_of
 from isotherma.core.learning.parameters import Parameter, cold_water, parameter
 from isotherma.core.learning.rows import Row, sessions_of
 from isotherma.core.project import Project, Variant
+from isotherma.core.system import System
 from isotherma.core.system.nominal import computed
 
 
@@ -67,7 +68,29 @@ def learn(
         if found is not None:
             pieces.append(piece)
             priors |= found
-    return LearnedAll(estimate(pieces, priors, ran), tuple(gauges_of(sessions)))
+    found = estimate(pieces, priors, ran)
+    watts = tuple(_watts(system, one, rows) for one in found.learned)
+    learned = (*found.learned, *(one for one in watts if one is not None))
+    return LearnedAll(
+        replace(found, learned=tuple(sorted(learned, key=lambda one: one.parameter.path))),
+        tuple(gauges_of(sessions)),
+    )
+
+
+def _watts(system: System, one: Learned, rows: Sequence[Row]) -> Learned | None:
+    """Say what a learned resistance makes of an element's watts, at the volts that were read."""
+    owner, _, name = one.parameter.path.rpartition(".")
+    if name != "resistance_ohm":
+        return None
+    part_id = owner.removeprefix("parts.")
+    volts = [row.value for row in rows
+             if row.reading.kind == "volts" and row.reading.part == part_id]  # fmt: skip
+    square = (sum(volts) / len(volts)) ** 2
+    known = parameter(system, system.part(part_id), "power_w", square / one.likely)
+    if known is None:
+        return None
+    return replace(one, parameter=known, low=square / one.high, likely=square / one.likely,
+                   high=square / one.low)  # fmt: skip
 
 
 def _priors(
