@@ -65,7 +65,10 @@ def one(random: Random, name: str, info: FieldInfo, refs: Refs) -> Any:
         return chosen if get_origin(inner) is tuple else random.choice(ids)
     if list_of(info) is not None:
         return [random.uniform(-30, 40) for _ in range(12)]
-    if pairs_of(info) is not None:
+    pairs = pairs_of(info)
+    if pairs is not None and pairs.first == "share":
+        return [(random.uniform(0, 1), random.uniform(0, 0.2)) for _ in range(3)]
+    if pairs is not None:
         return [(random.uniform(0, 4e5), random.uniform(0, 2e-4)) for _ in range(3)]
     if get_origin(inner) is Literal:
         return random.choice(get_args(inner))

@@ -177,6 +177,10 @@ def _pair(item: Property, pair: tuple[float, float], units: UnitSystem) -> str:
 _PAIR = re.compile(r"\s*([\d.,/ ]*\d\s*[^\d\s]\S*)\s+([\d.,/ ]*\d\s*\S+)\s*")
 
 
+# what is typed, by the style of the first of a pair
+PAIRS_LIKE = {"pressure": "0 bar 11 L/min; 2 bar 6 L/min", "share": "25 % 20 L; 50 % 45 L"}
+
+
 def _read_pairs(item: Property, text: str, units: UnitSystem) -> tuple[tuple[float, float], ...]:
     """Read "0 bar 11 L/min; 2 bar 6 L/min" as pairs in SI."""
     found = []
@@ -185,7 +189,7 @@ def _read_pairs(item: Property, text: str, units: UnitSystem) -> tuple[tuple[flo
         if match is None:
             raise QuantityError(
                 text=piece[:60], dimension="pair", reason="no_pair",
-                example="0 bar 11 L/min; 2 bar 6 L/min",
+                example=PAIRS_LIKE[item.style],
             )  # fmt: skip
         first = parse(match[1].strip(), item.style, units)
         found.append((first, parse(match[2].strip(), item.second_style, units)))

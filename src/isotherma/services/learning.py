@@ -68,11 +68,11 @@ def learn(
         if found is not None:
             pieces.append(piece)
             priors |= found
-    found = estimate(pieces, priors, ran)
-    watts = tuple(_watts(system, one, rows) for one in found.learned)
-    learned = (*found.learned, *(one for one in watts if one is not None))
+    figures = estimate(pieces, priors, ran)
+    watts = tuple(_watts(system, one, rows) for one in figures.learned)
+    learned = (*figures.learned, *(one for one in watts if one is not None))
     return LearnedAll(
-        replace(found, learned=tuple(sorted(learned, key=lambda one: one.parameter.path))),
+        replace(figures, learned=tuple(sorted(learned, key=lambda one: one.parameter.path))),
         tuple(gauges_of(sessions)),
     )
 
