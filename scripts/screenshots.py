@@ -17,8 +17,10 @@ from playwright.sync_api import sync_playwright
 
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.demo_trips import folio_on_trip
+from isotherma.core.faults.readings import Reading
 from isotherma.jobs.worker import Worker
 from isotherma.ops.cluster import Cluster
+from isotherma.services.fault_cases import read, say
 from isotherma.store.migrate import migrate
 from isotherma.web.app import make_app
 
@@ -49,13 +51,7 @@ SHOTS = [
     ("compare", "{}/compare", WIDE, "light", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
-    (
-        "phone-joints",
-        "/sums/meet?one=male+1/2+in+parallel&other=plastic+tube+15+mm",
-        PHONE,
-        "light",
-        "metric",
-    ),
+    ("faults", "{}/faults?now=1", WIDE, "light", "metric"),
     ("heat", "{}/heat", WIDE, "light", "metric"),
     ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
     ("budgets", "{trip}/budgets", WIDE, "light", "metric"),
@@ -85,6 +81,10 @@ def main() -> None:
         library = vehicles.create(folio(), "Demo vehicle")
         number = vehicles.create(drover(), "Demo vehicle")
         trip = vehicles.create(folio_on_trip(), "Demo vehicle")
+        cases = app.state.services.fault_cases
+        cases.change(number, "ten-litres", lambda case: say(case, "flow_low", "seen"))
+        weak = Reading("flow", "head", 2.6)
+        cases.change(number, "ten-litres", lambda case: read(case, weak))
         server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
         threading.Thread(target=server.run, daemon=True).start()
         while not server.started:

@@ -243,3 +243,14 @@ def test_a_measured_figure_keeps_the_bounds_of_its_property():
     for path, value in (("parts.store.loss_w_per_k", -1.0), ("brief.cold_water_c", 10.0)):
         with pytest.raises(ValidationError):
             editing.take_measured(drover(), "ten-litres", {"path": path, "value": value})
+
+
+def test_a_measured_figure_is_marked_where_the_part_is_understood(client):
+    from isotherma.core import editing
+
+    said = {"path": "parts.store.loss_w_per_k", "value": 0.8, "low": 0.7, "on": "2026-11-28"}
+    project = editing.take_measured(drover(), "ten-litres", said)
+    number = client.app.state.services.vehicles.create(project, "x")
+    page = soup(client.get(f"/vehicles/{number}/ten-litres/parts?piece=part-store"))
+    row = next(text(one) for one in page.select(".origin-measured"))
+    assert "0.8 W/K" in row and "measured, 2026-11-28" in row and "it wins over 0.52" in row

@@ -9,6 +9,7 @@ from typing import ClassVar
 from isotherma.catalogue.classes import PartClass, classes
 from isotherma.core.editing import goes_in_line
 from isotherma.core.fields import Document
+from isotherma.core.project import Measured
 from isotherma.core.quantity import UnitSystem, shown, with_unit
 from isotherma.core.system import AnyKind, AnyRun, System
 from isotherma.core.system.kinds import KINDS, SIDES
@@ -22,6 +23,7 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.ends import EndRow, ends_at
 from isotherma.web.frame.forms import FormView, Names, Typed, make_form, names_of
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.parts.figures import FigureRow, figure_rows, measured_of
 from isotherma.wording import LEFT_OUT, RemarkWords, remark_words
 from isotherma.wording.reader import Reader
 
@@ -45,19 +47,6 @@ class Row:
     chosen: bool
     open_words: str
     search: str
-
-
-@dataclass(frozen=True, slots=True)
-class FigureRow:
-    """One figure as computed, beside what it comes from."""
-
-    title: str
-    low: str
-    likely: str
-    high: str
-    because: str
-    origin: str
-    instead: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,25 +165,6 @@ def key_of(piece: PartBase | RunBase) -> str:
     return f"{'part' if isinstance(piece, PartBase) else 'run'}-{piece.id}"
 
 
-def _figure_row(figure: Figure, units: UnitSystem) -> FigureRow:
-    def words(value: float | None) -> str:
-        return "–" if value is None else with_unit(value, figure.style, units)
-
-    instead = ""
-    if figure.instead is not None:
-        instead = f"without it: {words(figure.instead.likely)}, {figure.instead.because}"
-    certain = figure.low == figure.high
-    return FigureRow(
-        title=figure.title,
-        low="" if certain else words(figure.low),
-        likely=words(figure.likely) if figure.likely is not None else "unknown",
-        high="" if certain else words(figure.high),
-        because=figure.because,
-        origin=figure.origin,
-        instead=instead,
-    )
-
-
 def _summary(piece: PartBase | RunBase, around: Around, units: UnitSystem) -> str:
     """Say the one or two figures that tell a piece from others."""
     figures = {figure.name: figure for figure in understand(piece, around)}
@@ -303,11 +273,13 @@ def _detail(
     found: Iterable[RemarkWords],
     lacking: Mapping[str, str],
     own_classes: Sequence[PartClass],
+    measured: Sequence[Measured] = (),
 ) -> Detail:
     names: Names = names_of(system)
     around = system.around(piece) if isinstance(piece, PartBase) else system.between(piece)
     figures = understand(piece, around)
     group = "parts" if isinstance(piece, PartBase) else "runs"
+    learned = measured_of(measured, f"{group}.{piece.id}")
     scope = f"variants.{variant_id}.system.{group}.{piece.id}"
     printed = ("name", *piece.printed)
     own = tuple(figure.name for figure in figures if figure.name not in printed)
@@ -336,7 +308,7 @@ def _detail(
         own=form(own) if own else _none(piece, scope),
         rest=form(rest) if set(rest) - {"id", "kind"} else _none(piece, scope),
         keeping=form(keeping),
-        figures=tuple(_figure_row(figure, units) for figure in figures),
+        figures=figure_rows(figures, learned, units),
         unknown=sum(figure.origin == "unknown" for figure in figures),
         joints=_joints(system, piece) if isinstance(piece, PartBase) else (),
         ends=ends,
@@ -394,7 +366,17 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         query=asked.query,
         rows=rows,
         hidden=hidden,
-        detail=_detail(system, piece, variant_id, units, typed, found, lacking, own_classes)
+        detail=_detail(
+            system,
+            piece,
+            variant_id,
+            units,
+            typed,
+            found,
+            lacking,
+            own_classes,
+            context.variant.measured,
+        )  # fmt: skip
         if piece
         else None,
         sides=tuple(SIDES.items()),
