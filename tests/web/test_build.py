@@ -86,9 +86,9 @@ def test_stages_open_one_valve_and_say_what_to_expect(client, library):
     page = view(client, library, view="stages")
     rows = {one["id"]: text(one) for one in page.select(".stage-list > li")}
     assert "Takes" in rows["stage-fill.pump"] and "Air leaves at" in rows["stage-fill.pump"]
-    assert "run on of Pressure pump, 12 V: 5.97 to 9.33 s" in rows["stage-pump.pump"]
+    assert "run-on, Pressure pump, 12 V: 5.97 s to 9.33 s" in rows["stage-pump.pump"]
     assert "L/h and more" in rows["stage-hold.pump"]
-    assert "flow of Hand set: 4.1 to 6.91 L/min" in rows["stage-flow.head"]
+    assert "flow, Hand set: 4.1 L/min to 6.91 L/min" in rows["stage-flow.head"]
     assert "from cold to its setting" in rows["stage-heat_electric.back-up"]
     assert "wait" in rows["stage-mix.mixer"]
     client.cookies.set("units", "us")
@@ -127,3 +127,51 @@ def test_a_circle_is_said_and_an_empty_design_leads_on(client):
         )
         path = f"/vehicles/{services.vehicles.create(made, 'x')}/{variant.id}"
         assert words in text(view(client, path))
+
+
+def stage_read(client, path, stage, quantity, value):
+    data = {"stage": stage, "quantity": quantity, "value": value}
+    headers = {"HX-Request": "true", "HX-Current-URL": f"http://testserver{path}/build?view=stages"}
+    return client.post(f"{path}/build/stage", data=data, headers=headers)
+
+
+def row_of(client, path, stage):
+    return next(one for one in view(client, path, view="stages").select(".stage-list > li")
+                if one["id"] == f"stage-{stage}")  # fmt: skip
+
+
+def test_what_is_read_in_a_stage_is_judged_and_a_miss_says_what_it_may_be(client, library):
+    assert stage_read(client, library, "flow.head", "flow.head", "5.5").status_code == 200
+    assert "Read: 5.5 L/min, as it should be" in text(row_of(client, library, "flow.head"))
+    assert "It may be" not in text(row_of(client, library, "flow.head"))
+    stage_read(client, library, "flow.head", "flow.head", "1.2")
+    row = row_of(client, library, "flow.head")
+    assert "Read: 1.2 L/min, off" in text(row)
+    assert "It may be:" in text(row) and "%" in text(row) and "Next:" in text(row)
+    follow = row.select_one("form.inline")
+    data = {one["name"]: one["value"] for one in follow.select("input")}
+    client.post(follow["action"], data=data)
+    case = client.app.state.services.fault_cases.case(int(library.split("/")[2]), "button")
+    assert case.readings[0].value == pytest.approx(1.2, rel=0.01)
+
+
+def test_half_an_hour_without_a_kick_passes(client, library):
+    stage_read(client, library, "hold.pump", "kick_every.pump", "45")
+    assert "as it should be" in text(row_of(client, library, "hold.pump"))
+    stage_read(client, library, "hold.pump", "kick_every.pump", "4")
+    assert "off" in text(row_of(client, library, "hold.pump"))
+
+
+@pytest.mark.parametrize("value", ["", "fast", "5 bar"])
+def test_a_figure_of_a_stage_that_is_none_is_said(client, library, value):
+    answer = stage_read(client, library, "flow.head", "flow.head", value)
+    assert answer.status_code == 422
+    assert "Type for example" in text(soup(answer).select_one(".error"))
+
+
+def test_stages_speak_us_units(client, library):
+    client.cookies.set("units", "us")
+    assert "gal/min" in text(row_of(client, library, "flow.head"))
+    stage_read(client, library, "flow.head", "flow.head", "1")
+    client.cookies.set("units", "metric")
+    assert "Read: 3.79 L/min" in text(row_of(client, library, "flow.head"))

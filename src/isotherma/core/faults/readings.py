@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import log, sqrt
+from math import isfinite, log, sqrt
 from typing import Final
 
 import numpy as np
@@ -293,4 +293,6 @@ def judged(reading: Reading, expected: Expected | None) -> str:
     outside = max(expected.low - doubt - reading.value, reading.value - expected.high - doubt)
     if outside <= 0.0:
         return "pass"
-    return "near" if outside < max(doubt, 0.5 * (expected.high - expected.low)) else "miss"
+    width = expected.high - expected.low
+    half = 0.5 * width if isfinite(width) else 0.0  # of what has only a least
+    return "near" if outside < max(doubt, half) else "miss"

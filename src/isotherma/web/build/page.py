@@ -7,17 +7,18 @@ from dataclasses import dataclass
 from typing import ClassVar, Final
 
 from isotherma.core.building.order import Plan, Planned
-from isotherma.core.building.stages import Expect, Stage
+from isotherma.core.building.stages import Stage
 from isotherma.core.errors import PlanCircle
-from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.quantity import duration_words, with_unit
 from isotherma.core.system import System
 from isotherma.files.plan_json import title_of
 from isotherma.services.building import labels_of, planned
+from isotherma.services.logbook import Logged
 from isotherma.services.plan_keeping import Ticked, source_of
+from isotherma.web.build.results import ExpectRow, expect_rows, read_in_stages
 from isotherma.web.frame.context import Mark, PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
-    EXPECT_WORDS,
     MISS_WORDS,
     NOT_COMPUTED,
     TASK_CAUTIONS,
@@ -67,7 +68,7 @@ class StageRow:
     title: str
     licensed: bool
     facts: tuple[tuple[str, str], ...]
-    expect: tuple[str, ...]
+    expect: tuple[ExpectRow, ...]
     misses: str
     lacks: str
 
@@ -101,11 +102,12 @@ class BuildPage:
     stages: tuple[StageRow, ...] = ()
     visits: tuple[VisitRow, ...] = ()
     gone: tuple[str, ...] = ()
+    refused: str = ""
 
 
-def build_page(context: PageContext) -> BuildPage:
+def build_page(context: PageContext, refused: str = "") -> BuildPage:
     """Make the page in the view and phase its address asks for."""
-    asked = context.query.get("view", "")
+    asked = "stages" if refused else context.query.get("view", "")
     view = asked if asked in {key for key, _ in VIEWS} else "tasks"
     views = tuple((key, words, key == view) for key, words in VIEWS)
     system = context.variant.system
@@ -125,12 +127,15 @@ def build_page(context: PageContext) -> BuildPage:
     ticked = context.services.plan_keeping.ticked(context.opened.vehicle_id, context.variant_id)
     names = labels_of(system)
     rows = _rows(plan, names, ticked, system)
+    logged = read_in_stages(context) if view == "stages" else {}
     return BuildPage(
         frame, False, view, views, _said(plan, rows), "", tuple(phases), phase,
         *_at_hand(rows, context.query.get("task", "")), _days(plan, rows),
-        tuple(_stage(stage, names, context.units) for stage in plan.stages),
+        tuple(_stage(context, stage, names, logged) for stage in plan.stages)
+        if view == "stages" else (),
         _visits(plan, names),
         tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
+        refused,
     )  # fmt: skip
 
 
@@ -198,7 +203,12 @@ def _days(plan: Plan, rows: Sequence[TaskRow]) -> tuple[DayRows, ...]:
                  for day in sorted(by_day))  # fmt: skip
 
 
-def _stage(stage: Stage, names: Mapping[str, str], units: UnitSystem) -> StageRow:
+def _stage(
+    context: PageContext, stage: Stage, names: Mapping[str, str],
+    logged: Mapping[tuple[str, str], Logged],
+) -> StageRow:  # fmt: skip
+    units = context.units
+
     def named(keys: Sequence[str]) -> str:
         return ", ".join(names.get(key, key) for key in keys)
 
@@ -214,24 +224,10 @@ def _stage(stage: Stage, names: Mapping[str, str], units: UnitSystem) -> StageRo
     return StageRow(
         stage.id, stage_title(stage.kind, names.get(stage.about, stage.about)),
         stage.who == "licensed", tuple((title, words) for title, words in facts if words),
-        tuple(_expected(one, names) for one in stage.expect),
+        expect_rows(context, stage, names, logged),
         ", ".join(MISS_WORDS.get(stage.kind, ())),
         "" if stage.not_computed is None else NOT_COMPUTED[stage.not_computed],
     )  # fmt: skip
-
-
-def _expected(one: Expect, names: Mapping[str, str]) -> str:
-    quantity, _, part = one.quantity.partition(".")
-    words = f"{quantity.replace('_', ' ')} of {names.get(part, part)}: "
-    if one.low is not None and one.high is not None:
-        words += f"{one.low:.3g} to {one.high:.3g} {one.unit}"
-    elif one.likely is not None:
-        words += f"about {one.likely:.3g} {one.unit}"
-    elif one.low is not None:
-        words += f"at least {one.low:.3g} {one.unit}"
-    if one.finds_l_per_h is not None:
-        words += f", which finds {one.finds_l_per_h:.2g} L/h and more"
-    return f"{words} ({EXPECT_WORDS[one.because]})"
 
 
 def _visits(plan: Plan, names: Mapping[str, str]) -> tuple[VisitRow, ...]:

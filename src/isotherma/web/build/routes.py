@@ -7,12 +7,17 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form
 from fastapi.responses import Response
 
-from isotherma.core.errors import PlanCircle
+from isotherma.core.errors import NotInTable, PlanCircle, QuantityError
+from isotherma.core.faults.typed import read_reading
+from isotherma.core.learning.rows import Row
 from isotherma.services.building import planned
 from isotherma.services.plan_keeping import source_of
+from isotherma.web.build.page import build_page
+from isotherma.web.build.results import session_of
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.frame.responses import show
-from isotherma.web.rendering import go_to, is_htmx
+from isotherma.web.rendering import go_to, is_htmx, render
+from isotherma.wording import error_words
 
 router = APIRouter(prefix=DESIGN)
 TaskId = Annotated[str, Form(min_length=1, max_length=120, pattern=r"^[a-z_]+\.[\w.-]+$")]
@@ -52,6 +57,25 @@ def open_again(design: DesignDep, task: TaskId) -> Response:
     """Take back that a task is done or left out."""
     design.services.plan_keeping.open_again(design.vehicle_id, design.variant_id, task)
     return _after(design)
+
+
+@router.post("/build/stage", name="design.build.stage")
+def stage_read(
+    design: DesignDep, stage: Annotated[str, Form(max_length=70)],
+    quantity: Annotated[str, Form(max_length=80)], value: Annotated[str, Form(max_length=60)] = "",
+) -> Response:  # fmt: skip
+    """Keep what was read in a stage; it stands in the log, in a session of its own."""
+    context = design.context()
+    try:
+        reading = read_reading(f"{quantity}={value}", context.variant.system, context.units)
+    except (NotInTable, QuantityError) as error:
+        page = build_page(context, error_words(error, context.units))
+        return render(design.request, page, 422)
+    row = Row(0, session_of(stage), "stage", 0.0, reading)
+    design.services.logbook.note(design.vehicle_id, design.variant_id, [row])
+    if is_htmx(design.request):
+        return show(design, "build")
+    return go_to(design.request, design.path("design.build") + "?view=stages")
 
 
 def _after(design: DesignRequest) -> Response:

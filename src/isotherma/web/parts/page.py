@@ -358,6 +358,7 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
     rows, hidden = _rows(system, units, asked, lacking) if pieces else ((), 0)
     piece = _find(system, asked.piece) if pieces else None
     offers = _wanted(asked, units, own_classes)
+    learned = context.variant.measured
     table: list[list[str]] = table_rows(system, units) if view == "runs" else []
     return PartsPage(
         frame=frame,
@@ -366,19 +367,9 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         query=asked.query,
         rows=rows,
         hidden=hidden,
-        detail=_detail(
-            system,
-            piece,
-            variant_id,
-            units,
-            typed,
-            found,
-            lacking,
-            own_classes,
-            context.variant.measured,
-        )  # fmt: skip
-        if piece
-        else None,
+        detail=None
+        if piece is None
+        else _detail(system, piece, variant_id, units, typed, found, lacking, own_classes, learned),
         sides=tuple(SIDES.items()),
         side=asked.side,
         wanted=asked.wanted,

@@ -1,0 +1,115 @@
+"""What stages expect, beside what was read in them; a miss says what it may be."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from isotherma.core.building.stages import Expect, Stage
+from isotherma.core.errors import CoreError
+from isotherma.core.faults.evidence import Evidence
+from isotherma.core.faults.readings import KINDS, Expected, judged
+from isotherma.core.quantity import UnitSystem, unit_of
+from isotherma.services.logbook import Logged
+from isotherma.web.frame.context import PageContext
+from isotherma.wording import (
+    EXPECT_WORDS,
+    JUDGED_WORDS,
+    figure_words,
+    quantity_title,
+    range_words,
+    suspect_title,
+    title_of_test,
+)
+
+SUSPECTS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class ExpectRow:
+    """A figure a stage expects: in words, what was read, how it is judged, what it may be."""
+
+    words: str
+    quantity: str
+    unit: str
+    timed: bool
+    read: str = ""
+    judged: str = ""
+    suspects: tuple[str, ...] = ()
+    next_test: str = ""
+    value: str = ""
+
+
+def session_of(stage_id: str) -> str:
+    """Give the session of the log that holds a stage's readings."""
+    return f"stage {stage_id}"[:80]
+
+
+def read_in_stages(context: PageContext) -> dict[tuple[str, str], Logged]:
+    """Give the last reading of each session of a stage and quantity."""
+    place = (context.opened.vehicle_id, context.variant_id)
+    found: dict[tuple[str, str], Logged] = {}
+    for one in sorted(context.services.logbook.readings(*place), key=lambda one: one.number):
+        if one.row.kind == "stage":
+            found[one.row.session, one.row.quantity] = one
+    return found
+
+
+def expect_rows(
+    context: PageContext, stage: Stage, names: Mapping[str, str],
+    logged: Mapping[tuple[str, str], Logged],
+) -> tuple[ExpectRow, ...]:  # fmt: skip
+    """Show what a stage expects, and what was read in it."""
+    units = context.units
+    rows = []
+    for one in stage.expect:
+        kind = KINDS[one.quantity.partition(".")[0]]
+        row = ExpectRow(_words(one, names, units), one.quantity,
+                        unit_of(kind.style, units).symbol, kind.timed)  # fmt: skip
+        found = logged.get((session_of(stage.id), one.quantity))
+        rows.append(row if found is None else _judged(context, row, one, found, names))
+    return tuple(rows)
+
+
+def _judged(
+    context: PageContext, row: ExpectRow, one: Expect, found: Logged, names: Mapping[str, str]
+) -> ExpectRow:
+    reading = found.row.reading
+    says = judged(reading, _band(one))
+    figure = figure_words(reading.kind, reading.value, context.units)
+    suspects: tuple[str, ...] = ()
+    test = ""
+    if says in ("near", "miss"):
+        try:
+            case = context.services.fault_finding.diagnosed(
+                context.project, context.variant, context.variant.standing,
+                Evidence(readings=(reading,)))  # fmt: skip
+            suspects = tuple(f"{suspect_title(who, names)} {who.chance:.0%}"
+                             for who in case.listed[:SUSPECTS])  # fmt: skip
+            test = next((title_of_test(after.test, after.part, names)
+                         for after in case.next_tests), "")  # fmt: skip
+        except CoreError:
+            suspects = ()
+    return ExpectRow(row.words, row.quantity, row.unit, row.timed, figure, JUDGED_WORDS[says],
+                     suspects, test, figure)  # fmt: skip
+
+
+def _band(one: Expect) -> Expected | None:
+    """Give the band of an expected figure; open where it has only a least."""
+    if one.low is None:
+        return None
+    return Expected(one.low, one.likely, float("inf") if one.high is None else one.high)
+
+
+def _words(one: Expect, names: Mapping[str, str], units: UnitSystem) -> str:
+    kind = one.quantity.partition(".")[0]
+    words = f"{quantity_title(one.quantity, names)}: "
+    if one.low is not None and one.high is not None:
+        words += range_words(kind, one.low, one.high, units)
+    elif one.likely is not None:
+        words += f"about {figure_words(kind, one.likely, units)}"
+    elif one.low is not None:
+        words += f"at least {figure_words(kind, one.low, units)}"
+    if one.finds_l_per_h is not None:
+        words += f", which finds {one.finds_l_per_h:.2g} L/h and more"
+    return f"{words} ({EXPECT_WORDS[one.because]})"
