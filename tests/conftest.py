@@ -105,6 +105,6 @@ def server(database_url, worker) -> Iterator[str]:
     app.state.vehicles = app.state.services.vehicles
     yield f"http://127.0.0.1:{port}"
     running.should_exit = True
-    thread.join(10)
+    thread.join(60)  # a page that computes holds its connection until it answers
     app.state.keeping.settle()  # what is being written still holds a connection
     app.state.engine.dispose()
