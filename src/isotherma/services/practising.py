@@ -112,7 +112,7 @@ class PracticeService:
         player = board.hypotheses.player
         hidden, seen, denied = _begin(board, seed)
         stops = stops_of(table, Evidence(seen), player)
-        names = {_name(laid.test, laid.part): laid for laid in board.laid}
+        names = {laid.test.key(laid.part): laid for laid in board.laid}
         told = []
         for number, name in enumerate(dict.fromkeys(did)):
             laid = names.get(name)
@@ -121,10 +121,10 @@ class PracticeService:
             draw = np.random.default_rng((seed, sum(name.encode()), number))
             told.append(Told(laid.test, laid.part, answered(
                 board.hypotheses, hidden, laid.test, laid.part, draw)))  # fmt: skip
-        done = {_name(one.test, one.part) for one in told}
+        done = {one.test.key(one.part) for one in told}
         left = tuple(
             (laid.test, laid.part) for laid in board.laid
-            if _name(laid.test, laid.part) not in done
+            if laid.test.key(laid.part) not in done
             and not forbidden(laid.test, laid.part, stops, player)
         )  # fmt: skip
         costs = [cost_of(one.test, None) for one in told]
@@ -165,7 +165,3 @@ def _begin(board: Board, seed: int) -> tuple[Hidden, tuple[str, ...], tuple[str,
     hidden = hide(board.instances, draw)
     seen, denied = reported(hidden, fault_table(), draw)
     return hidden, seen, denied
-
-
-def _name(test: FaultTest, part: str | None) -> str:
-    return test.id if part is None else f"{test.id}@{part}"

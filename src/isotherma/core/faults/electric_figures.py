@@ -10,7 +10,7 @@ from isotherma.core.faults.altered import Altered
 from isotherma.core.faults.player import Asked, Player
 from isotherma.core.faults.plays import Play
 from isotherma.core.faults.readings import Expected
-from isotherma.core.flows.loads import pump_current_a
+from isotherma.core.flows.loads import PUSHES_PA, pump_current_a
 from isotherma.core.supply.feeds import on_battery
 from isotherma.core.supply.wires import element_ohm
 from isotherma.core.system import AnyKind
@@ -25,7 +25,6 @@ SUPPLY: Final[Mapping[str, tuple[float, float, float]]] = {
 MAINS_SHARE: Final = (0.94, 1.0, 1.1)  # EN 60038
 WARM_OHM: Final = 1.02  # a hot element's resistance against a cold one's
 CELL_V: Final = (1.3, 1.45, 1.6)
-PUSHES_PA: Final = 1.2e5  # what a shower's pump works against
 
 
 def _supply(made: Altered) -> tuple[float, float, float] | None:

@@ -190,8 +190,7 @@ def _set_to(piece: AnyKind | AnyRun, name: str, word: str) -> Edit | None:
         return _of(piece, "at", word)
     field = _property(piece, name)
     if field not in type(piece).model_fields:
-        # a pump's cut-out under its shut pressure, where nobody knows one of both
-        return Edit(f"parts.{piece.id}.at", "off") if name == "on_flow" else None
+        return None
     other = NAMES.get(word)
     if other is not None:
         return _of(piece, field, getattr(piece, other))

@@ -147,12 +147,8 @@ def _by_words(
                 chance = symptom_chance(table.symptoms[key], instance, seen=sign == "+")
                 says[f"{sign}{key}"] = log(chance)
     for tried in evidence.tried:
-        says[_tried_key(tried)] = log(_came(player, table, tried, instance))
+        says[table.tests[tried.test].key(tried.part)] = log(_came(player, table, tried, instance))
     return says
-
-
-def _tried_key(tried: Tried) -> str:
-    return tried.test if tried.part is None else f"{tried.test}@{tried.part}"
 
 
 def _came(player: Player, table: FaultTable, tried: Tried, instance: Instance | None) -> float:

@@ -63,6 +63,10 @@ class FaultTest:
     outcomes: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
     undo: str | None = None
 
+    def key(self, part: str | None) -> str:
+        """Give its name at a part, as people write it."""
+        return self.id if part is None else f"{self.id}@{part}"
+
 
 @dataclass(frozen=True, slots=True)
 class FaultTable:

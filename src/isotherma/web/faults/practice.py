@@ -76,7 +76,7 @@ def practice_page(context: PageContext) -> PracticePage:
     names, table = labels_of(variant.built.system), fault_table()
     named = asked.get("named", "")
     named = named if named in found.faults else ""
-    done = tuple(_name(one.test, one.part) for one in found.told)
+    done = tuple(one.test.key(one.part) for one in found.told)
     page = PracticePage(
         frame, seed, urlencode([("seed", seed), *(("did", key) for key in done)]),
         (seed * 7 + 13) % (SEED_MOST + 1),
@@ -120,10 +120,6 @@ def _seed(text: str) -> int:
     return min(SEED_MOST, int(text)) if text.isdecimal() and len(text) <= 6 else 1
 
 
-def _name(test: FaultTest, part: str | None) -> str:
-    return test.id if part is None else f"{test.id}@{part}"
-
-
 def _told(one: Told, names: dict[str, str], units: UnitSystem) -> str:
     title = title_of_test(one.test, one.part, names)
     if one.answer is None:
@@ -138,7 +134,7 @@ def _choice(
     test: FaultTest, part: str | None, names: dict[str, str], seed: int, did: Sequence[str]
 ) -> ChoiceRow:
     costs = f"{test.minutes:g} min" + (f", {test.litres:g} L" if test.litres else "")
-    pairs = [("seed", seed), *(("did", key) for key in (*did, _name(test, part)))]
+    pairs = [("seed", seed), *(("did", key) for key in (*did, test.key(part)))]
     return ChoiceRow(title_of_test(test, part, names), costs, urlencode(pairs))
 
 

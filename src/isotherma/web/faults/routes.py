@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form
@@ -62,10 +64,9 @@ def reading(
     try:
         read = read_reading(f"{quantity}={figures}", context.variant.built.system, context.units)
     except (NotInTable, QuantityError) as error:
-        words = error_words(error, context.units)
-        return _refused(design, ReadingForm(quantity, value, from_c, to_c, words))
+        return _refused(design, replace(typed, error=error_words(error, context.units)))
     if read.value < 0.0 and read.kind not in ("temp", "air"):
-        return _refused(design, ReadingForm(*_parts(typed), "No such figure is below nothing."))
+        return _refused(design, replace(typed, error="No such figure is below nothing."))
     return _after(design, lambda case: fault_cases.read(case, read))
 
 
@@ -122,20 +123,12 @@ def end(design: DesignDep, outcome: Words = "", note: Words = "") -> Response:
     return _shown(design)
 
 
-def _parts(typed: ReadingForm) -> tuple[str, str, str, str]:
-    return typed.quantity, typed.value, typed.from_c, typed.to_c
-
-
 def _tidy(words: str) -> str:
     return " ".join(words.split())
 
 
-def _after(design: DesignRequest, edit: object) -> Response:
-    def apply(case: CaseDocument) -> None:
-        assert callable(edit)
-        edit(case)
-
-    design.services.fault_cases.change(design.vehicle_id, design.variant_id, apply)
+def _after(design: DesignRequest, edit: Callable[[CaseDocument], None]) -> Response:
+    design.services.fault_cases.change(design.vehicle_id, design.variant_id, edit)
     return _shown(design)
 
 

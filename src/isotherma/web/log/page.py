@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.readings import judged
 from isotherma.core.faults.typed import offered
+from isotherma.core.fields import style_of
 from isotherma.core.learning.estimate import Learned
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.building import labels_of
@@ -149,15 +150,11 @@ def log_page(
     )  # fmt: skip
     if shown == "learn":
         return _learned(context, page, names, units)
+    if shown != "sessions":
+        return page
     logged = book.readings(*place, chosen) if chosen else ()
     rows = tuple(_reading(context, one, names, units) for one in logged[:ROWS_SHOWN])
-    return _with(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN))
-
-
-def _with(page: LogPage, **values: object) -> LogPage:
-    from dataclasses import replace
-
-    return replace(page, **values)  # type: ignore[arg-type]
+    return replace(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN))
 
 
 def _option(
@@ -194,8 +191,6 @@ def _measured(
     context: PageContext, names: Mapping[str, str], units: UnitSystem
 ) -> tuple[tuple[str, str, str], ...]:
     """Give what was taken, to be given up again."""
-    from isotherma.core.fields import style_of
-
     found = []
     parts = {part.id: part for part in context.variant.system.parts}
     for one in context.variant.measured:
@@ -232,7 +227,7 @@ def _learned(
     words = "" if held.before_rms is None or held.after_rms is None else (
         f"{held.rows} readings that were kept back are off by {held.before_rms:.1f} of their doubt "
         f"before, by {held.after_rms:.1f} after")  # fmt: skip
-    return _with(
+    return replace(
         page,
         offers=tuple(_offer(one, names, units, taken) for one in found.figures.learned),
         gauges=tuple(

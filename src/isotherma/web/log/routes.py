@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
@@ -113,7 +114,5 @@ def forget(
 
 def _refused(design: DesignRequest, form: NoteForm, words: str) -> Response:
     """Say what is wrong, with what was typed."""
-    from dataclasses import replace
-
     page = log_page(design.context(), replace(form, error=words), view="note")
     return render(design.request, page, 422)
