@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
+from io import StringIO
 from typing import Final
 
 from isotherma.core.errors import QuantityError
@@ -12,6 +13,7 @@ from isotherma.core.faults.readings import KINDS, Reading
 from isotherma.core.faults.typed import OF_NO_PART
 from isotherma.core.learning.rows import Row
 from isotherma.core.quantity import parse
+from isotherma.files.tables import plain_text, safe_text
 
 HEADING: Final = (
     "session", "kind", "time_s", "quantity", "value", "unit", "uncertainty", "method", "note",
@@ -41,15 +43,74 @@ class ReadingsUnreadable(Exception):
         self.why = why
 
 
-def read_readings(text: str, parts: Collection[str]) -> tuple[tuple[Row, ...], tuple[BadRow, ...]]:
+def write_readings(rows: Iterable[Row]) -> str:
+    """Write readings as a table that `read_readings` reads back.
+
+    Parameters
+    ----------
+    rows : iterable of Row
+        In any order, which is kept. [see `KINDS`]
+
+    Returns
+    -------
+    str
+        CSV with a heading, in the quantities' units. [-]
+    """
+    return write_cells([HEADING, *(cells_of(row) for row in rows)])
+
+
+def cells_of(row: Row) -> tuple[str, ...]:
+    """Give a reading as the cells of its row.
+
+    Parameters
+    ----------
+    row : Row
+        A reading. [see `KINDS`]
+
+    Returns
+    -------
+    tuple of str
+        In the order of `HEADING`. [-]
+    """
+    read = row.reading
+    ends = [end for end in (read.from_c, read.to_c) if end is not None]
+    return (
+        safe_text(row.session), row.kind, repr(row.time_s), read.quantity,
+        ":".join(repr(one) for one in (read.value, *ends)), KINDS[read.kind].unit,
+        "" if read.unsure is None else repr(read.unsure), safe_text(row.method),
+        safe_text(row.note),
+    )  # fmt: skip
+
+
+def write_cells(rows: Iterable[Iterable[str]]) -> str:
+    """Write rows of cells.
+
+    Parameters
+    ----------
+    rows : iterable of iterables of str
+        The heading first. [-]
+
+    Returns
+    -------
+    str
+        CSV, separated by commas. [-]
+    """
+    out = StringIO()
+    csv.writer(out, lineterminator="\n").writerows(rows)
+    return out.getvalue()
+
+
+def read_readings(
+    text: str, parts: Collection[str] | None
+) -> tuple[tuple[Row, ...], tuple[BadRow, ...]]:
     """Read a table of readings.
 
     Parameters
     ----------
     text : str
         CSV with a heading; separated by commas, semicolons or tabs. [-]
-    parts : collection of str
-        Ids of the design's parts. [-]
+    parts : collection of str or None
+        Ids of the design's parts; None: any will do, as of a log older than the design. [-]
 
     Returns
     -------
@@ -99,11 +160,12 @@ def _number(text: str, what: str) -> float:
         raise ValueError(f"{what} “{text}” is no number") from None
 
 
-def _row(number: int, said: dict[str, str], parts: Collection[str]) -> Row:
+def _row(number: int, said: dict[str, str], parts: Collection[str] | None) -> Row:
     name, _, part = said.get("quantity", "").partition(".")
     if name not in KINDS:
         raise ValueError(f"there is no quantity “{name}”; there are {', '.join(KINDS)}")
-    if (part or name not in OF_NO_PART) and part not in parts:
+    known = bool(part) if parts is None else part in parts
+    if (part or name not in OF_NO_PART) and not known:
         raise ValueError(f"there is no part “{part}”")
     kind = said.get("kind", "")
     if kind not in SESSION_KINDS:
@@ -121,6 +183,7 @@ def _row(number: int, said: dict[str, str], parts: Collection[str]) -> Row:
         step = {"°C": "K", "°F": "°F"}.get(unit, unit) if style == "difference" else unit
         doubt = abs(parse(f"{unsure} {step}".strip(), style) / one.si)
     from_c, to_c = (_number(end, "temperature") for end in ends) if len(ends) == 2 else (None, None)
-    return Row(number, said["session"], kind, _number(said.get("time_s") or "0", "time_s"),
-               Reading(name, part or None, read, doubt, from_c, to_c), said.get("method", ""),
-               said.get("note", ""))  # fmt: skip
+    return Row(number, plain_text(said["session"]), kind,
+               _number(said.get("time_s") or "0", "time_s"),
+               Reading(name, part or None, read, doubt, from_c, to_c),
+               plain_text(said.get("method", "")), plain_text(said.get("note", "")))  # fmt: skip

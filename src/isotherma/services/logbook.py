@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 from sqlalchemy.orm import Session as Database
 from sqlalchemy.orm import sessionmaker
@@ -12,6 +12,7 @@ from sqlalchemy.orm import sessionmaker
 from isotherma.core.faults.readings import Reading
 from isotherma.core.learning.rows import Row
 from isotherma.store import readings
+from isotherma.store.models import LogReading
 
 KEPT_MOST: Final = 50_000  # of a file; more is thinned
 
@@ -57,13 +58,9 @@ class Logbook:
     ) -> tuple[Logged, ...]:
         """Give readings by session and time."""
         with self._sessions() as database:
-            return tuple(
-                Logged(one.id, Row(place, one.session, one.kind, one.time_s, Reading(
-                    one.quantity, one.part, one.value, one.unsure, one.from_c, one.to_c),
-                    one.method, one.note), one.person)
-                for place, one in enumerate(
-                    readings.of_variant(database, vehicle_id, variant_id, only), start=1)
-            )  # fmt: skip
+            kept = readings.of_variant(database, vehicle_id, variant_id, only)
+            return tuple(Logged(one.id, row_of(place, one), one.person)
+                         for place, one in enumerate(kept, start=1))  # fmt: skip
 
     def note(
         self, vehicle_id: int, variant_id: str, rows: Sequence[Row], *, person: str = "",
@@ -71,14 +68,8 @@ class Logbook:
     ) -> None:  # fmt: skip
         """Keep readings; `sent` are marks of the device, so that none is kept twice."""
         marks = list(sent) or [None] * len(rows)
-        values = [
-            {"session": row.session, "kind": row.kind, "time_s": row.time_s,
-             "quantity": row.reading.kind, "part": row.reading.part, "value": row.value,
-             "unsure": row.reading.unsure, "from_c": row.reading.from_c,
-             "to_c": row.reading.to_c, "method": row.method[:80], "note": row.note[:400],
-             "person": person[:80], "sent": mark}
-            for row, mark in zip(rows, marks, strict=True)
-        ]  # fmt: skip
+        values = [{**values_of(row, person), "sent": mark}
+                  for row, mark in zip(rows, marks, strict=True)]  # fmt: skip
         with self._sessions.begin() as database:
             readings.put(database, vehicle_id, variant_id, values)
 
@@ -91,6 +82,22 @@ class Logbook:
         """Forget one reading."""
         with self._sessions.begin() as database:
             readings.drop_one(database, vehicle_id, variant_id, number)
+
+
+def row_of(place: int, kept: LogReading) -> Row:
+    """Give a reading as it is learned from; `place` counts from 1."""
+    reading = Reading(kept.quantity, kept.part, kept.value, kept.unsure, kept.from_c, kept.to_c)
+    return Row(place, kept.session, kept.kind, kept.time_s, reading, kept.method, kept.note)
+
+
+def values_of(row: Row, person: str) -> dict[str, Any]:
+    """Give what is kept of a reading, by column."""
+    return {
+        "session": row.session, "kind": row.kind, "time_s": row.time_s,
+        "quantity": row.reading.kind, "part": row.reading.part, "value": row.value,
+        "unsure": row.reading.unsure, "from_c": row.reading.from_c, "to_c": row.reading.to_c,
+        "method": row.method[:80], "note": row.note[:400], "person": person[:80],
+    }  # fmt: skip
 
 
 def thinned(rows: Sequence[Row]) -> tuple[Row, ...]:

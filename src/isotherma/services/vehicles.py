@@ -199,13 +199,17 @@ class Vehicles:
         assert head is not None, f"vehicle {vehicle.id} has no head"
         return head
 
-    def create(self, project: Project, label: str) -> int:
-        """Keep a new vehicle; give its id."""
+    def create(
+        self, project: Project, label: str, beside: Callable[[Session, int], None] | None = None
+    ) -> int:
+        """Keep a new vehicle; give its id. `beside` keeps what goes with it, in one transaction."""
         with self._sessions.begin() as session:
             vehicle = Vehicle()
             session.add(vehicle)
             session.flush()
             self._append(session, vehicle, project, label)
+            if beside is not None:
+                beside(session, vehicle.id)
             return vehicle.id
 
     def _append(self, session: Session, vehicle: Vehicle, project: Project, label: str) -> str:

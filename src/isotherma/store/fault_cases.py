@@ -31,6 +31,13 @@ def ended(session: Session, vehicle_id: int, variant_id: str, most: int) -> Sequ
     ).all()  # fmt: skip
 
 
+def of_vehicle(session: Session, vehicle_id: int) -> Sequence[FaultCase]:
+    """List all cases of a vehicle."""
+    return session.scalars(
+        select(FaultCase).where(FaultCase.vehicle_id == vehicle_id).order_by(FaultCase.id)
+    ).all()
+
+
 def begin(session: Session, vehicle_id: int, variant_id: str, document: str) -> FaultCase:
     """Open a case."""
     made = FaultCase(vehicle_id=vehicle_id, variant_id=variant_id, document=document)

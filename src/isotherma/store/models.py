@@ -41,7 +41,8 @@ class Base(DeclarativeBase):
 class Vehicle(Base):
     """One project; `name` is that of its head.
 
-    `head` is shown, `previous` was shown before it, `tip` ends the redo chain.
+    `head` is shown, `previous` was shown before it, `tip` ends the redo chain; `time_zone` is the
+    one its calendar is written in, none until somebody said it.
     """
 
     __tablename__ = "vehicle"
@@ -59,6 +60,7 @@ class Vehicle(Base):
     tip_id: Mapped[int | None] = mapped_column(
         ForeignKey("revision.id", use_alter=True), default=None
     )
+    time_zone: Mapped[str | None] = mapped_column(Text, default=None)
 
 
 class Revision(Base):
@@ -218,3 +220,25 @@ class LogReading(Base):
     person: Mapped[str] = mapped_column(Text, default="")
     sent: Mapped[str | None] = mapped_column(Text, default=None)
     noted_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Photo(Base):
+    """A photograph, written anew without what a camera adds to it.
+
+    `about` is a task of the plan ("mount.pump") or a session of the log ("session first").
+    """
+
+    __tablename__ = "photo"
+    __table_args__ = (Index("ix_photo_vehicle_id", "vehicle_id", "variant_id", "about"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    about: Mapped[str] = mapped_column(Text)
+    media_type: Mapped[str] = mapped_column(Text)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+    width_px: Mapped[int]
+    height_px: Mapped[int]
+    note: Mapped[str] = mapped_column(Text, default="")
+    person: Mapped[str] = mapped_column(Text, default="")
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)

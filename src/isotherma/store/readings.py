@@ -27,6 +27,13 @@ def of_variant(
     return session.scalars(query.order_by(*order)).all()
 
 
+def of_vehicle(session: Session, vehicle_id: int) -> Sequence[LogReading]:
+    """List all readings of a vehicle, as they were noted."""
+    return session.scalars(
+        select(LogReading).where(LogReading.vehicle_id == vehicle_id).order_by(LogReading.id)
+    ).all()
+
+
 def sessions(session: Session, vehicle_id: int, variant_id: str) -> Sequence[tuple[str, str, int]]:
     """List sessions with their kind and how many readings, the latest first."""
     rows = session.execute(

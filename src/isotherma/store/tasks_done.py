@@ -18,6 +18,13 @@ def of_variant(session: Session, vehicle_id: int, variant_id: str) -> Sequence[T
     ).all()
 
 
+def of_vehicle(session: Session, vehicle_id: int) -> Sequence[TaskDone]:
+    """List what was done or left out of the plans of all variants."""
+    return session.scalars(
+        select(TaskDone).where(TaskDone.vehicle_id == vehicle_id).order_by(TaskDone.id)
+    ).all()
+
+
 def put(
     session: Session, vehicle_id: int, variant_id: str, task_id: str, *, state: str, note: str,
     person: str, source: str,

@@ -15,6 +15,7 @@ from starlette.staticfiles import StaticFiles
 
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
+from isotherma.services.archives import Archives
 from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
@@ -29,6 +30,7 @@ from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
+from isotherma.services.photos import Photos
 from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.practising import PracticeService
 from isotherma.services.readiness import KERNELS
@@ -97,6 +99,8 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         FaultCases(sessions),
         PracticeService(caches),
         Logbook(sessions),
+        Photos(sessions),
+        Archives(sessions, vehicles),
         PageCache(caches, vehicles, own_classes.mark),
     )
     app.state.rooms, app.state.paths = ROOMS, {}

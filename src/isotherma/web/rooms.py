@@ -44,6 +44,7 @@ from isotherma.web.log import routes as log
 from isotherma.web.log.page import log_page
 from isotherma.web.parts import routes as parts
 from isotherma.web.parts.page import parts_page
+from isotherma.web.photos import routes as photos
 from isotherma.web.power import routes as power
 from isotherma.web.power.page import power_page
 from isotherma.web.reference import routes as reference
@@ -110,6 +111,6 @@ ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
     shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    log.router, sweep.router, compare.router,
+    log.router, photos.router, sweep.router, compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

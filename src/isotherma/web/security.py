@@ -16,6 +16,8 @@ Send = Callable[[Message], Awaitable[None]]
 App = Callable[[Scope, Receive, Send], Awaitable[None]]
 
 MAX_BODY = 3_000_000
+# what carries more: photographs, tables of a logger, vehicles with their photographs
+LARGER = {"/photos": 40_000_000, "/log/import": 21_000_000, "/vehicles/import": 201_000_000}
 MOST_DRAINED = 1_000_000_000
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
@@ -52,6 +54,11 @@ async def _drain(receive: Receive) -> None:
         seen += len(message.get("body", b""))
         if message["type"] == "http.disconnect" or not message.get("more_body", False):
             return
+
+
+def most_bytes(path: str) -> int:
+    """Say how large a request for this path may be."""
+    return next((most for end, most in LARGER.items() if path.endswith(end)), MAX_BODY)
 
 
 def _plain(status: int, title: str, text: str) -> HTMLResponse:
@@ -96,13 +103,13 @@ class SecurityMiddleware:
             await _drain(receive)
             await refusal(scope, receive, sending)
             return
-        seen = 0
+        seen, most = 0, most_bytes(scope["path"])
 
         async def receiving() -> Message:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MAX_BODY:
+            if seen > most:
                 raise TooLarge
             return message
 
@@ -110,13 +117,13 @@ class SecurityMiddleware:
             await self._app(scope, receiving, sending)
         except TooLarge:
             await _drain(receive)
-            await self._too_large()(scope, receive, sending)
+            await self._too_large(most)(scope, receive, sending)
 
-    def _too_large(self) -> HTMLResponse:
+    def _too_large(self, most: int) -> HTMLResponse:
         return _plain(
             413,
             "That is too large",
-            f"A request may have {MAX_BODY // 1_000_000} MB; a project file has far less. "
+            f"This request may have {most // 1_000_000} MB; a project file has far less. "
             "Nothing was changed. Is it the right file?",
         )
 
@@ -126,8 +133,9 @@ class SecurityMiddleware:
         if name not in self._hosts and f"[{name}]" not in self._hosts:
             return _plain(400, "Wrong address", "This server answers only to its own names.")
         length = headers.get("content-length", "0")
-        if length.isdigit() and int(length) > MAX_BODY:
-            return self._too_large()
+        most = most_bytes(scope["path"])
+        if length.isdigit() and int(length) > most:
+            return self._too_large(most)
         if scope["method"] in {"GET", "HEAD", "OPTIONS"}:
             return None
         origin = headers.get("origin")

@@ -44,12 +44,17 @@ class Visit:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """All tasks in the order of work."""
+    """All tasks in the order of work.
+
+    `while_open` are holes and runs of a later phase in a space that is lined: done earlier, while
+    its walls are open, the lining need not wait for them.
+    """
 
     tasks: tuple[Planned, ...]
     stages: tuple[Stage, ...]
     minutes: float
     visits: tuple[Visit, ...]
+    while_open: tuple[Task, ...] = ()
 
 
 def plan_of(
@@ -113,7 +118,23 @@ def plan_of(
     planned, minutes = _scheduled(made)
     kept = {task.about[0] for task in made if task.row == "test"}
     return Plan(planned, tuple(stage for stage in stages if stage.id in kept), minutes,
-                _visits(made))  # fmt: skip
+                _visits(made), _while_open(system, tasks, number))  # fmt: skip
+
+
+def _while_open(
+    system: System, tasks: Sequence[Task], number: Mapping[str, int]
+) -> tuple[Task, ...]:
+    """Give what a lining would cover in a later phase than the first that is in its space."""
+    lined = {space.id for space in system.spaces if space.lined}
+    first: dict[str, int] = {}
+    covered = [
+        task for task in tasks
+        if task.space in lined and (task.row in FIRST_FIX or task.row == "hole")
+    ]  # fmt: skip
+    for task in covered:
+        key = task.space or ""
+        first[key] = min(number[task.id], first.get(key, number[task.id]))
+    return tuple(task for task in covered if number[task.id] > first[task.space or ""])
 
 
 def _tested(stage: Stage, place: int, system: System) -> Task:
@@ -121,7 +142,7 @@ def _tested(stage: Stage, place: int, system: System) -> Task:
     spaces = {part.id: part.space for part in system.parts}
     space = next((spaces[key] for key in stage.parts if key in spaces), None)
     return Task(f"test.{stage.id}", "test", "test", stage.who, (stage.id,), space, stage.phase,
-                stage.works_min, source=50_000 + place)  # fmt: skip
+                stage.works_min, waits_min=stage.watch_min, source=50_000 + place)  # fmt: skip
 
 
 def _edges(
@@ -277,20 +298,24 @@ def _scheduled(tasks: Sequence[Task]) -> tuple[tuple[Planned, ...], float]:
     free: dict[str, float] = {}
     last: dict[str, str] = {}
     follows: dict[str, set[str]] = {task.id: set() for task in tasks}
+    waited = {task.id: task.after for task in tasks}
     for task in tasks:
         lane = _lane(task)
         begin = max([free.get(lane, 0.0), *(ends[key] for key in task.after)])
-        starts[task.id], ends[task.id] = begin, begin + _minutes(task)
+        hands_off = begin + _minutes(task)
+        starts[task.id], ends[task.id] = begin, hands_off + task.waits_min
         for key in task.after:
             follows[key].add(task.id)
         if lane in last:
             follows[last[lane]].add(task.id)
-        free[lane], last[lane] = ends[task.id], task.id
+        free[lane], last[lane] = hands_off, task.id
     whole = max(ends.values(), default=0.0)
     late: dict[str, float] = {}
     for task in reversed(tasks):
-        late[task.id] = min((late[key] for key in follows[task.id]), default=whole)
-        late[task.id] -= _minutes(task)
+        # what waits for it waits for the cure too; the same hands go on without it
+        by = [late[key] - (task.waits_min if task.id in waited[key] else 0.0)
+              for key in follows[task.id]]  # fmt: skip
+        late[task.id] = min([whole - task.waits_min, *by]) - _minutes(task)
     found = tuple(Planned(task, starts[task.id], late[task.id] - starts[task.id]) for task in tasks)
     return found, whole
 

@@ -39,7 +39,10 @@ class Expect:
 
 @dataclass(frozen=True, slots=True)
 class Stage:
-    """One test. `litres_m3` without what earlier stages filled; `works_min` of hands."""
+    """One test. `litres_m3` without what earlier stages filled; `works_min` of hands.
+
+    `watch_min` go by after them without hands.
+    """
 
     id: str
     kind: Kind
@@ -61,6 +64,7 @@ class Stage:
     after: tuple[str, ...] = ()
     phase: str | None = None
     not_computed: str | None = None
+    watch_min: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,7 +236,7 @@ def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Itera
         yield Stage(
             f"hold.{part.id}", "hold", "builder", part.id, parts=(part.id,), works_min=5.0,
             minutes=HOLD_S / 60.0, expect=hold, after=(f"pump.{part.id}",), phase=part.phase,
-            not_computed=None if hold else "kept",
+            watch_min=HOLD_S / 60.0, not_computed=None if hold else "kept",
         )  # fmt: skip
         filled = (f"hold.{part.id}",)
 

@@ -33,13 +33,15 @@ LICENSED_GAS, LICENSED_MAINS = "gas by a licensed person", "mains by a licensed 
 HOLE, ROOF_MORE, WIDE_MORE, WIDE_MM = 35.0, 15.0, 10.0, 60.0
 MOUNT, MOUNT_LARGE, FIT = 20.0, 60.0, 15.0
 LICENSED, FLUE = 45.0, 60.0
+CURES_MIN: Final = 720.0  # sealant; judgement
 
 
 @dataclass(frozen=True, slots=True)
 class Task:
     """One task. `row` says what is done, `about` to what; `source` places it in the document.
 
-    `minutes` are likely ones, None where nobody can say; `after` names the tasks before it.
+    `minutes` are likely ones, None where nobody can say; `waits_min` go by after them without
+    hands, as sealant cures or a pump is watched; `after` names the tasks before it.
     """
 
     id: str
@@ -55,6 +57,7 @@ class Task:
     cautions: tuple[str, ...] = ()
     before_closing: bool = False
     two_people: bool = False
+    waits_min: float = 0.0
     source: int = 0
     after: frozenset[str] = field(default_factory=frozenset)
 
@@ -146,7 +149,8 @@ def _drill(hole: Drilling, place: int, system: System) -> Task:
     return Task(
         f"hole.{hole.id}", "hole", "body", "builder", about, hole.spaces[0], hole.phase, minutes,
         tools=tuple(f"{step:g} mm" for step in hole.steps_mm),
-        consumables=("primer", "sealant", "blade"), cautions=("drilling",), source=place - 10_000,
+        consumables=("primer", "sealant", "blade"), cautions=("drilling",), waits_min=CURES_MIN,
+        source=place - 10_000,
     )  # fmt: skip
 
 
@@ -166,6 +170,7 @@ def _part(
         return Task(
             f"flue.{part.id}", "flue", "flue", "licensed", (part.id,), part.space, part.phase, FLUE,
             consumables=("sealant for heat",), cautions=("gas",), before_closing=closing,
+            waits_min=CURES_MIN,
             source=source,
         )  # fmt: skip
     licensed = bool({LICENSED_GAS, LICENSED_MAINS} & set(part.limits))

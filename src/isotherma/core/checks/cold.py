@@ -16,7 +16,7 @@ from isotherma.core.findings import Quantity
 from isotherma.core.flows.draining import DrainDown, drain_down
 from isotherma.core.flows.pulse import operate
 from isotherma.core.flows.report import flow_report
-from isotherma.core.flows.waste import waste_of
+from isotherma.core.flows.waste import trays_of
 from isotherma.core.results.frost import Freeze, freezes
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.setup.completeness import main_outlet
@@ -126,7 +126,7 @@ def _trapped(look: Look) -> Iterator[Found]:
 @check("flood.tray")
 def _tray(look: Look) -> Iterator[Found]:
     """Water that stands in a tray as the vehicle is parked."""
-    for tray in waste_of(look.system, look.state, look.project.vehicle).trays:
+    for tray in trays_of(look.system, look.state, look.project.vehicle):
         part, stands = look.parts[tray.id], tray.stands
         if stands is None:
             continue

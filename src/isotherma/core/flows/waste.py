@@ -277,6 +277,10 @@ def _rise_needed(side: _Side, tray: Tray, trap_id: str) -> float | None:
     return max(0.0, trap.tall_m - tray.raised_m)
 
 
+def _trays(side: _Side) -> tuple[TrayDrains, ...]:
+    return tuple(_tray(side, part) for part in side.system.parts if isinstance(part, Tray))
+
+
 def _tray(side: _Side, tray: Tray) -> TrayDrains:
     stands = None
     if tray.length_m and tray.breadth_m and tray.rim_m:
@@ -444,7 +448,7 @@ def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
         if isinstance(part, Outlet) and part.falls_to is not None:
             over.setdefault(part.falls_to, []).append(part.id)
     return Waste(
-        trays=tuple(_tray(side, part) for part in side.system.parts if isinstance(part, Tray)),
+        trays=_trays(side),
         empties=tuple(
             replace(_empties(side, part), free_until_m3=_free_until(part))
             for part in side.system.parts
@@ -455,6 +459,26 @@ def waste_of(system: System, state: State | None, vehicle: Vehicle) -> Waste:
         ),
         falls_to={key: tuple(ids) for key, ids in over.items()},
     )
+
+
+def trays_of(system: System, state: State | None, vehicle: Vehicle) -> tuple[TrayDrains, ...]:
+    """Tell how the trays of a system drain as its vehicle stands.
+
+    Parameters
+    ----------
+    system : System
+        Any document; likely figures are written in. [-]
+    state : State or None
+        Positions of gates and pumps. [-]
+    vehicle : Vehicle
+        Its pitch and roll. [-]
+
+    Returns
+    -------
+    tuple of TrayDrains
+        In the order of the document. [SI]
+    """
+    return _trays(_Side(system, state, vehicle))
 
 
 def sinks_of(system: ComputedSystem, state: State | None) -> dict[str, str]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from heapq import heappop, heappush
 from math import inf, radians, tan
 from typing import Final
 
@@ -46,30 +45,30 @@ def flood(floor_m: Floats, ways_out: Sequence[tuple[tuple[int, int], float]]) ->
     numpy.ndarray
         Water level, at least the floor, shape (n, m); infinite without a way out. [m]
 
+    Notes
+    -----
+    A cell is as high as the lowest of its neighbours, its own floor at least; repeated until
+    nothing falls any more, for all cells at once.
+
     References
     ----------
-    Barnes, Lehman and Mulla, Priority-flood, Computers & Geosciences 62, 2014.
+    Planchon and Darboux, A fast, simple and versatile algorithm to fill the depressions of
+    digital elevation models, Catena 46, 2002.
     """
     rows, columns = floor_m.shape
-    level = np.full((rows, columns), inf)
-    heap: list[tuple[float, int, int]] = []
-    for (row, column), least in ways_out:
-        start = max(float(floor_m[row, column]), least)
-        if start < level[row, column]:
-            level[row, column] = start
-            heappush(heap, (start, row, column))
-    while heap:
-        now, row, column = heappop(heap)
-        if now > level[row, column]:
-            continue
-        for near in ((row - 1, column), (row + 1, column), (row, column - 1), (row, column + 1)):
-            if not (0 <= near[0] < rows and 0 <= near[1] < columns):
-                continue
-            rises = max(now, float(floor_m[near]))
-            if rises < level[near]:
-                level[near] = rises
-                heappush(heap, (rises, *near))
-    return level
+    level = np.full((rows + 2, columns + 2), inf)
+    inside = level[1:-1, 1:-1]
+    for cell, least in ways_out:
+        inside[cell] = min(inside[cell], max(float(floor_m[cell]), least))
+    while True:
+        before = inside.copy()
+        beside = np.minimum(
+            np.minimum(level[:-2, 1:-1], level[2:, 1:-1]),
+            np.minimum(level[1:-1, :-2], level[1:-1, 2:]),
+        )
+        np.minimum(inside, np.maximum(floor_m, beside), out=inside)
+        if np.array_equal(before, inside):
+            return inside
 
 
 def standing_water(
@@ -109,7 +108,7 @@ def standing_water(
 
     References
     ----------
-    Barnes, Lehman and Mulla, Priority-flood, Computers & Geosciences 62, 2014; plane geometry.
+    Planchon and Darboux, Catena 46, 2002; plane geometry.
     """
     along = np.linspace(0.0, length_m, CELLS)[:, None]
     across = np.linspace(0.0, breadth_m, CELLS)[None, :]
@@ -135,8 +134,9 @@ def standing_water(
     ]
     cell_m2 = length_m * breadth_m / CELLS**2
     over_rim = flood(floor, rim)
-    level = np.minimum(over_rim, flood(floor, holes)) if holes else over_rim
-    by_drain = flood(floor, holes) <= over_rim if holes else np.zeros((CELLS, CELLS), dtype=bool)
+    down_holes = flood(floor, holes)
+    level = np.minimum(over_rim, down_holes)
+    by_drain = np.isfinite(down_holes) & (down_holes <= over_rim)
     deep = level - floor
     return Standing(
         standing_m3=float(deep.sum() * cell_m2),

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from isotherma.core.fields import known_or
-from isotherma.core.flows.waste import waste_of
+from isotherma.core.flows.waste import trays_of
 from isotherma.core.setup import Setup
 from isotherma.core.system.kinds.heat import HeatPad
 from isotherma.core.system.kinds.waste import GreyTank, Trap
@@ -160,7 +160,7 @@ def _waste_runs(setup: Setup, clock_s: float) -> list[Freeze]:
     """Give waste runs in which water stands where they rise, and traps that seal by water."""
     runs = {run.id: run for run in setup.computed.pipes}
     found = []
-    for tray in waste_of(setup.system, setup.standing, Vehicle()).trays:
+    for tray in trays_of(setup.system, setup.standing, Vehicle()):
         for held in tray.runs:
             run = runs[held.id]
             if held.keeps_m3 and run.length_m is not None and run.bore_m is not None:

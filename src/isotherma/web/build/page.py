@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 from isotherma.core.building.order import Plan, Planned
@@ -11,9 +11,11 @@ from isotherma.core.building.stages import Stage
 from isotherma.core.errors import PlanCircle
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.core.system import System
+from isotherma.files.calendar import zone_names
 from isotherma.files.plan_json import title_of
 from isotherma.services.building import labels_of, planned
 from isotherma.services.logbook import Logged
+from isotherma.services.photos import Pictured
 from isotherma.services.plan_keeping import Ticked, source_of
 from isotherma.web.build.results import ExpectRow, expect_rows, read_in_stages
 from isotherma.web.frame.context import Mark, PageContext
@@ -27,7 +29,8 @@ from isotherma.wording import (
     stage_title,
 )
 
-VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"))
+VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"),
+                ("calendar", "Calendar"))  # fmt: skip
 DAY_MIN: Final = 480.0
 
 
@@ -83,6 +86,18 @@ class VisitRow:
 
 
 @dataclass(frozen=True, slots=True)
+class CalendarForm:
+    """When work is done, as it was typed; what is wrong with it."""
+
+    begin: str = ""
+    at: str = "08:00"
+    hours: str = "8"
+    zone: str = ""
+    error: str = ""
+    zones: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class BuildPage:
     """What is done next, and what waits for whom."""
 
@@ -103,11 +118,16 @@ class BuildPage:
     visits: tuple[VisitRow, ...] = ()
     gone: tuple[str, ...] = ()
     refused: str = ""
+    pictures: tuple[Pictured, ...] = ()
+    calendar: CalendarForm = CalendarForm()
+    while_open: tuple[str, ...] = ()
 
 
-def build_page(context: PageContext, refused: str = "") -> BuildPage:
-    """Make the page in the view and phase its address asks for."""
-    asked = "stages" if refused else context.query.get("view", "")
+def build_page(
+    context: PageContext, refused: str = "", *, view: str = "", calendar: CalendarForm | None = None
+) -> BuildPage:
+    """Make the page in the view and phase asked for; `refused` says what was not kept."""
+    asked = view or context.query.get("view", "")
     view = asked if asked in {key for key, _ in VIEWS} else "tasks"
     views = tuple((key, words, key == view) for key, words in VIEWS)
     system = context.variant.system
@@ -128,15 +148,40 @@ def build_page(context: PageContext, refused: str = "") -> BuildPage:
     names = labels_of(system)
     rows = _rows(plan, names, ticked, system)
     logged = read_in_stages(context) if view == "stages" else {}
+    hand = _at_hand(rows, context.query.get("task", ""))
     return BuildPage(
         frame, False, view, views, _said(plan, rows), "", tuple(phases), phase,
-        *_at_hand(rows, context.query.get("task", "")), _days(plan, rows),
+        *hand, _days(plan, rows),
         tuple(_stage(context, stage, names, logged) for stage in plan.stages)
         if view == "stages" else (),
         _visits(plan, names),
         tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
         refused,
+        _pictures(context, hand[0]) if view == "tasks" else (),
+        _calendar(context, calendar) if view == "calendar" else CalendarForm(),
+        _while_open(plan, names),
     )  # fmt: skip
+
+
+def _while_open(plan: Plan, names: Mapping[str, str]) -> tuple[str, ...]:
+    """Name what is better done earlier, while walls are open."""
+    return tuple(title_of(Planned(task, 0.0, 0.0), names, {}) for task in plan.while_open)
+
+
+def _pictures(context: PageContext, now: TaskRow | None) -> tuple[Pictured, ...]:
+    """Give the photographs of the task that is shown alone."""
+    if now is None:
+        return ()
+    kept = context.services.photos.listed(context.opened.vehicle_id, context.variant_id)
+    return tuple(one for one in kept if one.about == now.id)
+
+
+def _calendar(context: PageContext, typed: CalendarForm | None) -> CalendarForm:
+    """Give the form of the calendar, with the zone the vehicle has and the zones there are."""
+    form = typed or CalendarForm(
+        zone=context.services.archives.zone(context.opened.vehicle_id) or ""
+    )
+    return replace(form, zones=zone_names())
 
 
 def _rows(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import UTC, date, datetime, time
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form
@@ -10,17 +12,21 @@ from fastapi.responses import Response
 from isotherma.core.errors import NotInTable, PlanCircle, QuantityError
 from isotherma.core.faults.typed import read_reading
 from isotherma.core.learning.rows import Row
-from isotherma.services.building import planned
+from isotherma.files.calendar import EXTENSION, WorkDays, plan_calendar, zone_named
+from isotherma.services.building import labels_of, planned
 from isotherma.services.plan_keeping import source_of
-from isotherma.web.build.page import build_page
+from isotherma.web.build.page import CalendarForm, build_page
 from isotherma.web.build.results import session_of
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.frame.responses import show
-from isotherma.web.rendering import go_to, is_htmx, render
+from isotherma.web.rendering import attached, file_name, go_to, is_htmx, render
 from isotherma.wording import error_words
 
 router = APIRouter(prefix=DESIGN)
 TaskId = Annotated[str, Form(min_length=1, max_length=120, pattern=r"^[a-z_]+\.[\w.-]+$")]
+
+Typed = Annotated[str, Form(max_length=60)]
+FIRST_YEAR, LAST_YEAR = 1990, 2100
 
 
 @router.get("/build", name="design.build")
@@ -69,13 +75,62 @@ def stage_read(
     try:
         reading = read_reading(f"{quantity}={value}", context.variant.system, context.units)
     except (NotInTable, QuantityError) as error:
-        page = build_page(context, error_words(error, context.units))
+        page = build_page(context, error_words(error, context.units), view="stages")
         return render(design.request, page, 422)
     row = Row(0, session_of(stage), "stage", 0.0, reading)
     design.services.logbook.note(design.vehicle_id, design.variant_id, [row])
     if is_htmx(design.request):
         return show(design, "build")
     return go_to(design.request, design.path("design.build") + "?view=stages")
+
+
+@router.post("/build/calendar", name="design.build.calendar")
+def calendar(
+    design: DesignDep, begin: Typed = "", at: Typed = "08:00", hours: Typed = "8", zone: Typed = ""
+) -> Response:
+    """Give the plan as a calendar; the zone is kept with the vehicle."""
+    context = design.context()
+    form = CalendarForm(begin.strip(), at.strip(), hours.strip(), zone.strip())
+    try:
+        days = _work_days(form)
+        plan = planned(context.project, context.variant,
+                       players=design.services.fault_finding.player)  # fmt: skip
+    except PlanCircle:
+        return show(design, "build")
+    except ValueError as error:
+        page = build_page(context, view="calendar", calendar=replace(form, error=str(error)))
+        return render(design.request, page, 422)
+    design.services.archives.set_zone(design.vehicle_id, days.zone.key)
+    name = context.opened.project.name
+    body = plan_calendar(plan, labels_of(context.variant.system), vehicle=name,
+                         variant=context.variant.id, days=days,
+                         stamp=datetime.now(UTC))  # fmt: skip
+    return attached(body, "text/calendar", f"{file_name(name)}-building{EXTENSION}")
+
+
+def _work_days(form: CalendarForm) -> WorkDays:
+    """Read when work is done; ValueError says which of it cannot be read."""
+    try:
+        first = date.fromisoformat(form.begin)
+    except ValueError:
+        raise ValueError("Say the first day as 2027-03-28.") from None
+    try:
+        at = time.fromisoformat(form.at)
+    except ValueError:
+        raise ValueError("Say when a day begins as 08:00.") from None
+    try:
+        hours = float(form.hours.replace(",", "."))
+    except ValueError:
+        hours = 0.0
+    minutes = at.hour * 60 + at.minute
+    if not 0.5 <= hours <= 24.0 - minutes / 60.0:
+        raise ValueError("A day of work has half an hour at least and ends before midnight.")
+    zone = zone_named(form.zone)
+    if zone is None:
+        raise ValueError("Choose the time zone, as Europe/Lisbon; none is guessed.")
+    if not FIRST_YEAR <= first.year <= LAST_YEAR:
+        raise ValueError(f"Say a first day between {FIRST_YEAR} and {LAST_YEAR}.")
+    return WorkDays(first, zone, at.replace(tzinfo=None, second=0, microsecond=0), hours)
 
 
 def _after(design: DesignRequest) -> Response:

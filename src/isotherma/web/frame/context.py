@@ -14,6 +14,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
+from isotherma.services.archives import Archives
 from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
@@ -27,6 +28,7 @@ from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import Asker, LongWork
 from isotherma.services.mending import MendingService
 from isotherma.services.own_classes import OwnClasses
+from isotherma.services.photos import Photos
 from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.practising import PracticeService
 from isotherma.services.sizing import SizingService
@@ -63,6 +65,8 @@ class Services:
     fault_cases: FaultCases
     practising: PracticeService
     logbook: Logbook
+    photos: Photos
+    archives: Archives
     unchanged: PageCache
 
 

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated
+from collections.abc import Iterator
+from typing import IO, Annotated, Final
 
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
-from fastapi.responses import Response
+from fastapi.responses import Response, StreamingResponse
 from pydantic import ValidationError
 
-from isotherma.files.project_file import EXTENSION, FileRefused, write_project
+from isotherma.files.archive import EXTENSION as ARCHIVE_EXTENSION
+from isotherma.files.archive import is_archive
+from isotherma.files.project_file import EXTENSION, MAX_BYTES, FileRefused, write_project
 from isotherma.services.turns import Stopped
 from isotherma.services.vehicles import NewerElsewhere
 from isotherma.services.whole_vehicles import (
@@ -24,6 +27,7 @@ from isotherma.web.rendering import attached, file_name, go_to, path_for, render
 from isotherma.wording import problem_words
 
 router = APIRouter()
+PIECE_BYTES: Final = 65_536
 
 
 def _show(
@@ -90,15 +94,19 @@ async def import_file(
     request: Request, services: ServicesDep, file: Annotated[UploadFile | None, File()] = None
 ) -> Response:
     """Keep an uploaded project file as a new vehicle, or say why not."""
-    data = await file.read() if file is not None else b""
+    start = await file.read(4) if file is not None else b""
 
     def make(stopped: Stopped) -> Response:
-        if not data:
+        if file is None or not start:
             return _show(
                 request, services, 422, error="Choose a project file first.", error_for="file"
             )
         try:
-            project = import_vehicle(services.vehicles, data, stopped)
+            if is_archive(start):
+                project = services.archives.take(file.file, stopped)
+            else:
+                data = start + file.file.read(MAX_BYTES)
+                project = import_vehicle(services.vehicles, data, stopped)
         except FileRefused as error:
             return _show(request, services, 422, error=error.message, error_for="file")
         return _show(request, services, notice=f"“{project.name}” was imported.")
@@ -112,6 +120,23 @@ def export(services: ServicesDep, vehicle_id: int) -> Response:
     opened = services.vehicles.open(vehicle_id)
     name = file_name(opened.project.name) + EXTENSION
     return attached(write_project(opened.project), "application/json", name)
+
+
+@router.get("/vehicles/{vehicle_id}/archive", name="vehicle.archive")
+def archive(services: ServicesDep, vehicle_id: int) -> Response:
+    """Give the vehicle with its log, plan, cases and photographs as one file."""
+    opened = services.vehicles.open(vehicle_id)
+    out = services.archives.write(vehicle_id)
+    name = file_name(opened.project.name) + ARCHIVE_EXTENSION
+    head = {"content-disposition": f'attachment; filename="{name}"'}
+    return StreamingResponse(_pieces(out), media_type="application/zip", headers=head)
+
+
+def _pieces(source: IO[bytes]) -> Iterator[bytes]:
+    """Give a file in pieces, and end it."""
+    with source:
+        while piece := source.read(PIECE_BYTES):
+            yield piece
 
 
 @router.post("/vehicles/{vehicle_id}/delete", name="vehicle.delete")

@@ -16,6 +16,7 @@ from isotherma.services.building import labels_of
 from isotherma.services.diagnosing import foretold
 from isotherma.services.learning import learn
 from isotherma.services.logbook import Logged
+from isotherma.services.photos import Pictured, about_session
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
@@ -111,6 +112,7 @@ class LogPage:
     count: int = 0
     notice: str = ""
     bad: tuple[str, ...] = ()
+    pictures: tuple[Pictured, ...] = ()
 
 
 def log_page(
@@ -154,7 +156,9 @@ def log_page(
         return page
     logged = book.readings(*place, chosen) if chosen else ()
     rows = tuple(_reading(context, one, names, units) for one in logged[:ROWS_SHOWN])
-    return replace(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN))
+    pictures = tuple(one for one in context.services.photos.listed(*place)
+                     if one.about == about_session(chosen))  # fmt: skip
+    return replace(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN), pictures=pictures)
 
 
 def _option(

@@ -1,0 +1,1 @@
+"""Photographs beside what they are of."""
