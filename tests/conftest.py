@@ -14,16 +14,18 @@ from pathlib import Path
 import psycopg
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from isotherma.catalogue.demo import drover
+from isotherma.core.cache import Caches
 from isotherma.jobs.worker import Worker
 from isotherma.ops.cluster import Cluster
 from isotherma.services.vehicles import Vehicles
 from isotherma.store.engine import open_engine, open_sessions
 from isotherma.store.migrate import migrate
-from isotherma.web.app import make_app
+from isotherma.web.app import bare_app, furnish
 
 NUMBERS = count(1)
 # kernels compile inside the first example, so a deadline would time the compiler;
@@ -63,10 +65,38 @@ def vehicles(database_url) -> Iterator[Vehicles]:
     engine.dispose()
 
 
+COMPUTED = Caches(400_000_000)
+
+
+# where it is counted what is computed, nothing comes from other tests
+COUNTING = {"test_page_cache", "test_stored_results", "test_kernels_page", "test_idle_collection",
+            "test_busy_is_said_in_words_and_may_be_tried_again",
+            "test_home_lists_vehicles_with_their_verdicts"}  # fmt: skip
+
+
 @pytest.fixture
-def client(database_url) -> Iterator[TestClient]:
+def computed(request) -> Caches | None:
+    """What tests of this worker computed before, by its content."""
+    names = {request.module.__name__.rpartition(".")[2], request.node.name}
+    return None if names & COUNTING else COMPUTED
+
+
+@pytest.fixture(scope="session")
+def bare() -> FastAPI:
+    """The application without a database, once for the worker: its routes take a second."""
+    return bare_app(("testserver", "127.0.0.1"))
+
+
+def furnished(bare: FastAPI, database_url: str, computed: Caches | None) -> FastAPI:
+    """Put the application on a test's own database."""
+    furnish(bare, database_url, computed)
+    return bare
+
+
+@pytest.fixture
+def client(bare, database_url, computed) -> Iterator[TestClient]:
     """A client of the application on an empty database; redirects are not followed."""
-    app = make_app(database_url, ("testserver",))
+    app = furnished(bare, database_url, computed)
     with TestClient(app, follow_redirects=False) as made:
         yield made
     app.state.keeping.settle()  # what is being written still holds a connection
@@ -93,9 +123,9 @@ def worker(database_url) -> Iterator[Worker]:
 
 
 @pytest.fixture
-def server(database_url, worker) -> Iterator[str]:
+def server(bare, database_url, worker, computed) -> Iterator[str]:
     """The address of the application really served on loopback, with an empty database."""
-    app = make_app(database_url, ("127.0.0.1",))
+    app = furnished(bare, database_url, computed)
     running = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
     thread = threading.Thread(target=running.run, daemon=True)
     thread.start()

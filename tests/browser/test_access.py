@@ -45,26 +45,13 @@ def unknown(vehicles):
 
 
 # the dark differs in its colours, a phone in the size of what is pressed and in what scrolls
-ROUNDS = [
-    pytest.param("wide", "light", (), 1, id="wide-light"),
-    pytest.param("phone", "light", ("target-size", "scrollable-region-focusable"), 1, id="phone"),
-    pytest.param("wide", "dark", ("color-contrast",), 2, id="wide-dark"),
-]
+ON_PHONES = ("target-size", "scrollable-region-focusable")
+SHARES = 4  # so that two workers end together
 
 
-@pytest.mark.parametrize(("size", "scheme", "rules", "every"), ROUNDS)
-def test_pages_fit_and_pass_the_checker(
-    page, demo, unknown, hung, serious, size, scheme, rules, every
-):
-    width, height = SIZES[size]
-    page.set_viewport_size({"width": width, "height": height})
-    page.emulate_media(color_scheme=scheme)
-    if every > 1:  # the colours of a page hang on its rules, which pages share
-        for path in (path.format(demo) for path in PAGES[::every]):
-            page.goto(path)
-            assert serious(*rules) == [], path
-        return
-    for path in [
+@pytest.mark.parametrize("share", range(SHARES))
+def test_pages_fit_and_pass_the_checker(page, demo, unknown, hung, serious, share):
+    paths = [
         *(path.format(demo) for path in PAGES),
         f"{unknown}/shower",
         f"{unknown}/brief",
@@ -77,10 +64,25 @@ def test_pages_fit_and_pass_the_checker(
         f"{hung}/parts?piece=part-heater",
         f"{hung}/layout",
         f"{unknown}/layout",
-    ]:
+    ]
+    for number, path in enumerate(paths[share::SHARES]):
+        fit(page, path, "wide")
+        assert serious() == [], path
+        if number % 2 == 0:  # the colours of a page hang on its rules, which pages share
+            page.emulate_media(color_scheme="dark")
+            assert serious("color-contrast") == [], f"{path} in the dark"
+        fit(page, None, "phone")
+        assert serious(*ON_PHONES) == [], f"{path} on a phone"
+
+
+def fit(page, path, size):
+    """Open a page, or turn the open one, at a size it must not spill over."""
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    if path is not None:
+        page.emulate_media(color_scheme="light")
         page.goto(path)
-        assert serious(*rules) == [], path
-        assert page.evaluate("document.documentElement.scrollWidth") <= width, path
+    assert page.evaluate("document.documentElement.scrollWidth") <= width, (page.url, size)
 
 
 def test_errors_and_dialogs_pass_the_checker(page, demo, serious):

@@ -56,14 +56,20 @@ def arrays(layout, system):
     return np.concatenate([*(array.astype(float) for array in found), flows])
 
 
-@pytest.mark.parametrize("name", ["tap-canister", "seat-store"])
-def test_nothing_jumps_between_zero_and_next_to_nothing(name):
+@pytest.mark.parametrize(("name", "every"), [("tap-canister", 1), ("seat-store", 3)])
+def test_nothing_jumps_between_zero_and_next_to_nothing(name, every):
     """Where both 0 and a thousand-millionth are allowed the engine gets nearly the same."""
     layout = layouts()[name]
     tried = 0
+    kinds: set[tuple[type, str]] = set()  # one of a kind is enough
     for group in ("parts", "runs"):
         for piece in getattr(layout.system, group)[: 40 if group == "parts" else 2]:
             for key in numeric(piece):
+                if (type(piece), key) in kinds:
+                    continue
+                kinds.add((type(piece), key))
+                if len(kinds) % every:
+                    continue
                 ends = []
                 for value in (0.0, TINY):
                     try:

@@ -108,7 +108,11 @@ def test_a_vehicle_goes_out_with_all_that_happened_and_comes_back_so(client, box
     assert back != number_of(box)
     here, there = number_of(box), back
     assert services.vehicles.open(there).project == services.vehicles.open(here).project
-    for kept in (services.logbook.readings, services.plan_keeping.ticked, services.fault_cases.case):
+    for kept in (
+        services.logbook.readings,
+        services.plan_keeping.ticked,
+        services.fault_cases.case,
+    ):
         one, other = kept(here, "ten-litres"), kept(there, "ten-litres")
         if isinstance(one, tuple):
             one, other = ([(row.row, row.person) for row in rows] for rows in (one, other))
@@ -140,7 +144,9 @@ def save(client, path, **typed):
 
 
 def test_the_plan_is_saved_as_a_calendar_and_the_zone_is_kept(client, box):
-    assert soup(client.get(f"{box}/build?view=calendar")).select_one("#calendar-zone")["value"] == ""
+    assert (
+        soup(client.get(f"{box}/build?view=calendar")).select_one("#calendar-zone")["value"] == ""
+    )
     answer = save(client, box, hours="6,5")
     assert answer.headers["content-type"].startswith("text/calendar")
     assert "drover-building.ics" in answer.headers["content-disposition"]

@@ -346,9 +346,10 @@ def test_export_and_import_give_the_same_vehicle(client, demo):
         (DEMO.replace(b'"format_version": 9', b'"format_version": 11'), "newer", 422),
         (DEMO.replace(b'"Drover"', b'"<script>alert(1)</script>"'), "not allowed", 422),
         (b" " * 2_500_000, "project file has at most 2 MB", 422),
-        (b" " * 50_000_000, "That is too large", 413),
+        (b" " * 50_000_000, "project file has at most 2 MB", 422),
+        (b"PK\x03\x04" + b" " * 201_000_000, "That is too large", 413),
     ],
-    ids=["none", "broken", "newer", "hostile", "large", "50 MB"],
+    ids=["none", "broken", "newer", "hostile", "large", "50 MB", "201 MB"],
 )  # fmt: skip
 def test_a_bad_import_is_refused_and_changes_nothing(client, demo, data, words, status):
     response = upload(client, data)

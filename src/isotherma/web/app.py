@@ -73,17 +73,45 @@ def create() -> FastAPI:
 
 def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
     """Make the application on a database."""
+    app = bare_app(hosts)
+    furnish(app, database_url)
+    return app
+
+
+def bare_app(hosts: tuple[str, ...]) -> FastAPI:
+    """Make the application without a database: guards, routes, errors as pages."""
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.rooms, app.state.paths = ROOMS, {}
+    configure()
+    app.add_middleware(IdleCollection)
+    app.add_middleware(PersonMiddleware)
+    app.add_middleware(SecurityMiddleware, hosts=hosts)
+    app.add_middleware(Logging)
+    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    for router in ROUTERS:
+        app.include_router(router)
+    _errors(app)
+    app.url_path_for("home.show")  # routes are understood when first asked for: not by a person
+    return app
+
+
+def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> None:
+    """Give an application its services on a database.
+
+    `computed` is what others of this process have computed, whatever their database: days,
+    flows, faults, by the content they were made from.
+    """
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
+    known = caches if computed is None else computed
     vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
     working, own_classes = LongWork(sessions, keeping), OwnClasses(sessions)
-    computing = ResultService(caches, keeping, summary_of)
+    computing = ResultService(known, keeping, summary_of)
     app.state.services = Services(
         vehicles,
         computing,
         CheckService(caches, computing),
-        FlowService(caches),
+        FlowService(known),
         ComparisonService(caches, working),
         MendingService(caches, working),
         working,
@@ -95,7 +123,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         OwnWays(caches, working),
         own_classes,
         PlanKeeping(sessions),
-        FaultService(caches),
+        FaultService(known),
         FaultCases(sessions),
         PracticeService(caches),
         Logbook(sessions),
@@ -103,18 +131,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
         Archives(sessions, vehicles),
         PageCache(caches, vehicles, own_classes.mark),
     )
-    app.state.rooms, app.state.paths = ROOMS, {}
     app.state.engine, app.state.keeping = engine, keeping
-    configure()
-    app.add_middleware(IdleCollection)
-    app.add_middleware(PersonMiddleware)
-    app.add_middleware(SecurityMiddleware, hosts=hosts)
-    app.add_middleware(Logging)
-    app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for router in ROUTERS:
-        app.include_router(router)
-    _errors(app)
-    return app
 
 
 def _message(request: Request, status: int, title: str, text: str) -> Response:
