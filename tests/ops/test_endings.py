@@ -85,26 +85,18 @@ def alive(port: int) -> int:
         connection.close()
 
 
-def test_ready_means_answering_with_two_workers(database_url):
+def test_ready_means_answering_and_workers_end_when_their_parent_is_killed(database_url):
     """The line is printed once a worker answers: the first request after it is never refused."""
-    running = Running(database_url, "--workers", "2")
-    try:
-        port = int(running.base.rpartition(":")[2])
-        assert [alive(port) for _ in range(4)] == [200] * 4
-    finally:
-        running.end()
-
-
-def test_workers_end_when_their_parent_is_killed(database_url):
     running = Running(database_url, "--workers", "2", helpers=1)
+    port = int(running.base.rpartition(":")[2])
+    assert [alive(port) for _ in range(4)] == [200] * 4
     workers = children_of(running.process.pid)
     assert len(workers) >= 3
     running.end(signal.SIGKILL)
     until(lambda: not any(Path(f"/proc/{pid}").exists() for pid in workers), 20.0)
 
 
-@pytest.mark.parametrize("how", [signal.SIGINT, signal.SIGTERM])
-def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles, how):
+def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles):
     """A band of many days is under way; it is not waited for."""
     made = folio()
     number = vehicles.create(made, "Folio")
@@ -114,7 +106,7 @@ def test_it_ends_soon_though_a_long_computation_runs(database_url, vehicles, how
     until(lambda: "Ready to compute" in _ask(port, "/kernels"), 200.0)
     until(lambda: "figures tried" in _ask(port, f"{where}/certainty"), 100.0)
     began = time.monotonic()
-    running.end(how)
+    running.end(signal.SIGTERM)  # by the keyboard's signal the other tests end it
     assert time.monotonic() - began < 20.0
 
 
