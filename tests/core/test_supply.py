@@ -6,7 +6,6 @@ from math import exp, log
 from typing import Any
 
 import pytest
-from CoolProp.CoolProp import PropsSI
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
@@ -37,6 +36,13 @@ SUNNY = Climate(
 )
 
 
+def _refer(*asked):
+    """Ask the referee of properties; it takes seconds to be imported, so only where it is asked."""
+    from CoolProp.CoolProp import PropsSI
+
+    return PropsSI(*asked)
+
+
 def full(kg, ua, celsius=-5.0, steel=6.5, mix=None):
     return Bottle(kg, kg, ua, steel, mix or PROPANE, celsius)
 
@@ -51,9 +57,9 @@ def full(kg, ua, celsius=-5.0, steel=6.5, mix=None):
 @pytest.mark.parametrize("celsius", [-42.0, -20.0, -7.3, 0.0, 12.6, 38.0])
 def test_gases_are_the_library_s(name, fluid, celsius):
     kelvin = celsius + 273.15
-    expected = PropsSI("P", "T", kelvin, "Q", 0, fluid)
+    expected = _refer("P", "T", kelvin, "Q", 0, fluid)
     assert saturation_pressure_pa({name: 1.0}, celsius) == pytest.approx(expected, rel=0.003)
-    boils = PropsSI("H", "T", kelvin, "Q", 1, fluid) - PropsSI("H", "T", kelvin, "Q", 0, fluid)
+    boils = _refer("H", "T", kelvin, "Q", 1, fluid) - _refer("H", "T", kelvin, "Q", 0, fluid)
     assert heat_of_boiling_j_per_kg({name: 1.0}, celsius) == pytest.approx(boils, rel=0.002)
 
 

@@ -254,3 +254,66 @@ def test_a_measured_figure_is_marked_where_the_part_is_understood(client):
     page = soup(client.get(f"/vehicles/{number}/ten-litres/parts?piece=part-store"))
     row = next(text(one) for one in page.select(".origin-measured"))
     assert "0.8 W/K" in row and "measured, 2026-11-28" in row and "it wins over 0.52" in row
+
+
+@pytest.fixture(scope="module")
+def probes():
+    from isotherma.core.results.outcome import Outcome
+    from isotherma.services.runs import compute
+    from isotherma.standins.probe_box import ProbeBox, channels_of
+
+    outcome = compute(drover(), drover().variants[0].built)
+    assert isinstance(outcome, Outcome)
+    made = ProbeBox(channels_of(outcome, seed=5), speed=600)
+    made.begin()
+    yield made
+    made.end()
+
+
+def mean(client, path, address, **means):
+    data = {"address": address, **{f"is.{key}": value for key, value in means.items()}}
+    return client.post(f"{path}/log/probe/map", data=data)
+
+
+def test_a_box_shows_its_channels_beside_what_a_sound_design_gives(client, box, probes):
+    assert "bin/start --probe-box" in text(view(client, box, "probe"))
+    answer = mean(client, box, probes.address, t0="temp.store", flow_l_per_min="flow.head")
+    page = soup(client.get(answer.headers["location"]))
+    chosen = {option.find_parent("select")["name"]: option["value"]
+              for option in page.select("[data-probe] option[selected]")}  # fmt: skip
+    assert chosen == {"is.t0": "temp.store", "is.flow_l_per_min": "flow.head"}
+    row = text(page.find(string="Flow meter").find_parent("tr"))
+    assert "L/min" in row and "not computed" not in row
+    assert probes.address in text(view(client, box, "probe"))
+
+
+def test_lines_of_a_box_are_kept_as_a_session(client, box, probes):
+    asked = {"address": probes.address, "first": "5", "last": "30", "session": "n"}
+    answer = client.post(f"{box}/log/probe/keep", data=asked)
+    assert answer.status_code == 422 and "what the channels mean" in answer.text
+    mean(client, box, probes.address, t0="temp.store")
+    answer = client.post(f"{box}/log/probe/keep", data=asked)
+    assert "of 26 lines" in text(soup(answer).select_one("[role=status]"))
+    rows = client.app.state.services.logbook.readings(int(box.split("/")[2]), "ten-litres", "n")
+    assert rows and {one.row.quantity for one in rows} == {"temp.store"}
+    assert {one.row.method for one in rows} == {"probe box"}
+
+
+@pytest.mark.parametrize("more", [
+    {"address": "http://10.0.0.1:80"}, {"address": "http://127.0.0.1:1"}, {"kind": "party"},
+    {"first": "9", "last": "3"}, {"last": "9999999"},
+])  # fmt: skip
+def test_what_a_box_cannot_give_is_said_with_the_address_as_typed(client, box, probes, more):
+    mean(client, box, "http://127.0.0.1:1", t0="temp.store")
+    mean(client, box, probes.address, t0="temp.store")
+    asked = {"address": probes.address, "first": "5", "last": "30", "session": "n", **more}
+    answer = client.post(f"{box}/log/probe/keep", data=asked)
+    assert answer.status_code == 422
+    page = soup(answer)
+    assert page.select_one("#probe-error")
+    assert page.select_one("#probe-address")["value"] == asked["address"]
+
+
+def test_only_a_box_of_this_machine_is_listened_to(client, box):
+    for address in ("http://8.8.8.8:80", "http://10.0.0.1:80", "file:///etc/passwd"):
+        assert client.get(f"{box}/log/probe/live", params={"address": address}).status_code == 422

@@ -79,6 +79,15 @@ class PhotoRecord(_Kept):
     on: AwareDatetime
 
 
+class MappingRecord(_Kept):
+    """What the columns of a logger's file or the channels of a probe box mean."""
+
+    variant: Short
+    kind: Literal["columns", "probe"]
+    name: Short
+    meaning: dict[Short, Any] = Field(max_length=60)
+
+
 class Record(_Kept):
     """What was done, said and photographed."""
 
@@ -87,6 +96,7 @@ class Record(_Kept):
     tasks: tuple[TaskRecord, ...] = Field(default=(), max_length=20_000)
     cases: tuple[CaseRecord, ...] = Field(default=(), max_length=2_000)
     photos: tuple[PhotoRecord, ...] = Field(default=(), max_length=400)
+    mappings: tuple[MappingRecord, ...] = Field(default=(), max_length=400)
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,7 +243,8 @@ def _read(opened: zipfile.ZipFile, stopped: Stopped) -> Archive:
     variants = {variant.id for variant in project.variants}
     record = _record(_text(opened, RECORD)) if RECORD in names else Record()
     rows = tuple(_readings(_text(opened, READINGS), project)) if READINGS in names else ()
-    told = {one.variant for kept in (record.tasks, record.cases, record.photos) for one in kept}
+    told = {one.variant for kept in (record.tasks, record.cases, record.photos, record.mappings)
+            for one in kept}  # fmt: skip
     strange = (told | {one.variant for one in rows}) - variants
     if strange:
         raise FileRefused("invalid", f"It tells of a variant “{min(strange)}” that is not in it.")

@@ -17,11 +17,15 @@ from typing import NoReturn
 import uvicorn
 
 from isotherma import kernel_folder
+from isotherma.catalogue.demo import drover
+from isotherma.core.results.outcome import Outcome
 from isotherma.ops.cluster import ClusterError, free_port
 from isotherma.ops.ground import database
 from isotherma.ops.working import end_workers, start_worker
+from isotherma.services.runs import compute
 from isotherma.services.vehicles import Vehicles
 from isotherma.settings import PROJECT, Settings
+from isotherma.standins.probe_box import ProbeBox, channels_of
 from isotherma.store.engine import open_engine, open_sessions
 
 
@@ -76,6 +80,20 @@ def _leave(status: int) -> NoReturn:
     os._exit(status)
 
 
+def _begin_box(speed: int, say: Callable[[str], None]) -> None:
+    """Begin a simulated box of probes once its day is computed, in a thread beside."""
+
+    def begin() -> None:
+        project = drover()
+        outcome = compute(project, project.variants[0].built)
+        if isinstance(outcome, Outcome):
+            box = ProbeBox(channels_of(outcome, seed=1), speed=speed)
+            box.begin()
+            say(f"a simulated box of probes answers at {box.address}")
+
+    threading.Thread(target=begin, name="begins the probe box", daemon=True).start()
+
+
 def _serve(port: int, workers: int) -> None:
     uvicorn.run(
         "isotherma.web.app:create",
@@ -101,6 +119,12 @@ def main() -> int:
     reader.add_argument(
         "--helpers", type=int, default=cores, help=f"processes for long work ({cores})"
     )
+    reader.add_argument(
+        "--probe-box", action="store_true", help="a simulated box of probes beside it, for practice"
+    )
+    reader.add_argument(
+        "--probe-speed", type=int, default=1, help="its seconds in one, 1 to 600 (1)"
+    )
     options = reader.parse_args()
     began = time.monotonic()
     signal.signal(signal.SIGTERM, _told_to_end)
@@ -124,6 +148,8 @@ def main() -> int:
                 say(f"port {options.port} is taken; using {port}")
             os.environ["DATABASE_URL"] = url
             helpers = [start_worker(url, number) for number in range(options.helpers)]
+            if options.probe_box:
+                _begin_box(options.probe_speed, say)
             _say_when_ready(port, say)
             try:
                 _serve(port, options.workers)

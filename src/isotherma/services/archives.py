@@ -13,6 +13,7 @@ from isotherma.core.project import Project
 from isotherma.files.archive import (
     Archive,
     CaseRecord,
+    MappingRecord,
     OwnRow,
     PhotoRecord,
     Record,
@@ -25,7 +26,7 @@ from isotherma.services.fault_cases import CaseDocument
 from isotherma.services.logbook import row_of, values_of
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import Vehicles
-from isotherma.store import fault_cases, photos, readings, tasks_done
+from isotherma.store import fault_cases, mappings, photos, readings, tasks_done
 from isotherma.store import vehicles as queries
 from isotherma.store.models import FaultCase, Photo, TaskDone
 
@@ -88,6 +89,12 @@ class Archives:
                     PhotoRecord(variant=one.variant_id, file=name, about=one.about, note=one.note,
                                 by=one.person, on=one.added_at)
                     for one, name in zip(pictures, names, strict=True)),
+                mappings=tuple(
+                    MappingRecord(variant=one.variant_id,
+                                  kind="probe" if one.kind == "probe" else "columns",
+                                  name=one.name, meaning=json.loads(one.document))
+                    for one in mappings.of_vehicle(session, vehicle_id)
+                    if one.variant_id in living),
             )  # fmt: skip
             rows = [OwnRow(one.variant_id, row_of(place, one), one.person)
                     for place, one in enumerate(readings.of_vehicle(session, vehicle_id), start=1)
@@ -139,6 +146,8 @@ def _keep(session: Session, vehicle_id: int, found: Archive, said: list[str]) ->
             {**values_of(one.row, one.by), "sent": None}
             for one in found.readings if one.variant == variant
         ])  # fmt: skip
+    for one in found.record.mappings:
+        mappings.put(session, vehicle_id, one.variant, one.kind, one.name, json.dumps(one.meaning))
     for photo in found.record.photos:
         plain = found.pictures[photo.file]
         session.add(Photo(

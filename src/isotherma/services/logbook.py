@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Final
@@ -11,7 +12,7 @@ from sqlalchemy.orm import sessionmaker
 
 from isotherma.core.faults.readings import Reading
 from isotherma.core.learning.rows import Row
-from isotherma.store import readings
+from isotherma.store import mappings, readings
 from isotherma.store.models import LogReading
 
 KEPT_MOST: Final = 50_000  # of a file; more is thinned
@@ -82,6 +83,24 @@ class Logbook:
         """Forget one reading."""
         with self._sessions.begin() as database:
             readings.drop_one(database, vehicle_id, variant_id, number)
+
+    def mapping(self, vehicle_id: int, variant_id: str, kind: str, name: str) -> dict[str, Any]:
+        """Give what columns or channels mean; nothing where nobody said."""
+        with self._sessions() as database:
+            found = mappings.find(database, vehicle_id, variant_id, kind, name)
+            return {} if found is None else dict(json.loads(found))
+
+    def mappings(self, vehicle_id: int, variant_id: str, kind: str) -> tuple[str, ...]:
+        """Name the files or boxes somebody said the meaning of, the latest first."""
+        with self._sessions() as database:
+            return tuple(mappings.names(database, vehicle_id, variant_id, kind))
+
+    def keep_mapping(
+        self, vehicle_id: int, variant_id: str, kind: str, name: str, meaning: dict[str, Any]
+    ) -> None:
+        """Keep what columns or channels mean."""
+        with self._sessions.begin() as database:
+            mappings.put(database, vehicle_id, variant_id, kind, name, json.dumps(meaning))
 
 
 def row_of(place: int, kept: LogReading) -> Row:

@@ -242,3 +242,20 @@ class Photo(Base):
     note: Mapped[str] = mapped_column(Text, default="")
     person: Mapped[str] = mapped_column(Text, default="")
     added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Mapping(Base):
+    """What the columns of a logger's file or the channels of a probe box mean, as JSON.
+
+    `kind` is "columns" or "probe", `name` a digest of the heading or the box's address.
+    """
+
+    __tablename__ = "mapping"
+    __table_args__ = (UniqueConstraint("vehicle_id", "variant_id", "kind", "name"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    kind: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)

@@ -19,6 +19,7 @@ from isotherma.services.logbook import Logged
 from isotherma.services.photos import Pictured, about_session
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.log.probe import ProbePart, probe_part
 from isotherma.wording import (
     JUDGED_WORDS,
     SESSION_WORDS,
@@ -28,7 +29,8 @@ from isotherma.wording import (
     range_words,
 )
 
-VIEWS: Final = (("note", "Note"), ("sessions", "Sessions"), ("learn", "Learn"))
+VIEWS: Final = (("note", "Note"), ("sessions", "Sessions"), ("probe", "Probe box"),
+                ("learn", "Learn"))  # fmt: skip
 ROWS_SHOWN: Final = 60
 
 
@@ -113,11 +115,12 @@ class LogPage:
     notice: str = ""
     bad: tuple[str, ...] = ()
     pictures: tuple[Pictured, ...] = ()
+    probe: ProbePart | None = None
 
 
 def log_page(
     context: PageContext, form: NoteForm | None = None, *, bad: Sequence[str] = (),
-    notice: str = "", view: str = "",
+    notice: str = "", view: str = "", refused: str = "",
 ) -> LogPage:  # fmt: skip
     """Make the page in the view its address asks for."""
     asked = view or context.query.get("view", "")
@@ -150,6 +153,8 @@ def log_page(
             for one in context.variant.notes
         ),
     )  # fmt: skip
+    if shown == "probe":
+        return replace(page, probe=probe_part(context, refused))
     if shown == "learn":
         return _learned(context, page, names, units)
     if shown != "sessions":

@@ -115,3 +115,49 @@ async function sendKept() {
 window.addEventListener("online", sendKept);
 document.addEventListener("htmx:afterSettle", () => { const form = document.querySelector("form[data-unsent]"); if (form) tell(form); });
 sendKept();
+
+// --- a box of probes is listened to while its page is open ---
+
+const SAYS = {
+  silent: "The box says nothing; still listening.",
+  gone: "The box is gone; calling it again every two seconds.",
+  rubbish: "The box sends what cannot be read; that is left out.",
+};
+let source = null;
+let newest = 0;
+let missed = 0;
+
+function hear() {
+  const panel = document.querySelector("[data-probe]");
+  if (source && (!panel || source.panel !== panel)) {
+    source.close();
+    source = null;
+  }
+  if (!panel || source) return;
+  const state = panel.querySelector("[data-probe-state]");
+  state.textContent = "Listening.";
+  missed = 0;
+  source = new EventSource(panel.dataset.probe);
+  source.panel = panel;
+  for (const [name, words] of Object.entries(SAYS)) {
+    source.addEventListener(name, () => { state.textContent = words; });
+  }
+  source.addEventListener("live", (event) => {
+    const told = JSON.parse(event.data);
+    newest = told.n;
+    missed += told.lost;
+    state.textContent = `Line ${told.n}.${missed ? ` ${missed} seconds never came.` : ""}`;
+    for (const [key, words] of Object.entries(told.values)) {
+      const cell = panel.querySelector(`[data-channel="${key}"]`);
+      if (cell) cell.textContent = words;
+    }
+  });
+  source.onerror = () => { state.textContent = "Isotherma does not answer; trying again."; };
+}
+
+document.addEventListener("click", (event) => {
+  if (event.target.matches("[data-probe-first]")) document.getElementById("keep-first").value = newest;
+  if (event.target.matches("[data-probe-last]")) document.getElementById("keep-last").value = newest;
+});
+document.addEventListener("htmx:afterSettle", hear);
+hear();

@@ -1,0 +1,1 @@
+"""Simulated instruments that ship with Isotherma, for practice and for tests."""
