@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import io
 import tokenize
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -26,6 +27,7 @@ _EMPTY = {
 _DOCUMENTED = (ast.Module, ast.ClassDef, ast.FunctionDef, ast.AsyncFunctionDef)
 
 
+@cache
 def lengths(path: Path) -> dict[str, int]:
     """Lines of code of a module and of its functions, docstrings and comments left out."""
     text = path.read_text(encoding="utf-8")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 from string import Formatter
 from types import ModuleType
@@ -25,27 +26,32 @@ CALLS = {"need": 2, "refuse": 0, "refusal": 0, "Finding": 0, "Remark": 0, "contr
          "_found": 0}  # fmt: skip
 
 
+@cache
+def _calls() -> tuple[tuple[str, ast.Call], ...]:
+    """Give every call of the core with its module's name, read once."""
+    return tuple(
+        (path.name, node) for path in MODULES
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        if isinstance(node, ast.Call)
+    )  # fmt: skip
+
+
 def _codes(call: str) -> Iterator[tuple[str, str]]:
     """Give the codes that modules pass to a function, with where."""
-    for path in MODULES:
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            if not isinstance(node, ast.Call):
-                continue
-            name = getattr(node.func, "id", getattr(node.func, "attr", ""))
-            if name != call or len(node.args) <= CALLS[call]:
-                continue
-            code = node.args[CALLS[call]]
-            if isinstance(code, ast.Constant) and isinstance(code.value, str):
-                yield code.value, f"{path.name}:{node.lineno}"
+    for path, node in _calls():
+        name = getattr(node.func, "id", getattr(node.func, "attr", ""))
+        if name != call or len(node.args) <= CALLS[call]:
+            continue
+        code = node.args[CALLS[call]]
+        if isinstance(code, ast.Constant) and isinstance(code.value, str):
+            yield code.value, f"{path}:{node.lineno}"
 
 
 def _reasons() -> Iterator[tuple[str, str]]:
-    for path in MODULES:
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            if isinstance(node, ast.Call):
-                for key in node.keywords:
-                    if key.arg == "reason" and isinstance(key.value, ast.Constant):
-                        yield str(key.value.value), f"{path.name}:{node.lineno}"
+    for path, node in _calls():
+        for key in node.keywords:
+            if key.arg == "reason" and isinstance(key.value, ast.Constant):
+                yield str(key.value.value), f"{path}:{node.lineno}"
 
 
 def _wordless(found: Iterator[tuple[str, str]], known: set[str]) -> list[tuple[str, str]]:

@@ -121,7 +121,7 @@ class Archive:
 def write_archive(
     out: IO[bytes], project: bytes, readings: Iterable[OwnRow], record: Record,
     bodies: Iterable[tuple[str, bytes]],
-) -> None:  # fmt: skip
+) -> int:  # fmt: skip
     """Write an archive.
 
     Parameters
@@ -136,7 +136,13 @@ def write_archive(
         Tasks, cases, what photographs are about. [-]
     bodies : iterable of pairs
         Names of photographs as in the record, and their bytes. [-]
+
+    Returns
+    -------
+    int
+        How many photographs are in it. [-]
     """
+    count = 0
     rows = [(*cells_of(one.row), one.variant, one.by) for one in readings]
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
         made.writestr(PROJECT, project)
@@ -144,6 +150,8 @@ def write_archive(
         made.writestr(RECORD, record.model_dump_json(indent=1))
         for name, body in bodies:
             made.writestr(zipfile.ZipInfo(name), body)  # pictures are packed already
+            count += 1
+    return count
 
 
 def read_archive(source: IO[bytes], stopped: Stopped = never) -> Archive:

@@ -52,6 +52,7 @@ class TaskRow:
     things: str
     waits: tuple[str, ...]
     ready: bool
+    waited: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,6 +213,7 @@ def _row(
         one.critical, task.before_closing, "" if tick is None else tick.state, said,
         tick is not None and tick.source != source_of(task, system),
         tuple(TASK_CAUTIONS[code] for code in task.cautions), things, waits, not waits,
+        f", then {duration_words(task.waits_min * 60.0)} without hands" if task.waits_min else "",
     )  # fmt: skip
 
 
