@@ -41,11 +41,12 @@ LONGEST = 100_000  # lines that are kept at once
 @router.post("/log/probe/map", name="design.log.probe.map")
 async def meaning(design: DesignDep, request: Request) -> Response:
     """Keep what the channels of a box mean."""
-    form = await request.form()
-    said = {key[3:]: str(value) for key, value in form.items() if key.startswith("is.") and value}
+    async with request.form() as form:
+        said = {key[3:]: str(value) for key, value in form.items()
+                if key.startswith("is.") and value}  # fmt: skip
+        typed, home = str(form.get("address", ""))[:120], form.get("home") == "1"
 
     def keep() -> Response:
-        typed, home = str(form.get("address", ""))[:120], form.get("home") == "1"
         try:
             address = judged_address(typed, at_home=home)
         except ProbeRefused as error:

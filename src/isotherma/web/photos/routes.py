@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Literal
 from urllib.parse import quote
 
-from fastapi import APIRouter, File, Form, HTTPException, UploadFile
+from fastapi import APIRouter, File, Form, HTTPException, Path, UploadFile
 from fastapi.responses import Response
 from starlette.datastructures import QueryParams
 
@@ -18,6 +18,7 @@ from isotherma.web.rendering import go_to, render
 
 router = APIRouter(prefix=DESIGN)
 About = Annotated[str, Form(max_length=160)]
+Number = Annotated[int, Path(ge=1, lt=2**63)]
 Page = Annotated[Literal["build", "log"], Form(alias="_page")]
 
 
@@ -40,7 +41,7 @@ def add(
 
 
 @router.get("/photos/{number}", name="design.photos.show")
-def show_one(design: DesignDep, number: int) -> Response:
+def show_one(design: DesignDep, number: Number) -> Response:
     """Give one photograph."""
     found = design.services.photos.body(design.vehicle_id, design.variant_id, number)
     if found is None:
@@ -51,7 +52,7 @@ def show_one(design: DesignDep, number: int) -> Response:
 
 
 @router.post("/photos/{number}/forget", name="design.photos.forget")
-def forget(design: DesignDep, number: int, about: About = "", page: Page = "build") -> Response:
+def forget(design: DesignDep, number: Number, about: About = "", page: Page = "build") -> Response:
     """Take a photograph away."""
     design.services.photos.forget(design.vehicle_id, design.variant_id, number)
     return _back(design, page, about)
