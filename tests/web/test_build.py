@@ -175,3 +175,25 @@ def test_stages_speak_us_units(client, library):
     stage_read(client, library, "flow.head", "flow.head", "1")
     client.cookies.set("units", "metric")
     assert "Read: 3.79 L/min" in text(row_of(client, library, "flow.head"))
+
+
+def test_a_test_that_was_not_read_passes_by_hand_only_with_a_reason_and_a_name(client, library):
+    pump = "test.pump.pump"
+    for more in ({}, {"note": "heard it stop"}, {"by": "Ruth"}):
+        answer = client.post(f"{library}/build/tick", data={"task": pump, "state": "done", **more})
+        assert answer.status_code == 422
+        page = soup(answer)
+        assert "say why" in text(page.select_one("[role=alert]"))
+        for name, typed in more.items():
+            assert page.select_one(f"#now-{name}-test\\.pump\\.pump")["value"] == typed
+    more = {"note": "heard it stop", "by": "Ruth"}
+    assert client.post(
+        f"{library}/build/tick", data={"task": pump, "state": "done", **more}
+    ).is_redirect
+    kept = client.app.state.services.plan_keeping.ticked(int(library.split("/")[2]), "button")
+    assert kept[pump].note == "heard it stop" and kept[pump].by == "Ruth"
+
+
+def test_a_test_may_be_left_out_without_a_word(client, library):
+    data = {"task": "test.pump.pump", "state": "left out"}
+    assert client.post(f"{library}/build/tick", data=data).is_redirect

@@ -122,6 +122,8 @@ class BuildPage:
     pictures: tuple[Pictured, ...] = ()
     calendar: CalendarForm = CalendarForm()
     while_open: tuple[str, ...] = ()
+    typed_note: str = ""
+    typed_by: str = ""
 
 
 def build_page(

@@ -71,6 +71,14 @@ def expect_rows(
     return tuple(rows)
 
 
+def passed(context: PageContext, stage: Stage) -> bool:
+    """Tell whether all a stage expects was read, and is as it should be."""
+    logged = read_in_stages(context)
+    read = [(one, logged.get((session_of(stage.id), one.quantity))) for one in stage.expect]
+    return all(found is not None and judged(found.row.reading, _band(one)) == "pass"
+               for one, found in read)  # fmt: skip
+
+
 def _judged(
     context: PageContext, row: ExpectRow, one: Expect, found: Logged, names: Mapping[str, str]
 ) -> ExpectRow:

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form
 from fastapi.responses import Response
+from starlette.datastructures import QueryParams
 
 from isotherma.core.errors import NotInTable, PlanCircle, QuantityError
 from isotherma.core.faults.typed import read_reading
@@ -16,7 +17,7 @@ from isotherma.files.calendar import EXTENSION, WorkDays, plan_calendar, zone_na
 from isotherma.services.building import labels_of, planned
 from isotherma.services.plan_keeping import source_of
 from isotherma.web.build.page import CalendarForm, build_page
-from isotherma.web.build.results import session_of
+from isotherma.web.build.results import passed, session_of
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.frame.responses import show
 from isotherma.web.rendering import attached, file_name, go_to, is_htmx, render
@@ -43,14 +44,22 @@ def tick(
     """Keep that a task is done or left out, with a note and a name."""
     context = design.context()
     try:
-        tasks = planned(context.project, context.variant,
-                        players=design.services.fault_finding.player).tasks  # fmt: skip
+        plan = planned(context.project, context.variant,
+                       players=design.services.fault_finding.player)  # fmt: skip
     except PlanCircle:
         return show(design, "build")
-    found = next((one.task for one in tasks if one.task.id == task), None)
+    found = next((one.task for one in plan.tasks if one.task.id == task), None)
     if found is None:
         words = "That task is not in the plan any more; nothing was kept."
         return show(design, "build", status=422, notice=words)
+    stage = next((one for one in plan.stages if f"test.{one.id}" == task), None)
+    by_hand = state == "done" and stage is not None and not passed(context, stage)
+    if by_hand and not (note.strip() and by.strip()):
+        words = ("What it expects was not read as it should be. To pass it by hand, say why in the "
+                 "note, and who says so.")  # fmt: skip
+        asked = replace(context, query=QueryParams({"task": task}))
+        page = replace(build_page(asked, words), typed_note=note, typed_by=by)
+        return render(design.request, page, 422)
     design.services.plan_keeping.tick(
         design.vehicle_id, design.variant_id, task, state=state, note=" ".join(note.split()),
         by=" ".join(by.split()), source=source_of(found, context.variant.system),
