@@ -82,7 +82,7 @@ def computed(request) -> Caches | None:
 
 
 @pytest.fixture(scope="session")
-def bare() -> FastAPI:
+def unfurnished() -> FastAPI:
     """The application without a database, once for the worker: its routes take a second."""
     return bare_app(("testserver", "127.0.0.1"))
 
@@ -94,9 +94,9 @@ def furnished(bare: FastAPI, database_url: str, computed: Caches | None) -> Fast
 
 
 @pytest.fixture
-def client(bare, database_url, computed) -> Iterator[TestClient]:
+def client(unfurnished, database_url, computed) -> Iterator[TestClient]:
     """A client of the application on an empty database; redirects are not followed."""
-    app = furnished(bare, database_url, computed)
+    app = furnished(unfurnished, database_url, computed)
     with TestClient(app, follow_redirects=False) as made:
         yield made
     app.state.keeping.settle()  # what is being written still holds a connection
@@ -123,9 +123,9 @@ def worker(database_url) -> Iterator[Worker]:
 
 
 @pytest.fixture
-def server(bare, database_url, worker, computed) -> Iterator[str]:
+def server(unfurnished, database_url, worker, computed) -> Iterator[str]:
     """The address of the application really served on loopback, with an empty database."""
-    app = furnished(bare, database_url, computed)
+    app = furnished(unfurnished, database_url, computed)
     running = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=0, log_level="error"))
     thread = threading.Thread(target=running.run, daemon=True)
     thread.start()
