@@ -480,8 +480,10 @@ def test_an_edit_on_the_drawing_shifts_nothing(page, library):
     """Layout shifts as the browser itself counts them, those right after a key left out."""
     page.goto(f"{library}/layout?o.head=1&piece=part-mixer")
     page.evaluate(
-        """() => { window.shifted = 0; new PerformanceObserver(list => list.getEntries().forEach(
-        entry => { window.shifted += entry.value; })).observe({type: "layout-shift"}); }"""
+        """() => { window.shifted = []; new PerformanceObserver(list => list.getEntries().forEach(
+        entry => { window.shifted.push([entry.value, ...entry.sources.map(source =>
+            `${source.node?.nodeName ?? "gone"}.${source.node?.className ?? ""}`)]); }
+        )).observe({type: "layout-shift"}); }"""
     )
     field = page.locator("#piece").get_by_label("Set to")
     field.fill("38")
@@ -489,4 +491,6 @@ def test_an_edit_on_the_drawing_shifts_nothing(page, library):
     expect(page.locator("#piece dd").last).to_be_visible()
     until(page, lambda: page.locator("#design").get_attribute("data-head") is not None)
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
-    assert page.evaluate("window.shifted") == 0
+    # on a busy machine 4e-5 of the window was seen once; nobody sees less than a thousandth
+    moved = [one for one in page.evaluate("window.shifted") if one[0] > 1e-3]
+    assert moved == []
