@@ -169,7 +169,8 @@ def test_rubbish_is_told_and_left_out_and_the_rest_is_heard(box, patient):
 class Odd(BaseHTTPRequestHandler):
     """Answers with whatever it is told to."""
 
-    body, status, head = b"", 200, ()
+    body, status = b"", 200
+    head: tuple[tuple[str, str], ...] = ()
 
     def do_GET(self):
         self.send_response(self.status)
