@@ -254,6 +254,11 @@ def test_lines_it_has_kept_are_fetched_and_become_readings_with_gaps_left_out(bo
     assert {row.quantity for row in rows} == {"temp.store", "flow.head"}
 
 
+def test_a_channel_no_box_has_means_nothing():
+    strange = ("t_s", "__class__", "n", "t", "t123", "t0\n", "other", "")
+    assert mapped(dict.fromkeys(strange, "temp.store")) == {}
+
+
 def test_nothing_is_no_reading_and_zero_is_one():
     lines = [Line(n=0, t_s=5.0, t=[None], volts=0.0), Line(n=1, t_s=6.0)]
     rows = rows_of(lines, {"t0": ("temp", "a"), "t7": ("temp", "b"), "volts": ("volts", "c")},

@@ -24,6 +24,7 @@ from isotherma.files.archive import (
 from isotherma.files.project_file import FileRefused, write_project
 from isotherma.services.fault_cases import CaseDocument
 from isotherma.services.logbook import row_of, values_of
+from isotherma.services.photos import plain_of
 from isotherma.services.turns import Cancelled, Stopped
 from isotherma.services.vehicles import Vehicles
 from isotherma.store import fault_cases, mappings, photos, readings, tasks_done
@@ -70,7 +71,7 @@ class Archives:
             found = queries.find(session, vehicle_id)
             pictures = [one for one in photos.of_vehicle(session, vehicle_id)
                         if one.variant_id in living]  # fmt: skip
-            names = [f"photos/{place}.{'png' if one.media_type == 'image/png' else 'jpg'}"
+            names = [f"photos/{place}.{plain_of(one).suffix}"
                      for place, one in enumerate(pictures, start=1)]  # fmt: skip
             record = Record(
                 time_zone=None if found is None else found.time_zone,

@@ -8,13 +8,12 @@ from typing import Final
 
 from sqlalchemy.orm import Session, sessionmaker
 
-from isotherma.files.photo import MOST_BYTES, PhotoRefused, PlainPhoto, read_photo
+from isotherma.files.photo import PhotoRefused, PlainPhoto, read_photo
 from isotherma.store import photos
 from isotherma.store.models import Photo
 
 MOST_OF_A_VEHICLE: Final = 400
 MOST_AT_ONCE: Final = 4
-__all__ = ["MOST_AT_ONCE", "PhotoRefused", "Photos", "Pictured", "about_session", "most_of_one"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,9 +33,9 @@ def about_session(name: str) -> str:
     return f"session {name}"
 
 
-def most_of_one() -> int:
-    """Say how many bytes a photograph may have."""
-    return MOST_BYTES
+def plain_of(kept: Photo) -> PlainPhoto:
+    """Give a photograph as it was kept."""
+    return PlainPhoto(kept.media_type, kept.body, kept.width_px, kept.height_px)
 
 
 class Photos:
@@ -61,8 +60,7 @@ class Photos:
         """Give one whole; None where there is none."""
         with self._sessions() as session:
             row = photos.one(session, vehicle_id, variant_id, number)
-            return None if row is None else PlainPhoto(
-                row.media_type, row.body, row.width_px, row.height_px)  # fmt: skip
+            return None if row is None else plain_of(row)
 
     def add(
         self, vehicle_id: int, variant_id: str, files: Sequence[bytes], *, about: str,

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import ipaddress
 import json
+import re
 from collections.abc import AsyncIterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Final, Literal
@@ -18,13 +19,14 @@ from pydantic import BaseModel, Field, ValidationError
 
 from isotherma.core.faults.readings import KINDS, Reading
 from isotherma.core.learning.rows import Row
+from isotherma.services.logbook import KEPT_MOST
 
-ABOUT_BYTES, LINE_BYTES, LINES_BYTES = 65_536, 4_096, 60_000_000
+ABOUT_BYTES, LINE_BYTES = 65_536, 4_096
 ANSWERS_S, SILENT_S, AGAIN_S = 3.0, 4.0, 2.0
-KEPT_MOST: Final = 50_000
 SOON_S: Final = 20.0  # a box that gives what it has kept does so in this time
 Word = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f\x7f]*$")]
-Key = Annotated[str, Field(pattern=r"^(t\d{1,2}|flow_l_per_min|litres|volts|amps)$")]
+CHANNEL: Final = r"t\d{1,2}|flow_l_per_min|litres|volts|amps"
+Key = Annotated[str, Field(pattern=rf"^({CHANNEL})$")]
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e9, le=1e9)]
 
 
@@ -114,9 +116,8 @@ def judged_address(text: str, *, at_home: bool) -> str:
     try:
         number = ipaddress.ip_address("127.0.0.1" if host == "localhost" else host)
     except ValueError:
-        raise ProbeRefused(
-            "Say the address in figures, as 192.168.4.1; names are not asked."
-        ) from (None)
+        words = "Say the address in figures, as 192.168.4.1; names are not asked."
+        raise ProbeRefused(words) from None
     if not number.is_loopback and not (at_home and _of_a_home(number)):
         raise ProbeRefused(
             "Only a box on this machine is asked, or with the tick one of your own network "
@@ -257,6 +258,6 @@ def mapped(values: Mapping[str, Any]) -> dict[str, tuple[str, str | None]]:
     found: dict[str, tuple[str, str | None]] = {}
     for key, quantity in values.items():
         name, _, part = str(quantity).partition(".")
-        if name in KINDS:
+        if name in KINDS and re.fullmatch(CHANNEL, key):
             found[key] = (name, part or None)
     return found

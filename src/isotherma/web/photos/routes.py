@@ -10,7 +10,8 @@ from fastapi import APIRouter, File, Form, HTTPException, Path, UploadFile
 from fastapi.responses import Response
 from starlette.datastructures import QueryParams
 
-from isotherma.services.photos import MOST_AT_ONCE, PhotoRefused, about_session, most_of_one
+from isotherma.files.photo import MOST_BYTES, PhotoRefused
+from isotherma.services.photos import MOST_AT_ONCE, about_session
 from isotherma.web.build.page import build_page
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.log.page import NoteForm, log_page
@@ -29,7 +30,7 @@ def add(
     note: Annotated[str, Form(max_length=400)] = "", by: Annotated[str, Form(max_length=80)] = "",
 ) -> Response:  # fmt: skip
     """Keep photographs of a task or a session of the log."""
-    sent = [one.file.read(most_of_one() + 1) for one in (files or [])[: MOST_AT_ONCE + 1]]
+    sent = [one.file.read(MOST_BYTES + 1) for one in (files or [])[: MOST_AT_ONCE + 1]]
     try:
         design.services.photos.add(
             design.vehicle_id, design.variant_id, sent, note=" ".join(note.split()),
