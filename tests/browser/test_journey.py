@@ -355,12 +355,13 @@ def test_clicks_and_typing_while_the_server_thinks_are_kept(page):
 @pytest.mark.parametrize(
     ("content", "words"),
     [
-        (b" " * 50_000_000, "That is too large"),
+        (b"PK\x03\x04" + b" " * 201_000_000, "That is too large"),
+        (b" " * 50_000_000, "a project file has at most 2 MB"),
         (b" " * 2_500_000, "a project file has at most 2 MB"),
         (b"{", "broken at line 1"),
         (b'{"format": "isotherma-project", "format_version": 99}', "newer Isotherma"),
     ],
-    ids=["50 MB", "2.5 MB", "broken", "newer"],
+    ids=["201 MB", "50 MB", "2.5 MB", "broken", "newer"],
 )
 def test_a_bad_file_is_refused_in_the_browser(page, tmp_path, content, words):
     path = tmp_path / "bad.isotherma.json"

@@ -161,8 +161,9 @@ def json_content(data: bytes) -> object:
     if len(data) > MAX_BYTES:
         raise FileRefused(
             "too_large",
-            f"The file has {len(data) / 1e6:.1f} MB; a project file has at most "
-            f"{MAX_BYTES / 1e6:.0f} MB. Is it the right file?",
+            # its size is not told: no more of it may have been read than shows that
+            f"The file is too large: a project file has at most {MAX_BYTES / 1e6:.0f} MB. "
+            "Is it the right file?",
         )
     if _depth(data) > MAX_DEPTH:
         raise FileRefused("too_deep", "The file nests far deeper than a project file does.")
