@@ -11,9 +11,11 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.joints import adapters, assumed_ends, threads
 from isotherma.catalogue.layouts import layouts
 from isotherma.cli import app
+from isotherma.core.building.air import air_of
+from isotherma.core.building.expectations import Computed
 from isotherma.core.building.order import plan_of
 from isotherma.core.building.sections import sections_of
-from isotherma.core.building.stages import Computed, stages_of
+from isotherma.core.building.stages import stages_of
 from isotherma.core.building.tasks import LOOSE, Task, on_mains, tasks_of
 from isotherma.core.errors import PlanCircle
 from isotherma.core.joints.holes import holes_of
@@ -155,16 +157,19 @@ def test_each_fill_opens_one_closer_and_a_vessels_air_is_found():
     stages = stages_of(system, sections, Computed(
         flows={"tap": (8e-5, 1e-4, 1.1e-4)}, run_on_s={"pump": (2.4, 3.0, 3.8)},
         cut_out_pa={"pump": 2.4e5}, kept_m3={"pump": (2e-4, 3e-4, 4e-4)}, heights=heights,
+        heights_said=True,
     ))  # fmt: skip
     found = {stage.id: stage for stage in stages}
     fills = [stage for stage in stages if stage.kind == "fill"]
     assert [len(stage.opens) for stage in fills] == [0, 1, 1]
     assert fills[0].part == "tank" and fills[0].shuts == ("shut",)
     assert fills[2].purge_at == ("tap",) and fills[2].air_at == ("store",)
+    assert fills[2].air_left == ("store",)  # the tap stands lower
     assert fills[2].litres_m3 is not None
     assert fills[2].minutes == pytest.approx(fills[2].litres_m3 / 1e-4 / 60.0)
-    higher = stages_of(system, sections, Computed(heights={**heights, ("tap", "inlet"): 0.7}))
-    assert higher[2].air_at == ()
+    above = {**heights, ("tap", "inlet"): 0.7}
+    higher = stages_of(system, sections, Computed(heights=above, heights_said=True))
+    assert higher[2].purge_at == ("tap",) and higher[2].air_left == ()
     hold = found["hold.pump"].expect[0]
     assert hold.low == 30.0 and hold.high is None
     assert hold.finds_l_per_h == pytest.approx(0.6)  # 0.3 L in half an hour
@@ -244,3 +249,58 @@ def test_the_command_gives_every_key_and_refuses_strange_words(tmp_path):
     for words, says in ((["--phase", "never"], "no phase"), (["--state", "x"], "no state")):
         refused = RUN.invoke(app, ["plan", str(path), *words])
         assert refused.exit_code == 2 and says in refused.output
+
+
+def test_air_gathers_where_nothing_rises_and_leaves_by_what_stands_over_it():
+    system = System.model_validate(doc(
+        part("tank", "fresh_tank", volume_m3=0.05), part("pump", "pump"), part("tee", "split"),
+        part("high", "tap"), part("low", "tap"), part("hump", "filter"),
+        pipe("tank.outlet", "pump.inlet", **TUBE), pipe("pump.outlet", "tee.inlet", **TUBE),
+        pipe("tee.outlet", "hump.inlet", **TUBE), pipe("hump.outlet", "low.inlet", **TUBE),
+        pipe("tee.branch", "high.inlet", **TUBE),
+    ))  # fmt: skip
+    section = next(one for one in sections_of(system, computed(system), {}) if "tee" in one.parts)
+    parts = {one.id: one for one in system.parts}
+    pipes = {run.id: run for run in system.pipes}
+    heights = {("pump", "outlet"): 0.0, ("tee", "inlet"): 0.0, ("tee", "outlet"): 0.0,
+               ("tee", "branch"): 0.0, ("high", "inlet"): 0.8, ("hump", "inlet"): 0.5,
+               ("hump", "outlet"): 0.5, ("low", "inlet"): 0.2}  # fmt: skip
+    air = air_of(section, pipes, parts, heights, said=True)
+    assert (air.gathers, air.leaves_by, air.left) == (("hump",), ("high",), ())
+    drooping = {**heights, ("high", "inlet"): 0.3}
+    sunk = air_of(section, pipes, parts, drooping, said=True)
+    assert sunk.left == ("hump",) and sunk.leaves_by == ("high",)
+    flat = air_of(section, pipes, parts, dict.fromkeys(heights, 0.0), said=False)
+    assert flat.leaves_by == ("low", "high") and flat.gathers == ()
+
+
+def test_stages_expect_what_hangs_on_how_things_lie():
+    """A suction with no outlet takes as long as its tank; five litres, drains, tenths, pairs."""
+    more = [part("tray", "tray"), part("sender", "float_sender")]
+    system = System.model_validate({**BUILT, "parts": [*BUILT["parts"], *more]})
+    sections = sections_of(system, computed(system), {})
+    stages = {one.id: one for one in stages_of(system, sections, Computed(
+        fills_s={"tank": 600.0}, trays={"tray": (90.0, 0.004)}, stays_m3=2e-4,
+        drains=("tap", "out"), drained_m3={"out": 3.1e-3}, rests_pa={"pump": (2.1e5, 2.4e5, 2.6e5)},
+        levels={"sender": ((0.005, 8.0, 12.0),)},
+        pairs={("head", "tap"): {"head": (3e-5, 5e-5, 6e-5), "tap": (1e-5, 2e-5, 3e-5)}},
+    ))}  # fmt: skip
+    assert stages["fill.tank"].minutes == 10.0
+    assert stages["waste.tray"].minutes == 1.5 and stages["waste.tray"].stands_m == 0.004
+    drained = stages["drain_down"]
+    assert drained.opens == ("tap", "out") and drained.stays_m3 == 2e-4
+    (litres,) = drained.expect
+    assert (litres.quantity, litres.unit) == ("litres.out", "L")
+    assert litres.low == pytest.approx(2.48) and litres.high == pytest.approx(3.72)
+    (level,) = stages["gauge.sender"].expect
+    assert (level.low, level.likely, level.high, level.at_m3) == (8.0, 10.0, 12.0, 0.005)
+    both = stages["flow.head.tap"]
+    assert both.opens == ("head", "tap")
+    assert [one.likely for one in both.expect] == pytest.approx([3.0, 1.2])
+    rests = stages["hold_pressure.pump"]
+    assert rests.after == ("hold.pump",) and rests.watch_min == 30.0
+    assert rests.expect[0].low == pytest.approx(2.1)
+    nothing = {one.id: one for one in stages_of(system, sections, Computed())}
+    assert nothing["waste.tray"].not_computed == "tray"
+    assert nothing["gauge.sender"].not_computed == "gauge"
+    assert "hold_pressure.pump" not in nothing  # its air is not known

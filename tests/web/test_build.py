@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from isotherma.catalogue.demo import folio
+from isotherma.catalogue.demo import drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.system import System
 from tests.web.test_pages import soup, text
@@ -197,3 +197,72 @@ def test_a_test_that_was_not_read_passes_by_hand_only_with_a_reason_and_a_name(c
 def test_a_test_may_be_left_out_without_a_word(client, library):
     data = {"task": "test.pump.pump", "state": "left out"}
     assert client.post(f"{library}/build/tick", data=data).is_redirect
+
+
+TIGHT = {"by": "Ida Berg", "number": "G-4471", "on": "2026-11-20", "method": "50 mbar, 10 min",
+         "result": "no fall"}  # fmt: skip
+
+
+def test_first_fire_waits_for_the_record_of_a_licensed_person(client):
+    number = client.app.state.services.vehicles.create(drover(), "Demo vehicle")
+    path = f"/vehicles/{number}/ten-litres"
+    shut = tick(client, path, "test.first_fire.burner", note="lit", by="me")
+    assert shut.status_code == 422 and "First fire stays shut" in text(soup(shut))
+    for missing in ("by", "number", "method", "result"):
+        told = tick(client, path, "test.gas_tightness", **{**TIGHT, missing: " "})
+        assert told.status_code == 422 and "Say who tested it" in text(soup(told))
+    kept = soup(told)  # what was typed is kept
+    assert kept.select_one("#licence-number")["value"] == "G-4471"
+    for day in ("", "yesterday", "2126-01-01"):
+        assert tick(client, path, "test.gas_tightness", **{**TIGHT, "on": day}).status_code == 422
+    done = tick(client, path, "test.gas_tightness", **TIGHT)
+    assert done.status_code == 200
+    row = text(soup(done).select_one('[id="task-test.gas_tightness"]'))
+    assert "tested 2026-11-20 by Ida Berg, licence G-4471: 50 mbar, 10 min; no fall" in row
+    assert tick(client, path, "test.first_fire.burner", note="lit", by="me").status_code == 200
+    left = tick(client, path, "test.gas_tightness", state="left out")
+    assert left.status_code == 200
+    client.post(f"{path}/build/open", data={"task": "test.first_fire.burner"})
+    assert tick(client, path, "test.first_fire.burner", note="x", by="y").status_code == 422
+
+
+def test_what_is_covered_without_a_photograph_says_so(client):
+    project = folio()
+    kept = project.variant("button")
+    parts = [part.model_copy(update={"reach": "behind another part"})
+             if part.id == "store" else part for part in kept.system.parts]  # fmt: skip
+    system = kept.system.model_copy(update={"parts": tuple(parts)})
+    own = kept.model_copy(update={"system": system})
+    project = project.model_copy(update={"variants": (own,)})
+    number = client.app.state.services.vehicles.create(project, "Demo vehicle")
+    library = f"/vehicles/{number}/button"
+    page = view(client, library, task="mount.store")
+    assert "Before it is covered" in text(page.select_one(".task-now"))
+    done = soup(tick(client, library, "mount.store"))
+    assert "no photograph" in text(done.select_one('[id="task-mount.store"]'))
+
+
+def test_a_gauge_is_read_at_each_tenth_and_the_log_learns_from_it(client):
+    project = folio()
+    kept = project.variant("button")
+    made = layouts()["two-tank-storage"].system
+    own = kept.model_copy(update={"system": made, "state": None})
+    project = project.model_copy(update={"variants": (own,)})
+    number = client.app.state.services.vehicles.create(project, "Demo vehicle")
+    library = f"/vehicles/{number}/button"
+    page = view(client, library, view="stages")
+    asked = [form for form in page.select(".stage-read")
+             if form.select_one("[name=quantity]")["value"].startswith("level.")]  # fmt: skip
+    assert len(asked) >= 11
+    steps = [one.select_one("[name=step]")["value"] for one in asked[:11]]
+    assert steps == [str(step) for step in range(11)]
+    data = {one["name"]: one["value"] for one in asked[3].select("input[type=hidden]")}
+    answer = client.post(f"{library}/build/stage", data={**data, "value": "31"})
+    assert answer.status_code == 303
+    rows = client.app.state.services.logbook.readings(number, "button")
+    read = {one.row.quantity: (one.row.time_s, one.row.value) for one in rows}
+    (gauge,) = [key for key in read if key.startswith("level.")]
+    (tank,) = [key for key in read if key.startswith("litres.")]
+    assert read[gauge] == (180.0, 31.0)
+    assert read[tank] == (180.0, pytest.approx(float(data["metered"])))
+    assert "Read:" in text(soup(client.get(f"{library}/build?view=stages")))

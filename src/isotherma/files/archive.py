@@ -12,6 +12,7 @@ import zipfile
 import zlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from io import StringIO
 from typing import IO, Annotated, Any, Final, Literal
 
@@ -46,6 +47,16 @@ class _Kept(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
+class LicensedRecord(_Kept):
+    """What a licensed person says of a test: who, their number, when, how, what came of it."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    number: Annotated[str, Field(min_length=1, max_length=60)]
+    on: date
+    method: Annotated[str, Field(min_length=1, max_length=200)]
+    result: Annotated[str, Field(min_length=1, max_length=200)]
+
+
 class TaskRecord(_Kept):
     """How a task of a variant's plan stands."""
 
@@ -56,6 +67,7 @@ class TaskRecord(_Kept):
     by: Short = ""
     on: AwareDatetime
     source: Short = ""
+    record: LicensedRecord | None = None
 
 
 class CaseRecord(_Kept):

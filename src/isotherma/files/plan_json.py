@@ -104,7 +104,8 @@ def _stage(stage: Stage, names: Mapping[str, str]) -> dict[str, Any]:
         "expect": [
             {"quantity": one.quantity, "low": one.low, "likely": one.likely, "high": one.high,
              "unit": one.unit, "finds_l_per_h": one.finds_l_per_h,
-             "because": EXPECT_WORDS[one.because]}
+             "because": EXPECT_WORDS[one.because] if one.at_m3 is None
+             else f"{one.at_m3 / LITRE:.1f} L: {EXPECT_WORDS[one.because]}"}
             for one in stage.expect
         ],
         "on_miss": list(MISS_WORDS.get(stage.kind, ())), "after": list(stage.after),

@@ -13,6 +13,7 @@ from isotherma.core.project import Project
 from isotherma.files.archive import (
     Archive,
     CaseRecord,
+    LicensedRecord,
     MappingRecord,
     OwnRow,
     PhotoRecord,
@@ -78,7 +79,9 @@ class Archives:
                 tasks=tuple(
                     TaskRecord(variant=one.variant_id, task=one.task_id,
                                state="done" if one.state == "done" else "left out", note=one.note,
-                               by=one.person, on=one.done_at, source=one.source)
+                               by=one.person, on=one.done_at, source=one.source,
+                               record=None if one.record is None
+                               else LicensedRecord.model_validate_json(one.record))
                     for one in tasks_done.of_vehicle(session, vehicle_id)
                     if one.variant_id in living),
                 cases=tuple(
@@ -136,6 +139,7 @@ def _keep(session: Session, vehicle_id: int, found: Archive, said: list[str]) ->
         session.add(TaskDone(
             vehicle_id=vehicle_id, variant_id=task.variant, task_id=task.task, state=task.state,
             note=task.note, person=task.by, source=task.source, done_at=task.on,
+            record=None if task.record is None else task.record.model_dump_json(),
         ))  # fmt: skip
     for case, document in zip(found.record.cases, said, strict=True):
         session.add(FaultCase(

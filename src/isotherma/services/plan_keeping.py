@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.core.building.tasks import Task
 from isotherma.core.system import System
+from isotherma.files.archive import LicensedRecord
 from isotherma.store import tasks_done
 
 State = Literal["done", "left out"]
@@ -26,6 +27,7 @@ class Ticked:
     by: str
     at: datetime
     source: str
+    record: LicensedRecord | None = None
 
 
 def source_of(task: Task, system: System) -> str:
@@ -55,18 +57,21 @@ class PlanKeeping:
                 row.task_id: Ticked(
                     "done" if row.state == "done" else "left out", row.note, row.person,
                     row.done_at, row.source,
+                    None if row.record is None
+                    else LicensedRecord.model_validate_json(row.record),
                 )
                 for row in tasks_done.of_variant(session, vehicle_id, variant_id)
             }  # fmt: skip
 
     def tick(
         self, vehicle_id: int, variant_id: str, task_id: str, *, state: State, note: str, by: str,
-        source: str,
+        source: str, record: LicensedRecord | None = None,
     ) -> None:  # fmt: skip
         """Keep that a task is done or left out."""
         with self._sessions.begin() as session:
             tasks_done.put(session, vehicle_id, variant_id, task_id, state=state, note=note,
-                           person=by, source=source)  # fmt: skip
+                           person=by, source=source,
+                           record=None if record is None else record.model_dump_json())  # fmt: skip
 
     def open_again(self, vehicle_id: int, variant_id: str, task_id: str) -> None:
         """Take back that a task is done or left out."""

@@ -156,6 +156,7 @@ class TaskDone(Base):
     """A task of a variant's plan that was done or left out, by whom.
 
     `source` is a digest of what it was about then: another now means it was before a change.
+    `record` is JSON of what a licensed person said, where the task is theirs to test.
     """
 
     __tablename__ = "task_done"
@@ -169,6 +170,7 @@ class TaskDone(Base):
     note: Mapped[str] = mapped_column(Text, default="")
     person: Mapped[str] = mapped_column(Text, default="")
     source: Mapped[str] = mapped_column(Text, default="")
+    record: Mapped[str | None] = mapped_column(Text, default=None)
     done_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
 
 

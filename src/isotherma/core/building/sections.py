@@ -135,7 +135,7 @@ def _groups(pipes: list[Pipe], parts: Mapping[str, AnyKind]) -> dict[str, int]:
                 at.setdefault(end.part, []).append((run.id, end.port))
     pairs = []
     for key, ends in at.items():
-        joined = _joined_ports(parts[key])
+        joined = joined_ports(parts[key])
         for one, first in ends:
             for other, second in ends:
                 if one < other and (first == second or frozenset((first, second)) in joined):
@@ -149,8 +149,19 @@ def _groups(pipes: list[Pipe], parts: Mapping[str, AnyKind]) -> dict[str, int]:
     return groups
 
 
-def _joined_ports(part: AnyKind) -> set[frozenset[str]]:
-    """Give the pairs of ports water goes between inside a part; of a vessel all of them."""
+def joined_ports(part: AnyKind) -> set[frozenset[str]]:
+    """Give the pairs of ports water goes between inside a part; of a vessel all of them.
+
+    Parameters
+    ----------
+    part : AnyKind
+        Any. [-]
+
+    Returns
+    -------
+    set of frozenset of str
+        Names of two ports each. [-]
+    """
     if isinstance(part, VESSELS):
         names = [port.name for port in part.ports if port.medium in ("water", "fluid")]
         return {frozenset((one, other)) for one in names for other in names if one != other}

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Final, Literal
 
-from isotherma.core.building.sections import VESSELS, Section, closes
+from isotherma.core.building.air import air_of
+from isotherma.core.building.expectations import Band3, Computed, Expect
+from isotherma.core.building.sections import Section, closes
 from isotherma.core.building.tasks import Who
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import gas, gauges, heat, temperature, use, waste, water
-from isotherma.core.system.runs import FuelPipe
+from isotherma.core.system.needs import GAS_FUELS
+from isotherma.core.system.runs import FuelPipe, Pipe
 
+TIGHTNESS: Final = "gas_tightness"  # without its record nothing that burns gas is lit
 Kind = Literal[
     "fill", "pump", "hold", "hold_pressure", "flow", "heat_electric", "gas_tightness",
     "first_fire", "mix", "waste", "gauge", "sanitise", "drain_down", "recheck",
@@ -21,27 +25,16 @@ LITRE, HOUR_S = 1e-3, 3600.0
 DOSE_ML_PER_L: Final = 1.0  # 50 mg/L from a product of 50 g/L
 CUT_OUT_SHARE: Final = 0.1
 SET_K: Final = 3.0
-PRESSES: Final = ("air_vent", "bleed")
-
-
-@dataclass(frozen=True, slots=True)
-class Expect:
-    """A figure to expect, in the unit it is read in; a bound nobody knows is None."""
-
-    quantity: str
-    low: float | None
-    likely: float | None
-    high: float | None
-    unit: str
-    because: str
-    finds_l_per_h: float | None = None
+DRAINED: Final = (0.8, 1.0, 1.2)  # how far what leaves a drain may lie off; judgement
+TRAY_M3: Final = 5e-3
 
 
 @dataclass(frozen=True, slots=True)
 class Stage:
     """One test. `litres_m3` without what earlier stages filled; `works_min` of hands.
 
-    `watch_min` go by after them without hands.
+    `watch_min` go by after them without hands. `air_left` are the places of `air_at` that nothing
+    stands over; `stays_m3` is what a drain-down leaves, `stands_m` what stands in a tray.
     """
 
     id: str
@@ -65,28 +58,10 @@ class Stage:
     phase: str | None = None
     not_computed: str | None = None
     watch_min: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Computed:
-    """What the engine says of a design: flows of single outlets, pumps with everything shut.
-
-    `flows` [m³/s] by outlet, `warmth` of its water [°C] and `wait_s` for it, low, likely, high;
-    `behind` the outlets behind each mixing valve; `run_on_s` and `cut_out_pa` by pump; `kept_m3`
-    water between the switch's pressures; `amps` by element, `heats_s` by it alone from cold to set;
-    `heights` of ports [m]. What is not there is not computed.
-    """
-
-    flows: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    run_on_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    cut_out_pa: Mapping[str, float] = field(default_factory=dict)
-    kept_m3: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    amps: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    heats_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    warmth: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    wait_s: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
-    behind: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
-    heights: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    air_left: tuple[str, ...] = ()
+    heights_said: bool = True
+    stays_m3: float | None = None
+    stands_m: float | None = None
 
 
 def stages_of(
@@ -117,6 +92,7 @@ def stages_of(
         _flow(part, computed, last) for part in system.parts
         if isinstance(part, use.Outlet) and _fed(part.id, sections)
     ]  # fmt: skip
+    flows += [_pair(pair, both, last) for pair, both in computed.pairs.items()]
     heats = list(_heats(system, sections, fills, flows, computed))
     mixes = [
         Stage(f"mix.{part.id}", "mix", "builder", part.id, parts=(part.id,), works_min=15.0,
@@ -124,7 +100,7 @@ def stages_of(
               after=tuple(stage.id for stage in heats[-1:]) or last, phase=part.phase)
         for part in system.parts if isinstance(part, temperature.ThermostaticMixer)
     ]  # fmt: skip
-    rest = list(_rest(system, sections, tuple(wet), last))
+    rest = list(_rest(system, sections, tuple(wet), last, computed))
     return (*fills, *pumps, *flows, *heats, *mixes, *rest)
 
 
@@ -150,6 +126,8 @@ def _fills(
     """One stage a section: what is opened, what stays shut, where air leaves."""
     before: tuple[str, ...] = ()
     runs = {run.id: run for run in system.runs}
+    pipes = {run.id: run for run in system.runs if isinstance(run, Pipe)}
+    opened = frozenset(one.opened for one in sections if one.opened is not None)
     tanks: set[str] = set()
     used: set[str] = set()
     for section in sections:
@@ -159,53 +137,48 @@ def _fills(
         name = section.opened or section.source or (section.runs[0] if section.runs else "section")
         key_of = f"fill.{name}" if f"fill.{name}" not in used else f"fill.{name}.{section.runs[0]}"
         used.add(key_of)
-        outlets = [key for key in section.borders if isinstance(parts[key], use.Outlet)]
-        outlets.sort(key=lambda key: -computed.heights.get((key, "inlet"), 0.0))
-        vents = [key for key in section.borders if parts[key].kind in PRESSES]
-        air = _air(section, computed, parts, outlets + vents)
-        best = max(
-            (computed.flows[key][1] for key in outlets if key in computed.flows), default=None
-        )
-        minutes = None
-        if section.litres_m3 is not None and best:
-            minutes = section.litres_m3 / best / 60.0
+        air = air_of(section, pipes, parts, computed.heights, said=computed.heights_said,
+                     opened=opened)  # fmt: skip
+        minutes = _fills_min(section, air.leaves_by, computed, first=first)
         lacks = None
         if section.primary:
             lacks = "primary"
         elif section.litres_m3 is None:
             lacks = "litres"
         elif minutes is None:
-            lacks = "flow" if outlets else "no_outlet"
+            lacks = "flow" if air.leaves_by else "no_outlet"
         phases = {runs[key].phase for key in section.runs}
         yield Stage(
             key_of, "fill", "builder", name, section.source if first else None,
             () if section.opened is None else (section.opened,),
             tuple(key for key in section.borders if not isinstance(parts[key], use.Outlet)),
             section.runs, section.parts, section.litres_m3, minutes,
-            10.0 if minutes is None else 5.0 + minutes, tuple(outlets + vents), air,
+            10.0 if minutes is None else 5.0 + minutes, air.leaves_by, air.gathers,
             section.runs, after=before, phase=phases.pop() if len(phases) == 1 else None,
-            not_computed=lacks,
+            not_computed=lacks, air_left=air.left, heights_said=computed.heights_said,
         )  # fmt: skip
         before = (key_of,)
 
 
-def _air(
-    section: Section, computed: Computed, parts: Mapping[str, AnyKind], leaves_by: Sequence[str]
-) -> tuple[str, ...]:
-    """Name the places in a section that hold air: a vessel's top with nothing over it."""
-    tops = {
-        key: max((high for (part, _), high in computed.heights.items() if part == key), default=0.0)
-        for key in section.parts
-    }
-    found = []
-    for key in section.parts:
-        if not isinstance(parts[key], VESSELS):
-            continue
-        over = [other for other in leaves_by
-                if computed.heights.get((other, "inlet"), tops[key]) >= tops[key]]  # fmt: skip
-        if not over:
-            found.append(key)
-    return tuple(found)
+def _fills_min(
+    section: Section, leaves_by: Sequence[str], computed: Computed, *, first: bool
+) -> float | None:  # fmt: skip
+    """Give the minutes of a fill: by what lets air out, else as long as its tank takes."""
+    if section.litres_m3 is None:
+        return None
+    flow = next((computed.flows[key][1] for key in leaves_by if key in computed.flows), None)
+    if flow:
+        return section.litres_m3 / flow / 60.0
+    seconds = computed.fills_s.get(section.source or "") if first else None
+    return None if seconds is None else seconds / 60.0
+
+
+def _levels(gauge: str, computed: Computed) -> tuple[Expect, ...]:
+    """Expect what a gauge shows at each tenth of its tank."""
+    return tuple(
+        Expect(f"level.{gauge}", low, 0.5 * (low + high), high, "%", "metered", at_m3=held)
+        for held, low, high in computed.levels.get(gauge, ())
+    )
 
 
 def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Iterator[Stage]:
@@ -239,6 +212,31 @@ def _pumped(system: System, fills: Sequence[Stage], computed: Computed) -> Itera
             watch_min=HOLD_S / 60.0, not_computed=None if hold else "kept",
         )  # fmt: skip
         filled = (f"hold.{part.id}",)
+        rests = computed.rests_pa.get(part.id)
+        if rests is not None:  # only where the air that is shut in is known
+            yield Stage(
+                f"hold_pressure.{part.id}", "hold_pressure", "builder", part.id, parts=(part.id,),
+                works_min=5.0, minutes=HOLD_S / 60.0, watch_min=HOLD_S / 60.0, after=filled,
+                phase=part.phase,
+                expect=(Expect(f"shut_pressure.{part.id}", *_scaled(rests, 1e-5), "bar",
+                               "rests"),),
+            )  # fmt: skip
+
+
+def _scaled(band: Band3, by: float) -> Band3:
+    return band[0] * by, band[1] * by, band[2] * by
+
+
+def _pair(
+    pair: tuple[str, str], both: Mapping[str, Band3], after: tuple[str, ...]
+) -> Stage:  # fmt: skip
+    """Two outlets that run at once on some day of the brief."""
+    expect = tuple(
+        Expect(f"flow.{key}", *_scaled(flow, 60.0 / LITRE), "L/min", "at_once")
+        for key, flow in both.items()
+    )
+    return Stage(f"flow.{pair[0]}.{pair[1]}", "flow", "builder", pair[0], opens=pair, parts=pair,
+                 works_min=5.0, expect=expect, after=after)  # fmt: skip
 
 
 def _flow(part: use.Outlet, computed: Computed, after: tuple[str, ...]) -> Stage:
@@ -287,7 +285,7 @@ def _heats(
         if any(parts[end.part].side == "gas" for end in (run.start, run.end))
     )  # fmt: skip
     tight: tuple[str, ...] = ()
-    if piped or any(isinstance(part, gas.GasBottle) for part in system.parts):
+    if piped or any(isinstance(part, gas.GasBottle) or _burns_gas(part) for part in system.parts):
         tight = ("gas_tightness",)
         yield Stage("gas_tightness", "gas_tightness", "licensed", "gas", runs=piped,
                     works_min=30.0)  # fmt: skip
@@ -296,7 +294,7 @@ def _heats(
         if not isinstance(part, burners):
             continue
         host = filled.get(part.fitted_in or part.id)
-        needs = tight if not isinstance(part, heat.LiquidHeater) else ()
+        needs = tight if _burns_gas(part) else ()
         yield Stage(
             f"first_fire.{part.id}", "first_fire", "licensed" if needs else "builder", part.id,
             parts=(part.id,), works_min=30.0, phase=part.phase,
@@ -304,17 +302,28 @@ def _heats(
         )  # fmt: skip
 
 
+def _burns_gas(part: AnyKind) -> bool:
+    lit = heat.Burner | heat.ThroughFlowGas | heat.Combi
+    return isinstance(part, lit) and part.fuel in GAS_FUELS
+
+
 def _rest(
-    system: System, sections: Sequence[Section], wet: tuple[str, ...], last: tuple[str, ...]
-) -> Iterator[Stage]:
+    system: System, sections: Sequence[Section], wet: tuple[str, ...], last: tuple[str, ...],
+    computed: Computed,
+) -> Iterator[Stage]:  # fmt: skip
     """Waste, gauges, sanitising, draining, and the same again later."""
     for part in system.parts:
         if isinstance(part, waste.Tray):
+            runs_s, stands_m = computed.trays.get(part.id, (None, None))
             yield Stage(f"waste.{part.id}", "waste", "builder", part.id, parts=(part.id,),
-                        litres_m3=5.0 * LITRE, works_min=15.0, phase=part.phase)  # fmt: skip
+                        litres_m3=TRAY_M3, works_min=15.0, phase=part.phase,
+                        minutes=None if runs_s is None else runs_s / 60.0, stands_m=stands_m,
+                        not_computed="tray" if runs_s is None else None)  # fmt: skip
         elif isinstance(part, gauges.FloatSender | gauges.SightTube):
             yield Stage(f"gauge.{part.id}", "gauge", "builder", part.id, parts=(part.id,),
-                        works_min=40.0, after=wet[:1], phase=part.phase)  # fmt: skip
+                        works_min=40.0, after=wet[:1], phase=part.phase,
+                        expect=_levels(part.id, computed),
+                        not_computed=None if part.id in computed.levels else "gauge")  # fmt: skip
     known = [section.litres_m3 for section in sections if not section.primary]
     tanks = [part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
              for part in system.parts if isinstance(part, water.FreshTank)]  # fmt: skip
@@ -325,8 +334,13 @@ def _rest(
         yield Stage("sanitise", "sanitise", "builder", "water", litres_m3=litres, works_min=60.0,
                     dose_ml=None if litres is None else litres / LITRE * DOSE_ML_PER_L,
                     after=last, not_computed=None if litres is not None else "litres")  # fmt: skip
-        drains = [part.id for part in system.parts if part.kind == "drain"]
-        yield Stage("drain_down", "drain_down", "builder", "water", opens=tuple(drains),
-                    works_min=30.0, after=("sanitise",))  # fmt: skip
+        drains = computed.drains or tuple(part.id for part in system.parts if part.kind == "drain")
+        leaves = tuple(
+            Expect(f"litres.{key}", *_scaled(DRAINED, m3 / LITRE), "L", "drained")
+            for key, m3 in computed.drained_m3.items())  # fmt: skip
+        yield Stage("drain_down", "drain_down", "builder", "water", opens=drains,
+                    works_min=30.0, after=("sanitise",), expect=leaves,
+                    stays_m3=computed.stays_m3,
+                    not_computed=None if leaves else "drains")  # fmt: skip
         yield Stage("recheck", "recheck", "builder", "all", works_min=45.0, after=("drain_down",),
                     look_at=tuple(part.id for part in system.parts if closes(part)))  # fmt: skip

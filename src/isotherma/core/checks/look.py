@@ -18,6 +18,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import Node, ports_reached, positions
 from isotherma.core.system.kinds import electric, gas, heat
+from isotherma.core.system.needs import GAS_FUELS
 from isotherma.core.system.nominal import ComputedSystem, computed, known_figure
 from isotherma.core.system.runs import Cable, FuelPipe, Pipe
 from isotherma.core.system.states import State
@@ -25,7 +26,6 @@ from isotherma.core.system.vehicle import Space
 
 Made = TypeVar("Made")
 INSIDE: Final = ("heated", "unheated")
-GAS_FUELS: Final = ("propane", "butane")
 LIVE: Final = (
     electric.Battery, electric.Charger, electric.Inverter, electric.Circuit, electric.Switch,
     electric.EitherOr, electric.Relay, electric.Remote,

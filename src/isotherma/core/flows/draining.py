@@ -121,17 +121,40 @@ def _crest_m(link: Link, ahead: bool) -> float | None:
     return 0.0
 
 
+def leaning_m(network: CompiledNetwork, vehicle: Vehicle) -> list[float]:
+    """Give the heights of a network's nodes as its vehicle stands.
+
+    Parameters
+    ----------
+    network : CompiledNetwork
+        Of a state. [-]
+    vehicle : Vehicle
+        Its pitch and roll count for parts whose place is known. [-]
+
+    Returns
+    -------
+    list of float
+        By node. [m]
+
+    References
+    ----------
+    Plane geometry of a tilt.
+    """
+    height = list(network.height_m)
+    lean_x, lean_y = (-tan(radians(angle)) for angle in vehicle.stands_deg)
+    for (part_id, _), node in network.node.items():
+        part = network.parts[part_id]
+        if part.x_m is not None and part.y_m is not None:
+            height[node] += lean_x * part.x_m + lean_y * part.y_m
+    return height
+
+
 class _Hills:
     """The network as ground for water to run over: heights of nodes, ways between them."""
 
     def __init__(self, network: CompiledNetwork, vehicle: Vehicle) -> None:
         self.network = network
-        self.height = list(network.height_m)
-        lean_x, lean_y = (-tan(radians(angle)) for angle in vehicle.stands_deg)
-        for (part_id, _), node in network.node.items():
-            part = network.parts[part_id]
-            if part.x_m is not None and part.y_m is not None:
-                self.height[node] += lean_x * part.x_m + lean_y * part.y_m
+        self.height = leaning_m(network, vehicle)
         self.near: dict[int, list[int]] = {}
         for index, link in enumerate(network.links):
             self.near.setdefault(link.start, []).append(index)

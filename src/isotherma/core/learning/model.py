@@ -358,9 +358,16 @@ def _flows(
         if pairs:
             yield _outlet(part.id, pairs)
             used |= {flow.number for flow, _ in pairs}
-        alone = tuple(row for row in session.of("flow", part.id) if row.number not in used)
+        # two flows of one step of a stage were read with both outlets open
+        alone = tuple(row for row in session.of("flow", part.id) if row.number not in used
+                      and not (session.kind == "stage" and _others(session, row)))  # fmt: skip
         if alone and flow_of is not None and session.kind in ("flow", "stage", "draw"):
             yield _solved(part.id, alone, flow_of)
+
+
+def _others(session: Session, row: Row) -> bool:
+    return any(other.time_s == row.time_s and other.reading.part != row.reading.part
+               for other in session.of("flow"))  # fmt: skip
 
 
 def _flow_beside(session: Session, pressure: Row, pump: str) -> Iterator[Row]:

@@ -9,7 +9,7 @@ from isotherma.core.brief import Refusal
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import electric, gas, heat, temperature, water
 
-_GAS_FUELS: Final = ("propane", "butane")
+GAS_FUELS: Final = ("propane", "butane")
 _BURNS: Final = (heat.ThroughFlowGas, heat.LiquidHeater, heat.AirHeater, heat.Burner)
 LOW_V: Final = 60.0  # direct current up to which shock protection is not asked for
 _PRESSED: Final = (water.Pump, water.PressurisedInlet)
@@ -35,7 +35,7 @@ def _is_gas(part: AnyKind, system: System) -> bool:
     if isinstance(part, gas.GasBottle | heat.ThroughFlowGas):
         return True
     burns = isinstance(part, heat.Burner | heat.Combi | heat.Kettle)
-    return burns and _fuel(part) in _GAS_FUELS
+    return burns and _fuel(part) in GAS_FUELS
 
 
 def _is_diesel(part: AnyKind, system: System) -> bool:

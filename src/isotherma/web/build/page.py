@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 from isotherma.core.building.order import Plan, Planned
-from isotherma.core.building.stages import Stage
+from isotherma.core.building.stages import TIGHTNESS, Stage
 from isotherma.core.errors import PlanCircle
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.core.system import System
@@ -17,7 +17,7 @@ from isotherma.services.building import labels_of, planned
 from isotherma.services.logbook import Logged
 from isotherma.services.photos import Pictured
 from isotherma.services.plan_keeping import Ticked, source_of
-from isotherma.web.build.results import ExpectRow, expect_rows, read_in_stages
+from isotherma.web.build.results import ExpectRow, Read, expect_rows, read_in_stages
 from isotherma.web.frame.context import Mark, PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
@@ -32,6 +32,7 @@ from isotherma.wording import (
 VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"),
                 ("calendar", "Calendar"))  # fmt: skip
 DAY_MIN: Final = 480.0
+TIGHTNESS_TASK: Final = f"test.{TIGHTNESS}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +54,8 @@ class TaskRow:
     waits: tuple[str, ...]
     ready: bool
     waited: str = ""
+    recorded: bool = False
+    unpictured: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +87,16 @@ class VisitRow:
     title: str
     tasks: tuple[str, ...]
     because: str
+
+
+@dataclass(frozen=True, slots=True)
+class LicensedForm:
+    """What a licensed person says of a test, as it was typed."""
+
+    number: str = ""
+    on: str = ""
+    method: str = ""
+    result: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +137,7 @@ class BuildPage:
     while_open: tuple[str, ...] = ()
     typed_note: str = ""
     typed_by: str = ""
+    licensed: LicensedForm = LicensedForm()
 
 
 def build_page(
@@ -149,7 +163,8 @@ def build_page(
                          phases=tuple(phases), phase=phase)  # fmt: skip
     ticked = context.services.plan_keeping.ticked(context.opened.vehicle_id, context.variant_id)
     names = labels_of(system)
-    rows = _rows(plan, names, ticked, system)
+    kept = context.services.photos.listed(context.opened.vehicle_id, context.variant_id)
+    rows = _rows(plan, names, ticked, system, {one.about for one in kept})
     logged = read_in_stages(context) if view == "stages" else {}
     hand = _at_hand(rows, context.query.get("task", ""))
     return BuildPage(
@@ -160,7 +175,8 @@ def build_page(
         _visits(plan, names),
         tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
         refused,
-        _pictures(context, hand[0]) if view == "tasks" else (),
+        tuple(one for one in kept if hand[0] is not None and one.about == hand[0].id)
+        if view == "tasks" else (),
         _calendar(context, calendar) if view == "calendar" else CalendarForm(),
         _while_open(plan, names),
     )  # fmt: skip
@@ -169,14 +185,6 @@ def build_page(
 def _while_open(plan: Plan, names: Mapping[str, str]) -> tuple[str, ...]:
     """Name what is better done earlier, while walls are open."""
     return tuple(title_of(Planned(task, 0.0, 0.0), names, {}) for task in plan.while_open)
-
-
-def _pictures(context: PageContext, now: TaskRow | None) -> tuple[Pictured, ...]:
-    """Give the photographs of the task that is shown alone."""
-    if now is None:
-        return ()
-    kept = context.services.photos.listed(context.opened.vehicle_id, context.variant_id)
-    return tuple(one for one in kept if one.about == now.id)
 
 
 def _calendar(context: PageContext, typed: CalendarForm | None) -> CalendarForm:
@@ -188,23 +196,30 @@ def _calendar(context: PageContext, typed: CalendarForm | None) -> CalendarForm:
 
 
 def _rows(
-    plan: Plan, names: Mapping[str, str], ticked: Mapping[str, Ticked], system: System
-) -> tuple[TaskRow, ...]:
+    plan: Plan, names: Mapping[str, str], ticked: Mapping[str, Ticked], system: System,
+    pictured: Set[str],
+) -> tuple[TaskRow, ...]:  # fmt: skip
     stages = {stage.id: stage for stage in plan.stages}
     titles = {one.task.id: title_of(one, names, stages) for one in plan.tasks}
     over = {key for key, one in ticked.items() if one.state == "done"}
-    return tuple(_row(one, titles, ticked.get(one.task.id), over, system) for one in plan.tasks)
+    return tuple(_row(one, titles, ticked.get(one.task.id), over, system, pictured)
+                 for one in plan.tasks)  # fmt: skip
 
 
 def _row(
-    one: Planned, titles: Mapping[str, str], tick: Ticked | None, over: set[str], system: System
-) -> TaskRow:
+    one: Planned, titles: Mapping[str, str], tick: Ticked | None, over: set[str], system: System,
+    pictured: Set[str],
+) -> TaskRow:  # fmt: skip
     task = one.task
     waits = tuple(titles[key] for key in sorted(task.after) if key in titles and key not in over)
     said = ""
     if tick is not None:
         said = f"{tick.state}, {tick.at:%Y-%m-%d}" + (f", {tick.by}" if tick.by else "")
         said += f": {tick.note}" if tick.note else ""
+        if tick.record is not None:
+            of = tick.record
+            said += (f" – tested {of.on.isoformat()} by {of.name}, licence {of.number}: "
+                     f"{of.method}; {of.result}")  # fmt: skip
     band = task.band
     minutes = "minutes not known" if band is None else (
         f"{band[0]:.0f} to {band[2]:.0f} min, likely {band[1]:.0f}")  # fmt: skip
@@ -216,6 +231,9 @@ def _row(
         tick is not None and tick.source != source_of(task, system),
         tuple(TASK_CAUTIONS[code] for code in task.cautions), things, waits, not waits,
         f", then {duration_words(task.waits_min * 60.0)} without hands" if task.waits_min else "",
+        task.id == TIGHTNESS_TASK,
+        (tick is not None and tick.state == "done" and task.before_closing
+         and task.id not in pictured),
     )  # fmt: skip
 
 
@@ -254,7 +272,7 @@ def _days(plan: Plan, rows: Sequence[TaskRow]) -> tuple[DayRows, ...]:
 
 def _stage(
     context: PageContext, stage: Stage, names: Mapping[str, str],
-    logged: Mapping[tuple[str, str], Logged],
+    logged: Mapping[Read, Logged],
 ) -> StageRow:  # fmt: skip
     units = context.units
 
@@ -262,12 +280,19 @@ def _stage(
         return ", ".join(names.get(key, key) for key in keys)
 
     facts = [("Open", named(stage.opens)), ("Keep shut", named(stage.shuts)),
+             ("Air gathers at", named(stage.air_at)),
              ("Air leaves at", named(stage.purge_at)),
-             ("▲ Holds air", named(stage.air_at))]  # fmt: skip
+             ("▲ Nothing lets air out of", named(stage.air_left))]  # fmt: skip
+    if stage.kind == "fill" and not stage.heights_said:
+        facts.append(("▲ No heights are known", "let air out at every outlet"))
     if stage.litres_m3 is not None:
         facts.append(("Takes", with_unit(stage.litres_m3, "volume", units, 2)))
     if stage.minutes is not None:
         facts.append(("Lasts", duration_words(stage.minutes * 60.0)))
+    if stage.stands_m is not None:
+        facts.append(("Stands", with_unit(stage.stands_m, "bore", units)))
+    if stage.stays_m3 is not None:
+        facts.append(("Stays in it", with_unit(stage.stays_m3, "volume", units, 2)))
     if stage.dose_ml is not None:
         facts.append(("Dose", f"{stage.dose_ml:.0f} mL of a product of 50 g/L"))
     return StageRow(

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from isotherma.core.building.stages import Expect, Stage
+from isotherma.core.building.expectations import Expect
+from isotherma.core.building.stages import Stage
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.evidence import Evidence
 from isotherma.core.faults.readings import KINDS, Expected, judged
-from isotherma.core.quantity import UnitSystem, unit_of
+from isotherma.core.quantity import UnitSystem, unit_of, with_unit
 from isotherma.services.logbook import Logged
 from isotherma.web.frame.context import PageContext
 from isotherma.wording import (
@@ -38,6 +39,14 @@ class ExpectRow:
     suspects: tuple[str, ...] = ()
     next_test: str = ""
     value: str = ""
+    step: int = 0
+    metered: str = ""
+    follows: bool = True
+
+
+LITRE = 1e-3
+STEP_S = 60.0  # readings of one stage that follow each other, as a tank is filled
+ALONE = 1  # what the fault finder compares is read with one outlet open
 
 
 def session_of(stage_id: str) -> str:
@@ -45,28 +54,34 @@ def session_of(stage_id: str) -> str:
     return f"stage {stage_id}"[:80]
 
 
-def read_in_stages(context: PageContext) -> dict[tuple[str, str], Logged]:
-    """Give the last reading of each session of a stage and quantity."""
+Read = tuple[str, str, float]
+
+
+def read_in_stages(context: PageContext) -> dict[Read, Logged]:
+    """Give the last reading of each session of a stage, quantity and step."""
     place = (context.opened.vehicle_id, context.variant_id)
-    found: dict[tuple[str, str], Logged] = {}
+    found: dict[Read, Logged] = {}
     for one in sorted(context.services.logbook.readings(*place), key=lambda one: one.number):
         if one.row.kind == "stage":
-            found[one.row.session, one.row.quantity] = one
+            found[one.row.session, one.row.quantity, one.row.time_s] = one
     return found
 
 
 def expect_rows(
     context: PageContext, stage: Stage, names: Mapping[str, str],
-    logged: Mapping[tuple[str, str], Logged],
+    logged: Mapping[Read, Logged],
 ) -> tuple[ExpectRow, ...]:  # fmt: skip
     """Show what a stage expects, and what was read in it."""
     units = context.units
     rows = []
-    for one in stage.expect:
+    follows = len(stage.opens) <= ALONE and stage.kind not in ("hold_pressure", "gauge")
+    for one, step in zip(stage.expect, _steps(stage), strict=True):
         kind = KINDS[one.quantity.partition(".")[0]]
         row = ExpectRow(_words(one, names, units), one.quantity,
-                        unit_of(kind.style, units).symbol, kind.timed)  # fmt: skip
-        found = logged.get((session_of(stage.id), one.quantity))
+                        unit_of(kind.style, units).symbol, kind.timed, step=step,
+                        metered="" if one.at_m3 is None else f"{one.at_m3 / LITRE:.6g}",
+                        follows=follows)  # fmt: skip
+        found = logged.get((session_of(stage.id), one.quantity, step * STEP_S))
         rows.append(row if found is None else _judged(context, row, one, found, names))
     return tuple(rows)
 
@@ -74,9 +89,15 @@ def expect_rows(
 def passed(context: PageContext, stage: Stage) -> bool:
     """Tell whether all a stage expects was read, and is as it should be."""
     logged = read_in_stages(context)
-    read = [(one, logged.get((session_of(stage.id), one.quantity))) for one in stage.expect]
+    read = [(one, logged.get((session_of(stage.id), one.quantity, step * STEP_S)))
+            for one, step in zip(stage.expect, _steps(stage), strict=True)]  # fmt: skip
     return all(found is not None and judged(found.row.reading, _band(one)) == "pass"
                for one, found in read)  # fmt: skip
+
+
+def _steps(stage: Stage) -> list[int]:
+    """Number the readings that follow each other in a stage; what stands alone is 0."""
+    return [at if one.at_m3 is not None else 0 for at, one in enumerate(stage.expect)]
 
 
 def _judged(
@@ -87,7 +108,7 @@ def _judged(
     figure = figure_words(reading.kind, reading.value, context.units)
     suspects: tuple[str, ...] = ()
     test = ""
-    if says in ("near", "miss"):
+    if says in ("near", "miss") and row.follows:
         try:
             case = context.services.fault_finding.diagnosed(
                 context.project, context.variant, context.variant.standing,
@@ -98,8 +119,8 @@ def _judged(
                          for after in case.next_tests), "")  # fmt: skip
         except CoreError:
             suspects = ()
-    return ExpectRow(row.words, row.quantity, row.unit, row.timed, figure, JUDGED_WORDS[says],
-                     suspects, test, figure)  # fmt: skip
+    return replace(row, read=figure, judged=JUDGED_WORDS[says], suspects=suspects, next_test=test,
+                   value=figure)  # fmt: skip
 
 
 def _band(one: Expect) -> Expected | None:
@@ -111,7 +132,8 @@ def _band(one: Expect) -> Expected | None:
 
 def _words(one: Expect, names: Mapping[str, str], units: UnitSystem) -> str:
     kind = one.quantity.partition(".")[0]
-    words = f"{quantity_title(one.quantity, names)}: "
+    at = "" if one.at_m3 is None else f" with {with_unit(one.at_m3, 'volume', units, 1)} in"
+    words = f"{quantity_title(one.quantity, names)}{at}: "
     if one.low is not None and one.high is not None:
         words += range_words(kind, one.low, one.high, units)
     elif one.likely is not None:

@@ -28,7 +28,7 @@ STAGE_WORDS: Final[Mapping[str, str]] = {
     "fill": "Fill at {name}, look at every joint",
     "pump": "{name} on, everything shut",
     "hold": "{name}: half an hour without a kick",
-    "hold_pressure": "Pressure by the gauge overnight",
+    "hold_pressure": "{name} off: half an hour by a pressure gauge at an outlet",
     "flow": "Flow of {name} by bucket",
     "heat_electric": "{name} on, its store full",
     "gas_tightness": "Gas tightness",
@@ -61,6 +61,9 @@ NOT_COMPUTED: Final[Mapping[str, str]] = {
     "pump": "its cut-out or its curve is not known",
     "kept": "what its switch keeps between its pressures is not known",
     "amps": "its watts are not known",
+    "tray": "its way out is not drawn or not measured",
+    "gauge": "its tank is not measured",
+    "drains": "no drain is drawn, or a run has no size",
 }
 EXPECT_WORDS: Final[Mapping[str, str]] = {
     "run_on": "what pipes and accumulator take up to its cut-out, by its curve",
@@ -71,6 +74,10 @@ EXPECT_WORDS: Final[Mapping[str, str]] = {
     "cold_first": "what stands in the pipe and what its wall takes",
     "by_watts": "by its watts and the volts there may be",
     "as_set": "as it is set",
+    "at_once": "both open at once",
+    "drained": "what can leave by it",
+    "metered": "metered litres in the tank",
+    "rests": "after half an hour, no warmer or colder than 1 K",
 }
 MISS_WORDS: Final[Mapping[str, tuple[str, ...]]] = {
     "fill": ("a joint drips", "an outlet stays open", "air is shut in"),
@@ -79,7 +86,10 @@ MISS_WORDS: Final[Mapping[str, tuple[str, ...]]] = {
     "flow": ("a filter or head is blocked", "a hose is kinked", "the battery is low"),
     "heat_electric": ("no power reaches it", "its cut-out has opened", "another element is fitted"),
     "mix": ("its legs are swapped", "its check valves leak", "the store is not hot"),
+    "hold_pressure": ("a joint leaks", "a check valve leaks back", "it cooled by more than 1 K"),
     "waste": ("it lies without fall", "its trap is blocked"),
+    "gauge": ("the tank stands on a slope", "the sender is bent", "its wires are swapped"),
+    "drain_down": ("a drain is blocked", "no air follows: a tap is shut", "a run sags"),
 }
 
 
