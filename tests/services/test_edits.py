@@ -103,6 +103,12 @@ MADE: tuple[tuple[str, dict[str, str]], ...] = (
     ("system.empty", {}),
     ("system.copy", {"source": "fourteen"}),
     ("measured.take", {"path": "parts.store.loss_w_per_k", "value": "0.8", "low": "0.7"}),
+    ("measured.cold", {"value": "11.5"}),
+    ("part.add", {"part_class": "float-sender-usual"}),
+    (
+        "gauge.take",
+        {"part": "float-sender-usual", "points": "[[0.0, 0.001], [0.5, 0.03], [1.0, 0.07]]"},
+    ),
     ("measured.forget", {"path": "parts.store.loss_w_per_k"}),
     ("variant.first", {"variant": "fourteen"}),
     ("variant.remove", {}),

@@ -7,10 +7,11 @@ from math import exp
 import pytest
 
 from isotherma.catalogue.demo import drover
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.learning.rows import Row
 from isotherma.files.readings_csv import HEADING
 from isotherma.services.logbook import KEPT_MOST, thinned
-from tests.web.test_pages import soup, text
+from tests.web.test_pages import finished, soup, text
 
 HTMX = {"HX-Request": "true"}
 
@@ -166,13 +167,33 @@ def test_sessions_are_chosen_by_name(client, box):
     assert len(page.select("tbody tr")) == 1
 
 
+def learned(client, path):
+    """The page of what readings teach, once a worker has put them together."""
+    return soup(finished(client, f"{path}/log?view=learn"))
+
+
+def test_learning_is_followed_and_cancelled(client, box):
+    """Nobody works here: it waits, can be ended, and is begun anew only when asked to."""
+    send(client, box, night())
+    page = soup(client.get(f"{box}/log?view=learn"))
+    form = page.select_one("#learned .under-way form")
+    data = {one["name"]: one["value"] for one in form.select("input")}
+    assert data["part"] == "#learned"
+    assert "Stopped" in client.post(form["action"], data=data).text
+    ended = soup(client.get(f"{box}/log?view=learn"))
+    again = ended.select_one("#learned .under-way a.button")
+    assert "Begin again" in text(again)
+    assert soup(client.get(again["href"])).select_one("#learned [data-under-way]") is not None
+
+
+@pytest.mark.usefixtures("worker")
 class TestLearning:
     def test_nothing_noted_says_what_would_teach(self, client, box):
-        assert "A cool-down over night" in text(view(client, box, "learn"))
+        assert "A cool-down over night" in text(learned(client, box))
 
     def test_a_night_offers_the_loss_and_taking_it_is_one_edit(self, client, box):
         send(client, box, night())
-        page = view(client, box, "learn")
+        page = learned(client, box)
         offer = page.select_one("#offers-title ~ .fault-list form")
         values = {one["name"]: one["value"] for one in offer.select("input")}
         assert values["path"] == "parts.store.loss_w_per_k"
@@ -186,7 +207,7 @@ class TestLearning:
         assert variant.system == before.system  # what was entered stays entered
         wins = variant.built.system.part("store").loss_w_per_k
         assert wins == pytest.approx(float(values["value"]))
-        after = view(client, box, "learn")
+        after = learned(client, box)
         assert "Taken already" in text(after)
         assert "standing loss" in text(after.select_one("#taken-title").parent)
         forget = after.select_one("#taken-title ~ ul form")
@@ -211,7 +232,7 @@ class TestLearning:
         lines = night().decode().splitlines()
         lines[5] = lines[5].replace(lines[5].split(",")[4], "95")
         send(client, box, "\n".join(lines).encode())
-        page = view(client, box, "learn")
+        page = learned(client, box)
         assert "Readings that do not fit" in text(page)
 
 
@@ -317,3 +338,58 @@ def test_what_a_box_cannot_give_is_said_with_the_address_as_typed(client, box, p
 def test_only_a_box_of_this_machine_is_listened_to(client, box):
     for address in ("http://8.8.8.8:80", "http://10.0.0.1:80", "file:///etc/passwd"):
         assert client.get(f"{box}/log/probe/live", params={"address": address}).status_code == 422
+
+    def test_the_cold_water_is_taken_by_a_button(self, client, box):
+        """Drawn water is colder than the brief says: what the readings say is taken as one edit."""
+        rows = []
+        for session in ("s1", "s2"):
+            rows += [f"{session},flow,{60 * at},temp.tank,9.{at},C,,," for at in range(3)]
+        send(client, box, table(*rows))
+        services, number = client.app.state.services, int(box.split("/")[2])
+        answer = client.post(f"{box}/measured/cold", data={"value": "9.5", "_page": "log"})
+        assert answer.status_code in (200, 303)
+        assert services.vehicles.open(number).project.brief.cold_water_c == 9.5
+
+    def test_a_gauge_that_was_metered_is_taken_and_given_by_undo(self, client):
+        project = drover()
+        kept = project.variants[0]
+        own = kept.model_copy(
+            update={"system": layouts()["two-tank-storage"].system, "state": None}
+        )
+        project = project.model_copy(update={"variants": (own,)})
+        number = client.app.state.services.vehicles.create(project, "x")
+        path = f"/vehicles/{number}/ten-litres"
+        rows = []
+        for at, (level, litres) in enumerate(
+            ((0, 2), (20, 20), (40, 31), (60, 42), (80, 55), (100, 70))
+        ):
+            rows.append(f"g,gauge,{60 * at},level.sender,{level},%,,,")
+            rows.append(f"g,gauge,{60 * at},litres.grey,{litres},L,,,")
+        send(client, path, table(*rows))
+        page = learned(client, path)
+        form = page.select_one("form[action$='/gauge/take']")
+        data = {one["name"]: one["value"] for one in form.select("input")}
+        assert client.post(form["action"], data=data).status_code in (200, 303)
+        system = client.app.state.services.vehicles.open(number).project.variants[0].system
+        points = system.part("sender").gauge_points
+        assert points[0] == (0.0, pytest.approx(2e-3)) and points[-1][0] == 1.0
+        assert "Taken already" in text(learned(client, path))
+
+
+@pytest.mark.usefixtures("worker")
+class TestWhatNext:
+    def test_it_is_asked_for_and_a_change_is_kept(self, client, box):
+        page = soup(client.get(f"{box}/log?view=next"))
+        assert page.select_one("#next a[href$='ask=1']") is not None
+        found = soup(finished(client, f"{box}/log?view=next&ask=1", within_s=120.0))
+        said = text(found.select_one("#next"))
+        assert "were tried on the design as it was entered" in said
+        assert "Early shower is not as asked" in said
+        forms = found.select("#next form[action$='/changes/make']")
+        data = {one["name"]: one["value"] for one in forms[0].select("input")}
+        services, number = client.app.state.services, int(box.split("/")[2])
+        before = services.vehicles.open(number).project
+        assert client.post(forms[0]["action"], data=data).status_code in (200, 303)
+        assert services.vehicles.open(number).project != before
+        # the design is another now: nothing is shown that was found of the one before
+        assert client.get(f"{box}/log?view=next").text.count("Keep it") == 0

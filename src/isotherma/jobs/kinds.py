@@ -19,12 +19,14 @@ from isotherma.services.comparisons import (
     ComparisonService,
 )
 from isotherma.services.inverse import INVERSE_WORK, inverse, inverse_asked
+from isotherma.services.learn_work import LEARN_WORK, compute_learned
 from isotherma.services.levers import LEVERS_WORK, compute_levers
 from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
 from isotherma.services.sweeps import SWEEP_WORK, sweep_asked, swept
 from isotherma.services.turns import Stopped
+from isotherma.services.version_two import VERSION_TWO_WORK, compute_version_two
 from isotherma.services.year import MONTH_WORK, month_row
 
 Told = Callable[[int, int], None]
@@ -121,6 +123,16 @@ def _can_do(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(own_way(project, payload["family"], variant.id, _counted(told, stopped)))
 
 
+def _learn(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(compute_learned(project, variant, payload["readings"], told, stopped))
+
+
+def _version_two(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(compute_version_two(project, variant, _counted(told, stopped)))
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -138,5 +150,6 @@ KINDS: Final[Mapping[str, Work]] = {
     BAND_WORK: _band, REMEDIES_WORK: _remedies, STRATEGIES_WORK: _strategies, MENDS: _mends,
     HOLDING_WORK: _holding,
     SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
-    LEVERS_WORK: _levers, CAN_DO_WORK: _can_do,
+    LEVERS_WORK: _levers, CAN_DO_WORK: _can_do, LEARN_WORK: _learn,
+    VERSION_TWO_WORK: _version_two,
 }  # fmt: skip

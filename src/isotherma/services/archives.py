@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.core.project import Project
 from isotherma.files.archive import (
+    MOST_BYTES,
     Archive,
     CaseRecord,
     LicensedRecord,
@@ -63,7 +64,10 @@ class Archives:
                 found.time_zone = zone
 
     def write(self, vehicle_id: int) -> IO[bytes]:
-        """Write a vehicle as an archive, at its beginning to be read; NotFound if there is none."""
+        """Write a vehicle as an archive, at its beginning to be read.
+
+        NotFound if there is none, FileRefused if it could not be read back.
+        """
         project = self._vehicles.open(vehicle_id).project
         # the variants there are: what is kept of one that was taken away stays in the database
         living = {variant.id for variant in project.variants}
@@ -103,8 +107,17 @@ class Archives:
             rows = [OwnRow(one.variant_id, row_of(place, one), one.person)
                     for place, one in enumerate(readings.of_vehicle(session, vehicle_id), start=1)
                     if one.variant_id in living]  # fmt: skip
-            bodies = ((name, one.body) for name, one in zip(names, pictures, strict=True))
+            bodies = ((name, photos.body(session, one.id))
+                      for name, one in zip(names, pictures, strict=True))  # fmt: skip
             write_archive(out, write_project(project), rows, record, bodies)
+        size = out.tell()
+        if size > MOST_BYTES:
+            out.close()
+            raise FileRefused(
+                "too_large",
+                f"The archive would have {size / 1e6:.0f} MB, and one of more than "
+                f"{MOST_BYTES / 1e6:.0f} MB could not be read back. Take photographs away first.",
+            )
         out.seek(0)
         return out
 

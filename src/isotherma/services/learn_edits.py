@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from pydantic import Field
+from pydantic import Field, Json
 from typing_extensions import override
 
 from isotherma.core import editing
@@ -34,6 +34,40 @@ class TakeMeasured(Edit):
             "path": self.path, "value": self.value, "low": self.low, "high": self.high,
             "sessions": names, "on": date.today().isoformat(),
         })  # fmt: skip
+
+
+class TakeColdWater(Edit):
+    """Let the fresh water be as warm as readings say."""
+
+    name = "measured.cold"
+    value: float
+
+    @property
+    @override
+    def subject(self) -> str:
+        return f"{self.value:.1f} °C"
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        return editing.set_values(project, {"brief.cold_water_c": self.value})
+
+
+class TakeGauge(Edit):
+    """Let a gauge mean the litres that were metered."""
+
+    name = "gauge.take"
+    part: Key
+    points: Json[tuple[tuple[float, float], ...]]
+
+    @property
+    @override
+    def subject(self) -> str:
+        return self.part
+
+    @override
+    def apply(self, project: Project, variant_id: str) -> Project:
+        path = f"variants.{variant_id}.system.parts.{self.part}.gauge_points"
+        return editing.set_values(project, {path: self.points})
 
 
 class ForgetMeasured(Edit):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from sqlalchemy import Row, delete, func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from isotherma.store.models import Photo
 
@@ -34,10 +34,16 @@ def listed(
 
 
 def of_vehicle(session: Session, vehicle_id: int) -> Sequence[Photo]:
-    """Give all of a vehicle, whole."""
+    """Give all of a vehicle, each without its body until it is asked for."""
     return session.scalars(
-        select(Photo).where(Photo.vehicle_id == vehicle_id).order_by(Photo.id)
-    ).all()
+        select(Photo).options(defer(Photo.body)).where(Photo.vehicle_id == vehicle_id)
+        .order_by(Photo.id)
+    ).all()  # fmt: skip
+
+
+def body(session: Session, number: int) -> bytes:
+    """Give the body of one."""
+    return session.scalars(select(Photo.body).where(Photo.id == number)).one()
 
 
 def one(session: Session, vehicle_id: int, variant_id: str, number: int) -> Photo | None:

@@ -25,6 +25,7 @@ from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
+from isotherma.services.learn_work import LearnService
 from isotherma.services.levers import LeverService
 from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import LongWork
@@ -38,6 +39,7 @@ from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.sweeps import SweepService
 from isotherma.services.vehicles import NotFound, Vehicles
+from isotherma.services.version_two import VersionTwoService
 from isotherma.services.year import YearService
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
@@ -120,6 +122,8 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
         SweepService(caches, working),
         InverseService(caches, working),
         LeverService(caches, working),
+        LearnService(caches, working),
+        VersionTwoService(caches, working),
         OwnWays(caches, working),
         own_classes,
         PlanKeeping(sessions),

@@ -61,6 +61,9 @@ class What(StrEnum):
     JUG = "jug"
     DIVERTER = "diverter"
     PIPE = "pipe"
+    HEAD = "head"
+    RUN = "run"
+    LAGGED = "lagged"
 
 
 # how far a change reaches: a knob, a habit, a roll of foam, a part
@@ -69,7 +72,8 @@ _WEIGHT: Final[Mapping[What, int]] = {
     What.MINUTES: 3, What.STOPS: 3, What.DAYS: 3, What.PLANNED: 3, What.FOAM: 5, What.FUSE: 6,
     What.ELEMENT: 7, What.STORE: 8, What.TANK: 8, What.GREY: 8,
     What.FILL: 3, What.PANEL: 8, What.BOTTLE: 6,
-    What.JUG: 3, What.DIVERTER: 7, What.PIPE: 6,
+    What.JUG: 3, What.DIVERTER: 7, What.PIPE: 6, What.HEAD: 4,
+    What.RUN: 6, What.LAGGED: 4,
 }  # fmt: skip
 
 

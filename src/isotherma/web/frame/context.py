@@ -23,6 +23,7 @@ from isotherma.services.diagnosing import FaultService
 from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.inverse import InverseService
+from isotherma.services.learn_work import LearnService
 from isotherma.services.levers import LeverService
 from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import Asker, LongWork
@@ -35,6 +36,7 @@ from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
+from isotherma.services.version_two import VersionTwoService
 from isotherma.services.year import YearService
 from isotherma.web.frame.forms import Typed
 from isotherma.web.page_cache import PageCache
@@ -58,6 +60,8 @@ class Services:
     sweeping: SweepService
     inverting: InverseService
     levering: LeverService
+    learning: LearnService
+    next_version: VersionTwoService
     owning: OwnWays
     own_classes: OwnClasses
     plan_keeping: PlanKeeping

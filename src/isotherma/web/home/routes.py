@@ -123,10 +123,13 @@ def export(services: ServicesDep, vehicle_id: int) -> Response:
 
 
 @router.get("/vehicles/{vehicle_id}/archive", name="vehicle.archive")
-def archive(services: ServicesDep, vehicle_id: int) -> Response:
+def archive(request: Request, services: ServicesDep, vehicle_id: int) -> Response:
     """Give the vehicle with its log, plan, cases and photographs as one file."""
     opened = services.vehicles.open(vehicle_id)
-    out = services.archives.write(vehicle_id)
+    try:
+        out = services.archives.write(vehicle_id)
+    except FileRefused as error:
+        return _show(request, services, 422, error=error.message, error_for="file")
     name = file_name(opened.project.name) + ARCHIVE_EXTENSION
     head = {"content-disposition": f'attachment; filename="{name}"'}
     return StreamingResponse(_pieces(out), media_type="application/zip", headers=head)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final
@@ -11,14 +12,18 @@ from isotherma.core.faults.readings import judged
 from isotherma.core.faults.typed import offered
 from isotherma.core.fields import style_of
 from isotherma.core.learning.estimate import Learned
+from isotherma.core.learning.gauge import GaugeLearned
 from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.building import labels_of
 from isotherma.services.diagnosing import foretold
-from isotherma.services.learning import learn
+from isotherma.services.learn_work import LEARN_WORK
 from isotherma.services.logbook import Logged
+from isotherma.services.long_work import UnderWay
 from isotherma.services.photos import Pictured, about_session
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
+from isotherma.web.log.next_version import NextPart, next_part
 from isotherma.web.log.probe import ProbePart, probe_part
 from isotherma.wording import (
     JUDGED_WORDS,
@@ -30,8 +35,10 @@ from isotherma.wording import (
 )
 
 VIEWS: Final = (("note", "Note"), ("sessions", "Sessions"), ("probe", "Probe box"),
-                ("learn", "Learn"))  # fmt: skip
+                ("learn", "Learn"), ("next", "What next"))  # fmt: skip
 ROWS_SHOWN: Final = 60
+COLD_WATER: Final = "brief.cold_water_c"
+SAME_K: Final = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +93,19 @@ class OfferRow:
     offered: bool
     values: tuple[tuple[str, str], ...]
     taken: bool
+    takes: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class GaugeRow:
+    """What a gauge means in litres, as it was metered; `points` as they are taken."""
+
+    id: str
+    title: str
+    rows: tuple[str, ...]
+    points: str
+    offered: bool
+    taken: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +126,9 @@ class LogPage:
     rows: tuple[ReadingRow, ...] = ()
     more: int = 0
     offers: tuple[OfferRow, ...] = ()
-    gauges: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    gauges: tuple[GaugeRow, ...] = ()
+    work: UnderWayView | None = None
+    next: NextPart | None = None
     doubtful: tuple[str, ...] = ()
     held: str = ""
     measured: tuple[tuple[str, str, str], ...] = ()
@@ -155,6 +177,8 @@ def log_page(
     )  # fmt: skip
     if shown == "probe":
         return replace(page, probe=probe_part(context, refused))
+    if shown == "next":
+        return replace(page, next=next_part(context))
     if shown == "learn":
         return _learned(context, page, names, units)
     if shown != "sessions":
@@ -228,9 +252,12 @@ def _learned(
     logged = context.services.logbook.readings(*place)
     if not logged:
         return page
-    # what was taken is put aside: readings are held against the design as it was entered
-    bare = context.variant.model_copy(update={"measured": ()})
-    found = learn(context.project, bare, [one.row for one in logged])
+    found = context.services.learning.learned(
+        context.project, context.variant, [one.row for one in logged], context.asker
+    )
+    if isinstance(found, UnderWay):
+        here = context.path_of("design.log") + "?view=learn"
+        return replace(page, work=under_way_view(found, LEARN_WORK, here, "#learned"))
     taken = {one.path for one in context.variant.measured}
     held = found.figures.held_out
     words = "" if held.before_rms is None or held.after_rms is None else (
@@ -239,15 +266,25 @@ def _learned(
     return replace(
         page,
         offers=tuple(_offer(one, names, units, taken) for one in found.figures.learned),
-        gauges=tuple(
-            (names.get(gauge.sender, gauge.sender), tuple(
-                f"{share} %: {with_unit(value, 'volume', units, 3)}" for share, value in gauge.at
-                if value is not None)) for gauge in found.gauges),
+        gauges=tuple(_gauge(one, context, names) for one in found.gauges),
         doubtful=tuple(
             f"{one.row.session}, {quantity_title(one.row.quantity, names)} "
             f"{figure_words(one.row.reading.kind, one.row.value, units)}: "
             f"{abs(one.standard):.0f} times its doubt off" for one in found.figures.doubtful),
         held=words,
+    )  # fmt: skip
+
+
+def _gauge(one: GaugeLearned, context: PageContext, names: Mapping[str, str]) -> GaugeRow:
+    part = next((part for part in context.variant.system.parts if part.id == one.sender), None)
+    points = sorted({min(1.0, max(0.0, share)): held for share, held in one.points}.items())
+    kept = getattr(part, "gauge_points", None)
+    return GaugeRow(
+        one.sender, names.get(one.sender, one.sender),
+        tuple(f"{share} %: {with_unit(value, 'volume', context.units, 3)}"
+              for share, value in one.at if value is not None),
+        json.dumps(points), one.offered and part is not None and hasattr(part, "gauge_points"),
+        kept is not None and [list(pair) for pair in kept] == [list(pair) for pair in points],
     )  # fmt: skip
 
 
@@ -257,11 +294,19 @@ def _offer(one: Learned, names: Mapping[str, str], units: UnitSystem, taken: set
     before = "unknown" if known.likely is None else with_unit(known.likely, style, units, 3)
     low, likely, high = (with_unit(value, style, units, 3)
                          for value in (one.low, one.likely, one.high))  # fmt: skip
-    values = (("path", known.path), ("value", repr(one.likely)), ("low", repr(one.low)),
-              ("high", repr(one.high)), ("sessions", "|".join(one.sessions)))  # fmt: skip
+    values: tuple[tuple[str, str], ...]
+    cold = known.path == COLD_WATER
+    if cold:
+        values = (("value", repr(one.likely)),)
+    else:
+        values = (("path", known.path), ("value", repr(one.likely)), ("low", repr(one.low)),
+                  ("high", repr(one.high)), ("sessions", "|".join(one.sessions)))  # fmt: skip
     owner_words, why = names.get(owner, "Brief"), learned_why(one)
     return OfferRow(
         known.path, f"{owner_words}: {known.title.lower()}", before,
         f"{likely}, {low} to {high}", f"{why[0].upper()}{why[1:]}",
-        one.offered and owner in names, values, known.path in taken,
+        one.offered and (owner in names or cold), values,
+        known.path in taken or (cold and known.likely is not None
+                                and abs(known.likely - one.likely) < SAME_K),
+        "design.measured.cold" if cold else "design.measured.take",
     )  # fmt: skip

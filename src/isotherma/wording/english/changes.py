@@ -62,6 +62,12 @@ def change_words(change: Change, reader: Reader) -> str:
             return f"A return diverter before {part}: cold water goes back to the tank"
         case What.PIPE:
             return f"Thinner pipe from the heat to {part}: {after} instead of {before}"
+        case What.HEAD:
+            return f"{part}: a head that lets through {after} of what it does"
+        case What.RUN:
+            return f"{part}: {after} long instead of {before}"
+        case What.LAGGED:
+            return f"{after} of foam on the hot pipe to {part}"
         case What.ELEMENT | What.STORE | What.TANK | What.GREY:
             return f"{part}: {after} instead of {before}"
 

@@ -27,6 +27,8 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "variant.first": "Variant kept",
     "check.rules": "Rules: {}",
     "check.acknowledge": "{} acknowledged",
+    "measured.cold": "Fresh water at {} as measured",
+    "gauge.take": "{}: litres as they were metered",
     "measured.take": "{} as measured",
     "measured.forget": "{} no longer as measured",
     "check.take_back": "{} no longer acknowledged",
