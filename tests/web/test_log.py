@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from math import exp
 
 import pytest
@@ -118,8 +119,8 @@ def test_a_file_is_imported_and_shown(client, box):
     ("body", "words"),
     [
         (b"", "Choose a file"),
-        (b"a,b\n1,2", "The heading lacks"),
-        (b"\xff\xfe\x00\x01", "UTF-8"),
+        (b"nothing like a table", "There is no table in it"),
+        (b"PK\x00\x01", "UTF-8"),
         (table("a,fill,0,litres.gone,100,L,,,"), "there is no part"),
         (table("a,fill,0,litres.tank,=SUM(A1),L,,,"), "Row 1"),
     ],
@@ -393,3 +394,107 @@ class TestWhatNext:
         assert services.vehicles.open(number).project != before
         # the design is another now: nothing is shown that was found of the one before
         assert client.get(f"{box}/log?view=next").text.count("Keep it") == 0
+
+
+LOGGER = (
+    b"Datum;Vorlauf;Tank\n28.03.2027 10:00;38,5;12,0\n28.03.2027 10:01;39,5;12,1\n"
+    b"28.03.2027 10:02;40,5;12,2\n"
+)
+STREAM = {"accept": "application/x-ndjson"}
+
+
+def fields(page):
+    """All that a form would send."""
+    form = page.select_one("form[action$='/log/columns']")
+    data = {one["name"]: one.get("value", "") for one in form.select("input")
+            if one.get("type") != "radio" or one.has_attr("checked")}  # fmt: skip
+    for one in form.select("select"):
+        chosen = one.select_one("option[selected]") or one.select_one("option")
+        data[one["name"]] = chosen["value"]
+    return data
+
+
+class TestLoggersFile:
+    def held(self, client, box, body=LOGGER):
+        answer = send(client, box, body, "box 7.csv")
+        assert answer.status_code == 303 and "view=columns" in answer.headers["location"]
+        return soup(client.get(answer.headers["location"]))
+
+    def test_its_columns_are_asked_for_guessed_and_remembered(self, client, box):
+        page = self.held(client, box)
+        data = fields(page)
+        assert (data["time"], data["time_form"], data["decimal"]) == ("0", "day first", ",")
+        assert "38,5 · 39,5 · 40,5" in text(page)
+        data |= {"is.1": "temp.head", "session": "Bench", "zone": "Europe/Berlin"}
+        answer = client.post(f"{box}/log/columns", data=data)
+        assert answer.status_code == 303
+        told = soup(client.get(answer.headers["location"]))
+        assert "3 readings kept" in text(told)
+        number = int(box.split("/")[2])
+        rows = client.app.state.services.logbook.readings(number, "ten-litres")
+        assert [(one.row.time_s, one.row.value) for one in rows] == [
+            (0.0, 38.5), (60.0, 39.5), (120.0, 40.5),
+        ]  # fmt: skip
+        assert client.app.state.services.archives.zone(number) == "Europe/Berlin"
+        again = fields(self.held(client, box))
+        assert again["is.1"] == "temp.head" and again["zone"] == "Europe/Berlin"
+
+    @pytest.mark.parametrize(
+        ("typed", "words"),
+        [
+            ({"zone": ""}, "Choose the time zone"),
+            ({"zone": "Atlantis/Deep"}, "no time zone “Atlantis/Deep”"),
+            ({"is.1": ""}, "one column at least"),
+            ({"is.0": "temp.head"}, "is the time"),
+            ({"unit.1": "stone"}, "“stone” is no unit"),
+            ({"factor.1": "much"}, "the factor “much” is no number"),
+            ({"factor.1": "inf"}, "columns.1.factor"),
+            ({"time": "9"}, "holds the time"),
+            ({"time_form": "moons"}, "how its times are written"),
+            ({"kind": "party"}, "kind of session"),
+            ({"decimal": "."}, "Line 2: Vorlauf: “38,5” is no number"),
+            ({"is.1": "temp.gone"}, "no part “gone”"),
+        ],
+    )
+    def test_what_cannot_be_read_is_said_and_what_was_typed_kept(self, client, box, typed, words):
+        data = fields(self.held(client, box))
+        data |= {"is.1": "temp.head", "session": "Bench", "zone": "UTC", **typed}
+        answer = client.post(f"{box}/log/columns", data=data)
+        assert answer.status_code == 422 and words in text(soup(answer))
+        assert fields(soup(answer))["session"] == "Bench"
+        assert view(client, box).select("tbody tr") == []
+
+    def test_a_file_that_is_gone_is_asked_for_again(self, client, box):
+        data = fields(self.held(client, box))
+        for number in ("0", "x", "9" * 30, "77"):
+            answer = client.post(f"{box}/log/columns", data={**data, "file": number})
+            assert answer.status_code == 422 and "choose it again" in answer.text
+        assert "choose it again" in client.get(f"{box}/log?view=columns&file=99").text.lower()
+
+    def test_how_far_it_is_is_told_line_by_line(self, client, box):
+        lines = [f"s,draw,{at},temp.head,{30 + at % 9},C,,," for at in range(5_000)]
+        sent = {"files": {"file": ("log.csv", table(*lines))}, "headers": STREAM}
+        with client.stream("POST", f"{box}/log/import", **sent) as answer:
+            told = [json.loads(line) for line in answer.iter_lines()]
+        assert [one["done"] for one in told[:-1]] == [2000, 4000]
+        assert "kept=5000" in told[-1]["go"]
+        lines[17] = lines[17].replace("temp.head", "temp.gone")
+        sent = {"files": {"file": ("log.csv", table(*lines))}, "headers": STREAM}
+        with client.stream("POST", f"{box}/log/import", **sent) as answer:
+            assert json.loads(list(answer.iter_lines())[-1]) == {"refused": True}
+        assert "5000 readings in 1 session" in text(view(client, box))
+
+    def test_more_than_fifty_thousand_are_thinned_and_the_file_is_kept(self, client, box):
+        lines = [f"s,draw,{at},temp.head,{30 + at % 9},C,,," for at in range(KEPT_MOST + 10)]
+        body = table(*lines)
+        answer = send(client, box, body, "long “log”.csv")
+        said = text(soup(client.get(answer.headers["location"])))
+        assert f"{KEPT_MOST} readings kept, evenly of {KEPT_MOST + 10}" in said
+        page = view(client, box, "note")
+        link = page.select_one("a[href*='/log/files/']")
+        given = client.get(link["href"])
+        assert given.content == body
+        assert given.headers["content-disposition"] == 'attachment; filename="long--log-.csv"'
+        form = page.select_one("form[action$='/forget'][action*='/log/files/']")
+        assert client.post(form["action"]).status_code == 303
+        assert client.get(link["href"]).status_code == 404

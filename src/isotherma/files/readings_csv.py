@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Collection, Iterable
+import re
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from io import StringIO
 from typing import Final
 
 from isotherma.core.errors import QuantityError
-from isotherma.core.faults.readings import KINDS, Reading
+from isotherma.core.faults.readings import KINDS, Kind, Reading
 from isotherma.core.faults.typed import OF_NO_PART
 from isotherma.core.learning.rows import Row
 from isotherma.core.quantity import parse
@@ -122,12 +123,63 @@ def read_readings(
     ReadingsUnreadable
         If there is no such heading, or there are too many rows.
     """
+    rows: list[Row] = []
+    bad: list[BadRow] = []
+    for one in readings_in(text, parts):
+        if isinstance(one, BadRow):
+            bad.append(one)
+        else:
+            rows.append(one)
+    return tuple(rows), tuple(bad)
+
+
+def is_readings(text: str) -> bool:
+    """Say whether a table has our own heading.
+
+    Parameters
+    ----------
+    text : str
+        CSV. [-]
+
+    Returns
+    -------
+    bool
+        All columns that are needed are there. [-]
+    """
+    first, _, _ = text.removeprefix("\ufeff").partition("\n")
+    return set(NEEDED) <= set(_names(first, max(",;\t", key=first.count)))
+
+
+def _names(line: str, separator: str) -> list[str]:
+    return [name.strip().strip('"').lower() for name in line.strip().split(separator)]
+
+
+def readings_in(text: str, parts: Collection[str] | None) -> Iterator[Row | BadRow]:
+    """Give the rows of a table of readings as they are read.
+
+    Parameters
+    ----------
+    text : str
+        As `read_readings` takes it. [-]
+    parts : collection of str or None
+        Ids of the design's parts; None: any. [-]
+
+    Returns
+    -------
+    iterator of Row or BadRow
+        In the table's order. [see `KINDS`]
+
+    Raises
+    ------
+    ReadingsUnreadable
+        If there is no such heading, or there are too many rows.
+    """
     body = text.removeprefix("\ufeff")
     lines = body.splitlines()
     if not lines or not lines[0].strip():
         raise ReadingsUnreadable(f"The file is empty. Its first line is: {','.join(HEADING)}.")
     separator = max(",;\t", key=lines[0].count)
-    heading = [name.strip().strip('"').lower() for name in lines[0].split(separator)]
+    heading = _names(lines[0], separator)
     missing = [name for name in NEEDED if name not in heading]
     if missing:
         raise ReadingsUnreadable(
@@ -135,16 +187,60 @@ def read_readings(
         )
     if len(lines) > MOST_ROWS + 1:
         raise ReadingsUnreadable(f"More than {MOST_ROWS} rows; take every tenth.")
-    rows, bad = [], []
-    for number, cells in enumerate(csv.reader(lines[1:], delimiter=separator), start=1):
+    return _read(heading, lines[1:], separator, parts)
+
+
+def _read(
+    heading: Sequence[str], lines: Sequence[str], separator: str, parts: Collection[str] | None
+) -> Iterator[Row | BadRow]:
+    scales: Scales = {}
+    for number, cells in enumerate(csv.reader(lines, delimiter=separator), start=1):
         if not any(cell.strip() for cell in cells):
             continue
         said = dict(zip(heading, (cell.strip() for cell in cells), strict=False))
         try:
-            rows.append(_row(number, said, parts))
+            yield _row(number, said, parts, scales)
         except (QuantityError, ValueError) as error:
-            bad.append(BadRow(number, _why(error)))
-    return tuple(rows), tuple(bad)
+            yield BadRow(number, _why(error))
+
+
+def scale_of(unit: str, kind: Kind) -> tuple[float, float]:
+    """Say how figures in a unit become those of a quantity.
+
+    Parameters
+    ----------
+    unit : str
+        As people write it, or as the files do. [-]
+    kind : Kind
+        What is read. [-]
+
+    Returns
+    -------
+    tuple of float
+        What a figure is multiplied by, and what is added then. [the quantity's unit]
+
+    Raises
+    ------
+    QuantityError
+        If there is no such unit.
+    """
+    known = _UNITS.get(unit, unit)
+    start = parse(f"0 {known}".strip(), kind.style) / kind.si
+    return parse(f"1 {known}".strip(), kind.style) / kind.si - start, start
+
+
+Scales = dict[tuple[str, str], tuple[float, float]]
+_PLAIN: Final = re.compile(r"-?\d+(\.\d+)?")
+
+
+def _figure(text: str, unit: str, kind: Kind, scales: Scales) -> float:
+    """Read a figure; what is nothing but digits without asking for its unit again."""
+    if _PLAIN.fullmatch(text) is None:
+        return parse(f"{text} {unit}".strip(), kind.style) / kind.si
+    if (unit, kind.name) not in scales:
+        scales[unit, kind.name] = scale_of(unit, kind)
+    slope, start = scales[unit, kind.name]
+    return start + slope * float(text)
 
 
 def _why(error: Exception) -> str:
@@ -160,7 +256,7 @@ def _number(text: str, what: str) -> float:
         raise ValueError(f"{what} “{text}” is no number") from None
 
 
-def _row(number: int, said: dict[str, str], parts: Collection[str] | None) -> Row:
+def _row(number: int, said: dict[str, str], parts: Collection[str] | None, scales: Scales) -> Row:
     name, _, part = said.get("quantity", "").partition(".")
     if name not in KINDS:
         raise ValueError(f"there is no quantity “{name}”; there are {', '.join(KINDS)}")
@@ -175,7 +271,7 @@ def _row(number: int, said: dict[str, str], parts: Collection[str] | None) -> Ro
     one = KINDS[name]
     unit = _UNITS.get(said.get("unit", ""), said.get("unit", ""))
     value, *ends = said.get("value", "").split(":")
-    read = parse(f"{value} {unit}".strip(), one.style) / one.si
+    read = _figure(value, unit, one, scales)
     unsure = said.get("uncertainty", "")
     doubt = None
     if unsure:

@@ -192,6 +192,25 @@ class FaultCase(Base):
     ended_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
 
 
+class LogFile(Base):
+    """A file of a logger: held until its columns are understood, or `imported` and kept whole.
+
+    `body` is compressed as zlib does.
+    """
+
+    __tablename__ = "log_file"
+    __table_args__ = (Index("ix_log_file_vehicle_id", "vehicle_id", "variant_id"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    variant_id: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+    rows: Mapped[int]
+    imported: Mapped[bool] = mapped_column(default=False)
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
 class LogReading(Base):
     """A reading of the log, in its quantity's unit.
 

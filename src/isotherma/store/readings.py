@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from psycopg import sql
 from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
@@ -49,10 +50,26 @@ def put(
 ) -> None:
     """Keep readings; one whose mark is there already is kept once."""
     common = {"vehicle_id": vehicle_id, "variant_id": variant_id, "noted_at": now()}
+    if len(rows) > AT_ONCE and not any(row["sent"] for row in rows):
+        _copy(session, [{**row, **common} for row in rows])
+        return
     for start in range(0, len(rows), AT_ONCE):
         values = [{**row, **common} for row in rows[start : start + AT_ONCE]]
         session.execute(insert(LogReading).on_conflict_do_nothing(
             index_elements=["vehicle_id", "variant_id", "sent"]), values)  # fmt: skip
+
+
+def _copy(session: Session, rows: Sequence[Mapping[str, Any]]) -> None:
+    """Keep very many readings, by the database's own way of taking a table in."""
+    names = list(rows[0])
+    columns = sql.SQL(", ").join(sql.Identifier(name) for name in names)
+    table = sql.Identifier(LogReading.__tablename__)
+    command = sql.SQL("COPY {} ({}) FROM STDIN").format(table, columns)
+    driver = session.connection().connection.driver_connection
+    assert driver is not None  # the session's own, in its transaction
+    with driver.cursor() as cursor, cursor.copy(command) as copy:
+        for row in rows:
+            copy.write_row([row[name] for name in names])
 
 
 def drop_session(session: Session, vehicle_id: int, variant_id: str, name: str) -> None:

@@ -23,6 +23,7 @@ from isotherma.services.computing import Busy, ResultService
 from isotherma.services.diagnosing import FaultService
 from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
+from isotherma.services.importing import Importing
 from isotherma.services.inverse import InverseService
 from isotherma.services.kernels import compile_kernels
 from isotherma.services.learn_work import LearnService
@@ -108,6 +109,7 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
     known = caches if computed is None else computed
     vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
     working, own_classes = LongWork(sessions, keeping), OwnClasses(sessions)
+    logbook = Logbook(sessions)
     computing = ResultService(known, keeping, summary_of)
     app.state.services = Services(
         vehicles,
@@ -124,13 +126,14 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
         LeverService(caches, working),
         LearnService(caches, working),
         VersionTwoService(caches, working),
+        Importing(sessions, logbook),
         OwnWays(caches, working),
         own_classes,
         PlanKeeping(sessions),
         FaultService(known),
         FaultCases(sessions),
         PracticeService(caches),
-        Logbook(sessions),
+        logbook,
         Photos(sessions),
         Archives(sessions, vehicles),
         PageCache(caches, vehicles, own_classes.mark),

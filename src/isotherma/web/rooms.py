@@ -40,6 +40,7 @@ from isotherma.web.heat.page import heat_page
 from isotherma.web.home import routes as home
 from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
+from isotherma.web.log import import_routes as imports
 from isotherma.web.log import probe_routes as probes
 from isotherma.web.log import routes as log
 from isotherma.web.log.page import log_page
@@ -112,6 +113,6 @@ ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
     shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    log.router, probes.router, photos.router, sweep.router, compare.router,
+    log.router, imports.router, probes.router, photos.router, sweep.router, compare.router,
     editing_forms.router, commands.router, work.router,
 )  # fmt: skip

@@ -22,6 +22,7 @@ from isotherma.services.computing import ResultService
 from isotherma.services.diagnosing import FaultService
 from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
+from isotherma.services.importing import Importing
 from isotherma.services.inverse import InverseService
 from isotherma.services.learn_work import LearnService
 from isotherma.services.levers import LeverService
@@ -62,6 +63,7 @@ class Services:
     levering: LeverService
     learning: LearnService
     next_version: VersionTwoService
+    importing: Importing
     owning: OwnWays
     own_classes: OwnClasses
     plan_keeping: PlanKeeping

@@ -23,6 +23,7 @@ from isotherma.services.photos import Pictured, about_session
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
+from isotherma.web.log.columns import VIEW, ColumnsPart, columns_part
 from isotherma.web.log.next_version import NextPart, next_part
 from isotherma.web.log.probe import ProbePart, probe_part
 from isotherma.wording import (
@@ -37,6 +38,7 @@ from isotherma.wording import (
 VIEWS: Final = (("note", "Note"), ("sessions", "Sessions"), ("probe", "Probe box"),
                 ("learn", "Learn"), ("next", "What next"))  # fmt: skip
 ROWS_SHOWN: Final = 60
+NUMBER_SIGNS: Final = 19
 COLD_WATER: Final = "brief.cold_water_c"
 SAME_K: Final = 0.05
 
@@ -129,6 +131,8 @@ class LogPage:
     gauges: tuple[GaugeRow, ...] = ()
     work: UnderWayView | None = None
     next: NextPart | None = None
+    columns: ColumnsPart | None = None
+    files: tuple[tuple[int, str, str], ...] = ()
     doubtful: tuple[str, ...] = ()
     held: str = ""
     measured: tuple[tuple[str, str, str], ...] = ()
@@ -146,7 +150,7 @@ def log_page(
 ) -> LogPage:  # fmt: skip
     """Make the page in the view its address asks for."""
     asked = view or context.query.get("view", "")
-    shown = asked if asked in {key for key, _ in VIEWS} else "note"
+    shown = asked if asked in {VIEW, *(key for key, _ in VIEWS)} else "note"
     views = tuple((key, words, key == shown) for key, words in VIEWS)
     frame, _ = make_frame(context, "log")
     system = context.variant.system
@@ -167,7 +171,8 @@ def log_page(
               if kind == "flow" and part is not None),
         tuple(SessionRow(one.name, SESSION_WORDS.get(one.kind, one.kind), one.count,
                          one.name == chosen) for one in kept),
-        chosen, count=sum(one.count for one in kept), notice=notice, bad=tuple(bad),
+        chosen, count=sum(one.count for one in kept), notice=notice or _imported(context),
+        bad=tuple(bad),
         measured=_measured(context, names, units),
         settings=tuple(
             ", ".join(words for words in (
@@ -177,6 +182,13 @@ def log_page(
     )  # fmt: skip
     if shown == "probe":
         return replace(page, probe=probe_part(context, refused))
+    if shown == VIEW:
+        return replace(page, columns=_columns(context))
+    if shown == "note":
+        return replace(page, files=tuple(
+            (one.number, one.name, f"{one.rows} rows, {one.size / 1e6:.1f} MB here")
+            for one in context.services.importing.kept(*place)
+        ))  # fmt: skip
     if shown == "next":
         return replace(page, next=next_part(context))
     if shown == "learn":
@@ -188,6 +200,24 @@ def log_page(
     pictures = tuple(one for one in context.services.photos.listed(*place)
                      if one.about == about_session(chosen))  # fmt: skip
     return replace(page, rows=rows, more=max(0, len(logged) - ROWS_SHOWN), pictures=pictures)
+
+
+def _imported(context: PageContext) -> str:
+    """Say what was kept of a file, where the address tells."""
+    kept, read = (context.query.get(name, "") for name in ("kept", "of"))
+    if not (kept.isdigit() and read.isdigit()):
+        return ""
+    thin = f", evenly of {read}; the file is kept whole" if kept != read else ""
+    return f"{kept} readings kept{thin}"
+
+
+def _columns(context: PageContext) -> ColumnsPart | None:
+    """Show the file an address names; None where it is not held any more."""
+    said = context.query.get("file", "")
+    number = int(said) if said.isdigit() and len(said) < NUMBER_SIGNS else 0
+    place = (context.opened.vehicle_id, context.variant_id)
+    table = context.services.importing.table(*place, number)
+    return None if table is None else columns_part(context, number, table, None)
 
 
 def _option(

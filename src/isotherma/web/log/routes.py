@@ -5,15 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, UploadFile
+from fastapi import APIRouter, Form
 from fastapi.responses import Response
 
 from isotherma.core.errors import NotInTable, QuantityError
 from isotherma.core.faults.typed import read_reading
 from isotherma.core.learning.rows import Row
 from isotherma.core.quantity import parse
-from isotherma.files.readings_csv import SESSION_KINDS, ReadingsUnreadable, read_readings
-from isotherma.services.logbook import thinned
+from isotherma.files.readings_csv import SESSION_KINDS
 from isotherma.web.frame.context import DESIGN, DesignDep, DesignRequest
 from isotherma.web.log.page import NoteForm, log_page
 from isotherma.web.rendering import go_to, is_htmx, render
@@ -22,8 +21,6 @@ from isotherma.wording import error_words
 router = APIRouter(prefix=DESIGN)
 Words = Annotated[str, Form(max_length=400)]
 Name = Annotated[str, Form(max_length=80)]
-MOST_BYTES = 20_000_000
-BAD_SHOWN = 20
 
 
 @router.get("/log", name="design.log")
@@ -62,40 +59,6 @@ def note(
         kept = NoteForm(named, kind, quantity, method=method, by=by)
         return render(design.request, log_page(design.context(), kept, view="note"))
     return go_to(design.request, design.path("design.log"))
-
-
-@router.post("/log/import", name="design.log.import")
-def take_file(
-    design: DesignDep, file: Annotated[UploadFile | None, File()] = None, by: Name = ""
-) -> Response:
-    """Keep the readings of a file; rows that cannot be read are named, and none is kept then."""
-    data = b"" if file is None else file.file.read(MOST_BYTES + 1)
-    if not data:
-        return _refused(design, NoteForm(), "Choose a file of readings first.")
-    if len(data) > MOST_BYTES:
-        return _refused(design, NoteForm(), "A file of readings has at most 20 MB.")
-    try:
-        text = data.decode("utf-8")
-    except UnicodeDecodeError:
-        return _refused(design, NoteForm(), "That is no text in UTF-8; export it as CSV in UTF-8.")
-    parts = {part.id for part in design.context().variant.system.parts}
-    try:
-        rows, bad = read_readings(text, parts)
-    except ReadingsUnreadable as error:
-        return _refused(design, NoteForm(), error.why)
-    if bad:
-        told = [f"Row {one.number}: {one.why}." for one in bad[:BAD_SHOWN]]
-        told += [f"and {len(bad) - BAD_SHOWN} more rows."] if len(bad) > BAD_SHOWN else []
-        page = log_page(design.context(), NoteForm(error="Nothing was kept: mend these rows."),
-                        bad=told, view="note")  # fmt: skip
-        return render(design.request, page, 422)
-    kept = thinned(rows)
-    design.services.logbook.note(design.vehicle_id, design.variant_id, kept, person=by)
-    words = f"{len(kept)} readings kept" + (
-        f", evenly of {len(rows)}" if len(kept) < len(rows) else "")  # fmt: skip
-    if is_htmx(design.request):
-        return render(design.request, log_page(design.context(), notice=words, view="sessions"))
-    return go_to(design.request, design.path("design.log") + "?view=sessions")
 
 
 @router.post("/log/forget", name="design.log.forget")

@@ -10,6 +10,7 @@ import "./stand.js";
 import "./found.js";
 import "./finds.js";
 import "./log.js";
+import "./importing.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();
