@@ -56,7 +56,7 @@ def test_a_night_is_imported_learned_and_taken(page, box, tmp_path, serious):
     file = tmp_path / "night.csv"
     file.write_bytes(night())
     page.goto(f"{box}/log")
-    page.get_by_label("CSV, UTF-8").set_input_files(file)
+    page.get_by_label("CSV, ours or a logger’s").set_input_files(file)
     page.get_by_role("button", name="Import it").click()
     expect(page.locator("#sessions-title")).to_contain_text("10 readings")
     assert serious() == []
@@ -67,3 +67,48 @@ def test_a_night_is_imported_learned_and_taken(page, box, tmp_path, serious):
     assert serious() == []
     page.keyboard.press("Control+z")
     expect(page.locator("#taken-title")).to_have_count(0)
+
+
+def test_a_loggers_file_is_mapped_and_remembered(browser, server, box, tmp_path):
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, base_url=server, has_touch=True
+    )
+    phone = context.new_page()
+    path = tmp_path / "box 7.csv"
+    rows = [f"28.03.2027 10:{at:02d};38,{at}" for at in range(30)]
+    path.write_text("\n".join(["Datum;Head (°C)", *rows]))
+    phone.goto(f"{box}/log")
+    phone.get_by_label("CSV, ours or a logger’s").set_input_files(path)
+    phone.get_by_role("button", name="Import it").tap()
+    phone.wait_for_url("**view=columns**")
+    expect(phone.get_by_label("Times are")).to_have_value("day first")
+    phone.get_by_label("Session").fill("Bench")
+    phone.get_by_label("Head (°C) holds").select_option("temp.head")
+    phone.get_by_role("button", name="Keep the readings").tap()
+    # no zone was said: the page says so, and keeps what was typed
+    expect(phone.get_by_role("alert")).to_contain_text("Choose the time zone")
+    expect(phone.get_by_label("Session")).to_have_value("Bench")
+    phone.get_by_label("Time zone of dates").fill("Europe/Lisbon")
+    phone.get_by_role("button", name="Keep the readings").tap()
+    expect(phone.get_by_role("status").first).to_contain_text("30 readings kept")
+    expect(phone.locator("#rows-title")).to_have_text("Bench")
+    phone.goto(f"{box}/log")
+    phone.get_by_label("CSV, ours or a logger’s").set_input_files(path)
+    phone.get_by_role("button", name="Import it").tap()
+    expect(phone.get_by_label("Head (°C) holds")).to_have_value("temp.head")
+    expect(phone.get_by_label("Time zone of dates")).to_have_value("Europe/Lisbon")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    context.close()
+
+
+def test_what_to_change_next_is_tried_and_kept(page, box):
+    page.goto(f"{box}/log?view=next")
+    page.get_by_role("link", name="Try what can be changed").click()
+    first = page.locator("#what-next").get_by_role("button", name="Keep it").first
+    expect(first).to_be_visible(timeout=120_000)
+    words = first.get_attribute("aria-label")
+    assert words is not None
+    first.click()
+    expect(page.locator("#undo")).to_contain_text(words.removeprefix("Keep it: ")[:20])
+    # the design is another now, and it is tried anew
+    expect(page.locator("#what-next")).to_contain_text("were tried", timeout=120_000)

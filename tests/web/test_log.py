@@ -381,12 +381,12 @@ def test_only_a_box_of_this_machine_is_listened_to(client, box):
 class TestWhatNext:
     def test_it_is_asked_for_and_a_change_is_kept(self, client, box):
         page = soup(client.get(f"{box}/log?view=next"))
-        assert page.select_one("#next a[href$='ask=1']") is not None
+        assert page.select_one("#what-next a[href$='ask=1']") is not None
         found = soup(finished(client, f"{box}/log?view=next&ask=1", within_s=120.0))
-        said = text(found.select_one("#next"))
+        said = text(found.select_one("#what-next"))
         assert "were tried on the design as it was entered" in said
         assert "Early shower is not as asked" in said
-        forms = found.select("#next form[action$='/changes/make']")
+        forms = found.select("#what-next form[action$='/changes/make']")
         data = {one["name"]: one["value"] for one in forms[0].select("input")}
         services, number = client.app.state.services, int(box.split("/")[2])
         before = services.vehicles.open(number).project

@@ -132,7 +132,7 @@ def _band(one: Expect) -> Expected | None:
 
 def _words(one: Expect, names: Mapping[str, str], units: UnitSystem) -> str:
     kind = one.quantity.partition(".")[0]
-    at = "" if one.at_m3 is None else f" with {with_unit(one.at_m3, 'volume', units, 1)} in"
+    at = "" if one.at_m3 is None else f" with {with_unit(one.at_m3, 'volume', units, 3)} in"
     words = f"{quantity_title(one.quantity, names)}{at}: "
     if one.low is not None and one.high is not None:
         words += range_words(kind, one.low, one.high, units)

@@ -21,7 +21,7 @@ from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import changes_words, error_words
 from isotherma.wording.reader import Reader
 
-SHOWN: Final = 5
+SHOWN: Final = 3
 _TITLES: Final[Mapping[str, str]] = {str(key): words for key, words in TITLES.items()}
 COMPLAINS: Final = {
     "draw": "{name} is not as asked", "wait": "{name} waits too long for warm water",
@@ -78,7 +78,7 @@ def next_part(context: PageContext) -> NextPart:
         return NextPart(asked=True, said=error_words(error, context.units))
     if isinstance(found, UnderWay):
         here = context.path_of("design.log") + "?view=next&ask=1"
-        return NextPart(True, work=under_way_view(found, VERSION_TWO_WORK, here, "#next"))
+        return NextPart(True, work=under_way_view(found, VERSION_TWO_WORK, here, "#what-next"))
     names = {one.key: _name(one) for one in found.complaints}
     if not found.complaints:
         return NextPart(True, "Nothing is to be changed: all the brief asks is given.")
@@ -104,9 +104,9 @@ def _name(one: Complaint) -> str:
 def _row(context: PageContext, one: Proposal, key: str, names: dict[str, str]) -> NextRow:
     change = one.change
     words = changes_words([change], Reader.of(context.variant.system, context.units))
-    money = "its price is not known"
+    money = "Its price is not known"
     if one.money is not None:
-        money = f"about {one.money:g}, as the one that is there" if one.money else "no money"
+        money = f"About {one.money:g}, as the one that is there" if one.money else "No money"
     holes = "no new hole" if one.holes == 0 else (
         "1 new hole" if one.holes == 1 else f"{one.holes} new holes")  # fmt: skip
     minutes = "minutes not known" if one.minutes is None else (
