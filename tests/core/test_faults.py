@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from itertools import combinations
 from math import exp, inf, isclose, log, pi, sqrt
 
 import numpy as np
@@ -17,7 +19,15 @@ from isotherma.core.faults.diagnosis import diagnose, litres_left
 from isotherma.core.faults.evidence import Evidence, Tried, outcome_chances, outcomes_of
 from isotherma.core.faults.hypotheses import Hypotheses
 from isotherma.core.faults.instances import instances_of
-from isotherma.core.faults.next_tests import HYPOTHESES, LEAST_BITS, WHOLE, cost_of, gain_of
+from isotherma.core.faults.next_tests import (
+    HYPOTHESES,
+    LEAST_BITS,
+    WHOLE,
+    candidates,
+    cost_of,
+    gain_of,
+    told_of,
+)
 from isotherma.core.faults.player import Asked
 from isotherma.core.faults.plays import LEAK, Edit, is_read, severities
 from isotherma.core.faults.posterior import posterior
@@ -467,6 +477,28 @@ class TestNextTests:
         tight = diagnose(small, TABLE, Evidence(
             ("warm_not_hot",), (), (Reading("litres", "tank", 1.0),)))  # fmt: skip
         assert all(one.test.litres <= 1.0 for one in tight.next_tests)
+
+
+class TestTwins:
+    def test_a_dead_element_and_its_tripped_cut_out_look_the_same(self, small):
+        found = diagnose(small, TABLE, Evidence(("no_hot",)))
+        assert found.twins["element_dead@element"] == ("cutout_tripped@element-cut-out",)
+        assert found.twins["cutout_tripped@element-cut-out"] == ("element_dead@element",)
+        assert "cutout_tripped@burner-cut-out" not in found.twins
+
+    @pytest.mark.parametrize("symptom", ["flow_low", "pump_kicks", "cools_fast", "no_hot"])
+    def test_what_a_test_parts_is_no_twin(self, small, symptom):
+        """Whoever is named a twin: every builder's test tells less than is worth its cost."""
+        found = diagnose(small, TABLE, Evidence((symptom,)))
+        hypotheses = Hypotheses(small)
+        by_key = {one.key: replace(one, chance=0.5) for one in found.listed[:5]}
+        tests = list(candidates(small, TABLE, Evidence(), whole=True))
+        for one, other in combinations(by_key, 2):
+            even = (by_key[one], by_key[other])
+            told = [told_of(hypotheses, test, part, even, 0.0) for test, part in tests]
+            gains = [row.gain_bits for row in told if row is not None]
+            assert (max(gains) < LEAST_BITS) == (other in found.twins.get(one, ()))
+        assert all(one in found.twins[other] for one, keys in found.twins.items() for other in keys)
 
 
 class TestStops:

@@ -279,3 +279,21 @@ def test_another_vehicle_has_its_own_case(client, box):
     number = client.app.state.services.vehicles.create(curlew(), "Other")
     path = f"/vehicles/{number}/{curlew().variants[0].id}"
     assert look(client, path).select(".fault-said") == []
+
+
+def test_a_fault_on_one_of_many_runs_is_one_line_with_their_sum(client, box):
+    """A pipe that froze or leaks may be any: the page gives it one name, and what it sums to."""
+    say(client, box, "water_at_joint")
+    page = look(client, box)
+    listed = [text(one) for one in page.select(".fault-name strong")]
+    somewhere = [words for words in listed if "on one of" in words]
+    assert somewhere and len(listed) <= 5
+    assert len(set(listed)) == len(listed)
+    shares = [int(text(one).removesuffix("%").strip()) for one in page.select(".fault-share")]
+    assert shares == sorted(shares, reverse=True) and sum(shares) <= 101
+
+
+def test_twins_are_named_beside_each_other(client, box):
+    say(client, box, "no_hot")
+    page = look(client, box)
+    assert "No test of yours tells it from: Element" in text(page)

@@ -9,7 +9,7 @@ from isotherma.core.faults.diagnosis import Diagnosis
 from isotherma.core.faults.next_tests import NextTest
 from isotherma.core.faults.table import FaultTable
 from isotherma.core.quantity import UnitSystem
-from isotherma.wording import reason_sentence, stop_words, tell_words, why_test
+from isotherma.wording import reason_sentence, stop_words, tell_words, twins_sentence, why_test
 
 DIAGNOSIS_FORMAT: Final = "isotherma-diagnosis-1"
 METRIC: Final = UnitSystem.METRIC
@@ -43,7 +43,7 @@ def diagnosis_object(
         "refer": [{"test": one.test.id, "part": one.part, "tell": tell_words(one, found, table)}
                   for one in found.refer],
         "stop": _stop(found),
-        "changes": [],
+        "changes": _changes(found, table),
         "dropped": [{"symptom": key, "because": f"{quantity} was read and says the same"}
                     for key, quantity in found.found.dropped.items()],
         "quantities": [
@@ -72,8 +72,13 @@ def _fault(
         if told else [],
         "fix": " ".join(one.fault.fix for one in suspect.instances),
         "because": [reason_sentence(reason, found, table, names, METRIC)
-                    for reason in found.reasons[row]] if told else [],
+                    for reason in found.reasons[row]] + _twins(found, row, names) if told else [],
     }  # fmt: skip
+
+
+def _twins(found: Diagnosis, row: int, names: Mapping[str, str]) -> list[str]:
+    said = twins_sentence(found.listed[row], found, names)
+    return [] if said is None else [said]
 
 
 def _test(one: NextTest, names: Mapping[str, str]) -> dict[str, Any]:
@@ -85,6 +90,14 @@ def _test(one: NextTest, names: Mapping[str, str]) -> dict[str, Any]:
         "outcomes": [{"outcome": name, "probability": chance} for name, chance in one.outcomes],
         "because": why_test(one, names), "undo": test.undo,
     }  # fmt: skip
+
+
+def _changes(found: Diagnosis, table: FaultTable) -> list[dict[str, Any]]:
+    """List the tests that were tried and change something until it is put back."""
+    return [
+        {"test": one.test, "part": one.part, "undo": table.tests[one.test].undo}
+        for one in found.tried if table.tests[one.test].undo is not None
+    ]  # fmt: skip
 
 
 def _stop(found: Diagnosis) -> dict[str, str] | None:

@@ -64,10 +64,12 @@ if TYPE_CHECKING:
     from isotherma.wording.english.faults import range_words as range_words
     from isotherma.wording.english.faults import read_words as read_words
     from isotherma.wording.english.faults import reason_sentence as reason_sentence
+    from isotherma.wording.english.faults import somewhere_title as somewhere_title
     from isotherma.wording.english.faults import stop_words as stop_words
     from isotherma.wording.english.faults import suspect_title as suspect_title
     from isotherma.wording.english.faults import tell_words as tell_words
     from isotherma.wording.english.faults import title_of_test as title_of_test
+    from isotherma.wording.english.faults import twins_sentence as twins_sentence
     from isotherma.wording.english.faults import why_test as why_test
     from isotherma.wording.english.flows import DOES as DOES
     from isotherma.wording.english.flows import doing_words as doing_words
@@ -222,7 +224,9 @@ HOME: Final = {
     "QUANTITY_WORDS": "faults",
     "JUDGED_WORDS": "faults",
     "fault_title": "faults",
+    "somewhere_title": "faults",
     "suspect_title": "faults",
+    "twins_sentence": "faults",
     "title_of_test": "faults",
     "quantity_title": "faults",
     "figure_words": "faults",

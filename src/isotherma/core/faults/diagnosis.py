@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from math import inf
 from typing import Final
 
@@ -16,6 +17,7 @@ from isotherma.core.faults.posterior import Posterior, Suspect, asked_of, likeli
 from isotherma.core.faults.readings import Expected, Reading, judged
 from isotherma.core.faults.stops import Stop, stops_of
 from isotherma.core.faults.table import FaultTable
+from isotherma.core.faults.twins import twins_of
 from isotherma.core.system.kinds.water import FreshTank, PressurisedInlet
 
 LISTED: Final = 0.001
@@ -50,7 +52,10 @@ class Reason:
 
 @dataclass(frozen=True, slots=True)
 class Diagnosis:
-    """All that is said of a case; `listed` are the suspects over a thousandth."""
+    """All that is said of a case; `listed` are the suspects over a thousandth.
+
+    `twins` are those of the shown that no builder's test parts, by key.
+    """
 
     found: Posterior
     listed: tuple[Suspect, ...]
@@ -62,6 +67,7 @@ class Diagnosis:
     read: tuple[Read, ...]
     seen: tuple[str, ...]
     tried: tuple[Tried, ...]
+    twins: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def sure(self) -> bool:
@@ -102,7 +108,7 @@ def diagnose(player: Player, table: FaultTable, evidence: Evidence) -> Diagnosis
         found, listed, tuple(likeliest_play(player, one, evidence) for one in listed[:PLAYED]),
         tuple(_reasons(hypotheses, one, listed, evidence) for one in listed[:PLAYED]),
         tests[:SHOWN], refer[:SHOWN], stops, tuple(_read(player, one) for one in evidence.readings),
-        evidence.seen, evidence.tried,
+        evidence.seen, evidence.tried, twins_of(hypotheses, listed, table),
     )  # fmt: skip
 
 

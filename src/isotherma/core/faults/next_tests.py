@@ -65,7 +65,7 @@ class NextTest:
 
 
 @dataclass(frozen=True, slots=True)
-class _Told:
+class Told:
     """What a test tells: bits, its outcomes, the suspects it tells apart."""
 
     gain_bits: float
@@ -115,16 +115,41 @@ def ranked_tests(
         cost = cost_of(test, litres_left)
         if cost is None:
             continue
-        told = (
-            _of_outcomes(hypotheses.player, test, part, suspects, found.other)
-            if test.reads is None
-            else _of_reading(hypotheses, test, part, suspects, found.other)
-        )
+        told = told_of(hypotheses, test, part, suspects, found.other)
         if told is not None and told.gain_bits >= LEAST_BITS:
             ranked.append(NextTest(test, part, told.gain_bits, cost, told.outcomes, told.parts))
     ranked.sort(key=lambda one: (-one.score, one.test.danger, one.test.litres, one.test.minutes,
                                  one.test.id, one.part or ""))  # fmt: skip
     return tuple(ranked)
+
+
+def told_of(
+    hypotheses: Hypotheses, test: FaultTest, part: str | None, suspects: Sequence[Suspect],
+    other: float,
+) -> Told | None:  # fmt: skip
+    """Say what a test would tell of suspects.
+
+    Parameters
+    ----------
+    hypotheses : Hypotheses
+        What each expects. [-]
+    test : FaultTest
+        Any. [-]
+    part : str or None
+        Where. [-]
+    suspects : sequence of Suspect
+        With their chances. [-]
+    other : float
+        Chance of what the table does not know. [-]
+
+    Returns
+    -------
+    Told or None
+        None where nothing computes what it would read. [bits]
+    """
+    if test.reads is None:
+        return _of_outcomes(hypotheses.player, test, part, suspects, other)
+    return _of_reading(hypotheses, test, part, suspects, other)
 
 
 def candidates(
@@ -244,7 +269,7 @@ def _prior(suspects: Sequence[Suspect], other: float) -> Floats:
 
 def _of_outcomes(
     player: Player, test: FaultTest, part: str | None, suspects: Sequence[Suspect], other: float
-) -> _Told:
+) -> Told:
     named = outcomes_of(test)
     rows = []
     for suspect in suspects:
@@ -253,7 +278,7 @@ def _of_outcomes(
     likely = np.array(rows)
     gain, chances = gain_of(_prior(suspects, other), likely)
     pairs = zip(named, chances, strict=True)
-    return _Told(gain, tuple((name, float(chance)) for name, chance in pairs),
+    return Told(gain, tuple((name, float(chance)) for name, chance in pairs),
                  _apart(suspects, likely))  # fmt: skip
 
 
@@ -271,7 +296,7 @@ def _mixed(
 def _of_reading(
     hypotheses: Hypotheses, test: FaultTest, part: str | None, suspects: Sequence[Suspect],
     other: float,
-) -> _Told | None:  # fmt: skip
+) -> Told | None:  # fmt: skip
     assert test.reads is not None
     asked = Asked(test.reads, part)
     kind = KINDS[test.reads]
@@ -299,7 +324,7 @@ def _of_reading(
                                          .clip(0, len(grid) - 1)])))
         for number in range(QUANTILES)
     ]  # fmt: skip
-    return _Told(gain, tuple((f"{value:.3g} {kind.unit}", float(chance))
+    return Told(gain, tuple((f"{value:.3g} {kind.unit}", float(chance))
                              for value, chance in zip(middles, chances, strict=True)),
                  _apart(suspects, binned))  # fmt: skip
 

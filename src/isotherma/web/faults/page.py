@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Final
 
@@ -11,6 +11,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.faults.diagnosis import Diagnosis
 from isotherma.core.faults.evidence import outcomes_of
 from isotherma.core.faults.next_tests import NextTest
+from isotherma.core.faults.posterior import Suspect
 from isotherma.core.faults.readings import KINDS
 from isotherma.core.faults.typed import offered
 from isotherma.core.quantity import UnitSystem, unit_of
@@ -24,10 +25,12 @@ from isotherma.wording import (
     quantity_title,
     read_words,
     reason_sentence,
+    somewhere_title,
     stop_words,
     suspect_title,
     tell_words,
     title_of_test,
+    twins_sentence,
     why_test,
 )
 
@@ -180,7 +183,8 @@ def faults_page(
             context.project, context.variant, context.variant.standing, evidence)  # fmt: skip
     except CoreError as error:
         return FaultsPage(frame, False, error=error_words(error, units), **page)  # type: ignore[arg-type]
-    return FaultsPage(frame, False, **page, **_found(found, case, names, units))  # type: ignore[arg-type]
+    page |= _found(found, case, names, units, {run.id for run in system.runs})
+    return FaultsPage(frame, False, **page)  # type: ignore[arg-type]
 
 
 def _matches(find: str, words: str) -> bool:
@@ -217,20 +221,14 @@ def _changes(case: CaseDocument) -> tuple[ChangeRow, ...]:
 
 
 def _found(
-    found: Diagnosis, case: CaseDocument, names: Mapping[str, str], units: UnitSystem
-) -> dict[str, object]:
+    found: Diagnosis, case: CaseDocument, names: Mapping[str, str], units: UnitSystem,
+    runs: Collection[str],
+) -> dict[str, object]:  # fmt: skip
     table = fault_table()
-    shown = [one for one in found.listed[:SHOWN] if one.chance >= LEAST]
-    suspects = tuple(
-        SuspectRow(
-            one.key, suspect_title(one, names), f"{one.chance:.0%}", round(100 * one.chance),
-            any(part.fault.who == "licensed" for part in one.instances),
-            " ".join(part.fault.fix for part in one.instances),
-            tuple(reason_sentence(reason, found, table, names, units)
-                  for reason in found.reasons[row]),
-        )
-        for row, one in enumerate(shown)
-    )  # fmt: skip
+    groups = [group for group in _alike(found.listed, runs)
+              if sum(one.chance for one in group) >= LEAST][:SHOWN]  # fmt: skip
+    suspects = tuple(_suspect(group, found, names, units) for group in groups)
+    shown = [one for group in groups for one in group]
     rest = max(0.0, 1.0 - sum(one.chance for one in shown))
     dull = len(case.tried) >= WITHOUT_GAIN and bool(shown) and not found.sure
     return {
@@ -244,6 +242,34 @@ def _found(
         "dropped": tuple(f"{table.symptoms[key].words} – {quantity_title(quantity, names)} says it"
                          for key, quantity in found.found.dropped.items()),
     }  # fmt: skip
+
+
+def _alike(listed: Sequence[Suspect], runs: Collection[str]) -> list[list[Suspect]]:
+    """Put suspects that are one fault on one of several runs together, likeliest first."""
+    groups: dict[str, list[Suspect]] = {}
+    for one in listed:
+        first = one.instances[0]
+        alone = len(one.instances) == 1 and first.part in runs
+        groups.setdefault(first.fault.id if alone else one.key, []).append(one)
+    return sorted(groups.values(), key=lambda group: -sum(one.chance for one in group))
+
+
+def _suspect(
+    group: Sequence[Suspect], found: Diagnosis, names: Mapping[str, str], units: UnitSystem
+) -> SuspectRow:
+    one, table = group[0], fault_table()
+    row = found.listed.index(one)
+    spoken = found.reasons[row] if row < len(found.reasons) else ()
+    reasons = [reason_sentence(reason, found, table, names, units) for reason in spoken]
+    twins = twins_sentence(one, found, names)
+    chance = sum(each.chance for each in group)
+    return SuspectRow(
+        one.key, suspect_title(one, names) if len(group) == 1 else somewhere_title(group, names),
+        f"{chance:.0%}", round(100 * chance),
+        any(part.fault.who == "licensed" for part in one.instances),
+        " ".join(part.fault.fix for part in one.instances),
+        (*reasons, *(() if twins is None else (twins,))),
+    )  # fmt: skip
 
 
 def _test(one: NextTest, names: Mapping[str, str], units: UnitSystem) -> TestRow:

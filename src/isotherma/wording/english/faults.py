@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from isotherma.core.faults.diagnosis import Diagnosis, Read, Reason
@@ -112,6 +112,24 @@ def suspect_title(suspect: Suspect, names: Mapping[str, str]) -> str:
         title = fault_title(one.fault.id)
         rows.append(title if one.part is None else f"{names.get(one.part, one.part)}: {title}")
     return ", and ".join(rows)
+
+
+def somewhere_title(alike: Sequence[Suspect], names: Mapping[str, str]) -> str:
+    """Give one name to a fault that may sit on any of several runs, the likeliest first."""
+    where = [names.get(one.instances[0].part or "", "") for one in alike]
+    shown = ", ".join(where[:3]) + (f" and {len(where) - 3} more" if len(where) > 3 else "")
+    return f"{fault_title(alike[0].instances[0].fault.id)}, on one of {len(where)} runs: {shown}"
+
+
+def twins_sentence(
+    suspect: Suspect, found: Diagnosis, names: Mapping[str, str]
+) -> str | None:  # fmt: skip
+    """Name what no test of a builder's parts a suspect from; None where nothing is like that."""
+    by_key = {one.key: one for one in found.listed}
+    twins = [suspect_title(by_key[key], names) for key in found.twins.get(suspect.key, ())]
+    if not twins:
+        return None
+    return f"No test of yours tells it from: {'; '.join(twins)}. Mend them together."
 
 
 def title_of_test(test: FaultTest, part: str | None, names: Mapping[str, str]) -> str:
