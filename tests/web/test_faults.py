@@ -6,6 +6,11 @@ import pytest
 
 from isotherma.catalogue.demo import curlew, drover
 from isotherma.catalogue.fault_table import fault_table
+from isotherma.core import editing
+from isotherma.core.faults.evidence import Evidence
+from isotherma.core.faults.readings import Reading
+from isotherma.core.system import System
+from isotherma.services.guess_edits import counted
 from tests.web.test_pages import soup, text
 
 HTMX = {"HX-Request": "true"}
@@ -297,3 +302,29 @@ def test_twins_are_named_beside_each_other(client, box):
     say(client, box, "no_hot")
     page = look(client, box)
     assert "No test of yours tells it from: Element" in text(page)
+
+
+def test_a_vehicle_nobody_drew_is_a_guess_and_readings_wait_for_figures(client):
+    services = client.app.state.services
+    project = drover()
+    bare = project.variants[0].model_copy(update={"system": System(), "state": None})
+    number = services.vehicles.create(project.model_copy(update={"variants": (bare,)}), "x")
+    path = f"/vehicles/{number}/ten-litres"
+    page = look(client, path)
+    form = page.select_one("form[action$='/system/guess']")
+    assert form.select_one("option[value=two-tank-storage]") is not None
+    answer = client.post(form["action"], data={"layout": "two-tank-storage", "_page": "faults"})
+    assert answer.status_code in (200, 303)
+    say(client, path, "flow_low")
+    before = suspects(look(client, path))
+    assert "stands for a vehicle nobody drew" in text(look(client, path))
+    data = {"quantity": "flow.head", "value": "9"}
+    client.post(f"{path}/faults/reading", data=data)
+    assert suspects(look(client, path)) == before  # held against nothing but a guess
+    opened = services.vehicles.open(number).project
+    where = "variants.ten-litres.system.parts.head.flow_factor_si"
+    mine = editing.set_values(opened, {where: 5e-7})
+    assert counted(mine.variants[0], Evidence(readings=(Reading("flow", "head", 9.0),))).readings
+    client.post(f"{path}/system/known", data={"_page": "faults"})
+    after = look(client, path)
+    assert "nobody drew" not in text(after) and suspects(after) != before

@@ -33,6 +33,7 @@ from isotherma.services import (
     buying_edits,
     check_edits,
     family_edits,
+    guess_edits,
     learn_edits,
     place_edits,
     trip_edits,
@@ -566,6 +567,7 @@ def _every(kind: type[Edit]) -> dict[str, type[Edit]]:
 
 # theirs are among all edits
 assert trip_edits and family_edits and wish_edits and place_edits and check_edits and learn_edits
+assert guess_edits
 assert buying_edits
 EDITS: Final[Mapping[str, type[Edit]]] = _every(Edit)
 

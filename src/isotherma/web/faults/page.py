@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Final
 
 from isotherma.catalogue.fault_table import fault_table
+from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.diagnosis import Diagnosis
 from isotherma.core.faults.evidence import outcomes_of
@@ -17,6 +18,7 @@ from isotherma.core.faults.typed import offered
 from isotherma.core.quantity import UnitSystem, unit_of
 from isotherma.services.building import labels_of
 from isotherma.services.fault_cases import CaseDocument
+from isotherma.services.guess_edits import counted, guess_of
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.wording import (
@@ -137,6 +139,8 @@ class FaultsPage:
     dropped: tuple[str, ...] = ()
     error: str = ""
     ended: tuple[str, ...] = ()
+    guess: str = ""
+    starts: tuple[tuple[str, str], ...] = ()
 
 
 def faults_page(
@@ -146,7 +150,8 @@ def faults_page(
     frame, _ = make_frame(context, "faults")
     system = context.variant.built.system
     if not system.parts:
-        return FaultsPage(frame, True)
+        starts = tuple((key, one.name) for key, one in layouts().items())
+        return FaultsPage(frame, True, starts=starts)
     vehicle, variant = context.opened.vehicle_id, context.variant_id
     case = context.services.fault_cases.case(vehicle, variant)
     names, units = labels_of(system), context.units
@@ -161,7 +166,9 @@ def faults_page(
     ended = tuple(f"{one.at:%Y-%m-%d}: {one.outcome}" for one in
                   context.services.fault_cases.ended(vehicle, variant))  # fmt: skip
     typed = form or ReadingForm()
+    guess = guess_of(context.variant)
     page = {
+        "guess": "" if guess is None else layouts()[guess].name,
         "find": find, "symptoms": tuple(wanted), "said": tuple(row for row in rows if row.says),
         "noted": _noted(case, names, units), "form": typed, "ended": ended,
         "quantities": tuple(
@@ -172,7 +179,8 @@ def faults_page(
         ),
         "changes": _changes(case),
     }  # fmt: skip
-    evidence = case.evidence(system)
+    given = case.evidence(system)
+    evidence = counted(context.variant, given)
     if evidence.empty:
         return FaultsPage(frame, False, **page)  # type: ignore[arg-type]
     at_once = context.query.get("now") == "1" if now is None else now

@@ -27,6 +27,8 @@ EDIT_LABELS: Final[Mapping[str, str]] = {
     "variant.first": "Variant kept",
     "check.rules": "Rules: {}",
     "check.acknowledge": "{} acknowledged",
+    "system.guess": "{} as a guess",
+    "system.known": "No guess any more",
     "measured.cold": "Fresh water at {} as measured",
     "gauge.take": "{}: litres as they were metered",
     "measured.take": "{} as measured",
