@@ -17,9 +17,9 @@ PATH = Path(__file__).parents[1] / "docs" / "plans.md"
 METRIC: Final = UnitSystem.METRIC
 HEAD = """# How the starting layouts are filled and tested
 
-Made by `scripts/plans_table.py`; a test fails when it is not up to date. Each is planned as a whole,
-in the state its day is seen in. Litres are without what earlier stages filled. What is not computed,
-and each place that holds air with nothing over it, is judged: what it says is true, and why it
+Made by `scripts/plans_table.py`; a test fails when it is not up to date. Each is planned whole,
+in the state its day is seen in. Litres are without what earlier stages filled. What is not
+computed, and each place that holds air with nothing over it, is judged: what it says, and why it
 stays.
 
 """
