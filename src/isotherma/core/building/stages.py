@@ -326,12 +326,15 @@ def _rest(
                         not_computed=None if part.id in computed.levels else "gauge")  # fmt: skip
     known = [section.litres_m3 for section in sections if not section.primary]
     # what is filled by hand or hose; a river or a pitch's water is not dosed
-    tanks = [part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
-             for part in system.parts if isinstance(part, water.FreshTank)]  # fmt: skip
-    tanks += [part.volume_m3 for part in system.parts
-              if isinstance(part, water.LooseContainer | water.GravityBag)]  # fmt: skip
+    sources = {section.source for section in sections}
+    tanks = [
+        part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
+        for part in system.parts
+        if isinstance(part, water.FreshTank) or (
+            isinstance(part, water.LooseContainer | water.GravityBag) and part.id in sources)
+    ]  # fmt: skip
     litres = None
-    if known and tanks and None not in known and None not in tanks:
+    if known and None not in known and None not in tanks:
         litres = sum(one for one in (*known, *tanks) if one is not None)
     if wet:
         yield Stage("sanitise", "sanitise", "builder", "water", litres_m3=litres, works_min=60.0,
