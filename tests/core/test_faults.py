@@ -595,3 +595,36 @@ def test_weights_are_logarithms_of_the_table(board):
     weights = board.start((), ())
     assert weights[-1] == pytest.approx(log(3.0))
     assert board.chances(weights).sum() == pytest.approx(1.0)
+
+
+class TestElements:
+    """An element's label and resistance are one thing: half its watts are half its amps."""
+
+    def expected(self, player, key, quantity):
+        hypotheses = Hypotheses(player)
+        instance = next(one for one in instances_of(player, TABLE) if one.key == key)
+        return hypotheses.expected(instance, quantity)
+
+    def test_an_open_leg_halves_amps_and_doubles_time(self, small):
+        sound = small.expected((), Asked("amps", "element"))
+        assert sound.likely == pytest.approx(800.0 / 230.0, rel=0.03)
+        half = self.expected(small, "element_half@element", Asked("amps", "element"))
+        shares = [one.likely / sound.likely for one in half]
+        assert min(shares) == pytest.approx(0.4, rel=1e-6)
+        assert max(shares) == pytest.approx(0.6, rel=1e-6)
+
+    @pytest.mark.parametrize("make", [drover, folio])
+    def test_half_its_amps_name_it_whether_it_is_on_in_the_state_or_off(self, make):
+        """Amps are read under load: whoever reads them has switched it on."""
+        project = make()
+        variant = project.variants[0]
+        part = next(one for one in variant.system.parts if one.kind == "element")
+        player = player_of(project, variant, variant.standing, Evidence())
+        sound = player.expected((), Asked("amps", part.id))
+        assert sound is not None and sound.likely is not None and sound.likely > 1.0
+        found = diagnose(player, TABLE, Evidence(
+            readings=(Reading("amps", part.id, 0.5 * sound.likely),)))  # fmt: skip
+        assert found.listed[0].key == f"element_half@{part.id}"
+        dead = diagnose(player, TABLE, Evidence(readings=(Reading("amps", part.id, 0.0),)))
+        assert dead.listed[0].instances[0].fault.id in (
+            "element_dead", "cutout_tripped", "rule_never", "fuse_blown")  # fmt: skip

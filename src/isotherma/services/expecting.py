@@ -11,7 +11,6 @@ import numpy as np
 from isotherma.core.building.expectations import Band3, Computed
 from isotherma.core.building.sections import Section
 from isotherma.core.building.stages import TRAY_M3
-from isotherma.core.building.tasks import on_mains
 from isotherma.core.errors import CoreError
 from isotherma.core.hydraulics.cushion import gas_m3, rested_pa
 from isotherma.core.project import Project, Variant
@@ -27,11 +26,8 @@ if TYPE_CHECKING:
     from isotherma.core.flows.network_compiler import CompiledNetwork
     from isotherma.core.system.kinds.water import Pump
 
-LOW_V, HIGH_V = 12.0, 13.4  # of a battery of 12 V, lead or lithium
 L_PER_MIN = 1e-3 / 60.0
 Players = Callable[["Project", "Variant", "State | None", "Evidence"], "Player"]
-FEEDING = ("hook_up", "circuit", "switch", "inverter")
-HOT_SHARE = 0.02  # what a wire of an element has more when it is hot
 GAS_SHARES, WARMER_K = (0.5, 1.0, 1.5), (-1.0, 0.0, 1.0)
 TENTHS, METERED = 10, 0.03
 
@@ -83,6 +79,7 @@ def expected(
 
     outlets = [part.id for part in system.parts
                if isinstance(part, use.Outlet) and part.id in network.ends]  # fmt: skip
+    amps, heats = _elements(player, system)
     pumps = dict(switch_pumps(network))
     cut_out = {key: pump.cut_out_pa for key, pump in pumps.items() if pump.cut_out_pa is not None}
     return Computed(
@@ -90,8 +87,7 @@ def expected(
         cut_out_pa=cut_out,
         kept_m3={one.pump: (one.kept.low, one.kept.likely, one.kept.high)
                  for one in pump_starts(system, network)},
-        amps=_amps(system),
-        heats_s=_heats(player, system),
+        amps=amps, heats_s=heats,
         warmth=all_of("temp", outlets), wait_s=all_of("wait", outlets),
         behind={mixer: tuple(key for key in outlets if player.carries(mixer, key))
                 for mixer in network.mixers},
@@ -103,12 +99,12 @@ def expected(
     )  # fmt: skip
 
 
-def _heats(player: Player, system: System) -> dict[str, Band3]:
-    """Time each element alone, from cold to its setting: all else that heats is off."""
+def _elements(player: Player, system: System) -> tuple[dict[str, Band3], dict[str, Band3]]:
+    """Give the amps of each element, and the time it takes alone from cold to its setting."""
     from isotherma.core.faults.player import Asked
     from isotherma.core.faults.plays import Edit
 
-    found = {}
+    amps, heats = {}, {}
     elements = [part for part in system.parts if part.kind == "element" and part.fitted_in]
     for part in elements:
         off = tuple(Edit(f"parts.{other.id}.at", "off") for other in system.parts
@@ -116,40 +112,14 @@ def _heats(player: Player, system: System) -> dict[str, Band3]:
                     and other.kind in ("element", "burner", "circulation_pump", "liquid_heater")
                     and "off" in other.positions)  # fmt: skip
         # for the test what feeds it is on, whatever the day is seen in
-        on = tuple(
-            Edit(f"parts.{other.id}.at", other.positions[0])
-            for other in system.parts
-            if other.positions and (other.id == part.id or other.kind in FEEDING)
-        )
+        on = player.switched_on([part.id])
+        took = player.expected((*off, *on), Asked("amps", part.id))
+        if took is not None and took.likely:
+            amps[part.id] = (took.low, took.likely, took.high)
         took = player.expected((*off, *on), Asked("heat_up", part.fitted_in))
         if took is not None and took.likely is not None:
-            found[part.id] = (took.low * 60.0, took.likely * 60.0, took.high * 60.0)
-    return found
-
-
-def _amps(system: System) -> dict[str, tuple[float, float, float]]:
-    """Give the amps of elements by their label at the volts there may be, without their wires."""
-    from isotherma.core.system.kinds import heat
-    from isotherma.core.system.pieces import MAINS_V, SYSTEM_V
-
-    found = {}
-    mains = on_mains(system)
-    for part in system.parts:
-        if not isinstance(part, heat.Element) or part.rated_w is None:
-            continue
-        usual = MAINS_V if part.id in mains else SYSTEM_V
-        label = usual if part.rated_v is None else part.rated_v
-        ohms = label**2 / part.rated_w if part.resistance_ohm is None else part.resistance_ohm
-        if part.supply_v is not None:
-            low, high = part.supply_v, part.supply_v
-        elif part.id in mains:
-            low, high = 0.94 * label, 1.1 * label  # EN 60038
-        else:
-            low, high = LOW_V * usual / SYSTEM_V, HIGH_V * usual / SYSTEM_V
-        hot = 1.0 + HOT_SHARE
-        found[part.id] = (low / ohms / (hot + HOT_SHARE), 0.5 * (low + high) / ohms / hot,
-                          high / ohms)  # fmt: skip
-    return found
+            heats[part.id] = (took.low * 60.0, took.likely * 60.0, took.high * 60.0)
+    return amps, heats
 
 
 def _pairs(project: Project, outlets: Sequence[str]) -> Iterator[tuple[str, str]]:

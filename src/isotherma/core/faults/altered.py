@@ -31,7 +31,7 @@ from isotherma.core.supply.wires import Wires, wires_of
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import heat
-from isotherma.core.system.nominal import ComputedSystem, computed
+from isotherma.core.system.nominal import ComputedSystem, computed, known_figure
 from isotherma.core.system.runs import PortRef
 from isotherma.core.system.states import Position, State
 
@@ -65,6 +65,22 @@ class Altered:
     network: CompiledNetwork
     wires: Wires
     leak_l_per_h: float | None = None
+
+
+def _same_ohms(known: ComputedSystem, edit: Edit) -> ComputedSystem:
+    """Let an element's label and resistance say what its watts are played to be: R = V²/P."""
+    part = next((one for one in known.parts if one.id == edit.piece), None)
+    if edit.name != "power_w" or not isinstance(part, heat.Element):
+        return known
+    watts = known_figure(part, "power_w")
+    if not watts or not isinstance(edit.value, float) or edit.value <= 0.0:
+        return known  # a dead one has no resistance
+    share = edit.value / watts
+    if part.rated_w is not None:
+        known = with_figure(known, part.id, "rated_w", share * part.rated_w)
+    if part.resistance_ohm is not None:
+        known = with_figure(known, part.id, "resistance_ohm", part.resistance_ohm / share)
+    return known
 
 
 class Alterations:
@@ -121,7 +137,7 @@ class Alterations:
                 assert isinstance(edit.value, float)
                 share[edit.piece] = edit.value
             else:
-                known = with_figure(known, edit.piece, edit.name, edit.value)
+                known = with_figure(_same_ohms(known, edit), edit.piece, edit.name, edit.value)
         state = self._moved(at)
         stood = positions(known, state)
         wires = wires_of(known, stood)

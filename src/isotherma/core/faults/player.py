@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import Final
 
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.altered import Alterations, Altered, Case
-from isotherma.core.faults.plays import Play
+from isotherma.core.faults.plays import Edit, Play
 from isotherma.core.faults.readings import Expected
 from isotherma.core.flows.bands import OutletBand, outlet_band
 from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import Point, operate
 from isotherma.core.system import AnyKind
-from isotherma.core.system.kinds import use
+from isotherma.core.system.kinds import heat, use
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +26,10 @@ class Asked:
     part: str | None
     from_c: float | None = None
     to_c: float | None = None
+
+
+FEEDING: Final = ("hook_up", "circuit", "switch", "inverter")
+HEATS_ITS_HOST: Final = (heat.Element, heat.Burner, heat.Combi)
 
 
 class Player:
@@ -105,13 +110,40 @@ class Player:
         """Give what would be read with a play; None where nothing computes it."""
         key = (play, asked)
         if key not in self._kept:
-            made = self.altered(play)
+            whole = (*self._woken(asked), *play)
+            made = self.altered(whole)
             read = self._reads.get(asked.kind)
             self._kept[key] = None
             if made is not None and read is not None:
                 with suppress(CoreError):  # what hangs on an unknown figure is not computed
-                    self._kept[key] = read(self, play, made, asked)
+                    self._kept[key] = read(self, whole, made, asked)
         return self._kept[key]
+
+    def _woken(self, asked: Asked) -> Play:
+        """Switch on what is off in the state, where a reading says that it ran.
+
+        Amps and volts are read under load, and what was timed while it heated was on.
+        """
+        stood = self.made.healthy.stood
+        if asked.kind in ("amps", "volts"):
+            off = [asked.part] if stood.get(asked.part or "") == "off" else []
+        elif asked.kind == "heat_up":
+            heats = [part.id for part in self.known.parts if isinstance(part, HEATS_ITS_HOST)
+                     and asked.part in (part.fitted_in, part.id)
+                     and "off" in part.positions]  # fmt: skip
+            off = list(heats) if all(stood.get(key) == "off" for key in heats) else []
+        else:
+            return ()
+        return self.switched_on(off) if off else ()
+
+    def switched_on(self, parts: Iterable[str | None]) -> Play:
+        """Give the edits that switch parts on, with all that may feed them."""
+        wanted = set(parts)
+        return tuple(
+            Edit(f"parts.{part.id}.at", part.positions[0])
+            for part in self.known.parts
+            if part.positions and (part.id in wanted or part.kind in FEEDING)
+        )
 
     def part(self, made: Altered, part_id: str | None) -> AnyKind | None:
         """Give a part of a design; None where there is none such."""

@@ -9,8 +9,9 @@ from isotherma.core.building.expectations import Expect
 from isotherma.core.building.stages import Stage
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.evidence import Evidence
-from isotherma.core.faults.readings import KINDS, Expected, judged
+from isotherma.core.faults.readings import KINDS, Expected, Reading, judged
 from isotherma.core.quantity import UnitSystem, unit_of, with_unit
+from isotherma.services.diagnosing import foretold
 from isotherma.services.logbook import Logged
 from isotherma.web.frame.context import PageContext
 from isotherma.wording import (
@@ -42,10 +43,12 @@ class ExpectRow:
     step: int = 0
     metered: str = ""
     follows: bool = True
+    apart: bool = False
 
 
 LITRE = 1e-3
 STEP_S = 60.0  # readings of one stage that follow each other, as a tank is filled
+ALIKE = 0.1
 ALONE = 1  # what the fault finder compares is read with one outlet open
 
 
@@ -108,7 +111,8 @@ def _judged(
     figure = figure_words(reading.kind, reading.value, context.units)
     suspects: tuple[str, ...] = ()
     test = ""
-    if says in ("near", "miss") and row.follows:
+    follows = row.follows and says in ("near", "miss") and _played_alike(context, one, reading)
+    if follows:
         try:
             case = context.services.fault_finding.diagnosed(
                 context.project, context.variant, context.variant.standing,
@@ -119,8 +123,25 @@ def _judged(
                          for after in case.next_tests), "")  # fmt: skip
         except CoreError:
             suspects = ()
-    return replace(row, read=figure, judged=JUDGED_WORDS[says], suspects=suspects, next_test=test,
+    return replace(row, follows=follows, apart=says in ("near", "miss") and not follows,
+                   read=figure, judged=JUDGED_WORDS[says], suspects=suspects, next_test=test,
                    value=figure)  # fmt: skip
+
+
+def _played_alike(context: PageContext, one: Expect, reading: Reading) -> bool:
+    """Say whether the fault finder expects the same in the state that is seen.
+
+    An element that is tested alone, while a burner heats too in that state, is another thing.
+    """
+    if one.likely is None:
+        return True
+    try:
+        sound = foretold(context.services.fault_finding, context.project, context.variant, reading)
+    except CoreError:
+        return False
+    if sound is None or sound.likely is None:
+        return False
+    return abs(sound.likely - one.likely) <= ALIKE * abs(one.likely)
 
 
 def _band(one: Expect) -> Expected | None:
