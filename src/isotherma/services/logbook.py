@@ -55,11 +55,12 @@ class Logbook:
             return tuple(LogSession(*row) for row in rows)
 
     def readings(
-        self, vehicle_id: int, variant_id: str, only: str | None = None
-    ) -> tuple[Logged, ...]:
-        """Give readings by session and time."""
+        self, vehicle_id: int, variant_id: str, only: str | None = None, *,
+        kind: str | None = None,
+    ) -> tuple[Logged, ...]:  # fmt: skip
+        """Give readings by session and time; of one session, or of one kind of them, if asked."""
         with self._sessions() as database:
-            kept = readings.of_variant(database, vehicle_id, variant_id, only)
+            kept = readings.of_variant(database, vehicle_id, variant_id, only, kind)
             return tuple(Logged(one.id, row_of(place, one), one.person)
                          for place, one in enumerate(kept, start=1))  # fmt: skip
 

@@ -16,14 +16,17 @@ AT_ONCE = 2000  # rows of one statement
 
 
 def of_variant(
-    session: Session, vehicle_id: int, variant_id: str, only: str | None = None
-) -> Sequence[LogReading]:
-    """List readings by session and time; of one session where it is named."""
+    session: Session, vehicle_id: int, variant_id: str, only: str | None = None,
+    kind: str | None = None,
+) -> Sequence[LogReading]:  # fmt: skip
+    """List readings by session and time; of one session, or of one kind of them, if asked."""
     query = select(LogReading).where(
         LogReading.vehicle_id == vehicle_id, LogReading.variant_id == variant_id
     )
     if only is not None:
         query = query.where(LogReading.session == only)
+    if kind is not None:
+        query = query.where(LogReading.kind == kind)
     order = (LogReading.session, LogReading.time_s, LogReading.id)
     return session.scalars(query.order_by(*order)).all()
 

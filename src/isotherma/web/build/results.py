@@ -64,9 +64,9 @@ def read_in_stages(context: PageContext) -> dict[Read, Logged]:
     """Give the last reading of each session of a stage, quantity and step."""
     place = (context.opened.vehicle_id, context.variant_id)
     found: dict[Read, Logged] = {}
-    for one in sorted(context.services.logbook.readings(*place), key=lambda one: one.number):
-        if one.row.kind == "stage":
-            found[one.row.session, one.row.quantity, one.row.time_s] = one
+    logged = context.services.logbook.readings(*place, kind="stage")
+    for one in sorted(logged, key=lambda one: one.number):
+        found[one.row.session, one.row.quantity, one.row.time_s] = one
     return found
 
 
