@@ -36,11 +36,11 @@ def _supply(made: Altered) -> tuple[float, float, float] | None:
     if battery is None:
         return None
     nominal = known.nominal_v
-    if battery.volts_v is not None and abs(battery.volts_v / nominal - 1.0) > 0.03:
-        volts = battery.volts_v / nominal  # as it was measured, or as a fault has it
-        return volts, volts, volts
     chemistry = battery.chemistry or ""
     low, likely, high = SUPPLY.get(chemistry, SUPPLY["lead" if chemistry else ""])
+    volts = None if battery.volts_v is None else battery.volts_v / nominal
+    if volts is not None and not low <= 12.0 * volts <= high:
+        return volts, volts, volts  # as a fault has it
     return low / 12.0, likely / 12.0, high / 12.0
 
 
