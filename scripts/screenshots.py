@@ -50,10 +50,10 @@ SHOTS = [
     ("power", "{folio}/power?state=pitch", WIDE, "light", "metric"),
     ("compare", "{}/compare", WIDE, "light", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
-    ("shower-dark-us", "{}/shower?draw=2&by=time", WIDE, "dark", "us"),
+    ("log-dark-us", "{}/log?view=next&ask=1", WIDE, "dark", "us"),
     ("faults", "{}/faults?now=1", WIDE, "light", "metric"),
     ("heat", "{}/heat", WIDE, "light", "metric"),
-    ("phone-shower", "{}/shower?draw=1", PHONE, "light", "metric"),
+    ("phone-build", "{folio}/build", PHONE, "light", "metric"),
     ("budgets", "{trip}/budgets", WIDE, "light", "metric"),
     (
         "sweep",
