@@ -14,6 +14,7 @@ from isotherma.core.faults.readings import Reading
 from isotherma.core.learning.rows import Row
 from isotherma.files.archive import (
     CaseRecord,
+    LicensedRecord,
     OwnRow,
     PhotoRecord,
     Record,
@@ -37,7 +38,21 @@ ROWS = (
 )  # fmt: skip
 RECORD = Record(
     time_zone="Europe/Lisbon",
-    tasks=(TaskRecord(variant=OWN, task="mount.pump", state="done", note="rubber", on=ON),),
+    tasks=(
+        TaskRecord(variant=OWN, task="mount.pump", state="done", note="rubber", on=ON),
+        TaskRecord(
+            variant=OWN,
+            task="test.gas_tightness",
+            state="done",
+            by="Ida",
+            on=ON,
+            as_found="30 mbar",
+            as_left="30 mbar",
+            record=LicensedRecord(
+                name="Ida", number="G-4471", on=ON.date(), method="50 mbar", result="no fall"
+            ),
+        ),
+    ),
     cases=(CaseRecord(variant=OWN, said={"seen": ["no_water"]}, begun=ON),),
     photos=(PhotoRecord(variant=OWN, file="photos/1.jpg", about="mount.pump", on=ON),),
 )

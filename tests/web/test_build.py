@@ -41,10 +41,12 @@ def test_the_next_task_stands_first_and_the_rest_by_day(client, library):
 def test_a_task_is_done_with_a_note_and_the_next_comes(client, library):
     page = view(client, library)
     task = page.select_one(".task-now input[name=task]")["value"]
-    after = soup(tick(client, library, task, note="  looked   twice ", by="Ruth"))
+    after = soup(tick(client, library, task, note="  looked   twice ", by="Ruth",
+                      as_found="precharge 0.9 bar", as_left="1.5  bar"))  # fmt: skip
     assert text(after.select_one("#tasks-title")).startswith("1 of ")
     row = after.select_one(f'[id="task-{task}"]')
     assert "done," in text(row) and "Ruth: looked twice" in text(row)
+    assert "found: precharge 0.9 bar; left: 1.5 bar" in text(row)
     assert after.select_one(".task-now input[name=task]")["value"] != task
     alone = view(client, library, task=task)
     assert "Open again" in text(alone.select_one(".task-now"))

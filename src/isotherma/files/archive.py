@@ -68,6 +68,8 @@ class TaskRecord(_Kept):
     on: AwareDatetime
     source: Short = ""
     record: LicensedRecord | None = None
+    as_found: Text = ""
+    as_left: Text = ""
 
 
 class CaseRecord(_Kept):

@@ -30,6 +30,9 @@ _CLOCK: Final = re.compile(r"(\d{1,3}):(\d{1,2})(?::(\d{1,2}(?:[.,]\d+)?))?")
 _DATE: Final = re.compile(
     r"(\d{1,2})[./-](\d{1,2})[./-](\d{4}),? +(\d{1,2}):(\d{2})(?::(\d{2}))?(?: *([AaPp])\.?[Mm])?"
 )
+_PLAIN: Final[dict[str, re.Pattern[str]]] = {
+    ",": re.compile(r"-?\d+(,\d+)?"), ".": re.compile(r"-?\d+(\.\d+)?"),
+}  # fmt: skip
 _THOUSANDS: Final[dict[str, re.Pattern[str]]] = {
     ",": re.compile(r"[-+]?\d{1,3}(\.\d{3})+(,\d*)?"),
     ".": re.compile(r"[-+]?\d{1,3}(,\d{3})+(\.\d*)?"),
@@ -276,6 +279,8 @@ def _column(
 
 def _value(cell: str, decimal: Decimal) -> float:
     """Read a number; the other sign may stand between thousands, and nowhere else."""
+    if _PLAIN[decimal].fullmatch(cell) is not None:
+        return float(cell.replace(",", "."))
     plain = cell.replace("\u00a0", "").replace(" ", "").replace("\u202f", "")
     other = "." if decimal == "," else ","
     if other in plain:

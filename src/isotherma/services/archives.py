@@ -85,7 +85,8 @@ class Archives:
                                state="done" if one.state == "done" else "left out", note=one.note,
                                by=one.person, on=one.done_at, source=one.source,
                                record=None if one.record is None
-                               else LicensedRecord.model_validate_json(one.record))
+                               else LicensedRecord.model_validate_json(one.record),
+                               as_found=one.as_found, as_left=one.as_left)
                     for one in tasks_done.of_vehicle(session, vehicle_id)
                     if one.variant_id in living),
                 cases=tuple(
@@ -153,6 +154,7 @@ def _keep(session: Session, vehicle_id: int, found: Archive, said: list[str]) ->
             vehicle_id=vehicle_id, variant_id=task.variant, task_id=task.task, state=task.state,
             note=task.note, person=task.by, source=task.source, done_at=task.on,
             record=None if task.record is None else task.record.model_dump_json(),
+            as_found=task.as_found, as_left=task.as_left,
         ))  # fmt: skip
     for case, document in zip(found.record.cases, said, strict=True):
         session.add(FaultCase(

@@ -20,7 +20,10 @@ DIGEST_LETTERS = 16
 
 @dataclass(frozen=True, slots=True)
 class Ticked:
-    """How a task stands; `source` is what it was about when it was ticked."""
+    """How a task stands; `source` is what it was about when it was ticked.
+
+    `as_found` and `as_left` are settings with their units, in words.
+    """
 
     state: State
     note: str
@@ -28,6 +31,8 @@ class Ticked:
     at: datetime
     source: str
     record: LicensedRecord | None = None
+    as_found: str = ""
+    as_left: str = ""
 
 
 def source_of(task: Task, system: System) -> str:
@@ -59,19 +64,21 @@ class PlanKeeping:
                     row.done_at, row.source,
                     None if row.record is None
                     else LicensedRecord.model_validate_json(row.record),
+                    row.as_found, row.as_left,
                 )
                 for row in tasks_done.of_variant(session, vehicle_id, variant_id)
             }  # fmt: skip
 
     def tick(
         self, vehicle_id: int, variant_id: str, task_id: str, *, state: State, note: str, by: str,
-        source: str, record: LicensedRecord | None = None,
+        source: str, record: LicensedRecord | None = None, as_found: str = "", as_left: str = "",
     ) -> None:  # fmt: skip
         """Keep that a task is done or left out."""
         with self._sessions.begin() as session:
             tasks_done.put(session, vehicle_id, variant_id, task_id, state=state, note=note,
                            person=by, source=source,
-                           record=None if record is None else record.model_dump_json())  # fmt: skip
+                           record=None if record is None else record.model_dump_json(),
+                           as_found=as_found, as_left=as_left)  # fmt: skip
 
     def open_again(self, vehicle_id: int, variant_id: str, task_id: str) -> None:
         """Take back that a task is done or left out."""

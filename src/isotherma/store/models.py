@@ -171,6 +171,8 @@ class TaskDone(Base):
     person: Mapped[str] = mapped_column(Text, default="")
     source: Mapped[str] = mapped_column(Text, default="")
     record: Mapped[str | None] = mapped_column(Text, default=None)
+    as_found: Mapped[str] = mapped_column(Text, default="")
+    as_left: Mapped[str] = mapped_column(Text, default="")
     done_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
 
 

@@ -27,11 +27,12 @@ def of_vehicle(session: Session, vehicle_id: int) -> Sequence[TaskDone]:
 
 def put(
     session: Session, vehicle_id: int, variant_id: str, task_id: str, *, state: str, note: str,
-    person: str, source: str, record: str | None = None,
+    person: str, source: str, record: str | None = None, as_found: str = "", as_left: str = "",
 ) -> None:  # fmt: skip
     """Keep how a task stands; what was kept of it before is written over."""
     values = {"state": state, "note": note, "person": person, "source": source,
-              "record": record, "done_at": now()}  # fmt: skip
+              "record": record, "as_found": as_found, "as_left": as_left,
+              "done_at": now()}  # fmt: skip
     key = {"vehicle_id": vehicle_id, "variant_id": variant_id, "task_id": task_id}
     kept = insert(TaskDone).values({**key, **values})
     session.execute(kept.on_conflict_do_update(index_elements=list(key), set_=values))

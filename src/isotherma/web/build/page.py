@@ -91,12 +91,14 @@ class VisitRow:
 
 @dataclass(frozen=True, slots=True)
 class LicensedForm:
-    """What a licensed person says of a test, as it was typed."""
+    """What a licensed person says of a test, and settings, as they were typed."""
 
     number: str = ""
     on: str = ""
     method: str = ""
     result: str = ""
+    as_found: str = ""
+    as_left: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,6 +218,8 @@ def _row(
     if tick is not None:
         said = f"{tick.state}, {tick.at:%Y-%m-%d}" + (f", {tick.by}" if tick.by else "")
         said += f": {tick.note}" if tick.note else ""
+        said += f"; found: {tick.as_found}" if tick.as_found else ""
+        said += f"; left: {tick.as_left}" if tick.as_left else ""
         if tick.record is not None:
             of = tick.record
             said += (f" – tested {of.on.isoformat()} by {of.name}, licence {of.number}: "

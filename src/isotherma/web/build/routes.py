@@ -46,6 +46,7 @@ def tick(
     design: DesignDep, task: TaskId, state: Annotated[Literal["done", "left out"], Form()],
     note: Annotated[str, Form(max_length=400)] = "", by: Annotated[str, Form(max_length=80)] = "",
     number: Typed = "", on: Typed = "", method: Said = "", result: Said = "",
+    as_found: Said = "", as_left: Said = "",
 ) -> Response:  # fmt: skip
     """Keep that a task is done or left out, with a note, a name, a licensed test's record."""
     context = design.context()
@@ -58,7 +59,7 @@ def tick(
     if found is None:
         words = "That task is not in the plan any more; nothing was kept."
         return show(design, "build", status=422, notice=words)
-    said = LicensedForm(number, on, method, result)
+    said = LicensedForm(number, on, method, result, as_found, as_left)
     record, words = (None, "") if state != "done" else _licensed(found, said, by)
     words = words or (_shut(context, found) if state == "done" else "")
     if words:
@@ -73,7 +74,7 @@ def tick(
     design.services.plan_keeping.tick(
         design.vehicle_id, design.variant_id, task, state=state, note=" ".join(note.split()),
         by=" ".join(by.split()), source=source_of(found, context.variant.system),
-        record=record,
+        record=record, as_found=" ".join(as_found.split()), as_left=" ".join(as_left.split()),
     )  # fmt: skip
     return _after(design)
 
