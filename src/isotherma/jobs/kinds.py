@@ -26,6 +26,7 @@ from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
 from isotherma.services.sweeps import SWEEP_WORK, sweep_asked, swept
 from isotherma.services.turns import Stopped
+from isotherma.services.using import LEAD_WORK, compute_leads
 from isotherma.services.version_two import VERSION_TWO_WORK, compute_version_two
 from isotherma.services.year import MONTH_WORK, month_row
 
@@ -128,6 +129,11 @@ def _learn(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(compute_learned(project, variant, payload["readings"], told, stopped))
 
 
+def _lead(payload: Payload, told: Told, stopped: Stopped) -> bytes:
+    project, variant = _design(payload)
+    return write_plain(compute_leads(project, variant, _counted(told, stopped)))
+
+
 def _version_two(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     project, variant = _design(payload)
     return write_plain(compute_version_two(project, variant, _counted(told, stopped)))
@@ -151,5 +157,5 @@ KINDS: Final[Mapping[str, Work]] = {
     HOLDING_WORK: _holding,
     SIZING_WORK: _sizing, MONTH_WORK: _month, SWEEP_WORK: _sweep, INVERSE_WORK: _inverse,
     LEVERS_WORK: _levers, CAN_DO_WORK: _can_do, LEARN_WORK: _learn,
-    VERSION_TWO_WORK: _version_two,
+    VERSION_TWO_WORK: _version_two, LEAD_WORK: _lead,
 }  # fmt: skip

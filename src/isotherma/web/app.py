@@ -39,6 +39,7 @@ from isotherma.services.readiness import KERNELS
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.sweeps import SweepService
+from isotherma.services.using import UsingService
 from isotherma.services.vehicles import NotFound, Vehicles
 from isotherma.services.version_two import VersionTwoService
 from isotherma.services.year import YearService
@@ -127,6 +128,7 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
         LearnService(caches, working),
         VersionTwoService(caches, working),
         Importing(sessions, logbook),
+        UsingService(caches, working),
         OwnWays(caches, working),
         own_classes,
         PlanKeeping(sessions),

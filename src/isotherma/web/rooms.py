@@ -60,6 +60,8 @@ from isotherma.web.start import routes as start
 from isotherma.web.sums import routes as sums
 from isotherma.web.sweep import routes as sweep
 from isotherma.web.sweep.page import sweep_page
+from isotherma.web.use import routes as use
+from isotherma.web.use.page import use_mark, use_page
 from isotherma.web.versions import routes as versions
 from isotherma.web.work import routes as work
 
@@ -104,6 +106,7 @@ ROOMS: Final = (
         shopping_mark,
     ),
     Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
+    Room("use", "Use", "Use", "How do I get a warm shower today?", use_page, use_mark),
     Room("faults", "Use", "Faults", "What is wrong with it?", faults_page, any_mark),
     Room("log", "Use", "Log", "What was measured?", log_page, any_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
@@ -113,6 +116,6 @@ ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
     shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    log.router, imports.router, probes.router, photos.router, sweep.router, compare.router,
-    editing_forms.router, commands.router, work.router,
+    use.router, log.router, imports.router, probes.router, photos.router, sweep.router,
+    compare.router, editing_forms.router, commands.router, work.router,
 )  # fmt: skip

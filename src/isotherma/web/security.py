@@ -91,7 +91,7 @@ class SecurityMiddleware:
             if message["type"] == "http.response.start":
                 out = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
-                    out[name] = value
+                    out.setdefault(name, value)  # a page that stands alone has a policy of its own
                 if "cache-control" not in out:
                     static = scope["path"].startswith("/static/")
                     out["cache-control"] = "public, max-age=3600" if static else "no-store"

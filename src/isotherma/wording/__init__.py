@@ -137,6 +137,13 @@ if TYPE_CHECKING:
     from isotherma.wording.english.trips import order_words as order_words
     from isotherma.wording.english.trips import stops_words as stops_words
     from isotherma.wording.english.trips import year_words as year_words
+    from isotherma.wording.english.using import SHUT_WORDS as SHUT_WORDS
+    from isotherma.wording.english.using import TROUBLE_FIRST as TROUBLE_FIRST
+    from isotherma.wording.english.using import TROUBLE_SYMPTOM as TROUBLE_SYMPTOM
+    from isotherma.wording.english.using import TROUBLE_WORDS as TROUBLE_WORDS
+    from isotherma.wording.english.using import now_acts as now_acts
+    from isotherma.wording.english.using import now_sentences as now_sentences
+    from isotherma.wording.english.using import opening_words as opening_words
     from isotherma.wording.english.validation import PROBLEMS as PROBLEMS
     from isotherma.wording.english.validation import problem_words as problem_words
     from isotherma.wording.english.validation import validation_sentences as validation_sentences
@@ -224,6 +231,13 @@ HOME: Final = {
     "QUANTITY_WORDS": "faults",
     "JUDGED_WORDS": "faults",
     "fault_title": "faults",
+    "SHUT_WORDS": "using",
+    "TROUBLE_FIRST": "using",
+    "TROUBLE_SYMPTOM": "using",
+    "TROUBLE_WORDS": "using",
+    "now_acts": "using",
+    "now_sentences": "using",
+    "opening_words": "using",
     "somewhere_title": "faults",
     "suspect_title": "faults",
     "twins_sentence": "faults",

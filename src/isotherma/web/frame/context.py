@@ -36,6 +36,7 @@ from isotherma.services.practising import PracticeService
 from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
+from isotherma.services.using import UsingService
 from isotherma.services.vehicles import Opened, Vehicles, find_variant
 from isotherma.services.version_two import VersionTwoService
 from isotherma.services.year import YearService
@@ -64,6 +65,7 @@ class Services:
     learning: LearnService
     next_version: VersionTwoService
     importing: Importing
+    using: UsingService
     owning: OwnWays
     own_classes: OwnClasses
     plan_keeping: PlanKeeping

@@ -17,6 +17,7 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "levers": ("{done} of {whole} levers tried", "{done} levers tried"),
     "inverse": ("{done} of {whole} sets tried", "{done} sets of figures tried"),
     "version_two": ("{done} of {whole} changes tried", "{done} changes tried"),
+    "lead": ("{done} of {whole} days warmed", "{done} days warmed"),
     "learn": ("{done} of {whole} fits made", "the readings are put together"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),
     "holding": ("{done} of {whole} days run", "{done} days run"),

@@ -1,0 +1,1 @@
+"""Using what was built: when to switch on, how far to open, what to shut first."""

@@ -1,0 +1,121 @@
+"""One warm shower today: when to switch on, how far to open, how long it is good."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.results.draws import DrawResult
+from isotherma.core.system import System
+from isotherma.core.system.kinds import temperature
+from isotherma.core.system.states import State
+from isotherma.core.using.lead import Lead, Run, lead_of, quiet_day, with_sources
+
+LONGEST_S: Final = 1800.0  # a shower is looked at for so long
+DAY_S: Final = 86_400.0
+
+
+@dataclass(frozen=True, slots=True)
+class Today:
+    """What is so today: sources that are on, the tank's warmth if it was read, litres left.
+
+    `wanted_s` is the time of day it is wanted at; None: as soon as it is warm.
+    """
+
+    on: tuple[str, ...]
+    wanted_s: float | None = None
+    cold_c: float | None = None
+    fresh_m3: float | None = None
+    grey_m3: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Now:
+    """The answer: flows and litres [SI]; None is not known, or never.
+
+    `switch_on_s` is the time of day, None where it is wanted as soon as it is warm; `wait_s` runs
+    cold first, `good_s` is how long it stays warm, None: longer than anybody looked; `next_s` from
+    the end of this draw until the water is hot again.
+    """
+
+    lead: Lead
+    switch_on_s: float | None
+    valve: str | None
+    set_c: float | None
+    outlet: str
+    opening: float
+    flow_m3_per_s: float
+    wait_s: float | None
+    cold_m3: float
+    good_s: float | None
+    met: bool
+    next_s: float | None
+    used_m3: float
+    fresh_left_m3: float | None
+    grey_then_m3: float
+
+
+def now_of(
+    run: Run, brief: Brief, system: System, state: State | None, draw: Draw, today: Today
+) -> Now | None:  # fmt: skip
+    """Answer for one draw, as the engine runs it from cold.
+
+    Parameters
+    ----------
+    run : callable
+        Runs a day in a state. [-]
+    brief : Brief
+        Where it is. [-]
+    system : System
+        The design. [-]
+    state : State or None
+        How all but its sources stands. [-]
+    draw : Draw
+        What is wanted. [-]
+    today : Today
+        What is so. [-]
+
+    Returns
+    -------
+    Now or None
+        None where it never gets warm with what is on. [SI]
+
+    Raises
+    ------
+    CoreError
+        If such a day cannot be run.
+
+    Notes
+    -----
+    The day begins cold with the sources on, and the draw as the store is hot: switching on so long
+    before it is wanted is the same day, later. What is not in the sources' hands - air, frost - is
+    that of the small hours.
+    """
+    lead = lead_of(run, brief, system, state, today.on, month=brief.month, cold_c=today.cold_c)
+    takes = lead.takes_s
+    if takes is None:
+        return None
+    stood = with_sources(system, state, today.on)
+    base = quiet_day(brief, brief.month, today.cold_c)
+    start = min(takes, DAY_S - LONGEST_S)
+    moved = draw.model_copy(update={"start_s": start, "state": None, "waits_hot": False})
+    as_asked, opening = _ran(run, base, stood, moved)
+    long, _ = _ran(run, base, stood, moved.model_copy(update={
+        "duration_s": LONGEST_S, "stops": 0}))  # fmt: skip
+    on_at = None if today.wanted_s is None else (today.wanted_s - takes) % DAY_S
+    valve = next((part for part in system.parts
+                  if isinstance(part, temperature.ThermostaticMixer)), None)  # fmt: skip
+    left = None if today.fresh_m3 is None else today.fresh_m3 - as_asked.used_m3
+    return Now(
+        lead, on_at, None if valve is None else valve.id, None if valve is None else valve.set_c,
+        as_asked.outlet, opening, as_asked.flow_m3_per_s, as_asked.wait_s,
+        as_asked.cold_m3, long.cool_after_s, as_asked.met, as_asked.ready_again_s,
+        as_asked.used_m3, left, today.grey_m3 + as_asked.used_m3,
+    )  # fmt: skip
+
+
+def _ran(run: Run, base: Brief, state: State, draw: Draw) -> tuple[DrawResult, float]:
+    """Run one draw, and give how far its outlet was open."""
+    outcome = run(base.model_copy(update={"draws": (draw,)}), state)
+    return outcome.draws[0], outcome.timeline.drawn[0].opening

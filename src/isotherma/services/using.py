@@ -1,0 +1,134 @@
+"""Using a vehicle: lead times through the year, one warm shower today."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from isotherma import catalogue
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.cache import Cache, Caches
+from isotherma.core.errors import CoreError
+from isotherma.core.project import Project, Variant
+from isotherma.core.results.outcome import Outcome
+from isotherma.core.simulate import simulate
+from isotherma.core.system.states import State
+from isotherma.core.using.lead import Run, lead_of, sources_of
+from isotherma.core.using.now import Now, Today, now_of
+from isotherma.services.comparisons import found_or_asked
+from isotherma.services.computing import stands_key
+from isotherma.services.long_work import Asker, LongWork, UnderWay
+from isotherma.services.turns import Cancelled, Stopped, long_turn, never, turn
+
+LEAD_WORK: Final = "lead"
+MONTHS: Final = tuple(range(1, 13))
+
+
+@dataclass(frozen=True, slots=True)
+class LeadRow:
+    """Sources that are on, in one month: from how cold to how hot, and how long it takes [s].
+
+    `takes_s` None: it does not warm with these; `short`: it never comes to its setting.
+    """
+
+    sources: tuple[str, ...]
+    month: int
+    cold_c: float
+    target_c: float | None
+    short: bool
+    takes_s: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class LeadTable:
+    """Rows of every month, for each source alone and all together."""
+
+    rows: tuple[LeadRow, ...]
+
+
+WRITTEN: Final = (LeadTable, LeadRow)
+
+
+def run_of(variant: Variant, stopped: Stopped = never) -> Run:
+    """Give what runs a day of a design in a state; Cancelled when stopped."""
+    system = variant.built.system
+
+    def run(brief: Brief, state: State) -> Outcome:
+        if stopped():
+            raise Cancelled
+        with turn(stopped):
+            return simulate(brief, system, catalogue.climate(brief), state=state)
+
+    return run
+
+
+def source_sets(variant: Variant) -> tuple[tuple[str, ...], ...]:
+    """List each source alone, and all together where there are several."""
+    sources = sources_of(variant.built.system)
+    return (*((one,) for one in sources), *((sources,) if len(sources) > 1 else ()))
+
+
+def compute_leads(project: Project, variant: Variant, stopped: Stopped = never) -> LeadTable:
+    """Work out lead times for the year; Cancelled when stopped.
+
+    Parameters
+    ----------
+    project, variant : Project, Variant
+        The design. [SI]
+    stopped : callable
+        Asked before every run. [-]
+
+    Returns
+    -------
+    LeadTable
+        A month that cannot be run has no row. [s]
+    """
+    run, rows = run_of(variant, stopped), []
+    with long_turn(stopped):
+        for on in source_sets(variant):
+            for month in MONTHS:
+                try:
+                    one = lead_of(run, project.brief, variant.built.system, variant.standing, on,
+                                  month=month)  # fmt: skip
+                except CoreError:
+                    continue
+                rows.append(LeadRow(on, month, one.cold_c, one.target_c, one.short, one.takes_s))
+    return LeadTable(tuple(rows))
+
+
+class UsingService:
+    """Answers for whoever uses a vehicle, and remembers.
+
+    Parameters
+    ----------
+    caches : Caches
+        Where it is kept. [-]
+    work : LongWork or None
+        Who computes the year; None: this process, at once. [-]
+    """
+
+    def __init__(self, caches: Caches, work: LongWork | None = None) -> None:
+        self._work = work
+        self._leads: Cache[LeadTable] = Cache(caches, "leads", lambda _: 20_000)
+        self._nows: Cache[Now | None] = Cache(caches, "nows", lambda _: 60_000)
+
+    def leads(self, project: Project, variant: Variant, asker: Asker) -> LeadTable | UnderWay:
+        """Give lead times for the year, or how far they are."""
+        return found_or_asked(
+            self._work, self._leads, LEAD_WORK, stands_key(project, variant),
+            (project, variant, {}), asker, lambda: compute_leads(project, variant), WRITTEN,
+        )  # fmt: skip
+
+    def now(self, project: Project, variant: Variant, draw: Draw, today: Today) -> Now | None:
+        """Answer for one draw today; None where it never gets warm; CoreError says why not."""
+        key = (*stands_key(project, variant), draw.id, repr(today))
+        return self._nows.once(key, lambda: now_of(
+            run_of(variant), project.brief, variant.built.system, variant.standing, draw,
+            today))  # fmt: skip
+
+
+def usual_sources(variant: Variant, rows: Sequence[str]) -> tuple[str, ...]:
+    """Keep of ids those that are sources of the design, in its order."""
+    wanted = set(rows)
+    return tuple(one for one in sources_of(variant.built.system) if one in wanted)

@@ -1,0 +1,317 @@
+"""The page for whoever did not build it: when to switch on, how far to open, what to shut."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import ClassVar, Final
+
+from isotherma.core.brief import Draw
+from isotherma.core.errors import CoreError, QuantityError
+from isotherma.core.quantity import duration_words, parse, with_unit
+from isotherma.core.using.lead import sources_of
+from isotherma.core.using.now import Now, Today
+from isotherma.core.using.shutting import TROUBLES, shuts_for
+from isotherma.services.building import labels_of
+from isotherma.services.flows import drained
+from isotherma.services.long_work import UnderWay
+from isotherma.services.using import LEAD_WORK, LeadRow, LeadTable
+from isotherma.web.frame.context import Mark, PageContext
+from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.frame.under_way import UnderWayView, under_way_view
+from isotherma.wording import (
+    SHUT_WORDS,
+    TROUBLE_FIRST,
+    TROUBLE_SYMPTOM,
+    TROUBLE_WORDS,
+    drain_sentence,
+    error_words,
+    now_acts,
+    now_sentences,
+    trapped_sentence,
+)
+
+VIEWS: Final = (("now", "Now"), ("lead", "Lead times"), ("drain", "Drain-down"),
+                ("trouble", "If something is wrong"))  # fmt: skip
+MONTH_NAMES: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
+                      "Nov", "Dec")  # fmt: skip
+FEW_M3: Final = 2e-5
+LINE_STYLES: Final = 4
+CHART: Final = (600.0, 180.0)
+
+
+@dataclass(frozen=True, slots=True)
+class NowForm:
+    """What is wanted and what is so today, as it was typed."""
+
+    draw: str = ""
+    at: str = ""
+    cold: str = ""
+    fresh: str = ""
+    grey: str = ""
+    on: tuple[str, ...] = ()
+    asked: bool = False
+    error: str = ""
+    field: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Act:
+    """One act of the card: seconds from when it is hot, its time of day, what to do."""
+
+    seconds: float
+    when: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class NowCard:
+    """The answer for one warm shower today."""
+
+    acts: tuple[Act, ...] = ()
+    said: tuple[str, ...] = ()
+    takes_s: float = 0.0
+    wanted_s: float | None = None
+    error: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LeadLine:
+    """One set of sources: its line in the picture, and how it is drawn."""
+
+    title: str
+    style: str
+    points: str
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class LeadPart:
+    """Lead times of the year: a row a month, a line a set of sources."""
+
+    rows: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    lines: tuple[LeadLine, ...] = ()
+    top: str = ""
+    work: UnderWayView | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TroubleRow:
+    """What is wrong, what to do first, what to shut and where it is."""
+
+    id: str
+    title: str
+    first: str
+    shuts: tuple[str, ...]
+    find: str
+
+
+@dataclass(frozen=True, slots=True)
+class UsePage:
+    """For somebody who did not build it."""
+
+    template: ClassVar[str] = "use.html"
+    frame: Frame
+    empty: bool
+    view: str
+    views: tuple[tuple[str, str, bool], ...]
+    form: NowForm = NowForm()
+    draws: tuple[tuple[str, str, bool], ...] = ()
+    sources: tuple[tuple[str, str, bool], ...] = ()
+    card: NowCard | None = None
+    card_query: str = ""
+    lead: LeadPart | None = None
+    drain: tuple[str, ...] = ()
+    stays: tuple[str, ...] = ()
+    drain_said: str = ""
+    troubles: tuple[TroubleRow, ...] = ()
+
+
+def use_page(context: PageContext) -> UsePage:
+    """Make the page in the view its address asks for."""
+    asked = context.query.get("view", "")
+    shown = asked if asked in {key for key, _ in VIEWS} else "now"
+    views = tuple((key, words, key == shown) for key, words in VIEWS)
+    frame, _ = make_frame(context, "use")
+    system = context.variant.system
+    if not system.parts:
+        return UsePage(frame, True, shown, views)
+    names = labels_of(system)
+    page = UsePage(frame, False, shown, views)
+    if shown == "lead":
+        return replace(page, lead=_lead(context, names))
+    if shown == "drain":
+        return _drained(context, page, names)
+    if shown == "trouble":
+        return replace(page, troubles=troubles(context, names))
+    form = read_now(context)
+    return replace(
+        page, form=form,
+        draws=tuple((one.id, one.name, one.id == form.draw) for one in context.project.brief.draws),
+        sources=tuple((key, names[key], key in form.on)
+                      for key in sources_of(context.variant.built.system)),
+        card=now_card(context, form) if form.asked and not form.error else None,
+        card_query=str(context.query),
+    )  # fmt: skip
+
+
+def read_now(context: PageContext) -> NowForm:
+    """Read what is wanted from the address, with good guesses for what it does not say."""
+    query, draws = context.query, context.project.brief.draws
+    sources = sources_of(context.variant.built.system)
+    asked = query.get("ask") == "1"
+    wanted = query.get("draw", "")
+    first = draws[0].id if draws else ""
+    on = tuple(key for key in query.getlist("on") if key in sources) if asked else sources
+    typed = {name: query.get(name, "")[:20] for name in ("at", "cold", "fresh", "grey")}
+    form = NowForm(wanted if wanted in {one.id for one in draws} else first, on=on, asked=asked,
+                   **typed)  # fmt: skip
+    if not draws:
+        return replace(form, error="Nobody washes in the brief yet.", field="draw")
+    for name, style in (("at", "clock"), ("cold", "temperature"), ("fresh", "volume"),
+                        ("grey", "volume")):  # fmt: skip
+        try:
+            _read(form, name, style, context)
+        except QuantityError as error:
+            return replace(form, error=error_words(error, context.units), field=name)
+    return form
+
+
+def _read(form: NowForm, name: str, style: str, context: PageContext) -> float | None:
+    text = getattr(form, name).strip()
+    return parse(text, style, context.units) if text else None
+
+
+def now_card(context: PageContext, form: NowForm) -> NowCard:
+    """Answer for one warm shower today, by the engine."""
+    draw = next(one for one in context.project.brief.draws if one.id == form.draw)
+    wanted = _read(form, "at", "clock", context)
+    grey = _read(form, "grey", "volume", context)
+    today = Today(
+        form.on, wanted, _read(form, "cold", "temperature", context),
+        _read(form, "fresh", "volume", context), 0.0 if grey is None else grey,
+    )  # fmt: skip
+    try:
+        now = _now(context, draw, today)
+    except CoreError as error:
+        return NowCard(error=error_words(error, context.units))
+    if now is None:
+        return NowCard(error="With what is on it does not get warm in a day.")
+    names = labels_of(context.variant.system)
+    takes = now.lead.takes_s
+    acts = tuple(Act(seconds, _when(seconds, wanted, takes or 0.0), words)
+                 for seconds, words in now_acts(now, names, context.units))  # fmt: skip
+    return NowCard(acts, now_sentences(now, context.units), takes or 0.0, wanted)
+
+
+def _now(context: PageContext, draw: Draw, today: Today) -> Now | None:
+    return context.services.using.now(context.project, context.variant, draw, today)
+
+
+def _when(seconds: float, wanted: float | None, takes: float) -> str:
+    """Say when an act is: the time of day, or how long after switching on."""
+    if wanted is None:
+        after = seconds + takes
+        return "now" if after <= 0.0 else f"after {duration_words(after)}"
+    minutes = round((wanted + seconds) % 86_400.0 / 60.0) % 1440
+    return f"{minutes // 60}:{minutes % 60:02d}"
+
+
+def _lead(context: PageContext, names: Mapping[str, str]) -> LeadPart:
+    found = context.services.using.leads(context.project, context.variant, context.asker)
+    if isinstance(found, UnderWay):
+        here = context.path_of("design.use") + "?view=lead"
+        return LeadPart(work=under_way_view(found, LEAD_WORK, here, "#lead"))
+    return _lines(found, names, context)
+
+
+def _lines(table: LeadTable, names: Mapping[str, str], context: PageContext) -> LeadPart:
+    """Put lead times into a table by month, and into a picture over how cold the water is."""
+    sets: dict[tuple[str, ...], list[LeadRow]] = {}
+    for row in table.rows:
+        sets.setdefault(row.sources, []).append(row)
+    longest = max((row.takes_s for row in table.rows if row.takes_s is not None), default=0.0)
+    colds = [row.cold_c for row in table.rows]
+    units = context.units
+    lines: list[LeadLine] = []
+    for on, rows in sets.items():
+        short = [row for row in rows if row.short and row.target_c is not None]
+        said = ""
+        if short:
+            most = with_unit(max(row.target_c or 0.0 for row in short), "temperature", units)
+            said = f"does not come to its setting: the times are to {most}"
+        lines.append(LeadLine(
+            " and ".join(names.get(key, key) for key in on),
+            f"use-line-{len(lines) % LINE_STYLES}",
+            _points(rows, min(colds), max(colds), longest), said,
+        ))  # fmt: skip
+    cold = {row.month: with_unit(row.cold_c, "temperature", units) for row in table.rows}
+    at = {(row.sources, row.month): row for row in table.rows}
+    months = tuple(
+        (f"{name}, {cold[month]}" if month in cold else name,
+         tuple(_takes(at.get((on, month))) for on in sets))
+        for month, name in enumerate(MONTH_NAMES, start=1)
+    )  # fmt: skip
+    return LeadPart(months, tuple(lines), duration_words(longest))
+
+
+def _takes(row: LeadRow | None) -> str:
+    if row is None:
+        return "not known"
+    return "never" if row.takes_s is None else duration_words(row.takes_s)
+
+
+def _points(rows: Sequence[LeadRow], low: float, high: float, longest: float) -> str:
+    wide, tall = CHART
+    span = max(high - low, 1e-6)
+    known = sorted({row.cold_c: row.takes_s for row in rows if row.takes_s is not None}.items())
+    return " ".join(
+        f"{wide * (cold - low) / span:.1f},{tall - tall * takes / max(longest, 1e-6):.1f}"
+        for cold, takes in known
+    )
+
+
+def _drained(context: PageContext, page: UsePage, names: Mapping[str, str]) -> UsePage:
+    """List what is opened in order, and what stays; nothing where no network can be laid."""
+    units = context.units
+    try:
+        down = drained(context.project, context.variant, context.variant.standing)
+    except CoreError as error:
+        return replace(page, drain_said=error_words(error, units))
+    steps = (
+        [f"Off or shut: {', '.join(names.get(key, key) for key in down.off)}."] if down.off else []
+    )
+    for one in down.openings:
+        out = (with_unit(one.volume_m3, "volume", units, 2) if one.volume_m3 > 1e-6
+               else "it lets air in")  # fmt: skip
+        steps.append(f"Open {one.label}: {out}.")
+    steps.append("Leave all open until nothing drips; shut the drains before filling again.")
+    labels = {**names, "": ""}
+    stays = [trapped_sentence(one, labels, units) for one in down.trapped
+             if one.stays_m3 >= FEW_M3]  # fmt: skip
+    return replace(page, drain=tuple(steps), stays=tuple(stays),
+                   drain_said=drain_sentence(down, labels, units))  # fmt: skip
+
+
+def troubles(context: PageContext, names: Mapping[str, str]) -> tuple[TroubleRow, ...]:
+    """Say of each trouble what is done first, and what to shut where."""
+    system = context.variant.system
+    spaces = {space.id: space.name for space in system.spaces}
+
+    def row(key: str, of: tuple[tuple[str, str, str | None], ...]) -> TroubleRow:
+        return TroubleRow(key, TROUBLE_WORDS[key], TROUBLE_FIRST[key], tuple(
+            f"{SHUT_WORDS[to]} {names.get(part, part)}"
+            + (f", in {spaces[space]}" if space in spaces else "")
+            for part, to, space in of), TROUBLE_SYMPTOM[key])  # fmt: skip
+
+    return tuple(
+        row(key, tuple((one.part, one.to, one.space) for one in shuts_for(system, key)))
+        for key in TROUBLES
+    )
+
+
+def use_mark(context: PageContext, _: object) -> Mark:
+    """Nothing here is wrong by itself."""
+    if not context.variant.system.parts:
+        return Mark("missing", "missing: parts")
+    return Mark("done", "enough for a first answer")

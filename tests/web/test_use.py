@@ -1,0 +1,160 @@
+"""Using it: a warm shower today, lead times, drain-down, what to shut first."""
+
+from __future__ import annotations
+
+import base64
+import re
+from hashlib import sha256
+
+import pytest
+
+from isotherma.catalogue.demo import curlew, drover, folio
+from isotherma.catalogue.layouts import layouts
+from isotherma.core.system import System
+from tests.web.test_pages import finished, soup, text
+
+ASK = {"ask": "1", "on": ["element", "burner"], "draw": "early-shower"}
+
+
+@pytest.fixture
+def box(client) -> str:
+    number = client.app.state.services.vehicles.create(drover(), "Demo vehicle")
+    return f"/vehicles/{number}/ten-litres"
+
+
+def use(client, path, **asked):
+    return soup(client.get(f"{path}/use", params=asked))
+
+
+def acts(page):
+    return [text(one) for one in page.select(".use-acts li")]
+
+
+def test_what_is_asked_has_good_guesses(client, box):
+    page = use(client, box)
+    assert page.select_one("#use-draw option")["value"] == "early-shower"
+    assert all(one.has_attr("checked") for one in page.select(".use-sources input"))
+    assert page.select_one("#card-title") is None
+
+
+def test_a_shower_as_soon_as_it_is_warm(client, box):
+    page = use(client, box, **ASK)
+    rows = acts(page)
+    assert rows[0] == "now Switch on Element, Burner."
+    assert re.match(
+        r"after 1\d min .*Set Thermostatic mixer to 40 °C. Open Fine-hole head", rows[1]
+    )
+    assert "catch the" in rows[2] and rows[3].endswith("It runs cool now.")
+    said = text(page.select_one("#card-title").parent.parent)
+    assert "Good for" in said and "It takes" in said and "back of your hand" in said
+
+
+def test_one_source_takes_longer_and_a_warmer_tank_less(client, box):
+    def minutes(**asked):
+        said = text(use(client, box, **{**ASK, **asked}).select_one("#card-title").parent.parent)
+        found = re.search(r"Hot (?:(\d+) h )?(\d+) min", said)
+        assert found is not None
+        return 60 * int(found[1] or 0) + int(found[2])
+
+    both, one = minutes(), minutes(on=["element"])
+    assert 2 * both < one
+    assert minutes(cold="25 °C") < both < minutes(cold="5")
+    assert minutes(cold="77 F") == minutes(cold="25")
+
+
+def test_a_time_of_day_says_when_to_switch_on(client, box):
+    rows = acts(use(client, box, **{**ASK, "at": "7:30"}))
+    on = re.match(r"7:(\d\d) Switch on", rows[0])
+    assert on is not None and 5 < int(on[1]) < 20
+    assert rows[1].startswith("7:30 ")
+    night = acts(use(client, box, **{**ASK, "at": "0:05"}))
+    assert night[0].startswith("23:")
+
+
+def test_litres_left_are_counted_and_more_than_there_is_says_so(client, box):
+    page = use(client, box, **{**ASK, "fresh": "60 L", "grey": "10"})
+    assert "which leaves 40 L" in text(page) and "grey water then stands at 30 L" in text(page)
+    assert "more than there is" in text(use(client, box, **{**ASK, "fresh": "5"}))
+
+
+@pytest.mark.parametrize(
+    ("field", "value"), [("at", "soonish"), ("cold", "icy"), ("fresh", "lots"), ("grey", "-x")]
+)
+def test_what_cannot_be_read_is_said_and_kept(client, box, field, value):
+    page = use(client, box, **{**ASK, field: value})
+    assert page.select_one("#use-error") is not None
+    assert page.select_one(f"#use-{field}")["value"] == value
+    assert page.select_one(f"#use-{field}")["aria-invalid"] == "true"
+    answer = client.get(f"{box}/use/card", params={**ASK, field: value})
+    assert answer.status_code == 422 and "alert" in answer.text
+
+
+def test_with_nothing_on_it_never_gets_warm(client, box):
+    page = use(client, box, ask="1", draw="early-shower")
+    assert "With what is on it does not get warm in a day" in text(page)
+
+
+def test_the_card_stands_alone_under_a_policy_of_its_own(client, box):
+    answer = client.get(f"{box}/use/card", params=ASK)
+    assert answer.status_code == 200
+    page = soup(answer)
+    assert not page.select("link, img, script[src]")
+    policy = answer.headers["content-security-policy"]
+    for tag in ("style", "script"):
+        body = page.select_one(tag).string
+        mark = base64.b64encode(sha256(body.encode()).digest()).decode()
+        assert f"{tag}-src 'sha256-{mark}'" in policy
+    assert "default-src 'none'" in policy
+    assert float(page.select_one("#card")["data-takes"]) > 600.0
+    seconds = [float(one["data-seconds"]) for one in page.select("li[data-seconds]")]
+    assert seconds == sorted(seconds) and seconds[0] < 0.0
+    other = client.get(f"{box}/use")
+    assert "script-src 'self'" in other.headers["content-security-policy"]
+
+
+@pytest.mark.usefixtures("worker")
+def test_lead_times_of_the_year(client, box):
+    page = soup(finished(client, f"{box}/use?view=lead"))
+    heads = [text(one) for one in page.select("#lead thead th")]
+    assert heads == ["Month and tank", "Element", "Burner", "Element and Burner"]
+    rows = page.select("#lead tbody tr")
+    assert len(rows) == 12 and text(rows[0]).startswith("Jan, ")
+    lines = page.select("#lead polyline")
+    assert len(lines) == 3 and all(len(one["points"].split()) > 3 for one in lines)
+
+
+def test_drain_down_in_order_with_what_stays(client):
+    number = client.app.state.services.vehicles.create(folio(), "Demo vehicle")
+    page = use(client, f"/vehicles/{number}/button", view="drain")
+    rows = acts(page)
+    assert rows[0].startswith("Off or shut:") and rows[-1].startswith("Leave all open")
+    assert any(one.startswith("Open ") for one in rows)
+
+
+def test_what_to_shut_first_and_where(client):
+    services = client.app.state.services
+    project = drover()
+    made = layouts()["gas-combi"].system
+    own = project.variants[0].model_copy(update={"system": made, "state": None})
+    number = services.vehicles.create(project.model_copy(update={"variants": (own,)}), "x")
+    page = use(client, f"/vehicles/{number}/ten-litres", view="trouble")
+    gas = text(page.select_one("#trouble-gas_smell").parent)
+    assert "Everybody out" in gas and "Shut Bottle, in Gas locker" in gas
+    water = text(page.select_one("#trouble-water_under_floor").parent)
+    assert "Switch off" in water
+    assert page.select_one("#trouble-no_heat ~ p a")["href"].endswith("/faults?find=hot")
+
+
+def test_a_design_without_parts_and_one_that_only_flows(client):
+    services = client.app.state.services
+    project = curlew()
+    bare = project.variants[0].model_copy(update={"system": System(), "state": None})
+    number = services.vehicles.create(project.model_copy(update={"variants": (bare,)}), "x")
+    assert "Begin with a layout" in text(use(client, f"/vehicles/{number}/store"))
+    made = layouts()["cupboard-through-flow"].project()
+    number = services.vehicles.create(made, "x")
+    path = f"/vehicles/{number}/{made.variants[0].id}"
+    page = use(client, path, ask="1")
+    assert page.select_one("#card-title") is not None
+    rows = acts(page)
+    assert not any("Switch on" in one for one in rows) and rows
