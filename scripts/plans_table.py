@@ -30,6 +30,7 @@ JUDGED: Final[Mapping[str, str]] = {
     "no_outlet": "True: a piece of suction or a branch between two closers; it is soon full.",
     "pump": "True: a pump by hand or foot, or one without a switch of its own.",
     "kept": "True: a pump that is switched by a tap keeps nothing between two pressures.",
+    "heights": "True: nobody said how anything rises.",
     "amps": "True: its watts are on a plate that is not bought yet.",
     "tray": "True: its waste is not drawn to an end, or a can is carried away.",
     "gauge": "True: its tank has no sides yet; any reading is recorded.",

@@ -301,6 +301,8 @@ def test_stages_expect_what_hangs_on_how_things_lie():
     assert rests.after == ("hold.pump",) and rests.watch_min == 30.0
     assert rests.expect[0].low == pytest.approx(2.1)
     nothing = {one.id: one for one in stages_of(system, sections, Computed())}
+    flat = stages_of(system, sections, Computed(flows={"tap": (8e-5, 1e-4, 1.1e-4)}))
+    assert flat[2].not_computed == "heights" and flat[2].purge_at == ("tap",)
     assert nothing["waste.tray"].not_computed == "tray"
     assert nothing["gauge.sender"].not_computed == "gauge"
     assert "hold_pressure.pump" not in nothing  # its air is not known

@@ -91,7 +91,7 @@ def expected(
         warmth=all_of("temp", outlets), wait_s=all_of("wait", outlets),
         behind={mixer: tuple(key for key in outlets if player.carries(mixer, key))
                 for mixer in network.mixers},
-        pairs={pair: both for pair in _pairs(project, outlets)
+        pairs={pair: both for pair in _pairs(project, player.outlets)
                if (both := _both(player, pair)) is not None},
         levels=_levels(variant, project),
         **_lying(project, variant, state, network),

@@ -59,7 +59,6 @@ class Stage:
     not_computed: str | None = None
     watch_min: float = 0.0
     air_left: tuple[str, ...] = ()
-    heights_said: bool = True
     stays_m3: float | None = None
     stands_m: float | None = None
 
@@ -147,6 +146,8 @@ def _fills(
             lacks = "litres"
         elif minutes is None:
             lacks = "flow" if air.leaves_by else "no_outlet"
+        elif air.leaves_by and not computed.heights_said:
+            lacks = "heights"
         phases = {runs[key].phase for key in section.runs}
         yield Stage(
             key_of, "fill", "builder", name, section.source if first else None,
@@ -155,7 +156,7 @@ def _fills(
             section.runs, section.parts, section.litres_m3, minutes,
             10.0 if minutes is None else 5.0 + minutes, air.leaves_by, air.gathers,
             section.runs, after=before, phase=phases.pop() if len(phases) == 1 else None,
-            not_computed=lacks, air_left=air.left, heights_said=computed.heights_said,
+            not_computed=lacks, air_left=air.left,
         )  # fmt: skip
         before = (key_of,)
 

@@ -287,8 +287,6 @@ def _stage(
              ("Air gathers at", named(stage.air_at)),
              ("Air leaves at", named(stage.purge_at)),
              ("▲ Nothing lets air out of", named(stage.air_left))]  # fmt: skip
-    if stage.kind == "fill" and not stage.heights_said:
-        facts.append(("▲ No heights are known", "let air out at every outlet"))
     if stage.litres_m3 is not None:
         facts.append(("Takes", with_unit(stage.litres_m3, "volume", units, 2)))
     if stage.minutes is not None:

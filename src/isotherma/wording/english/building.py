@@ -61,6 +61,7 @@ NOT_COMPUTED: Final[Mapping[str, str]] = {
     "pump": "its cut-out or its curve is not known",
     "kept": "what its switch keeps between its pressures is not known",
     "amps": "its watts are not known",
+    "heights": "no heights are known: let air out at every outlet",
     "tray": "its way out is not drawn or not measured",
     "gauge": "its tank is not measured",
     "drains": "no drain is drawn, or a run has no size",
