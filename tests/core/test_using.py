@@ -15,6 +15,7 @@ from isotherma.core.thermal.estimates import time_to_heat
 from isotherma.core.using.lead import Lead, lead_of, quiet_day, sources_of, with_sources
 from isotherma.core.using.now import Today, now_of
 from isotherma.core.using.shutting import TROUBLES, shuts_for
+from isotherma.core.using.tap import RINSES, openings_of, recommended
 
 
 def parts_of(make, variant_id):
@@ -128,3 +129,22 @@ def test_every_layout_says_what_to_shut(name):
     gas = any(part.kind == "gas_bottle" for part in system.parts)
     assert bool([one for one in shuts_for(system, "gas_smell")
                  if parts[one.part].kind == "gas_bottle"]) == gas  # fmt: skip
+
+
+def test_less_open_is_longer_warm_and_the_mark_is_where_it_is_longest():
+    project, variant, run = parts_of(drover, "ten-litres")
+    rows = openings_of(run, project.brief, variant.system, variant.standing,
+                       project.brief.draws[0], sources_of(variant.system))  # fmt: skip
+    assert rows[0].opening == pytest.approx(1.0)
+    flows = [one.flow_m3_per_s for one in rows]
+    assert flows == sorted(flows, reverse=True)
+    lasts = [1800.0 if one.good_s is None else one.good_s for one in rows if one.warm]
+    assert lasts == sorted(lasts)
+    best = recommended(rows)
+    assert best is not None and best.warm and not best.pulses
+    assert all(best.good_s is None or (one.good_s is not None and one.good_s <= best.good_s)
+               for one in rows if one.warm and not one.pulses
+               and one.flow_m3_per_s >= RINSES)  # fmt: skip
+    assert recommended(()) is None
+    assert openings_of(run, project.brief, variant.system, variant.standing,
+                       project.brief.draws[0], ()) == ()  # fmt: skip

@@ -11,6 +11,7 @@ import pytest
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.system import System
+from isotherma.core.system.kinds.gauges import FloatSender, SightTube
 from tests.web.test_pages import finished, soup, text
 
 ASK = {"ask": "1", "on": ["element", "burner"], "draw": "early-shower"}
@@ -18,6 +19,10 @@ ASK = {"ask": "1", "on": ["element", "burner"], "draw": "early-shower"}
 
 @pytest.fixture
 def box(client) -> str:
+    return box_of(client)
+
+
+def box_of(client) -> str:
     number = client.app.state.services.vehicles.create(drover(), "Demo vehicle")
     return f"/vehicles/{number}/ten-litres"
 
@@ -158,3 +163,36 @@ def test_a_design_without_parts_and_one_that_only_flows(client):
     assert page.select_one("#card-title") is not None
     rows = acts(page)
     assert not any("Switch on" in one for one in rows) and rows
+
+
+def test_how_far_to_open_and_who_is_next(client, box):
+    page = use(client, box, view="tap")
+    rows = [[text(cell) for cell in row.select("th, td")]
+            for row in page.select("[aria-label=Openings] tbody tr")]  # fmt: skip
+    assert rows[0][0] == "fully" and len(rows) >= 4
+    flows = [float(row[1].split()[0]) for row in rows]
+    assert flows == sorted(flows, reverse=True)
+    assert sum("make a mark here" in row[2] for row in rows) == 1
+    queue = page.select("[aria-label=Queue] tbody tr")
+    assert text(queue[0].select_one("th")) == "Early shower"
+
+
+def test_what_the_gauge_says_with_a_strip_for_a_tube(client):
+    services = client.app.state.services
+    project = drover()
+    tank = {"inside_length_m": 0.8, "inside_width_m": 0.5, "inside_height_m": 0.3}
+    parts = [part.model_copy(update=tank) if part.id == "tank" else part
+             for part in project.variants[0].system.parts]  # fmt: skip
+    parts.append(SightTube(id="tube", space="living", fitted_in="tank"))
+    parts.append(FloatSender(id="sender", space="living", fitted_in="tank", steps=4))
+    system = project.variants[0].system.model_copy(update={"parts": tuple(parts)})
+    own = project.variants[0].model_copy(update={"system": system})
+    number = services.vehicles.create(project.model_copy(update={"variants": (own,)}), "x")
+    page = use(client, f"/vehicles/{number}/ten-litres", view="gauge")
+    strip = page.select_one("svg.use-strip")
+    assert strip["height"].endswith("mm") and 200.0 < float(strip["height"][:-2]) <= 300.0
+    marks = [text(one) for one in strip.select("text")]
+    assert len(marks) >= 5 and all("L" in one for one in marks)
+    full = page.select("[aria-label^='Readings of'] tbody tr")[-1]
+    assert "about " in text(full)
+    assert "No gauge is drawn" in text(use(client, box_of(client), view="gauge"))

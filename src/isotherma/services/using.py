@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -16,6 +15,7 @@ from isotherma.core.simulate import simulate
 from isotherma.core.system.states import State
 from isotherma.core.using.lead import Run, lead_of, sources_of
 from isotherma.core.using.now import Now, Today, now_of
+from isotherma.core.using.tap import Opening, openings_of
 from isotherma.services.comparisons import found_or_asked
 from isotherma.services.computing import stands_key
 from isotherma.services.long_work import Asker, LongWork, UnderWay
@@ -111,6 +111,7 @@ class UsingService:
     def __init__(self, caches: Caches, work: LongWork | None = None) -> None:
         self._work = work
         self._leads: Cache[LeadTable] = Cache(caches, "leads", lambda _: 20_000)
+        self._openings: Cache[tuple[Opening, ...]] = Cache(caches, "openings", lambda _: 2_000)
         self._nows: Cache[Now | None] = Cache(caches, "nows", lambda _: 60_000)
 
     def leads(self, project: Project, variant: Variant, asker: Asker) -> LeadTable | UnderWay:
@@ -127,8 +128,10 @@ class UsingService:
             run_of(variant), project.brief, variant.built.system, variant.standing, draw,
             today))  # fmt: skip
 
-
-def usual_sources(variant: Variant, rows: Sequence[str]) -> tuple[str, ...]:
-    """Keep of ids those that are sources of the design, in its order."""
-    wanted = set(rows)
-    return tuple(one for one in sources_of(variant.built.system) if one in wanted)
+    def openings(self, project: Project, variant: Variant, draw: Draw) -> tuple[Opening, ...]:
+        """Try a tap at several openings, all sources on; CoreError says why not."""
+        key = (*stands_key(project, variant), draw.id)
+        system = variant.built.system
+        return self._openings.once(key, lambda: openings_of(
+            run_of(variant), project.brief, system, variant.standing, draw,
+            sources_of(system)))  # fmt: skip

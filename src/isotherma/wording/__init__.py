@@ -144,6 +144,7 @@ if TYPE_CHECKING:
     from isotherma.wording.english.using import now_acts as now_acts
     from isotherma.wording.english.using import now_sentences as now_sentences
     from isotherma.wording.english.using import opening_words as opening_words
+    from isotherma.wording.english.using import tap_sentence as tap_sentence
     from isotherma.wording.english.validation import PROBLEMS as PROBLEMS
     from isotherma.wording.english.validation import problem_words as problem_words
     from isotherma.wording.english.validation import validation_sentences as validation_sentences
@@ -238,6 +239,7 @@ HOME: Final = {
     "now_acts": "using",
     "now_sentences": "using",
     "opening_words": "using",
+    "tap_sentence": "using",
     "somewhere_title": "faults",
     "suspect_title": "faults",
     "twins_sentence": "faults",

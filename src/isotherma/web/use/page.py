@@ -12,8 +12,9 @@ from isotherma.core.quantity import duration_words, parse, with_unit
 from isotherma.core.using.lead import sources_of
 from isotherma.core.using.now import Now, Today
 from isotherma.core.using.shutting import TROUBLES, shuts_for
+from isotherma.core.using.tap import recommended
 from isotherma.services.building import labels_of
-from isotherma.services.flows import drained
+from isotherma.services.flows import drained, tanks_of
 from isotherma.services.long_work import UnderWay
 from isotherma.services.using import LEAD_WORK, LeadRow, LeadTable
 from isotherma.web.frame.context import Mark, PageContext
@@ -28,15 +29,19 @@ from isotherma.wording import (
     error_words,
     now_acts,
     now_sentences,
+    opening_words,
+    tap_sentence,
     trapped_sentence,
 )
 
-VIEWS: Final = (("now", "Now"), ("lead", "Lead times"), ("drain", "Drain-down"),
+VIEWS: Final = (("now", "Now"), ("lead", "Lead times"), ("tap", "How far to open"),
+                ("gauge", "What the gauge says"), ("drain", "Drain-down"),
                 ("trouble", "If something is wrong"))  # fmt: skip
 MONTH_NAMES: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
                       "Nov", "Dec")  # fmt: skip
 FEW_M3: Final = 2e-5
 LINE_STYLES: Final = 4
+MM: Final = 1e3
 CHART: Final = (600.0, 180.0)
 
 
@@ -107,6 +112,37 @@ class TroubleRow:
 
 
 @dataclass(frozen=True, slots=True)
+class TapRow:
+    """A tap so far open: its flow, what comes of it; `best` is the mark to make."""
+
+    opening: str
+    flow: str
+    words: str
+    best: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TapPart:
+    """How far to open, and who is next."""
+
+    draw: str
+    rows: tuple[TapRow, ...] = ()
+    queue: tuple[tuple[str, str, str], ...] = ()
+    error: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class GaugePart:
+    """What one gauge says; `marks` are those of a strip at true size, from its top [mm]."""
+
+    title: str
+    rows: tuple[tuple[str, str, str], ...]
+    lacking: bool
+    tall_mm: float = 0.0
+    marks: tuple[tuple[float, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class UsePage:
     """For somebody who did not build it."""
 
@@ -121,6 +157,8 @@ class UsePage:
     card: NowCard | None = None
     card_query: str = ""
     lead: LeadPart | None = None
+    tap: TapPart | None = None
+    gauges: tuple[GaugePart, ...] = ()
     drain: tuple[str, ...] = ()
     stays: tuple[str, ...] = ()
     drain_said: str = ""
@@ -140,6 +178,10 @@ def use_page(context: PageContext) -> UsePage:
     page = UsePage(frame, False, shown, views)
     if shown == "lead":
         return replace(page, lead=_lead(context, names))
+    if shown == "tap":
+        return replace(page, tap=_tap(context))
+    if shown == "gauge":
+        return replace(page, gauges=_gauges(context))
     if shown == "drain":
         return _drained(context, page, names)
     if shown == "trouble":
@@ -269,6 +311,56 @@ def _points(rows: Sequence[LeadRow], low: float, high: float, longest: float) ->
         f"{wide * (cold - low) / span:.1f},{tall - tall * takes / max(longest, 1e-6):.1f}"
         for cold, takes in known
     )
+
+
+def _tap(context: PageContext) -> TapPart:
+    """Try the first draw's tap, and put the draws of the day in their queue."""
+    project, variant, units = context.project, context.variant, context.units
+    if not project.brief.draws:
+        return TapPart("", error="Nobody washes in the brief yet.")
+    draw = project.brief.draws[0]
+    try:
+        rows = context.services.using.openings(project, variant, draw)
+    except CoreError as error:
+        return TapPart(draw.name, error=error_words(error, units))
+    best = recommended(rows)
+    result = context.services.computing.result(project, variant)
+    queue = () if isinstance(result, CoreError) else tuple(
+        (one.draw.name, duration_words(one.end_s - one.start_s),
+         "not on that day" if one.ready_again_s is None else duration_words(one.ready_again_s))
+        for one in result.draws
+    )  # fmt: skip
+    return TapPart(draw.name, tuple(
+        TapRow(opening_words(one.opening), with_unit(one.flow_m3_per_s, "flow", units, 2),
+               tap_sentence(one, units), one is best) for one in rows), queue)  # fmt: skip
+
+
+def _gauges(context: PageContext) -> tuple[GaugePart, ...]:
+    """Say what gauges mean, and how many showers are left by them."""
+    units = context.units
+    tanks = tanks_of(context.project, context.variant, context.variant.standing, 0.0)
+    result = context.services.computing.result(context.project, context.variant)
+    used = 0.0
+    if not isinstance(result, CoreError):
+        used = max((one.used_m3 for one in result.draws), default=0.0)
+    fresh = {part.id for part in context.variant.system.parts if part.kind == "fresh_tank"}
+    found = []
+    for one in tanks.gauges:
+        rows = []
+        for row in one.rows:
+            held = max(0.0, 0.5 * (row.least_m3 + row.most_m3) - one.unused_m3)
+            shows = with_unit(row.height_m, "bore", units) if one.is_tube else f"{row.shows:.0%}"
+            litres = with_unit(row.least_m3, "volume", units, 2)
+            if row.most_m3 - row.least_m3 > FEW_M3:
+                litres += f" to {with_unit(row.most_m3, 'volume', units, 2)}"
+            showers = f"about {int(held / used)}" if used > 0.0 and one.tank in fresh else ""
+            rows.append((shows, litres, showers))
+        tall = max((row.height_m for row in one.rows), default=0.0)
+        marks = tuple((MM * (tall - row.height_m), with_unit(row.least_m3, "volume", units, 2))
+                      for row in one.rows) if one.is_tube else ()  # fmt: skip
+        found.append(GaugePart(f"{one.label}, in {one.tank_label}", tuple(rows), one.lacking,
+                               MM * tall, marks))  # fmt: skip
+    return tuple(found)
 
 
 def _drained(context: PageContext, page: UsePage, names: Mapping[str, str]) -> UsePage:

@@ -7,6 +7,7 @@ from typing import Final
 
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.using.now import Now
+from isotherma.core.using.tap import Opening
 
 TROUBLE_WORDS: Final[Mapping[str, str]] = {
     "gas_smell": "It smells of gas",
@@ -55,6 +56,30 @@ def opening_words(opening: float) -> str:
         if opening < most:
             return words
     return "fully"
+
+
+def tap_sentence(one: Opening, units: UnitSystem) -> str:
+    """Say what a tap does that is open so far.
+
+    Parameters
+    ----------
+    one : Opening
+        As it was tried. [SI]
+    units : UnitSystem
+        The reader's. [-]
+
+    Returns
+    -------
+    str
+        A few words. [-]
+    """
+    if one.unlit:
+        return "too little for the flame, or never warm"
+    if not one.warm:
+        return "not warm as it is asked"
+    words = "warm for longer than half an hour" if one.good_s is None else (
+        f"warm for {duration_words(one.good_s)}")  # fmt: skip
+    return words + (", and the pump pulses" if one.pulses else "")
 
 
 def now_acts(
