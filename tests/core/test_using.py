@@ -12,7 +12,7 @@ from isotherma.core.simulate import simulate
 from isotherma.core.system.kinds.heat import Store
 from isotherma.core.system.nominal import computed
 from isotherma.core.thermal.estimates import time_to_heat
-from isotherma.core.using.lead import Lead, lead_of, quiet_day, sources_of, with_sources
+from isotherma.core.using.lead import Lead, at_will, lead_of, quiet_day, sources_of, with_sources
 from isotherma.core.using.now import Today, now_of
 from isotherma.core.using.shutting import TROUBLES, shuts_for
 from isotherma.core.using.tap import RINSES, openings_of, recommended
@@ -22,8 +22,8 @@ def parts_of(make, variant_id):
     project = make()
     variant = project.variant(variant_id).built
 
-    def run(brief, state):
-        return simulate(brief, variant.system, catalogue.climate(brief), state=state)
+    def run(brief, system, state):
+        return simulate(brief, system, catalogue.climate(brief), state=state)
 
     return project, variant, run
 
@@ -47,7 +47,7 @@ def test_a_forward_run_finds_the_store_as_hot_as_the_curve_says(make, variant_id
     draw = project.brief.draws[0].model_copy(update={
         "start_s": takes, "state": None, "duration_s": 60.0, "waits_hot": False})  # fmt: skip
     brief = quiet_day(project.brief, project.brief.month, None)
-    outcome = run(brief.model_copy(update={"draws": (draw,)}),
+    outcome = run(brief.model_copy(update={"draws": (draw,)}), at_will(variant.system, on),
                   with_sources(variant.system, variant.standing, on))  # fmt: skip
     rows = outcome.timeline.rows
     before = rows.layers_c[rows.end_s <= takes + 1.0][-1].max()
@@ -148,3 +148,21 @@ def test_less_open_is_longer_warm_and_the_mark_is_where_it_is_longest():
     assert recommended(()) is None
     assert openings_of(run, project.brief, variant.system, variant.standing,
                        project.brief.draws[0], ()) == ()  # fmt: skip
+
+
+def test_hours_of_a_source_are_the_hands_and_the_suns_are_its_own():
+    """A burner with hours of its own is switched on when it is; an element on panels never is."""
+    made = layouts()["pitch-store"].project()
+    variant = made.variants[0].built
+
+    def run(brief, system, state):
+        return simulate(brief, system, catalogue.climate(brief), state=state)
+
+    on = sources_of(variant.system)
+    lead = lead_of(run, made.brief, variant.system, variant.standing, on, month=5)
+    assert lead.takes_s is not None and lead.takes_s < 2.0 * 3600.0
+    assert sources_of(layouts()["panel-store"].system) == ()
+    bag = layouts()["sun-bag"].project()
+    built = bag.variants[0].built
+    sun = now_of(run, bag.brief, built.system, built.standing, bag.brief.draws[0], Today(()))
+    assert sun is None or (sun.lead.by_clock and sun.switch_on_s is None)

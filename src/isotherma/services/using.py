@@ -12,6 +12,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.simulate import simulate
+from isotherma.core.system import System
 from isotherma.core.system.states import State
 from isotherma.core.using.lead import Run, lead_of, sources_of
 from isotherma.core.using.now import Now, Today, now_of
@@ -50,11 +51,10 @@ class LeadTable:
 WRITTEN: Final = (LeadTable, LeadRow)
 
 
-def run_of(variant: Variant, stopped: Stopped = never) -> Run:
+def run_of(stopped: Stopped = never) -> Run:
     """Give what runs a day of a design in a state; Cancelled when stopped."""
-    system = variant.built.system
 
-    def run(brief: Brief, state: State) -> Outcome:
+    def run(brief: Brief, system: System, state: State) -> Outcome:
         if stopped():
             raise Cancelled
         with turn(stopped):
@@ -84,7 +84,7 @@ def compute_leads(project: Project, variant: Variant, stopped: Stopped = never) 
     LeadTable
         A month that cannot be run has no row. [s]
     """
-    run, rows = run_of(variant, stopped), []
+    run, rows = run_of(stopped), []
     with long_turn(stopped):
         for on in source_sets(variant):
             for month in MONTHS:
@@ -125,7 +125,7 @@ class UsingService:
         """Answer for one draw today; None where it never gets warm; CoreError says why not."""
         key = (*stands_key(project, variant), draw.id, repr(today))
         return self._nows.once(key, lambda: now_of(
-            run_of(variant), project.brief, variant.built.system, variant.standing, draw,
+            run_of(), project.brief, variant.built.system, variant.standing, draw,
             today))  # fmt: skip
 
     def openings(self, project: Project, variant: Variant, draw: Draw) -> tuple[Opening, ...]:
@@ -133,5 +133,5 @@ class UsingService:
         key = (*stands_key(project, variant), draw.id)
         system = variant.built.system
         return self._openings.once(key, lambda: openings_of(
-            run_of(variant), project.brief, system, variant.standing, draw,
+            run_of(), project.brief, system, variant.standing, draw,
             sources_of(system)))  # fmt: skip

@@ -10,7 +10,7 @@ import numpy as np
 
 from isotherma.core.brief import Brief
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.system import System
+from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import electric, heat, primary
 from isotherma.core.system.states import Position, State
@@ -19,8 +19,9 @@ NEAR_K: Final = 0.5  # of its setting: a controller hovers about it
 WARM_C: Final = 35.0  # nobody calls colder water hot
 PEAK_K: Final = 1.0  # of the warmest it gets, where it never comes to its setting
 SOURCES: Final = (heat.Element, heat.Burner, heat.Combi, heat.LiquidHeater, heat.EngineCoolant)
+BY_ITSELF: Final = ("while driving", "surplus sun")
 FEEDS: Final = (electric.HookUp, electric.Circuit, electric.Switch, electric.Inverter)
-Run = Callable[[Brief, State], Outcome]
+Run = Callable[[Brief, System, State], Outcome]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +39,11 @@ class Lead:
     top_c: tuple[float, ...]
     target_c: float | None
     short: bool = False
+
+    @property
+    def by_clock(self) -> bool:
+        """Whether nothing is switched on: the sun or the engine warms it at its own hour."""
+        return not self.sources
 
     def after_s(self, target_c: float) -> float | None:
         """Read the curve backwards: when it is first so warm; None where it never is [s]."""
@@ -60,7 +66,7 @@ class Lead:
 
 
 def sources_of(system: System) -> tuple[str, ...]:
-    """List what heats water and can be switched off, in the order of the document.
+    """List what heats water when a hand switches it on, in the order of the document.
 
     Parameters
     ----------
@@ -73,7 +79,36 @@ def sources_of(system: System) -> tuple[str, ...]:
         Part ids. [-]
     """
     return tuple(part.id for part in system.parts
-                 if isinstance(part, SOURCES) and "off" in part.positions)  # fmt: skip
+                 if isinstance(part, SOURCES) and "off" in part.positions
+                 and not _by_itself(part))  # fmt: skip
+
+
+def _by_itself(part: AnyKind) -> bool:
+    """Say whether the sun or driving decides when it runs."""
+    if isinstance(part, heat.Element) and part.direct_current:
+        return True
+    return getattr(part, "rule", "") in BY_ITSELF
+
+
+def at_will(system: System, on: Collection[str]) -> System:
+    """Let sources run whenever they are switched on: their hours are the hand's now.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    on : collection of str
+        Sources that are switched on. [-]
+
+    Returns
+    -------
+    System
+        The same otherwise. [-]
+    """
+    free = {"rule": "always", "window_start_s": 0.0, "window_end_s": 0.0}
+    parts = [part.model_copy(update=free) if part.id in on and "rule" in type(part).model_fields
+             else part for part in system.parts]  # fmt: skip
+    return system.model_copy(update={"parts": tuple(parts)})
 
 
 def with_sources(system: System, state: State | None, on: Collection[str]) -> State:
@@ -169,7 +204,8 @@ def lead_of(
     CoreError
         If such a day cannot be run.
     """
-    outcome = run(quiet_day(brief, month, cold_c), with_sources(system, state, on))
+    outcome = run(quiet_day(brief, month, cold_c), at_will(system, on),
+                  with_sources(system, state, on))  # fmt: skip
     day = outcome.timeline
     cold = outcome.setup.conditions.fresh_c
     if not day.layers:

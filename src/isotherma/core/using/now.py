@@ -10,7 +10,7 @@ from isotherma.core.results.draws import DrawResult
 from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
 from isotherma.core.system.states import State
-from isotherma.core.using.lead import Lead, Run, lead_of, quiet_day, with_sources
+from isotherma.core.using.lead import Lead, Run, at_will, lead_of, quiet_day, with_sources
 
 LONGEST_S: Final = 1800.0  # a shower is looked at for so long
 DAY_S: Final = 86_400.0
@@ -96,14 +96,16 @@ def now_of(
     takes = lead.takes_s
     if takes is None:
         return None
-    stood = with_sources(system, state, today.on)
+    stood, system = with_sources(system, state, today.on), at_will(system, today.on)
     base = quiet_day(brief, brief.month, today.cold_c)
     start = min(takes, DAY_S - LONGEST_S)
     moved = draw.model_copy(update={"start_s": start, "state": None, "waits_hot": False})
-    as_asked, opening = _ran(run, base, stood, moved)
-    long, _ = _ran(run, base, stood, moved.model_copy(update={
+    as_asked, opening = _ran(run, base, system, stood, moved)
+    long, _ = _ran(run, base, system, stood, moved.model_copy(update={
         "duration_s": LONGEST_S, "stops": 0}))  # fmt: skip
-    on_at = None if today.wanted_s is None else (today.wanted_s - takes) % DAY_S
+    on_at = None
+    if today.wanted_s is not None and not lead.by_clock:
+        on_at = (today.wanted_s - takes) % DAY_S
     valve = next((part for part in system.parts
                   if isinstance(part, temperature.ThermostaticMixer)), None)  # fmt: skip
     left = None if today.fresh_m3 is None else today.fresh_m3 - as_asked.used_m3
@@ -115,7 +117,9 @@ def now_of(
     )  # fmt: skip
 
 
-def _ran(run: Run, base: Brief, state: State, draw: Draw) -> tuple[DrawResult, float]:
+def _ran(
+    run: Run, base: Brief, system: System, state: State, draw: Draw
+) -> tuple[DrawResult, float]:
     """Run one draw, and give how far its outlet was open."""
-    outcome = run(base.model_copy(update={"draws": (draw,)}), state)
+    outcome = run(base.model_copy(update={"draws": (draw,)}), system, state)
     return outcome.draws[0], outcome.timeline.drawn[0].opening

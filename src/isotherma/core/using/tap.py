@@ -10,7 +10,7 @@ from isotherma.core.brief import Brief, Draw
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.system import System
 from isotherma.core.system.states import State
-from isotherma.core.using.lead import Run, lead_of, quiet_day, with_sources
+from isotherma.core.using.lead import Run, at_will, lead_of, quiet_day, with_sources
 from isotherma.core.using.now import DAY_S, LONGEST_S
 
 SHARES: Final = (1.0, 0.8, 0.6, 0.45, 0.3)  # of the flow fully open
@@ -67,6 +67,7 @@ def openings_of(
     if takes is None:
         return ()
     stood, base = with_sources(system, state, on), quiet_day(brief, brief.month, None)
+    system = at_will(system, on)
     long = draw.model_copy(update={
         "start_s": min(takes, DAY_S - LONGEST_S), "state": None, "waits_hot": False, "stops": 0,
         "duration_s": LONGEST_S, "flow_m3_per_s": None})  # fmt: skip
@@ -75,7 +76,7 @@ def openings_of(
     for share in SHARES:
         throttled = None if not found else share * full
         one = long.model_copy(update={"flow_m3_per_s": throttled})
-        outcome = run(base.model_copy(update={"draws": (one,)}), stood)
+        outcome = run(base.model_copy(update={"draws": (one,)}), system, stood)
         result = outcome.draws[0]
         full = full or result.flow_m3_per_s
         warm = result.wait_s is not None

@@ -241,6 +241,8 @@ def now_card(context: PageContext, form: NowForm) -> NowCard:
         return NowCard(error="With what is on it does not get warm in a day.")
     names = labels_of(context.variant.system)
     takes = now.lead.takes_s
+    if now.lead.by_clock and takes:  # the sun or the engine has its own hour
+        wanted = takes
     acts = tuple(Act(seconds, _when(seconds, wanted, takes or 0.0), words)
                  for seconds, words in now_acts(now, names, context.units))  # fmt: skip
     return NowCard(acts, now_sentences(now, context.units), takes or 0.0, wanted)

@@ -104,8 +104,8 @@ def now_acts(
     takes = now.lead.takes_s or 0.0
     rows: list[tuple[float, str]] = []
     on = ", ".join(names.get(key, key) for key in now.lead.sources)
-    if takes > 0.0:
-        rows.append((-takes, f"Switch on {on}." if on else "Let it warm."))
+    if takes > 0.0 and on:
+        rows.append((-takes, f"Switch on {on}."))
     flow = with_unit(now.flow_m3_per_s, "flow", units, 2)
     valve = ""
     if now.valve is not None and now.set_c is not None:
@@ -140,7 +140,9 @@ def now_sentences(now: Now, units: UnitSystem) -> tuple[str, ...]:
     rows = []
     takes = now.lead.takes_s
     target = now.lead.target_c
-    if takes is not None and target is not None and takes > 0.0:
+    if now.lead.by_clock and takes:
+        rows.append("Nothing is switched on: the sun or the engine warms it, at its own hour.")
+    elif takes is not None and target is not None and takes > 0.0:
         words = f"Hot {duration_words(takes)} after switching on, from "
         words += f"{with_unit(now.lead.cold_c, 'temperature', units)} to "
         words += with_unit(target, "temperature", units)
