@@ -147,7 +147,11 @@ def is_readings(text: str) -> bool:
         All columns that are needed are there. [-]
     """
     first, _, _ = text.removeprefix("\ufeff").partition("\n")
-    return set(NEEDED) <= set(_names(first, max(",;\t", key=first.count)))
+    return set(NEEDED) <= set(_names(first, _separator(first)))
+
+
+def _separator(line: str) -> str:
+    return max(",;\t", key=line.count)
 
 
 def _names(line: str, separator: str) -> list[str]:
@@ -178,7 +182,7 @@ def readings_in(text: str, parts: Collection[str] | None) -> Iterator[Row | BadR
     lines = body.splitlines()
     if not lines or not lines[0].strip():
         raise ReadingsUnreadable(f"The file is empty. Its first line is: {','.join(HEADING)}.")
-    separator = max(",;\t", key=lines[0].count)
+    separator = _separator(lines[0])
     heading = _names(lines[0], separator)
     missing = [name for name in NEEDED if name not in heading]
     if missing:

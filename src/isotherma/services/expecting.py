@@ -161,7 +161,7 @@ def _lying(
 ) -> dict[str, Any]:
     """Say what hangs on how things lie: air, drains, trays, how tanks fill."""
     from isotherma.core.flows.draining import drain_down, leaning_m
-    from isotherma.core.flows.waste import trays_of, waste_of
+    from isotherma.core.flows.waste import waste_of
 
     vehicle = project.vehicle
     high = leaning_m(network, vehicle)
@@ -169,10 +169,10 @@ def _lying(
     found: dict[str, Any] = {
         "heights": {port: high[node] for port, node in network.node.items()}, "heights_said": said,
     }  # fmt: skip
-    fills = waste_of(variant.system, state, vehicle).fills
-    found["fills_s"] = {one.id: one.seconds for one in fills if one.seconds is not None}
+    waste = waste_of(variant.system, state, vehicle)
+    found["fills_s"] = {one.id: one.seconds for one in waste.fills if one.seconds is not None}
     trays = {}
-    for tray in trays_of(variant.system, state, vehicle):
+    for tray in waste.trays:
         seconds = TRAY_M3 / tray.rate_m3_per_s if tray.rate_m3_per_s else None
         trays[tray.id] = (seconds, None if tray.stands is None else tray.stands.deepest_m)
     found["trays"] = trays

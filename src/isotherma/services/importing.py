@@ -149,14 +149,10 @@ class Importing:
                    read=len(rows))  # fmt: skip
 
     def read_logger(
-        self, vehicle_id: int, variant_id: str, number: int, meaning: TableMeaning, *,
-        session: str, kind: str, parts: Collection[str], by: str,
+        self, vehicle_id: int, variant_id: str, number: int, table: LoggerTable,
+        meaning: TableMeaning, *, session: str, kind: str, parts: Collection[str], by: str,
     ) -> Iterator[Step]:  # fmt: skip
         """Read a file that is held as it is said to mean, step by step; the meaning is kept."""
-        found = self.body(vehicle_id, variant_id, number)
-        if found is None:
-            raise ReadingsUnreadable("That file is not held any more; choose it again.")
-        table = read_logger(text_of(found[1]))
         whole, done = len(table.rows), 0
         rows: list[Row] = []
         bad: list[BadRow] = []

@@ -67,7 +67,7 @@ def compute_levers(
             if stopped():
                 raise Cancelled
             try:
-                changed = _made(project, variant, change)
+                changed = made(project, variant, change)
             except (CoreError, ValidationError):
                 continue
             after = compute(changed, changed.variant(variant.id))
@@ -82,8 +82,14 @@ def compute_levers(
     return Levers(budget, tuple(gains), tried)
 
 
-def _made(project: Project, variant: Variant, change: Change) -> Project:
-    """Make a change: its values, or the edit it is."""
+def made(project: Project, variant: Variant, change: Change) -> Project:
+    """Make a change: its values, or the edit it is.
+
+    Raises
+    ------
+    CoreError, ValidationError
+        If it cannot be made.
+    """
     if change.edit:
         return read_edit(change.edit, {"part": change.part_id}).apply(project, variant.id)
     return set_values(project, dict(change.values))

@@ -10,7 +10,6 @@ from pydantic import ValidationError
 from isotherma.catalogue.joints import assumed_ends, threads
 from isotherma.core.building.tasks import Task, tasks_of
 from isotherma.core.cache import Cache, Caches
-from isotherma.core.editing import set_values
 from isotherma.core.errors import CoreError
 from isotherma.core.joints.holes import holes_of
 from isotherma.core.options.changes import Change, What
@@ -28,7 +27,7 @@ from isotherma.core.results.outcome import Outcome
 from isotherma.core.system import System
 from isotherma.services.comparisons import found_or_asked, found_or_none
 from isotherma.services.computing import stands_key
-from isotherma.services.edits import read_edit
+from isotherma.services.levers import made
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.runs import compute
 from isotherma.services.shopping import METRIC, run_ends
@@ -90,19 +89,6 @@ def _run(project: Project, variant: Variant, stopped: Stopped) -> Outcome | Core
     if stopped():
         raise Cancelled
     return compute(project, variant)
-
-
-def made(project: Project, variant: Variant, change: Change) -> Project:
-    """Make a change.
-
-    Raises
-    ------
-    CoreError, ValidationError
-        If it cannot be made.
-    """
-    if change.edit:
-        return read_edit(change.edit, {"part": change.part_id}).apply(project, variant.id)
-    return set_values(project, dict(change.values))
 
 
 def _proposal(

@@ -14,6 +14,7 @@ from isotherma.core.faults.readings import Expected
 from isotherma.core.flows.bands import OutletBand, outlet_band
 from isotherma.core.flows.network_compiler import compile_network
 from isotherma.core.flows.pulse import Point, operate
+from isotherma.core.supply.feeds import SWITCHED
 from isotherma.core.system import AnyKind
 from isotherma.core.system.kinds import heat, use
 
@@ -28,7 +29,6 @@ class Asked:
     to_c: float | None = None
 
 
-FEEDING: Final = ("hook_up", "circuit", "switch", "inverter")
 HEATS_ITS_HOST: Final = (heat.Element, heat.Burner, heat.Combi)
 
 
@@ -142,7 +142,7 @@ class Player:
         return tuple(
             Edit(f"parts.{part.id}.at", part.positions[0])
             for part in self.known.parts
-            if part.positions and (part.id in wanted or part.kind in FEEDING)
+            if part.positions and (part.id in wanted or isinstance(part, SWITCHED))
         )
 
     def part(self, made: Altered, part_id: str | None) -> AnyKind | None:

@@ -173,9 +173,8 @@ def _heads(project: Project, variant: Variant, outcome: Outcome) -> Iterator[Cha
         factor = known_figure(known, "flow_factor_si")
         for step, share in enumerate(HEADS, start=1):
             if factor is not None:
-                change = tries.part_change(What.HEAD, part, "flow_factor_si", share * factor,
-                                           "share", step)  # fmt: skip
-                yield Change(What.HEAD, part.id, 1.0, share, "share", change.values, step)
+                path = f"{tries.parts}.{part.id}.flow_factor_si"
+                yield Change(What.HEAD, part.id, 1.0, share, "share", {path: share * factor}, step)
 
 
 def _pipes(project: Project, variant: Variant, outcome: Outcome) -> Iterator[Change]:

@@ -14,6 +14,8 @@ from isotherma.core.system.nominal import known_figure
 from isotherma.core.system.pieces import MAINS_V
 
 LOW_VOLTS: Final = 60.0
+# what must stand on, plugged or closed for anything on a wire to run
+SWITCHED: Final = (electric.HookUp, electric.Circuit, electric.Switch, electric.Inverter)
 _FEEDS: Final = {"battery", "panel", "hook_up", "inverter", "alternator"}
 
 

@@ -8,19 +8,22 @@ from typing import Final
 
 import numpy as np
 
-from isotherma.core.brief import Brief
+from isotherma.core.brief import Brief, Draw
+from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome
+from isotherma.core.supply.feeds import SWITCHED
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
-from isotherma.core.system.kinds import electric, heat, primary
+from isotherma.core.system.kinds import heat, primary
 from isotherma.core.system.states import Position, State
 
+LONGEST_S: Final = 1800.0  # a shower is looked at for so long
+DAY_S: Final = 86_400.0
 NEAR_K: Final = 0.5  # of its setting: a controller hovers about it
 WARM_C: Final = 35.0  # nobody calls colder water hot
 PEAK_K: Final = 1.0  # of the warmest it gets, where it never comes to its setting
 SOURCES: Final = (heat.Element, heat.Burner, heat.Combi, heat.LiquidHeater, heat.EngineCoolant)
 BY_ITSELF: Final = ("while driving", "surplus sun")
-FEEDS: Final = (electric.HookUp, electric.Circuit, electric.Switch, electric.Inverter)
 Run = Callable[[Brief, System, State], Outcome]
 
 
@@ -137,7 +140,7 @@ def with_sources(system: System, state: State | None, on: Collection[str]) -> St
     by_wire = any(isinstance(parts[key], heat.Element | heat.Combi) for key in wanted
                   if key in parts)  # fmt: skip
     for part in system.parts:
-        if isinstance(part, FEEDS) and part.positions and by_wire:
+        if isinstance(part, SWITCHED) and part.positions and by_wire:
             at[part.id] = part.positions[0]
         if isinstance(part, primary.CirculationPump) and needs_pump and "off" in part.positions:
             at[part.id] = next(one for one in part.positions if one != "off")
@@ -219,4 +222,81 @@ def lead_of(
     return Lead(
         tuple(on), month, cold, tuple(day.rows.end_s.tolist()), tuple(top.tolist()),
         max(target, cold), short,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class HotDay:
+    """A day on which a store was warmed from cold, and is drawn from as soon as it is hot."""
+
+    lead: Lead
+    start_s: float
+    run: Callable[[Draw], Outcome]
+
+    def drawn(self, draw: Draw, **changes: object) -> tuple[DrawResult, float]:
+        """Draw from it once, with changes of the draw: what came of it, how far it was open.
+
+        Parameters
+        ----------
+        draw : Draw
+            What is wanted; it begins when the store is hot. [-]
+        changes : object
+            Figures of the draw by name. [SI]
+
+        Returns
+        -------
+        tuple
+            The draw as it came out, and the share its outlet was open. [SI]
+        """
+        moved = draw.model_copy(update={
+            "start_s": self.start_s, "state": None, "waits_hot": False, **changes})  # fmt: skip
+        outcome = self.run(moved)
+        return outcome.draws[0], outcome.timeline.drawn[0].opening
+
+
+def hot_day(
+    run: Run, brief: Brief, system: System, state: State | None, on: Sequence[str], *,
+    cold_c: float | None = None,
+) -> HotDay | None:  # fmt: skip
+    """Warm a store from cold in the month of the brief, to be drawn from.
+
+    Parameters
+    ----------
+    run : callable
+        Runs a day in a state. [-]
+    brief : Brief
+        Where it is. [-]
+    system : System
+        The design. [-]
+    state : State or None
+        How all but its sources stands. [-]
+    on : sequence of str
+        Sources that are switched on. [-]
+    cold_c : float or None
+        Of the tank, where somebody read it. [°C]
+
+    Returns
+    -------
+    HotDay or None
+        None where it never gets hot with what is on. [SI]
+
+    Raises
+    ------
+    CoreError
+        If such a day cannot be run.
+
+    Notes
+    -----
+    Switching on so long before a draw is wanted is the same day, later. What is not in the sources'
+    hands - air, frost - is that of the small hours.
+    """
+    lead = lead_of(run, brief, system, state, on, month=brief.month, cold_c=cold_c)
+    takes = lead.takes_s
+    if takes is None:
+        return None
+    free, stood = at_will(system, on), with_sources(system, state, on)
+    base = quiet_day(brief, brief.month, cold_c)
+    return HotDay(
+        lead, min(takes, DAY_S - LONGEST_S),
+        lambda draw: run(base.model_copy(update={"draws": (draw,)}), free, stood),
     )  # fmt: skip

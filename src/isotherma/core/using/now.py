@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
 
 from isotherma.core.brief import Brief, Draw
-from isotherma.core.results.draws import DrawResult
 from isotherma.core.system import System
 from isotherma.core.system.kinds import temperature
 from isotherma.core.system.states import State
-from isotherma.core.using.lead import Lead, Run, at_will, lead_of, quiet_day, with_sources
-
-LONGEST_S: Final = 1800.0  # a shower is looked at for so long
-DAY_S: Final = 86_400.0
+from isotherma.core.using.lead import DAY_S, LONGEST_S, Lead, Run, hot_day
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +44,6 @@ class Now:
     wait_s: float | None
     cold_m3: float
     good_s: float | None
-    met: bool
     next_s: float | None
     used_m3: float
     fresh_left_m3: float | None
@@ -88,38 +82,23 @@ def now_of(
 
     Notes
     -----
-    The day begins cold with the sources on, and the draw as the store is hot: switching on so long
-    before it is wanted is the same day, later. What is not in the sources' hands - air, frost - is
-    that of the small hours.
+    As `hot_day` says of its day.
     """
-    lead = lead_of(run, brief, system, state, today.on, month=brief.month, cold_c=today.cold_c)
-    takes = lead.takes_s
-    if takes is None:
+    day = hot_day(run, brief, system, state, today.on, cold_c=today.cold_c)
+    if day is None:
         return None
-    stood, system = with_sources(system, state, today.on), at_will(system, today.on)
-    base = quiet_day(brief, brief.month, today.cold_c)
-    start = min(takes, DAY_S - LONGEST_S)
-    moved = draw.model_copy(update={"start_s": start, "state": None, "waits_hot": False})
-    as_asked, opening = _ran(run, base, system, stood, moved)
-    long, _ = _ran(run, base, system, stood, moved.model_copy(update={
-        "duration_s": LONGEST_S, "stops": 0}))  # fmt: skip
+    lead = day.lead
+    as_asked, opening = day.drawn(draw)
+    long, _ = day.drawn(draw, duration_s=LONGEST_S, stops=0)
     on_at = None
-    if today.wanted_s is not None and not lead.by_clock:
-        on_at = (today.wanted_s - takes) % DAY_S
+    if today.wanted_s is not None and lead.takes_s is not None and not lead.by_clock:
+        on_at = (today.wanted_s - lead.takes_s) % DAY_S
     valve = next((part for part in system.parts
                   if isinstance(part, temperature.ThermostaticMixer)), None)  # fmt: skip
     left = None if today.fresh_m3 is None else today.fresh_m3 - as_asked.used_m3
     return Now(
         lead, on_at, None if valve is None else valve.id, None if valve is None else valve.set_c,
         as_asked.outlet, opening, as_asked.flow_m3_per_s, as_asked.wait_s,
-        as_asked.cold_m3, long.cool_after_s, as_asked.met, as_asked.ready_again_s,
+        as_asked.cold_m3, long.cool_after_s, as_asked.ready_again_s,
         as_asked.used_m3, left, today.grey_m3 + as_asked.used_m3,
     )  # fmt: skip
-
-
-def _ran(
-    run: Run, base: Brief, system: System, state: State, draw: Draw
-) -> tuple[DrawResult, float]:
-    """Run one draw, and give how far its outlet was open."""
-    outcome = run(base.model_copy(update={"draws": (draw,)}), system, state)
-    return outcome.draws[0], outcome.timeline.drawn[0].opening

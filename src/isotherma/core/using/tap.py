@@ -10,8 +10,7 @@ from isotherma.core.brief import Brief, Draw
 from isotherma.core.results.draws import WhyNot
 from isotherma.core.system import System
 from isotherma.core.system.states import State
-from isotherma.core.using.lead import Run, at_will, lead_of, quiet_day, with_sources
-from isotherma.core.using.now import DAY_S, LONGEST_S
+from isotherma.core.using.lead import LONGEST_S, Run, hot_day
 
 SHARES: Final = (1.0, 0.8, 0.6, 0.45, 0.3)  # of the flow fully open
 RINSES: Final = 2.5e-3 / 60.0  # less than this rinses nobody
@@ -63,25 +62,18 @@ def openings_of(
     CoreError
         If such a day cannot be run.
     """
-    takes = lead_of(run, brief, system, state, on, month=brief.month).takes_s
-    if takes is None:
+    day = hot_day(run, brief, system, state, on)
+    if day is None:
         return ()
-    stood, base = with_sources(system, state, on), quiet_day(brief, brief.month, None)
-    system = at_will(system, on)
-    long = draw.model_copy(update={
-        "start_s": min(takes, DAY_S - LONGEST_S), "state": None, "waits_hot": False, "stops": 0,
-        "duration_s": LONGEST_S, "flow_m3_per_s": None})  # fmt: skip
     found: list[Opening] = []
     full = 0.0
     for share in SHARES:
         throttled = None if not found else share * full
-        one = long.model_copy(update={"flow_m3_per_s": throttled})
-        outcome = run(base.model_copy(update={"draws": (one,)}), system, stood)
-        result = outcome.draws[0]
+        result, opening = day.drawn(draw, stops=0, duration_s=LONGEST_S, flow_m3_per_s=throttled)
         full = full or result.flow_m3_per_s
         warm = result.wait_s is not None
         found.append(Opening(
-            outcome.timeline.drawn[0].opening, result.flow_m3_per_s, warm,
+            opening, result.flow_m3_per_s, warm,
             None if not warm or result.cool_after_s is None or result.wait_s is None
             else max(0.0, result.cool_after_s - result.wait_s),
             result.pulsing, not warm and result.why_not is WhyNot.NEVER_WARM,

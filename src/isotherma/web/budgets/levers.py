@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from typing import ClassVar
 
-from pydantic_core import to_jsonable_python
-
-from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError
 from isotherma.core.options.levers import Lever
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.results.ledger import TITLES
 from isotherma.services.levers import LEVERS_WORK
 from isotherma.services.long_work import UnderWay
+from isotherma.web.frame.changes import sent_changes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import changes_words, error_words
@@ -91,10 +88,7 @@ def levers_page(context: PageContext) -> LeversPage:
         LeverRow(
             changes_words([lever.change], reader), _gain(lever, units), _prices(lever, units),
             ", ".join(lever.breaks), ", ".join(lever.mends),
-            json.dumps([
-                [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
-                for path, value in lever.change.values.items()
-            ]),
+            sent_changes(project, lever.change.values),
             lever.change.edit, lever.change.part_id,
         )
         for lever in found.rows

@@ -8,7 +8,6 @@ from math import isfinite
 from typing import Any, ClassVar, Final
 
 from isotherma.core.errors import CoreError, QuantityError
-from isotherma.core.flows.draining import DrainDown
 from isotherma.core.flows.findings import flow_findings
 from isotherma.core.flows.leak import PumpStarts
 from isotherma.core.flows.report import FlowReport, PartFlow, RunFlow
@@ -43,10 +42,10 @@ from isotherma.web.flow.profile import (
 )
 from isotherma.web.flow.tanks import GaugePanel, beside
 from isotherma.web.frame.context import PageContext
+from isotherma.web.frame.draining import DrainPanel, drain_panel
 from isotherma.web.frame.frame import Frame, make_frame, mend_piece
 from isotherma.wording import (
     doing_words,
-    drain_sentence,
     empties_sentence,
     error_words,
     fills_sentence,
@@ -55,7 +54,6 @@ from isotherma.wording import (
     pump_sentences,
     pump_start_sentences,
     shock_sentence,
-    trapped_sentence,
     tray_sentences,
 )
 from isotherma.wording.reader import Reader
@@ -68,7 +66,6 @@ VIEWS: Final = (
     ("tanks", "Gauges and tanks"),
     ("air", "Hot air"),
 )
-FEW_M3: Final = 1e-5
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,27 +129,6 @@ class PumpStartPanel:
     answer: str
     rows: tuple[tuple[str, str, str, str], ...]
     unit: str
-
-
-@dataclass(frozen=True, slots=True)
-class DrainLine:
-    """One thing to open, with its water."""
-
-    label: str
-    is_drain: bool
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class DrainPanel:
-    """A drain-down, ready to read."""
-
-    sentence: str
-    off: tuple[str, ...]
-    steps: tuple[DrainLine, ...]
-    trapped: tuple[str, ...]
-    little: str
-    heights_said: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,31 +266,6 @@ def _pump_starts(
     )
 
 
-def _drain(down: DrainDown, labels: Mapping[str, str], units: UnitSystem) -> DrainPanel:
-    much = [item for item in down.trapped if item.stays_m3 >= FEW_M3]
-    little = sum(item.stays_m3 for item in down.trapped if item.stays_m3 < FEW_M3)
-    return DrainPanel(
-        sentence=drain_sentence(down, labels, units),
-        off=tuple(labels[key] for key in down.off),
-        steps=tuple(
-            DrainLine(
-                item.label,
-                item.is_drain,
-                with_unit(item.volume_m3, "volume", units, 2) if item.volume_m3 > 1e-6
-                else "lets air in",
-            )
-            for item in down.openings
-        ),
-        trapped=tuple(trapped_sentence(item, labels, units) for item in much),
-        little=(
-            f"Smaller puddles come to {with_unit(little, 'millilitres', units, 2)} together."
-            if little > 1e-6
-            else ""
-        ),
-        heights_said=down.heights_said,
-    )  # fmt: skip
-
-
 def _waste(
     project: Project,
     variant: Variant,
@@ -386,7 +337,7 @@ def flow_page(context: PageContext) -> FlowPage:
         elif view in ("tanks", "air"):
             views |= beside(view, leaning, variant, state, units)
         else:
-            views["drain"] = _drain(drained(project, variant, state), labels, units)
+            views["drain"] = drain_panel(drained(project, variant, state), labels, units)
     except CoreError as problem:
         error, mend = error_words(problem, units), mend_piece(problem)
     told = f"Not opened: {', '.join(unknown)} is no outlet here." if unknown else ""

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 
+from pydantic_core import to_jsonable_python
+
+from isotherma.core.editing import value_at
 from isotherma.core.editing.difference import Difference
+from isotherma.core.project import Project
 from isotherma.core.quantity import UnitSystem, with_unit
 
 
@@ -34,3 +40,11 @@ def change_row(item: Difference, units: UnitSystem) -> ChangeRow:
         item.where, item.title, _words(item.before, item.style, units),
         _words(item.after, item.style, units),
     )  # fmt: skip
+
+
+def sent_changes(project: Project, values: Mapping[str, object]) -> str:
+    """Write changes as a form carries them: path, value before, value after."""
+    return json.dumps([
+        [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
+        for path, value in values.items()
+    ])  # fmt: skip

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 from urllib.parse import urlencode
 
-from pydantic_core import to_jsonable_python
-
 from isotherma.catalogue.classes import PRICES
 from isotherma.catalogue.families import families
 from isotherma.catalogue.layouts import layouts
-from isotherma.core.editing import value_at
 from isotherma.core.options.columns import Columns, price_span
 from isotherma.core.options.extremes import FROST_C, LITTLE_M3_PER_S
 from isotherma.core.project import Project, Wish
@@ -21,6 +17,7 @@ from isotherma.core.quantity import UnitSystem, duration_words, with_unit
 from isotherma.core.system import AnyKind
 from isotherma.services.long_work import UnderWay
 from isotherma.services.sizing import SIZING_WORK, SizedRow
+from isotherma.web.frame.changes import sent_changes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, first_under_way_view
 from isotherma.web.heat.offers import FILTERS, Mini, asked_of, layouts_asked, mini_of
@@ -236,10 +233,7 @@ def _saves(row: SizedRow, project: Project) -> str:
     """
     if row.saved is None or not all(path.startswith("brief.") for path in row.saved.values):
         return ""
-    return json.dumps([
-        [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
-        for path, value in row.saved.values.items()
-    ])  # fmt: skip
+    return sent_changes(project, row.saved.values)
 
 
 def _told(family: str) -> tuple[str, Mini]:

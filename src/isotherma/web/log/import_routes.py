@@ -91,7 +91,7 @@ def _columns(design: DesignRequest, form: ColumnsForm, accept: str) -> Response:
     try:
         meaning = meant(form, table)
         steps = importing.read_logger(
-            *place, number, meaning, session=form.get("session")[:80] or "logger", kind=kind,
+            *place, number, table, meaning, session=form.get("session")[:80] or "logger", kind=kind,
             parts=_parts(design), by=form.get("by")[:80],
         )  # fmt: skip
         first = next(steps)

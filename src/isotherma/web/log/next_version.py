@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from pydantic_core import to_jsonable_python
-
-from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError
 from isotherma.core.options.version_two import Complaint, Proposal
 from isotherma.core.quantity import duration_words
 from isotherma.core.results.ledger import TITLES
 from isotherma.services.long_work import UnderWay
 from isotherma.services.version_two import VERSION_TWO_WORK
+from isotherma.web.frame.changes import sent_changes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import changes_words, error_words
@@ -111,13 +108,9 @@ def _row(context: PageContext, one: Proposal, key: str, names: dict[str, str]) -
         "1 new hole" if one.holes == 1 else f"{one.holes} new holes")  # fmt: skip
     minutes = "minutes not known" if one.minutes is None else (
         duration_words(one.minutes * 60.0) if one.minutes else "no work")  # fmt: skip
-    sent = [
-        [path, to_jsonable_python(value_at(context.project, path)), to_jsonable_python(value)]
-        for path, value in change.values.items()
-    ]  # fmt: skip
     return NextRow(
         words, ", ".join((money, holes, minutes)),
         "; ".join(names[other] for other in one.removes if other != key),
-        "; ".join(_TITLES.get(name, name) for name in one.breaks), json.dumps(sent), change.edit,
-        change.part_id,
+        "; ".join(_TITLES.get(name, name) for name in one.breaks),
+        sent_changes(context.project, change.values), change.edit, change.part_id,
     )  # fmt: skip

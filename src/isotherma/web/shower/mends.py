@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import ClassVar
 
-from pydantic_core import to_jsonable_python
-
-from isotherma.core.editing import value_at
 from isotherma.core.errors import CoreError
-from isotherma.core.options.changes import Change
-from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.services.long_work import UnderWay
 from isotherma.services.mending import MENDS, Mend
+from isotherma.web.frame.changes import sent_changes
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import changes_words, error_words
@@ -44,20 +38,12 @@ class MendsPage:
     work: UnderWayView | None = None
 
 
-def _sent(project: Project, changes: Iterable[Change]) -> str:
-    """Write changes as a form carries them: path, value before, value after."""
-    rows = [
-        [path, to_jsonable_python(value_at(project, path)), to_jsonable_python(value)]
-        for change in changes for path, value in change.values.items()
-    ]  # fmt: skip
-    return json.dumps(rows)
-
-
 def _row(context: PageContext, mend: Mend, outcome: Outcome) -> MendRow:
     reader = Reader.of(outcome.system, context.units)
     return MendRow(
         changes_words(mend.changes, reader), mend.verdicts[context.units],
-        _sent(context.project, mend.changes),
+        sent_changes(context.project, {
+            path: value for change in mend.changes for path, value in change.values.items()}),
     )  # fmt: skip
 
 

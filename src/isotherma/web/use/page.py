@@ -6,18 +6,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
-from isotherma.core.brief import Draw
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.quantity import duration_words, parse, with_unit
 from isotherma.core.using.lead import sources_of
-from isotherma.core.using.now import Now, Today
-from isotherma.core.using.shutting import TROUBLES, shuts_for
+from isotherma.core.using.now import Today
+from isotherma.core.using.shutting import TROUBLES, Shut, shuts_for
 from isotherma.core.using.tap import recommended
 from isotherma.services.building import labels_of
 from isotherma.services.flows import drained, tanks_of
 from isotherma.services.long_work import UnderWay
 from isotherma.services.using import LEAD_WORK, LeadRow, LeadTable
 from isotherma.web.frame.context import Mark, PageContext
+from isotherma.web.frame.draining import DrainPanel, drain_panel
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.frame.under_way import UnderWayView, under_way_view
 from isotherma.wording import (
@@ -25,13 +25,11 @@ from isotherma.wording import (
     TROUBLE_FIRST,
     TROUBLE_SYMPTOM,
     TROUBLE_WORDS,
-    drain_sentence,
     error_words,
     now_acts,
     now_sentences,
     opening_words,
     tap_sentence,
-    trapped_sentence,
 )
 
 VIEWS: Final = (("now", "Now"), ("lead", "Lead times"), ("tap", "How far to open"),
@@ -159,9 +157,8 @@ class UsePage:
     lead: LeadPart | None = None
     tap: TapPart | None = None
     gauges: tuple[GaugePart, ...] = ()
-    drain: tuple[str, ...] = ()
-    stays: tuple[str, ...] = ()
-    drain_said: str = ""
+    drain: DrainPanel | None = None
+    drain_error: str = ""
     troubles: tuple[TroubleRow, ...] = ()
 
 
@@ -234,7 +231,7 @@ def now_card(context: PageContext, form: NowForm) -> NowCard:
         _read(form, "fresh", "volume", context), 0.0 if grey is None else grey,
     )  # fmt: skip
     try:
-        now = _now(context, draw, today)
+        now = context.services.using.now(context.project, context.variant, draw, today)
     except CoreError as error:
         return NowCard(error=error_words(error, context.units))
     if now is None:
@@ -246,10 +243,6 @@ def now_card(context: PageContext, form: NowForm) -> NowCard:
     acts = tuple(Act(seconds, _when(seconds, wanted, takes or 0.0), words)
                  for seconds, words in now_acts(now, names, context.units))  # fmt: skip
     return NowCard(acts, now_sentences(now, context.units), takes or 0.0, wanted)
-
-
-def _now(context: PageContext, draw: Draw, today: Today) -> Now | None:
-    return context.services.using.now(context.project, context.variant, draw, today)
 
 
 def _when(seconds: float, wanted: float | None, takes: float) -> str:
@@ -366,25 +359,12 @@ def _gauges(context: PageContext) -> tuple[GaugePart, ...]:
 
 
 def _drained(context: PageContext, page: UsePage, names: Mapping[str, str]) -> UsePage:
-    """List what is opened in order, and what stays; nothing where no network can be laid."""
-    units = context.units
+    """Show the drain-down of the state that is seen; why not where no network can be laid."""
     try:
         down = drained(context.project, context.variant, context.variant.standing)
     except CoreError as error:
-        return replace(page, drain_said=error_words(error, units))
-    steps = (
-        [f"Off or shut: {', '.join(names.get(key, key) for key in down.off)}."] if down.off else []
-    )
-    for one in down.openings:
-        out = (with_unit(one.volume_m3, "volume", units, 2) if one.volume_m3 > 1e-6
-               else "it lets air in")  # fmt: skip
-        steps.append(f"Open {one.label}: {out}.")
-    steps.append("Leave all open until nothing drips; shut the drains before filling again.")
-    labels = {**names, "": ""}
-    stays = [trapped_sentence(one, labels, units) for one in down.trapped
-             if one.stays_m3 >= FEW_M3]  # fmt: skip
-    return replace(page, drain=tuple(steps), stays=tuple(stays),
-                   drain_said=drain_sentence(down, labels, units))  # fmt: skip
+        return replace(page, drain_error=error_words(error, context.units))
+    return replace(page, drain=drain_panel(down, names, context.units))
 
 
 def troubles(context: PageContext, names: Mapping[str, str]) -> tuple[TroubleRow, ...]:
@@ -392,16 +372,15 @@ def troubles(context: PageContext, names: Mapping[str, str]) -> tuple[TroubleRow
     system = context.variant.system
     spaces = {space.id: space.name for space in system.spaces}
 
-    def row(key: str, of: tuple[tuple[str, str, str | None], ...]) -> TroubleRow:
-        return TroubleRow(key, TROUBLE_WORDS[key], TROUBLE_FIRST[key], tuple(
-            f"{SHUT_WORDS[to]} {names.get(part, part)}"
-            + (f", in {spaces[space]}" if space in spaces else "")
-            for part, to, space in of), TROUBLE_SYMPTOM[key])  # fmt: skip
+    def words(one: Shut) -> str:
+        where = f", in {spaces[one.space]}" if one.space in spaces else ""
+        return f"{SHUT_WORDS[one.to]} {names.get(one.part, one.part)}{where}"
 
     return tuple(
-        row(key, tuple((one.part, one.to, one.space) for one in shuts_for(system, key)))
+        TroubleRow(key, TROUBLE_WORDS[key], TROUBLE_FIRST[key],
+                   tuple(words(one) for one in shuts_for(system, key)), TROUBLE_SYMPTOM[key])
         for key in TROUBLES
-    )
+    )  # fmt: skip
 
 
 def use_mark(context: PageContext, _: object) -> Mark:
