@@ -3,6 +3,7 @@
 set -euo pipefail
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)"
 VENV="$ROOT/.venv"
+PDF_PACKAGES="libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0" # what the report library draws text with
 export PYTHONPATH="$ROOT/src" PYTHONDONTWRITEBYTECODE=
 say() { printf '%s\n' "$*" >&2; }
 
