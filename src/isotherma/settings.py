@@ -15,10 +15,13 @@ class Settings:
 
     DATABASE_URL: a PostgreSQL server to use instead of the private cluster.
     ISOTHERMA_HOSTS: host names the server answers to, separated by commas.
+    ISOTHERMA_ADDRESS: where phones and other people reach it, as http://192.0.2.7:8000; links and
+    codes to scan carry it.
     """
 
     database_url: str | None
     hosts: tuple[str, ...]
+    address: str = ""
 
     @classmethod
     def from_environment(cls) -> Settings:
@@ -27,4 +30,5 @@ class Settings:
         return cls(
             database_url=os.environ.get("DATABASE_URL") or None,
             hosts=tuple(host.strip() for host in hosts.split(",") if host.strip()),
+            address=os.environ.get("ISOTHERMA_ADDRESS", "").rstrip("/"),
         )

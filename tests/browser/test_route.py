@@ -11,7 +11,7 @@ from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
 from isotherma.core.project import Project, Variant
 from isotherma.core.system import System
-from isotherma.web.layout.route_picture import letters_px
+from isotherma.web.frame.route_picture import letters_px
 from tests.browser.waiting import WORK_MS, until
 
 

@@ -16,7 +16,7 @@ from isotherma.core import editing
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.plan import Line, lay_out
 from isotherma.core.errors import ChangeRefused
-from isotherma.web.layout.route_picture import route_of
+from isotherma.web.frame.route_picture import route_of
 from tests.networks import Grown
 
 

@@ -15,7 +15,7 @@ from isotherma.core.drawing.geometry import SYMBOL, Box, Extent, trace
 from isotherma.core.drawing.media import carried
 from isotherma.core.drawing.plan import Line, lay_out
 from isotherma.core.system.kinds import use
-from isotherma.web.layout.route_picture import WAYS, extent_of, route_of
+from isotherma.web.frame.route_picture import WAYS, extent_of, route_of
 from tests.networks import Grown
 
 SYSTEMS = {

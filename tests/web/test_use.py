@@ -5,8 +5,13 @@ from __future__ import annotations
 import base64
 import re
 from hashlib import sha256
+from io import BytesIO
+from typing import Any
 
+import icalendar
 import pytest
+import zxingcpp
+from PIL import Image, ImageDraw
 
 from isotherma.catalogue.demo import curlew, drover, folio
 from isotherma.catalogue.layouts import layouts
@@ -196,3 +201,144 @@ def test_what_the_gauge_says_with_a_strip_for_a_tube(client):
     full = page.select("[aria-label^='Readings of'] tbody tr")[-1]
     assert "about " in text(full)
     assert "No gauge is drawn" in text(use(client, box_of(client), view="gauge"))
+
+
+def test_where_to_park_with_a_square_a_degree(client):
+    number = client.app.state.services.vehicles.create(folio(), "Demo vehicle")
+    page = use(client, f"/vehicles/{number}/button", view="park")
+    assert len(page.select("svg rect")) >= 81
+    said = text(page)
+    assert "Nose up: up to 1°, which is 18 mm to a metre" in said
+    assert "Not measured, so not judged: Tank under the shelves" in said
+    titles = [text(one) for one in page.select(".park svg title")]
+    assert any(one.startswith("nose level, right side level: 0 L stand") for one in titles)
+    bare = use(client, box_of(client), view="park")
+    assert "Nothing that is measured minds" in text(bare)
+
+
+def test_damp_says_vapour_fan_and_what_sweats(client, box):
+    page = use(client, box, view="damp")
+    row = [text(cell) for cell in page.select("[aria-label='Damp of showers'] tbody tr")[0].select(
+        "th, td")]  # fmt: skip
+    assert row[0] == "Early shower" and row[1].endswith(" g") and "min" in row[3]
+    assert row[4] == "its opening is not said" and "bare metal" in row[5]
+    client.cookies.set("units", "us")
+    assert "oz" in text(use(client, box, view="damp"))
+
+
+def test_routines_have_a_piece_of_the_route_for_each_step(client):
+    number = client.app.state.services.vehicles.create(folio(), "Demo vehicle")
+    path = f"/vehicles/{number}/button"
+    page = use(client, path, view="routines")
+    frost = page.select_one("#routine-first_frost").find_parent("section")
+    steps = frost.select("li")
+    assert len(steps) > 8 and "Switch off Liquid heater" in text(steps[0])
+    pieces = frost.select("svg.routine-piece")
+    assert len(pieces) > 6 and all(one.select_one("use")["href"] == "#use-route" for one in pieces)
+    views = {one["viewbox"] for one in pieces}
+    assert len(views) > 5
+    assert "230 mL of the product" in text(page)
+    weak = text(use(client, path, view="routines", product="25"))
+    assert "460 mL of the product" in weak
+    wrong = use(client, path, view="routines", product="lots")
+    assert wrong.select_one("#use-product")["value"] == "lots"
+    assert wrong.select_one("#use-product-error") is not None
+    assert "from 1 to 500" in text(use(client, path, view="routines", product="0"))
+
+
+def calendar(client, path, **form):
+    return client.post(f"{path}/use/calendar", data=form)
+
+
+def read_events(content: bytes) -> dict[str, Any]:
+    read: Any = icalendar.Calendar.from_ical(content)
+    return {str(one["uid"]): one for one in read.walk("VEVENT")}
+
+
+def test_the_calendar_switches_on_before_each_shower(client, box):
+    answer = calendar(client, box, begin="2027-07-01", zone="Europe/Lisbon")
+    assert answer.headers["content-type"].startswith("text/calendar")
+    events = read_events(answer.content)
+    on, wash = events["on.early-shower.0@ten-litres"], events["shower.early-shower.0@ten-litres"]
+    assert on["dtend"].dt == wash["dtstart"].dt and on["dtstart"].dt.tzinfo is not None
+    lead = (on["dtend"].dt - on["dtstart"].dt).total_seconds()
+    services = client.app.state.services
+    opened = services.vehicles.open(int(box.split("/")[2]))
+    row = services.using.lead(opened.project, opened.project.variants[0], 7)
+    assert row is not None and lead == pytest.approx(row.takes_s, abs=1.0)
+    assert on.walk("VALARM") and "Switch on" in str(on["summary"])
+    yearly = events["routine.sanitise@ten-litres"]
+    assert str(yearly["dtstart"].dt) == "2028-03-20" and "FREQ=YEARLY" in yearly.to_ical().decode()
+    # the zone is kept, and offered again
+    form = use(client, box, view="diary")
+    assert form.select_one("#diary-zone")["value"] == "Europe/Lisbon"
+    again = calendar(client, box, begin="2027-07-01", zone="Europe/Lisbon").content
+    assert sorted(read_events(again)) == sorted(events)
+
+
+@pytest.mark.parametrize(
+    ("begin", "zone", "words"),
+    [("soon", "UTC", "Say the first day"), ("1066-10-14", "UTC", "between"),
+     ("2027-07-01", "Moon/Base", "none is guessed"), ("2027-07-01", "", "none is guessed")],
+)  # fmt: skip
+def test_a_calendar_that_cannot_be_is_said_and_kept(client, box, begin, zone, words):
+    answer = calendar(client, box, begin=begin, zone=zone)
+    assert answer.status_code == 422
+    page = soup(answer)
+    assert words in text(page) and page.select_one("#diary-zone")["value"] == zone
+    assert use(client, box, view="diary").select_one("#diary-zone")["value"] == ""
+
+
+def cards(client, path, **asked):
+    answer = client.get(f"{path}/use/cards", params=asked)
+    assert answer.status_code == 200
+    return answer, soup(answer)
+
+
+def test_a_set_of_cards_is_cut_for_its_paper(client):
+    number = client.app.state.services.vehicles.create(folio(), "Demo vehicle")
+    path = f"/vehicles/{number}/button"
+    for size, words in (("a6", "105mm 148mm"), ("a5", "A5"), ("a4", "A4"), ("letter", "letter")):
+        answer, page = cards(client, path, size=size, card="trouble")
+        style = page.select_one("style").string
+        assert f"@page {{ size: {words};" in style
+        mark = base64.b64encode(sha256(style.encode()).digest()).decode()
+        assert f"style-src 'sha256-{mark}'" in answer.headers["content-security-policy"]
+        assert not page.select("script, link, img, [style]")
+    _, whole = cards(client, path)
+    titles = [text(one) for one in whole.select("h2")]
+    assert titles[0].startswith("A warm shower") and "First frost" in titles
+    assert "It smells of gas" in titles and "Drain-down" in titles
+    assert "No code for phones" in text(whole) and not whole.select("svg.qr")
+    _, other = cards(client, path, state="hook-up", card="now")
+    assert "On hook-up" in text(other) and "Liquid heater" not in text(other)
+    _, none = cards(client, path, card="nothing")
+    assert "There is no such card" in text(none)
+
+
+def test_a_code_on_a_card_is_read_as_the_live_page(client, box):
+    client.app.state.address = "http://192.0.2.7:8000"
+    try:
+        _, page = cards(client, box, card="now")
+    finally:
+        client.app.state.address = ""
+    square = page.select_one("svg.qr")
+    side = int(square["viewbox"].split()[2])
+    picture = Image.new("L", (8 * side, 8 * side), 255)
+    pen = ImageDraw.Draw(picture)
+    x = y = 0.0
+    # modules are drawn as strokes along their row: moves and runs, relative
+    for move, run in re.findall(r"([Mm][-\d. ]+)|(h\d+)", square.select("path")[1]["d"]):
+        if move:
+            dx, dy = (float(one) for one in re.findall(r"-?[\d.]+", move))
+            x, y = (dx, dy) if move[0] == "M" else (x + dx, y + dy)
+        else:
+            length = int(run[1:])
+            pen.rectangle((8 * x, 8 * (y - 0.5), 8 * (x + length) - 1, 8 * (y + 0.5) - 1), fill=0)
+            x += length
+    kept = BytesIO()
+    picture.save(kept, "png")
+    read = zxingcpp.read_barcodes(Image.open(BytesIO(kept.getvalue())))
+    assert [one.text for one in read] == [
+        f"http://192.0.2.7:8000{box}/use/card?ask=1&draw=early-shower&on=element&on=burner"
+    ]

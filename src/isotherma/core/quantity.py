@@ -289,6 +289,7 @@ STYLES: Final = {
     "hours": _style("time", "h"),
     "clock": _style("clock", "h:min"),
     "mass": _style("mass", "kg", "lb"),
+    "small_mass": _style("mass", "g", "oz"),
     "share": _style("share", "%"),
     "conductivity": _style("conductivity", "W/mK", "BTU/h/ft/°F"),
     "loss": _style("loss", "W/K", "BTU/h/°F"),
@@ -504,9 +505,7 @@ def shown(value: float, style: str, units: UnitSystem = UnitSystem.METRIC, digit
 
 
 # what nobody weighs or counts finer than a thousandth of its unit
-_WEIGHED: Final = frozenset(
-    {"mass", "volume", "energy", "battery_energy", "flow", "power", "heat_power"}
-)
+_WEIGHED: Final = ("mass", "volume", "energy", "battery_energy", "flow", "power", "heat_power")
 LEAST: Final = 0.001
 
 

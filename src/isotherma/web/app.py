@@ -67,7 +67,7 @@ def create() -> FastAPI:
     if settings.database_url is None:
         raise RuntimeError("DATABASE_URL is not set; start with bin/start")
     KERNELS.begin(compile_kernels)
-    app = make_app(settings.database_url, settings.hosts)
+    app = make_app(settings.database_url, settings.hosts, settings.address)
     keeper = parent_process()
     if keeper is not None and keeper.pid is not None:  # one of several: never outlives its keeper
         follow_parent(keeper.pid)
@@ -75,9 +75,10 @@ def create() -> FastAPI:
     return app
 
 
-def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
-    """Make the application on a database."""
+def make_app(database_url: str, hosts: tuple[str, ...], address: str = "") -> FastAPI:
+    """Make the application on a database; `address` is where phones reach it."""
     app = bare_app(hosts)
+    app.state.address = address
     furnish(app, database_url)
     return app
 
@@ -85,7 +86,7 @@ def make_app(database_url: str, hosts: tuple[str, ...]) -> FastAPI:
 def bare_app(hosts: tuple[str, ...]) -> FastAPI:
     """Make the application without a database: guards, routes, errors as pages."""
     app = FastAPI(title="Isotherma", docs_url=None, redoc_url=None, openapi_url=None)
-    app.state.rooms, app.state.paths = ROOMS, {}
+    app.state.rooms, app.state.paths, app.state.address = ROOMS, {}, ""
     configure()
     app.add_middleware(IdleCollection)
     app.add_middleware(PersonMiddleware)

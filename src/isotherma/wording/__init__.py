@@ -98,6 +98,11 @@ if TYPE_CHECKING:
     from isotherma.wording.english.room import filled_sentence as filled_sentence
     from isotherma.wording.english.room import fit_sentence as fit_sentence
     from isotherma.wording.english.room import reach_sentences as reach_sentences
+    from isotherma.wording.english.routines import ROUTINE_CAUTIONS as ROUTINE_CAUTIONS
+    from isotherma.wording.english.routines import ROUTINES as ROUTINES
+    from isotherma.wording.english.routines import routine_step as routine_step
+    from isotherma.wording.english.routines import step_time as step_time
+    from isotherma.wording.english.routines import sweat_words as sweat_words
     from isotherma.wording.english.shopping import EDGE_WORDS as EDGE_WORDS
     from isotherma.wording.english.shopping import ITEM_WORDS as ITEM_WORDS
     from isotherma.wording.english.shopping import SHOP_WORDS as SHOP_WORDS
@@ -232,6 +237,11 @@ HOME: Final = {
     "QUANTITY_WORDS": "faults",
     "JUDGED_WORDS": "faults",
     "fault_title": "faults",
+    "ROUTINES": "routines",
+    "ROUTINE_CAUTIONS": "routines",
+    "routine_step": "routines",
+    "step_time": "routines",
+    "sweat_words": "routines",
     "SHUT_WORDS": "using",
     "TROUBLE_FIRST": "using",
     "TROUBLE_SYMPTOM": "using",

@@ -14,6 +14,7 @@ from isotherma.core.system import AnyKind, System
 from isotherma.core.system.kinds import gas, gauges, heat, temperature, use, waste, water
 from isotherma.core.system.needs import GAS_FUELS
 from isotherma.core.system.runs import FuelPipe, Pipe
+from isotherma.core.water.dosing import dose_m3
 
 TIGHTNESS: Final = "gas_tightness"  # without its record nothing that burns gas is lit
 Kind = Literal[
@@ -21,8 +22,7 @@ Kind = Literal[
     "first_fire", "mix", "waste", "gauge", "sanitise", "drain_down", "recheck",
 ]  # fmt: skip
 HOLD_S: Final = 1800.0
-LITRE, HOUR_S = 1e-3, 3600.0
-DOSE_ML_PER_L: Final = 1.0  # 50 mg/L from a product of 50 g/L
+LITRE, MILLILITRE, HOUR_S = 1e-3, 1e-6, 3600.0
 CUT_OUT_SHARE: Final = 0.1
 SET_K: Final = 3.0
 DRAINED: Final = (0.8, 1.0, 1.2)  # how far what leaves a drain may lie off; judgement
@@ -325,21 +325,10 @@ def _rest(
                         works_min=40.0, after=wet[:1], phase=part.phase,
                         expect=_levels(part.id, computed),
                         not_computed=None if part.id in computed.levels else "gauge")  # fmt: skip
-    known = [section.litres_m3 for section in sections if not section.primary]
-    # what is filled by hand or hose; a river or a pitch's water is not dosed
-    sources = {section.source for section in sections}
-    tanks = [
-        part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
-        for part in system.parts
-        if isinstance(part, water.FreshTank) or (
-            isinstance(part, water.LooseContainer | water.GravityBag) and part.id in sources)
-    ]  # fmt: skip
-    litres = None
-    if known and None not in known and None not in tanks:
-        litres = sum(one for one in (*known, *tanks) if one is not None)
+    litres = treated_m3(system, sections)
     if wet:
         yield Stage("sanitise", "sanitise", "builder", "water", litres_m3=litres, works_min=60.0,
-                    dose_ml=None if litres is None else litres / LITRE * DOSE_ML_PER_L,
+                    dose_ml=None if litres is None else dose_m3(water_m3=litres) / MILLILITRE,
                     after=last, not_computed=None if litres is not None else "litres")  # fmt: skip
         drains = computed.drains or tuple(part.id for part in system.parts if part.kind == "drain")
         leaves = tuple(
@@ -351,3 +340,32 @@ def _rest(
                     not_computed=None if leaves else "drains")  # fmt: skip
         yield Stage("recheck", "recheck", "builder", "all", works_min=45.0, after=("drain_down",),
                     look_at=tuple(part.id for part in system.parts if closes(part)))  # fmt: skip
+
+
+def treated_m3(system: System, sections: Sequence[Section]) -> float | None:
+    """Give all water that is sanitised: what the sections hold, and what is filled by hand.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    sections : sequence of Section
+        Of its water. [m³]
+
+    Returns
+    -------
+    float or None
+        None where a run or vessel has no size. [m³]
+    """
+    known = [section.litres_m3 for section in sections if not section.primary]
+    # what is filled by hand or hose; a river or a pitch's water is not dosed
+    sources = {section.source for section in sections}
+    tanks = [
+        part.volume_m3 if part.nominal_m3 is None else part.nominal_m3
+        for part in system.parts
+        if isinstance(part, water.FreshTank) or (
+            isinstance(part, water.LooseContainer | water.GravityBag) and part.id in sources)
+    ]  # fmt: skip
+    if not known or None in known or None in tanks:
+        return None
+    return sum(one for one in (*known, *tanks) if one is not None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -11,7 +11,7 @@ import numpy as np
 from isotherma.core.brief import Brief, Draw
 from isotherma.core.results.draws import DrawResult
 from isotherma.core.results.outcome import Outcome
-from isotherma.core.supply.feeds import SWITCHED
+from isotherma.core.supply.feeds import SWITCHED, feeds_of
 from isotherma.core.system import AnyKind, System
 from isotherma.core.system.configuration import positions
 from isotherma.core.system.kinds import heat, primary
@@ -84,6 +84,32 @@ def sources_of(system: System) -> tuple[str, ...]:
     return tuple(part.id for part in system.parts
                  if isinstance(part, SOURCES) and "off" in part.positions
                  and not _by_itself(part))  # fmt: skip
+
+
+def on_in(system: System, state: State | None) -> tuple[str, ...]:
+    """List sources that are on in a state, and fed in it where wires feed them.
+
+    Parameters
+    ----------
+    system : System
+        The design. [-]
+    state : State or None
+        How it stands. [-]
+
+    Returns
+    -------
+    tuple of str
+        Of `sources_of`. [-]
+    """
+    at = positions(system, state)
+    return tuple(key for key in sources_of(system) if at[key] != "off" and _fed(system, key, at))
+
+
+def _fed(system: System, key: str, at: Mapping[str, str]) -> bool:
+    """Say whether what feeds a part by wire is on; what no wire is drawn to counts as fed."""
+    feeds = feeds_of(system, key)
+    live = [source for source in feeds.sources if at.get(source) not in ("off", "unplugged")]
+    return bool(live or not feeds.sources) and all(at.get(one) != "off" for one in feeds.circuits)
 
 
 def _by_itself(part: AnyKind) -> bool:

@@ -110,7 +110,8 @@ class PageContext:
     `typed` a form that was refused, `piece` the piece that stands open, `person` names the browser
     that asks, `path_of` gives the address of a page of this design by its name (of
     another variant by its id after that), `stopped` says
-    whether whoever asked is still there.
+    whether whoever asked is still there; `address` is where phones reach this server, "" where
+    nobody said.
     """
 
     services: Services
@@ -125,6 +126,7 @@ class PageContext:
     person: str = ""
     path_of: Callable[..., str] = str
     stopped: Stopped = never
+    address: str = ""
 
     @property
     def asker(self) -> Asker:
@@ -185,7 +187,7 @@ class DesignRequest:
         return PageContext(
             self.services, self.rooms, opened or self.open(), self.variant_id, self.units,
             _query_of(self.request), typed, notice, piece, self.person,
-            self.path, stopped,
+            self.path, stopped, self.request.app.state.address,
         )  # fmt: skip
 
     def path(self, name: str, variant_id: str | None = None) -> str:

@@ -26,7 +26,7 @@ from isotherma.core.system.needs import needs_of
 from isotherma.core.system.remarks import PUMPS
 from isotherma.services.edits import USUAL, starting_system
 from isotherma.web.frame.context import PageContext
-from isotherma.web.layout.route_picture import GLYPHS
+from isotherma.web.frame.route_picture import GLYPHS
 from isotherma.wording import REFUSED, error_words, verdict
 
 OWN_KINDS: Final = (

@@ -25,8 +25,7 @@ from isotherma.web.flow.profile import (
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.ends import unmet_ends
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.web.layout.piece import Hand, Piece, all_hands, make_piece
-from isotherma.web.layout.route_picture import (
+from isotherma.web.frame.route_picture import (
     WAYS,
     Picture,
     Shown,
@@ -34,6 +33,7 @@ from isotherma.web.layout.route_picture import (
     ground_of,
     route_of,
 )
+from isotherma.web.layout.piece import Hand, Piece, all_hands, make_piece
 from isotherma.web.layout.solved import Ran, solve_open
 from isotherma.web.parts.page import key_of
 

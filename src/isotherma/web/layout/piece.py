@@ -24,10 +24,10 @@ from isotherma.core.system.states import State
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.ends import EndRow, ends_at
 from isotherma.web.frame.forms import FormView, make_form, names_of
-from isotherma.web.frame.words import position_words
-from isotherma.web.layout.route_picture import (
+from isotherma.web.frame.route_picture import (
     pressure_words,
 )
+from isotherma.web.frame.words import position_words
 from isotherma.web.layout.solved import Ran
 from isotherma.web.parts.page import Offer, key_of
 from isotherma.wording import (

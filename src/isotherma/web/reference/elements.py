@@ -15,7 +15,7 @@ from isotherma.services.vehicles import Opened
 from isotherma.web.frame.context import PageContext, Room, Services
 from isotherma.web.frame.forms import FormView, Typed, make_form
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.web.layout.route_picture import GLYPHS
+from isotherma.web.frame.route_picture import GLYPHS
 from isotherma.web.ramp import STOPS, colour, ink_on
 from isotherma.web.shower.chart import Chart, make_chart
 from isotherma.web.shower.glance import Glance, make_glance

@@ -1,143 +1,52 @@
-"""The page for whoever did not build it: when to switch on, how far to open, what to shut."""
+"""The page for whoever did not build it, in the view its address asks for."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
-from isotherma.core.errors import CoreError, QuantityError
-from isotherma.core.quantity import duration_words, parse, with_unit
+from isotherma.core.errors import CoreError
 from isotherma.core.using.lead import sources_of
-from isotherma.core.using.now import Today
-from isotherma.core.using.shutting import TROUBLES, Shut, shuts_for
-from isotherma.core.using.tap import recommended
 from isotherma.services.building import labels_of
-from isotherma.services.flows import drained, tanks_of
-from isotherma.services.long_work import UnderWay
-from isotherma.services.using import LEAD_WORK, LeadRow, LeadTable
+from isotherma.services.flows import drained
 from isotherma.web.frame.context import Mark, PageContext
 from isotherma.web.frame.draining import DrainPanel, drain_panel
 from isotherma.web.frame.frame import Frame, make_frame
-from isotherma.web.frame.under_way import UnderWayView, under_way_view
-from isotherma.wording import (
-    SHUT_WORDS,
-    TROUBLE_FIRST,
-    TROUBLE_SYMPTOM,
-    TROUBLE_WORDS,
-    error_words,
-    now_acts,
-    now_sentences,
-    opening_words,
-    tap_sentence,
+from isotherma.web.use.cards import CardChoice, card_choice
+from isotherma.web.use.care import (
+    DampPart,
+    ParkPart,
+    RoutinesPart,
+    damp_part,
+    park_part,
+    routines_part,
 )
+from isotherma.web.use.diary import DiaryForm, diary_form
+from isotherma.web.use.views import (
+    GaugePart,
+    LeadPart,
+    NowCard,
+    NowForm,
+    TapPart,
+    TroubleRow,
+    gauges_of,
+    lead_part,
+    now_card,
+    read_now,
+    tap_part,
+    troubles,
+)
+from isotherma.wording import error_words
 
 VIEWS: Final = (("now", "Now"), ("lead", "Lead times"), ("tap", "How far to open"),
-                ("gauge", "What the gauge says"), ("drain", "Drain-down"),
-                ("trouble", "If something is wrong"))  # fmt: skip
-MONTH_NAMES: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
-                      "Nov", "Dec")  # fmt: skip
-FEW_M3: Final = 2e-5
-LINE_STYLES: Final = 4
-MM: Final = 1e3
-CHART: Final = (600.0, 180.0)
+                ("gauge", "What the gauge says"), ("park", "Where to park"), ("damp", "Damp"),
+                ("routines", "Routines"), ("drain", "Drain-down"),
+                ("trouble", "If something is wrong"), ("diary", "Calendar"),
+                ("cards", "Cards to print"))  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class NowForm:
-    """What is wanted and what is so today, as it was typed."""
-
-    draw: str = ""
-    at: str = ""
-    cold: str = ""
-    fresh: str = ""
-    grey: str = ""
-    on: tuple[str, ...] = ()
-    asked: bool = False
-    error: str = ""
-    field: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Act:
-    """One act of the card: seconds from when it is hot, its time of day, what to do."""
-
-    seconds: float
-    when: str
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class NowCard:
-    """The answer for one warm shower today."""
-
-    acts: tuple[Act, ...] = ()
-    said: tuple[str, ...] = ()
-    takes_s: float = 0.0
-    wanted_s: float | None = None
-    error: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class LeadLine:
-    """One set of sources: its line in the picture, and how it is drawn."""
-
-    title: str
-    style: str
-    points: str
-    said: str
-
-
-@dataclass(frozen=True, slots=True)
-class LeadPart:
-    """Lead times of the year: a row a month, a line a set of sources."""
-
-    rows: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    lines: tuple[LeadLine, ...] = ()
-    top: str = ""
-    work: UnderWayView | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class TroubleRow:
-    """What is wrong, what to do first, what to shut and where it is."""
-
-    id: str
-    title: str
-    first: str
-    shuts: tuple[str, ...]
-    find: str
-
-
-@dataclass(frozen=True, slots=True)
-class TapRow:
-    """A tap so far open: its flow, what comes of it; `best` is the mark to make."""
-
-    opening: str
-    flow: str
-    words: str
-    best: bool
-
-
-@dataclass(frozen=True, slots=True)
-class TapPart:
-    """How far to open, and who is next."""
-
-    draw: str
-    rows: tuple[TapRow, ...] = ()
-    queue: tuple[tuple[str, str, str], ...] = ()
-    error: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class GaugePart:
-    """What one gauge says; `marks` are those of a strip at true size, from its top [mm]."""
-
-    title: str
-    rows: tuple[tuple[str, str, str], ...]
-    lacking: bool
-    tall_mm: float = 0.0
-    marks: tuple[tuple[float, str], ...] = ()
+NOTHING_ASKED: Final = NowForm()
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +58,7 @@ class UsePage:
     empty: bool
     view: str
     views: tuple[tuple[str, str, bool], ...]
-    form: NowForm = NowForm()
+    form: NowForm = NOTHING_ASKED
     draws: tuple[tuple[str, str, bool], ...] = ()
     sources: tuple[tuple[str, str, bool], ...] = ()
     card: NowCard | None = None
@@ -157,33 +66,36 @@ class UsePage:
     lead: LeadPart | None = None
     tap: TapPart | None = None
     gauges: tuple[GaugePart, ...] = ()
+    park: ParkPart | None = None
+    damp: DampPart | None = None
+    routines: RoutinesPart | None = None
+    diary: DiaryForm | None = None
+    print_cards: CardChoice | None = None
     drain: DrainPanel | None = None
     drain_error: str = ""
     troubles: tuple[TroubleRow, ...] = ()
 
 
-def use_page(context: PageContext) -> UsePage:
-    """Make the page in the view its address asks for."""
+def use_page(context: PageContext, diary: DiaryForm | None = None) -> UsePage:
+    """Make the page in the view its address asks for; with a calendar that was refused, that."""
     asked = context.query.get("view", "")
-    shown = asked if asked in {key for key, _ in VIEWS} else "now"
+    shown = "diary" if diary else asked if asked in {key for key, _ in VIEWS} else "now"
     views = tuple((key, words, key == shown) for key, words in VIEWS)
     frame, _ = make_frame(context, "use")
     system = context.variant.system
+    page = UsePage(frame, not system.parts, shown, views)
     if not system.parts:
-        return UsePage(frame, True, shown, views)
-    names = labels_of(system)
-    page = UsePage(frame, False, shown, views)
-    if shown == "lead":
-        return replace(page, lead=_lead(context, names))
-    if shown == "tap":
-        return replace(page, tap=_tap(context))
-    if shown == "gauge":
-        return replace(page, gauges=_gauges(context))
-    if shown == "drain":
-        return _drained(context, page, names)
-    if shown == "trouble":
-        return replace(page, troubles=troubles(context, names))
+        return page
+    if shown == "diary":
+        return replace(page, diary=diary_form(context, diary))
+    if shown == "now":
+        return _now(context, page)
+    return _MAKES[shown](context, page, labels_of(system))
+
+
+def _now(context: PageContext, page: UsePage) -> UsePage:
     form = read_now(context)
+    names = labels_of(context.variant.system)
     return replace(
         page, form=form,
         draws=tuple((one.id, one.name, one.id == form.draw) for one in context.project.brief.draws),
@@ -192,170 +104,6 @@ def use_page(context: PageContext) -> UsePage:
         card=now_card(context, form) if form.asked and not form.error else None,
         card_query=str(context.query),
     )  # fmt: skip
-
-
-def read_now(context: PageContext) -> NowForm:
-    """Read what is wanted from the address, with good guesses for what it does not say."""
-    query, draws = context.query, context.project.brief.draws
-    sources = sources_of(context.variant.built.system)
-    asked = query.get("ask") == "1"
-    wanted = query.get("draw", "")
-    first = draws[0].id if draws else ""
-    on = tuple(key for key in query.getlist("on") if key in sources) if asked else sources
-    typed = {name: query.get(name, "")[:20] for name in ("at", "cold", "fresh", "grey")}
-    form = NowForm(wanted if wanted in {one.id for one in draws} else first, on=on, asked=asked,
-                   **typed)  # fmt: skip
-    if not draws:
-        return replace(form, error="Nobody washes in the brief yet.", field="draw")
-    for name, style in (("at", "clock"), ("cold", "temperature"), ("fresh", "volume"),
-                        ("grey", "volume")):  # fmt: skip
-        try:
-            _read(form, name, style, context)
-        except QuantityError as error:
-            return replace(form, error=error_words(error, context.units), field=name)
-    return form
-
-
-def _read(form: NowForm, name: str, style: str, context: PageContext) -> float | None:
-    text = getattr(form, name).strip()
-    return parse(text, style, context.units) if text else None
-
-
-def now_card(context: PageContext, form: NowForm) -> NowCard:
-    """Answer for one warm shower today, by the engine."""
-    draw = next(one for one in context.project.brief.draws if one.id == form.draw)
-    wanted = _read(form, "at", "clock", context)
-    grey = _read(form, "grey", "volume", context)
-    today = Today(
-        form.on, wanted, _read(form, "cold", "temperature", context),
-        _read(form, "fresh", "volume", context), 0.0 if grey is None else grey,
-    )  # fmt: skip
-    try:
-        now = context.services.using.now(context.project, context.variant, draw, today)
-    except CoreError as error:
-        return NowCard(error=error_words(error, context.units))
-    if now is None:
-        return NowCard(error="With what is on it does not get warm in a day.")
-    names = labels_of(context.variant.system)
-    takes = now.lead.takes_s
-    if now.lead.by_clock and takes:  # the sun or the engine has its own hour
-        wanted = takes
-    acts = tuple(Act(seconds, _when(seconds, wanted, takes or 0.0), words)
-                 for seconds, words in now_acts(now, names, context.units))  # fmt: skip
-    return NowCard(acts, now_sentences(now, context.units), takes or 0.0, wanted)
-
-
-def _when(seconds: float, wanted: float | None, takes: float) -> str:
-    """Say when an act is: the time of day, or how long after switching on."""
-    if wanted is None:
-        after = seconds + takes
-        return "now" if after <= 0.0 else f"after {duration_words(after)}"
-    minutes = round((wanted + seconds) % 86_400.0 / 60.0) % 1440
-    return f"{minutes // 60}:{minutes % 60:02d}"
-
-
-def _lead(context: PageContext, names: Mapping[str, str]) -> LeadPart:
-    found = context.services.using.leads(context.project, context.variant, context.asker)
-    if isinstance(found, UnderWay):
-        here = context.path_of("design.use") + "?view=lead"
-        return LeadPart(work=under_way_view(found, LEAD_WORK, here, "#lead"))
-    return _lines(found, names, context)
-
-
-def _lines(table: LeadTable, names: Mapping[str, str], context: PageContext) -> LeadPart:
-    """Put lead times into a table by month, and into a picture over how cold the water is."""
-    sets: dict[tuple[str, ...], list[LeadRow]] = {}
-    for row in table.rows:
-        sets.setdefault(row.sources, []).append(row)
-    longest = max((row.takes_s for row in table.rows if row.takes_s is not None), default=0.0)
-    colds = [row.cold_c for row in table.rows]
-    units = context.units
-    lines: list[LeadLine] = []
-    for on, rows in sets.items():
-        short = [row for row in rows if row.short and row.target_c is not None]
-        said = ""
-        if short:
-            most = with_unit(max(row.target_c or 0.0 for row in short), "temperature", units)
-            said = f"does not come to its setting: the times are to {most}"
-        lines.append(LeadLine(
-            " and ".join(names.get(key, key) for key in on),
-            f"use-line-{len(lines) % LINE_STYLES}",
-            _points(rows, min(colds), max(colds), longest), said,
-        ))  # fmt: skip
-    cold = {row.month: with_unit(row.cold_c, "temperature", units) for row in table.rows}
-    at = {(row.sources, row.month): row for row in table.rows}
-    months = tuple(
-        (f"{name}, {cold[month]}" if month in cold else name,
-         tuple(_takes(at.get((on, month))) for on in sets))
-        for month, name in enumerate(MONTH_NAMES, start=1)
-    )  # fmt: skip
-    return LeadPart(months, tuple(lines), duration_words(longest))
-
-
-def _takes(row: LeadRow | None) -> str:
-    if row is None:
-        return "not known"
-    return "never" if row.takes_s is None else duration_words(row.takes_s)
-
-
-def _points(rows: Sequence[LeadRow], low: float, high: float, longest: float) -> str:
-    wide, tall = CHART
-    span = max(high - low, 1e-6)
-    known = sorted({row.cold_c: row.takes_s for row in rows if row.takes_s is not None}.items())
-    return " ".join(
-        f"{wide * (cold - low) / span:.1f},{tall - tall * takes / max(longest, 1e-6):.1f}"
-        for cold, takes in known
-    )
-
-
-def _tap(context: PageContext) -> TapPart:
-    """Try the first draw's tap, and put the draws of the day in their queue."""
-    project, variant, units = context.project, context.variant, context.units
-    if not project.brief.draws:
-        return TapPart("", error="Nobody washes in the brief yet.")
-    draw = project.brief.draws[0]
-    try:
-        rows = context.services.using.openings(project, variant, draw)
-    except CoreError as error:
-        return TapPart(draw.name, error=error_words(error, units))
-    best = recommended(rows)
-    result = context.services.computing.result(project, variant)
-    queue = () if isinstance(result, CoreError) else tuple(
-        (one.draw.name, duration_words(one.end_s - one.start_s),
-         "not on that day" if one.ready_again_s is None else duration_words(one.ready_again_s))
-        for one in result.draws
-    )  # fmt: skip
-    return TapPart(draw.name, tuple(
-        TapRow(opening_words(one.opening), with_unit(one.flow_m3_per_s, "flow", units, 2),
-               tap_sentence(one, units), one is best) for one in rows), queue)  # fmt: skip
-
-
-def _gauges(context: PageContext) -> tuple[GaugePart, ...]:
-    """Say what gauges mean, and how many showers are left by them."""
-    units = context.units
-    tanks = tanks_of(context.project, context.variant, context.variant.standing, 0.0)
-    result = context.services.computing.result(context.project, context.variant)
-    used = 0.0
-    if not isinstance(result, CoreError):
-        used = max((one.used_m3 for one in result.draws), default=0.0)
-    fresh = {part.id for part in context.variant.system.parts if part.kind == "fresh_tank"}
-    found = []
-    for one in tanks.gauges:
-        rows = []
-        for row in one.rows:
-            held = max(0.0, 0.5 * (row.least_m3 + row.most_m3) - one.unused_m3)
-            shows = with_unit(row.height_m, "bore", units) if one.is_tube else f"{row.shows:.0%}"
-            litres = with_unit(row.least_m3, "volume", units, 2)
-            if row.most_m3 - row.least_m3 > FEW_M3:
-                litres += f" to {with_unit(row.most_m3, 'volume', units, 2)}"
-            showers = f"about {int(held / used)}" if used > 0.0 and one.tank in fresh else ""
-            rows.append((shows, litres, showers))
-        tall = max((row.height_m for row in one.rows), default=0.0)
-        marks = tuple((MM * (tall - row.height_m), with_unit(row.least_m3, "volume", units, 2))
-                      for row in one.rows) if one.is_tube else ()  # fmt: skip
-        found.append(GaugePart(f"{one.label}, in {one.tank_label}", tuple(rows), one.lacking,
-                               MM * tall, marks))  # fmt: skip
-    return tuple(found)
 
 
 def _drained(context: PageContext, page: UsePage, names: Mapping[str, str]) -> UsePage:
@@ -367,20 +115,19 @@ def _drained(context: PageContext, page: UsePage, names: Mapping[str, str]) -> U
     return replace(page, drain=drain_panel(down, names, context.units))
 
 
-def troubles(context: PageContext, names: Mapping[str, str]) -> tuple[TroubleRow, ...]:
-    """Say of each trouble what is done first, and what to shut where."""
-    system = context.variant.system
-    spaces = {space.id: space.name for space in system.spaces}
-
-    def words(one: Shut) -> str:
-        where = f", in {spaces[one.space]}" if one.space in spaces else ""
-        return f"{SHUT_WORDS[one.to]} {names.get(one.part, one.part)}{where}"
-
-    return tuple(
-        TroubleRow(key, TROUBLE_WORDS[key], TROUBLE_FIRST[key],
-                   tuple(words(one) for one in shuts_for(system, key)), TROUBLE_SYMPTOM[key])
-        for key in TROUBLES
-    )  # fmt: skip
+Makes = Callable[[PageContext, UsePage, Mapping[str, str]], UsePage]
+_MAKES: Final[Mapping[str, Makes]] = {
+    "lead": lambda context, page, names: replace(page, lead=lead_part(context, names)),
+    "tap": lambda context, page, _: replace(page, tap=tap_part(context)),
+    "gauge": lambda context, page, _: replace(page, gauges=gauges_of(context)),
+    "park": lambda context, page, names: replace(page, park=park_part(context, names)),
+    "damp": lambda context, page, _: replace(page, damp=damp_part(context)),
+    "routines": lambda context, page, names: replace(
+        page, routines=routines_part(context, names, context.variant.standing)),
+    "drain": _drained,
+    "trouble": lambda context, page, names: replace(page, troubles=troubles(context, names)),
+    "cards": lambda context, page, _: replace(page, print_cards=card_choice(context)),
+}  # fmt: skip
 
 
 def use_mark(context: PageContext, _: object) -> Mark:

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from hashlib import sha256
 from importlib.resources import files
-from typing import ClassVar
+from typing import Annotated, ClassVar
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Form
 from fastapi.responses import Response
 from markupsafe import Markup
 
+from isotherma.files.calendar import EXTENSION
 from isotherma.web.frame.context import DESIGN, DesignDep
 from isotherma.web.frame.responses import show
-from isotherma.web.rendering import render
-from isotherma.web.use.page import NowCard, now_card, read_now
+from isotherma.web.rendering import attached, file_name, render
+from isotherma.web.use.cards import cards_page
+from isotherma.web.use.diary import DiaryForm, diary_file
+from isotherma.web.use.page import use_page
+from isotherma.web.use.views import NowCard, now_card, read_now
 
 router = APIRouter(prefix=DESIGN)
 
@@ -24,7 +28,8 @@ def _kept(name: str) -> str:
     return files("isotherma.web.use").joinpath(name).read_text(encoding="utf-8")
 
 
-STYLE, SCRIPT = _kept("card.css"), _kept("card.js")
+STYLE, SCRIPT, CARDS = _kept("card.css"), _kept("card.js"), _kept("cards.css")
+Typed = Annotated[str, Form(max_length=60)]
 
 
 def _hash(text: str) -> str:
@@ -67,3 +72,30 @@ def card(design: DesignDep) -> Response:
     response = render(design.request, page, 422 if error else 200)
     response.headers["content-security-policy"] = POLICY
     return response
+
+
+@router.get("/use/cards", name="design.use.cards")
+def cards(design: DesignDep) -> Response:
+    """Give cards to print as a page of its own, cut for its paper."""
+    page = cards_page(design.context(), CARDS)
+    response = render(design.request, page)
+    response.headers["content-security-policy"] = (
+        f"default-src 'none'; style-src 'sha256-{_hash(str(page.style))}'; base-uri 'none'; "
+        "form-action 'none'; frame-ancestors 'none'"
+    )
+    return response
+
+
+@router.post("/use/calendar", name="design.use.calendar")
+def calendar(design: DesignDep, begin: Typed = "", zone: Typed = "") -> Response:
+    """Give the calendar of using it; the zone is kept with the vehicle."""
+    context = design.context()
+    form = DiaryForm(begin.strip(), zone.strip())
+    try:
+        body, named = diary_file(context, form)
+    except ValueError as error:
+        page = use_page(context, replace(form, error=str(error)))
+        return render(design.request, page, 422)
+    design.services.archives.set_zone(design.vehicle_id, named)
+    name = f"{file_name(context.project.name)}-using{EXTENSION}"
+    return attached(body, "text/calendar", name)
