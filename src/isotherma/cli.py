@@ -207,6 +207,10 @@ def solve(
     ] = None,
     cooled: Annotated[str | None, typer.Option(help="With --leak: how far stores cooled.")] = None,
     waste: Annotated[bool, typer.Option("--waste", help="Trays, emptying, filling.")] = False,
+    network: Annotated[
+        Path | None,
+        typer.Option("--network", help="Write it as text that other solvers of networks read."),
+    ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print a JSON object.")] = False,
     us: UsOption = False,
 ) -> None:
@@ -218,6 +222,8 @@ def solve(
     chosen = pick(project, variant)
     asked = Solving(project, chosen, UnitSystem.US if us else UnitSystem.METRIC, fail)
     asked.choose(state, opens or [], fresh, at or [], level or [], dirty)
+    if network is not None:
+        _write(asked.network().encode("ascii"), network)
     asked.show(as_json, drain=drain, leak=leak, waste=waste, every=every, cooled=cooled)
 
 

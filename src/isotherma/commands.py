@@ -200,6 +200,16 @@ class Solving:
         else:
             print("\n".join(words))
 
+    def network(self) -> str:
+        """Write what was asked as text for other solvers; ends with 3 where it has no answer."""
+        from isotherma.files.network_text import network_text
+
+        try:
+            found = flows.solve_flows(self.project, self.variant, self.state, self.asked)
+        except CoreError as error:
+            self.fail(error_words(error, self.units), 3)
+        return network_text(found.point.solved, title=self.project.name)
+
     def _labels(self) -> dict[str, str]:
         return {part.id: part.label for part in self.variant.system.parts}
 

@@ -173,3 +173,12 @@ def test_a_change_made_on_the_page_keeps_what_it_shows(client, seats):
     page = soup(answer)
     assert page.select_one("#flow-state option[selected]")["value"] == "bucket"
     assert page.select_one("#order-title")
+
+
+def test_the_network_as_text_is_what_is_shown(client, demo):
+    answer = client.get(f"{demo}/flow/network", params={"o.head": "0.5"})
+    assert answer.status_code == 200 and answer.headers["content-type"].startswith("text/plain")
+    assert "drover-ten-litres.inp" in answer.headers["content-disposition"]
+    assert "; open: head" in answer.text and answer.text.endswith("[END]\n")
+    other = client.get(f"{demo}/flow/network", params={"o.head": "1"})
+    assert other.text != answer.text

@@ -109,7 +109,7 @@ def _showers(
     midnight = datetime(begin.year, begin.month, begin.day, tzinfo=zone)
     for one in showers:
         for day in _days_of(brief, one.id):
-            # by the clock on the wall, as the brief is written
+            # as the brief is written: by the clock on the wall
             hot = midnight + timedelta(days=day, seconds=one.start_s)
             if one.sources and one.lead_s is not None and one.lead_s > 0.0:
                 event = _event(f"on.{one.id}.{day}",
