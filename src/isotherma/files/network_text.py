@@ -243,7 +243,8 @@ def _their_friction(reynolds: float, relative: float) -> float:
     r = reynolds / 2000.0
     x1, x2 = 7.0 * fa - fb, 0.128 - 17.0 * fa + 2.5 * fb
     x3, x4 = -0.128 + 13.0 * fa - 2.0 * fb, 0.032 - 3.0 * fa + 0.5 * fb
-    return x1 + r * (x2 + r * (x3 + r * x4))
+    found: float = x1 + r * (x2 + r * (x3 + r * x4))
+    return found
 
 
 def _sampled(point: Solved, index: int, *, gives: bool) -> Iterator[tuple[float, float]]:

@@ -5,9 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any, Final
 
+from sqlalchemy.orm import Session, sessionmaker
+from starlette.datastructures import QueryParams
+
 from isotherma.core.brief import Draw
+from isotherma.core.cache import Caches
 from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
+from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
 from isotherma.files.plain import write_plain
 from isotherma.services.can_do import CAN_DO_WORK, own_way
@@ -18,21 +23,29 @@ from isotherma.services.comparisons import (
     STRATEGIES_WORK,
     ComparisonService,
 )
+from isotherma.services.dossier_work import DOSSIER_WORK
 from isotherma.services.inverse import INVERSE_WORK, inverse, inverse_asked
 from isotherma.services.learn_work import LEARN_WORK, compute_learned
 from isotherma.services.levers import LEVERS_WORK, compute_levers
+from isotherma.services.long_work import LongWork
 from isotherma.services.mending import MENDS, MendingService
 from isotherma.services.runs import compute, compute_band
 from isotherma.services.sizing import SIZING_WORK, families, sized_row
+from isotherma.services.stored_results import StoredResults
 from isotherma.services.sweeps import SWEEP_WORK, sweep_asked, swept
 from isotherma.services.turns import Stopped
 from isotherma.services.using import LEAD_WORK, compute_leads
 from isotherma.services.version_two import VERSION_TWO_WORK, compute_version_two
 from isotherma.services.year import MONTH_WORK, month_row
+from isotherma.web.dossier.document import dossier_pdf
+from isotherma.web.frame.context import PageContext
+from isotherma.web.furnishing import services_on
 
 Told = Callable[[int, int], None]
 Payload = Mapping[str, Any]
 Work = Callable[[Payload, Told, Stopped], bytes]
+WithDatabase = Callable[[sessionmaker[Session], StoredResults, Payload, Told, Stopped], bytes]
+DOSSIER_BYTES: Final = 90_000_000
 
 
 def _design(payload: Payload) -> tuple[Project, Variant]:
@@ -139,6 +152,21 @@ def _version_two(payload: Payload, told: Told, stopped: Stopped) -> bytes:
     return write_plain(compute_version_two(project, variant, _counted(told, stopped)))
 
 
+def _dossier(
+    sessions: sessionmaker[Session], keeping: StoredResults, payload: Payload, told: Told,
+    stopped: Stopped,
+) -> bytes:  # fmt: skip
+    """Write a dossier as the pages would show it, of the state that was asked for."""
+    caches = Caches(DOSSIER_BYTES)
+    services = services_on(sessions, caches, caches, keeping, LongWork(sessions, keeping))
+    opened = services.dossiers.opened(payload["vehicle"], payload["revision"])
+    context = PageContext(
+        services, (), opened, payload["variant"], UnitSystem(payload["units"]), QueryParams(""),
+        stopped=stopped,
+    )  # fmt: skip
+    return dossier_pdf(context, payload, payload["version"], payload["made"], told, stopped)
+
+
 def _counted(told: Told, stopped: Stopped) -> Stopped:
     """Count how often a run asks whether it shall go on: once for each."""
     done = 0
@@ -159,3 +187,5 @@ KINDS: Final[Mapping[str, Work]] = {
     LEVERS_WORK: _levers, CAN_DO_WORK: _can_do, LEARN_WORK: _learn,
     VERSION_TWO_WORK: _version_two, LEAD_WORK: _lead,
 }  # fmt: skip
+# what is made from more than the design: from the database itself
+WITH_DATABASE: Final[Mapping[str, WithDatabase]] = {DOSSIER_WORK: _dossier}

@@ -17,7 +17,7 @@ import procrastinate
 from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.core.errors import CoreError
-from isotherma.jobs.kinds import KINDS
+from isotherma.jobs.kinds import KINDS, WITH_DATABASE
 from isotherma.services.long_work import QUEUE, TASK, put_in_queue
 from isotherma.services.stored_results import StoredResults, code_digest
 from isotherma.services.turns import Cancelled
@@ -71,7 +71,12 @@ class Worker:
     def _do(self, job_id: int, kind: str, payload: dict[str, Any]) -> None:
         tells = _Teller(self.sessions, job_id, lambda: self.ending)
         try:
-            made = KINDS[kind](payload, tells.told, tells.stopped)
+            if kind in WITH_DATABASE:
+                made = WITH_DATABASE[kind](
+                    self.sessions, self.keeping, payload, tells.told, tells.stopped
+                )
+            else:
+                made = KINDS[kind](payload, tells.told, tells.stopped)
         except Cancelled:
             if self.ending:
                 self._wait_again(job_id)

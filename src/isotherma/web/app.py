@@ -15,42 +15,18 @@ from starlette.staticfiles import StaticFiles
 
 from isotherma.core.cache import Caches
 from isotherma.core.errors import ChangeRefused
-from isotherma.services.archives import Archives
-from isotherma.services.can_do import OwnWays
-from isotherma.services.checking import CheckService
-from isotherma.services.comparisons import ComparisonService
-from isotherma.services.computing import Busy, ResultService
-from isotherma.services.diagnosing import FaultService
-from isotherma.services.fault_cases import FaultCases
-from isotherma.services.flows import FlowService
-from isotherma.services.importing import Importing
-from isotherma.services.inverse import InverseService
+from isotherma.services.computing import Busy
 from isotherma.services.kernels import compile_kernels
-from isotherma.services.learn_work import LearnService
-from isotherma.services.levers import LeverService
-from isotherma.services.logbook import Logbook
 from isotherma.services.long_work import LongWork
-from isotherma.services.mending import MendingService
-from isotherma.services.own_classes import OwnClasses
-from isotherma.services.photos import Photos
-from isotherma.services.plan_keeping import PlanKeeping
-from isotherma.services.practising import PracticeService
 from isotherma.services.readiness import KERNELS
-from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
-from isotherma.services.sweeps import SweepService
-from isotherma.services.using import UsingService
-from isotherma.services.vehicles import NotFound, Vehicles
-from isotherma.services.version_two import VersionTwoService
-from isotherma.services.year import YearService
+from isotherma.services.vehicles import NotFound
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
-from isotherma.web.frame.context import Services
 from isotherma.web.frame.message import MessagePage
-from isotherma.web.home.page import summary_of
+from isotherma.web.furnishing import services_on
 from isotherma.web.idle_collection import IdleCollection
 from isotherma.web.logs import Logging, configure, frames_of
-from isotherma.web.page_cache import PageCache
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.persons import PersonMiddleware
 from isotherma.web.rendering import STATIC, render
@@ -108,39 +84,9 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
     """
     engine = open_engine(database_url)
     caches, sessions = Caches(CACHE_BYTES), open_sessions(engine)
-    known = caches if computed is None else computed
-    vehicles, keeping = Vehicles(sessions, caches), StoredResults(sessions)
-    working, own_classes = LongWork(sessions, keeping), OwnClasses(sessions)
-    logbook = Logbook(sessions)
-    computing = ResultService(known, keeping, summary_of)
-    app.state.services = Services(
-        vehicles,
-        computing,
-        CheckService(caches, computing),
-        FlowService(known),
-        ComparisonService(caches, working),
-        MendingService(caches, working),
-        working,
-        SizingService(caches, working),
-        YearService(caches, working),
-        SweepService(caches, working),
-        InverseService(caches, working),
-        LeverService(caches, working),
-        LearnService(caches, working),
-        VersionTwoService(caches, working),
-        Importing(sessions, logbook),
-        UsingService(caches, working),
-        OwnWays(caches, working),
-        own_classes,
-        PlanKeeping(sessions),
-        FaultService(known),
-        FaultCases(sessions),
-        PracticeService(caches),
-        logbook,
-        Photos(sessions),
-        Archives(sessions, vehicles),
-        PageCache(caches, vehicles, own_classes.mark),
-    )
+    keeping = StoredResults(sessions)
+    working = LongWork(sessions, keeping)
+    app.state.services = services_on(sessions, caches, computed or caches, keeping, working)
     app.state.engine, app.state.keeping = engine, keeping
 
 

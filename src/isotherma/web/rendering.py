@@ -23,7 +23,7 @@ STATIC = HERE / "static"
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
     "shower", "budgets", "sweep", "compare", "power", "checks", "shopping", "build",
-    "faults", "log", "use", "photos", "sums", "versions", "reference", "work",
+    "faults", "log", "use", "dossier", "photos", "sums", "versions", "reference", "work",
 )  # fmt: skip
 
 

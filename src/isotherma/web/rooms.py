@@ -16,6 +16,8 @@ from isotherma.web.checks import routes as checks
 from isotherma.web.checks.page import checks_page
 from isotherma.web.compare import routes as compare
 from isotherma.web.compare.page import compare_page
+from isotherma.web.dossier import routes as dossier
+from isotherma.web.dossier.page import dossier_mark, dossier_page
 from isotherma.web.editing import commands
 from isotherma.web.editing import forms as editing_forms
 from isotherma.web.faults import routes as faults
@@ -107,6 +109,7 @@ ROOMS: Final = (
     ),
     Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
     Room("use", "Use", "Use", "How do I get a warm shower today?", use_page, use_mark),
+    Room("dossier", "Use", "Dossier", "What goes on paper?", dossier_page, dossier_mark),
     Room("faults", "Use", "Faults", "What is wrong with it?", faults_page, any_mark),
     Room("log", "Use", "Log", "What was measured?", log_page, any_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
@@ -116,6 +119,6 @@ ROUTERS: Final[tuple[APIRouter, ...]] = (
     home.router, start.router, reference.router, sums.router, versions.router, brief.router,
     heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
     shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    use.router, log.router, imports.router, probes.router, photos.router, sweep.router,
-    compare.router, editing_forms.router, commands.router, work.router,
+    use.router, dossier.router, log.router, imports.router, probes.router, photos.router,
+    sweep.router, compare.router, editing_forms.router, commands.router, work.router,
 )  # fmt: skip

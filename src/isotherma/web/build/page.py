@@ -166,13 +166,13 @@ def build_page(
     ticked = context.services.plan_keeping.ticked(context.opened.vehicle_id, context.variant_id)
     names = labels_of(system)
     kept = context.services.photos.listed(context.opened.vehicle_id, context.variant_id)
-    rows = _rows(plan, names, ticked, system, {one.about for one in kept})
+    rows = task_rows(plan, names, ticked, system, {one.about for one in kept})
     logged = read_in_stages(context) if view == "stages" else {}
     hand = _at_hand(rows, context.query.get("task", ""))
     return BuildPage(
         frame, False, view, views, _said(plan, rows), "", tuple(phases), phase,
         *hand, _days(plan, rows),
-        tuple(_stage(context, stage, names, logged) for stage in plan.stages)
+        tuple(stage_row(context, stage, names, logged) for stage in plan.stages)
         if view == "stages" else (),
         _visits(plan, names),
         tuple(sorted(set(ticked) - {one.task.id for one in plan.tasks})) if not phase else (),
@@ -197,10 +197,11 @@ def _calendar(context: PageContext, typed: CalendarForm | None) -> CalendarForm:
     return replace(form, zones=zone_names())
 
 
-def _rows(
+def task_rows(
     plan: Plan, names: Mapping[str, str], ticked: Mapping[str, Ticked], system: System,
     pictured: Set[str],
 ) -> tuple[TaskRow, ...]:  # fmt: skip
+    """Write every task of a plan, and how it stands."""
     stages = {stage.id: stage for stage in plan.stages}
     titles = {one.task.id: title_of(one, names, stages) for one in plan.tasks}
     over = {key for key, one in ticked.items() if one.state == "done"}
@@ -274,10 +275,11 @@ def _days(plan: Plan, rows: Sequence[TaskRow]) -> tuple[DayRows, ...]:
                  for day in sorted(by_day))  # fmt: skip
 
 
-def _stage(
+def stage_row(
     context: PageContext, stage: Stage, names: Mapping[str, str],
     logged: Mapping[Read, Logged],
 ) -> StageRow:  # fmt: skip
+    """Write a stage: what to do, what it expects, what was read."""
     units = context.units
 
     def named(keys: Sequence[str]) -> str:

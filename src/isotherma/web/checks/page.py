@@ -81,7 +81,8 @@ def amount(quantity: Quantity | None, units: UnitSystem) -> str:
     return "" if quantity is None else with_unit(quantity.value, quantity.style, units, 3)
 
 
-def _rows(context: PageContext, result: Checked) -> tuple[FindingRow, ...]:
+def finding_rows(context: PageContext, result: Checked) -> tuple[FindingRow, ...]:
+    """Write every finding, what is one in several states once."""
     units, system = context.units, context.variant.system
     labels = titles(context.project, context.variant, result.found)
     names = {state.id: state.name for state in system.states}
@@ -173,7 +174,7 @@ def checks_page(context: PageContext) -> ChecksPage:
     if not context.built.system.parts:
         return ChecksPage(frame, empty=True)
     result = checked(context)
-    rows = _rows(context, result)
+    rows = finding_rows(context, result)
     standing = tuple(row for row in rows if not row.by)
     sections = tuple(
         (severity.value, SEVERITY_WORDS[severity],
@@ -202,7 +203,7 @@ def checks_table(context: PageContext) -> bytes:
     out = csv.writer(text)
     out.writerow(["id", "severity", "sentence", "remedy", "who", "figure", "limit", "source",
                   "acknowledged by", "reason"])  # fmt: skip
-    for row in _rows(context, checked(context)):
+    for row in finding_rows(context, checked(context)):
         out.writerow([row.id, row.severity, row.sentence, row.remedy, row.who, row.figure,
                       row.limit, row.source, row.by, row.reason])  # fmt: skip
     return text.getvalue().encode("utf-8")

@@ -20,6 +20,7 @@ from isotherma.services.checking import CheckService
 from isotherma.services.comparisons import ComparisonService
 from isotherma.services.computing import ResultService
 from isotherma.services.diagnosing import FaultService
+from isotherma.services.dossier_work import DossierService
 from isotherma.services.fault_cases import FaultCases
 from isotherma.services.flows import FlowService
 from isotherma.services.importing import Importing
@@ -75,6 +76,7 @@ class Services:
     logbook: Logbook
     photos: Photos
     archives: Archives
+    dossiers: DossierService
     unchanged: PageCache
 
 

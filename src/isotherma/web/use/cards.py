@@ -107,7 +107,7 @@ def cards_page(context: PageContext, base: str) -> CardsPage:
     size = size if size in SIZES else "a6"
     state = _state(context, query.get("state", ""))
     only = query.get("card", "")
-    cards = tuple(card for card in _cards(context, state)
+    cards = tuple(card for card in cards_of(context, state)
                   if not only or card.id.split(".")[0] == only)  # fmt: skip
     return CardsPage(
         context.project.name, state.name if state is not None else "", cards, size,
@@ -133,7 +133,8 @@ def _standing(context: PageContext, state: State | None) -> PageContext:
     return replace(context, opened=replace(context.opened, project=shown))
 
 
-def _cards(context: PageContext, state: State | None) -> Iterator[Card]:
+def cards_of(context: PageContext, state: State | None) -> Iterator[Card]:
+    """Write every card of a design in a state."""
     names = _names(context)
     context = _standing(context, state)
     base = f"{context.path_of('design.use')}"

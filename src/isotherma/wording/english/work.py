@@ -18,6 +18,7 @@ _DOING: Final[Mapping[str, tuple[str, str]]] = {
     "inverse": ("{done} of {whole} sets tried", "{done} sets of figures tried"),
     "version_two": ("{done} of {whole} changes tried", "{done} changes tried"),
     "lead": ("{done} of {whole} days warmed", "{done} days warmed"),
+    "dossier": ("{done} of {whole} chapters written", "the first chapter is written"),
     "learn": ("{done} of {whole} fits made", "the readings are put together"),
     "strategies": ("{done} of {whole} days run", "{done} days run"),
     "holding": ("{done} of {whole} days run", "{done} days run"),

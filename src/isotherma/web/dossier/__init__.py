@@ -1,0 +1,1 @@
+"""The dossier: what there is to say of a design, on paper."""
