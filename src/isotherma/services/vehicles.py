@@ -309,7 +309,8 @@ class Vehicles:
         """Read one revision of a vehicle; NotFound if it is not one of its."""
         with self._sessions() as session:
             revision = queries.revision(session, revision_id)
-            if revision is None or revision.vehicle_id != vehicle_id:
+            living = queries.find(session, vehicle_id)
+            if living is None or revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
             return self._project_of(revision)
 

@@ -115,11 +115,14 @@ async def import_file(
 
 
 @router.get("/vehicles/{vehicle_id}/export", name="vehicle.export")
-def export(services: ServicesDep, vehicle_id: int) -> Response:
-    """Give the vehicle as a project file."""
-    opened = services.vehicles.open(vehicle_id)
-    name = file_name(opened.project.name) + EXTENSION
-    return attached(write_project(opened.project), "application/json", name)
+def export(
+    services: ServicesDep, vehicle_id: int, revision: Annotated[int, Query(ge=0)] = 0
+) -> Response:
+    """Give a vehicle as a project file, as it is now or as it was at a kept state."""
+    project = (services.vehicles.at(vehicle_id, revision) if revision
+               else services.vehicles.open(vehicle_id).project)  # fmt: skip
+    name = file_name(project.name) + (f"-{revision}" if revision else "")
+    return attached(write_project(project), "application/json", f"{name}{EXTENSION}")
 
 
 @router.get("/vehicles/{vehicle_id}/archive", name="vehicle.archive")
