@@ -102,6 +102,12 @@ class LongWork:
             job = queries.newest(session, kept_name(kind, key))
             return _view(session, job) if job is not None else None
 
+    def of(self, job_id: int, person: str) -> UnderWay | None:
+        """Give how far a piece of work is that somebody asked for; None where it is not theirs."""
+        with self._sessions() as session:
+            job = session.get(Job, job_id)
+            return None if job is None or job.person != person else _view(session, job)
+
     def cancel(self, job_id: int, person: str) -> bool:
         """End work of one's own, and what was asked with it; it stops within a second.
 

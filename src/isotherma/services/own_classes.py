@@ -20,6 +20,7 @@ from isotherma.files.classes_file import (
     write_classes,
 )
 from isotherma.files.project_file import FileRefused
+from isotherma.services.visitors import visitor
 from isotherma.store import own_classes
 
 OWN: Final = "own:"  # before the JSON of a class, where the id of a class of ours stands else
@@ -60,7 +61,8 @@ class OwnClasses:
         with self._sessions() as session:
             found = [
                 OwnClassRow(row.id, row.kind, row.name, json.loads(row.document))
-                for row in own_classes.every(session) if row.format_version <= FORMAT_VERSION
+                for row in own_classes.every(session, visitor().account_id)
+                if row.format_version <= FORMAT_VERSION
             ]  # fmt: skip
         return tuple(row for row in found if _reads(row))
 
@@ -71,12 +73,12 @@ class OwnClasses:
     def mark(self) -> object:
         """Say in few values which there are."""
         with self._sessions() as session:
-            return own_classes.mark(session)
+            return own_classes.mark(session, visitor().account_id)
 
     def keep(self, part: PartBase) -> str:
         """Keep a part as a class, under its name; gives the name. FileRefused when full."""
         with self._sessions.begin() as session:
-            if len(own_classes.every(session)) >= MOST:
+            if len(own_classes.every(session, visitor().account_id)) >= MOST:
                 raise FileRefused("full", f"There are {MOST} classes already; remove some first.")
             self._put(session, part)
         return part.label
@@ -84,7 +86,7 @@ class OwnClasses:
     def remove(self, class_id: int) -> None:
         """Take a class out; parts made of it stay."""
         with self._sessions.begin() as session:
-            own_classes.remove(session, class_id)
+            own_classes.remove(session, visitor().account_id, class_id)
 
     def write(self) -> bytes:
         """Write all of them as a file."""
@@ -94,7 +96,7 @@ class OwnClasses:
         """Keep every class of a file, or none; gives how many. FileRefused says why not."""
         parts = read_classes(data)
         with self._sessions.begin() as session:
-            if len(own_classes.every(session)) + len(parts) > MOST:
+            if len(own_classes.every(session, visitor().account_id)) + len(parts) > MOST:
                 raise FileRefused("full", f"That would be more than {MOST} classes.")
             for part in parts:
                 self._put(session, part)
@@ -104,7 +106,8 @@ class OwnClasses:
     def _put(session: Session, part: PartBase) -> None:
         values = class_values(part)
         text = json.dumps(values, ensure_ascii=False, sort_keys=True)
-        own_classes.put(session, str(values["kind"]), part.label, text, FORMAT_VERSION)
+        own_classes.put(session, visitor().account_id, str(values["kind"]), part.label, text,
+                        FORMAT_VERSION)  # fmt: skip
 
 
 def _reads(row: OwnClassRow) -> bool:

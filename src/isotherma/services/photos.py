@@ -65,8 +65,8 @@ class Photos:
     def add(
         self, vehicle_id: int, variant_id: str, files: Sequence[bytes], *, about: str,
         note: str = "", by: str = "",
-    ) -> None:  # fmt: skip
-        """Keep photographs, all of them or none; PhotoRefused says why not."""
+    ) -> tuple[int, ...]:  # fmt: skip
+        """Keep photographs, all or none; gives their numbers. PhotoRefused says why not."""
         if not files:
             raise PhotoRefused("Choose a photograph first.")
         if len(files) > MOST_AT_ONCE:
@@ -77,12 +77,15 @@ class Photos:
                 raise PhotoRefused(
                     f"A vehicle keeps {MOST_OF_A_VEHICLE} photographs; take some away first."
                 )
-            for one in plain:
-                photos.add(session, Photo(
-                    vehicle_id=vehicle_id, variant_id=variant_id, about=about[:200],
-                    media_type=one.media_type, body=one.body, width_px=one.width_px,
-                    height_px=one.height_px, note=note[:400], person=by[:80],
-                ))  # fmt: skip
+            kept = [Photo(
+                vehicle_id=vehicle_id, variant_id=variant_id, about=about[:200],
+                media_type=one.media_type, body=one.body, width_px=one.width_px,
+                height_px=one.height_px, note=note[:400], person=by[:80],
+            ) for one in plain]  # fmt: skip
+            for each in kept:
+                photos.add(session, each)
+            session.flush()
+            return tuple(each.id for each in kept)
 
     def forget(self, vehicle_id: int, variant_id: str, number: int) -> None:
         """Forget one."""

@@ -18,6 +18,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, Variant, canonical_json
 from isotherma.files.migrations import migrated
 from isotherma.services.edit import Edit
+from isotherma.services.visitors import RANK, May, visitor
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 from isotherma.wording import edit_label
@@ -44,12 +45,13 @@ class Moved(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Version:
-    """One kept state: its number, what was done, what it was called, when."""
+    """One kept state: its number, what was done, what it was called, when, by whom."""
 
     id: int
     label: str
     name: str | None
     at: datetime
+    by: str = ""
 
 
 MOST_VERSIONS = 100
@@ -136,16 +138,16 @@ class Vehicles:
     def named(self, wanted: str) -> Listed | None:
         """Find a living vehicle by its number or its whole name."""
         with self._sessions() as session:
-            found = queries.named(session, wanted)
+            found = queries.named(session, wanted, _whose())
             return Listed(found[0].id, found[1].id, self._project_of(found[1])) if found else None
 
     def listing(self, search: str = "", page: int = 1, size: int = 20) -> Overview:
         """List living vehicles, the last changed first: one page of those whose name fits."""
         with self._sessions() as session:
-            total = queries.count_living(session, search)
+            total = queries.count_living(session, search, _whose())
             pages = max(1, -(-total // size))
             at = min(max(1, page), pages)
-            rows = queries.living(session, search, size, (at - 1) * size)
+            rows = queries.living(session, search, size, (at - 1) * size, _whose())
             listed = tuple(
                 Listed(vehicle.id, revision.id, self._project_of(revision))
                 for vehicle, revision in rows
@@ -155,9 +157,9 @@ class Vehicles:
     def marks(self, search: str = "", page: int = 1, size: int = 20) -> tuple[object, ...]:
         """Name what `listing` would list: how many, and which revisions, without reading them."""
         with self._sessions() as session:
-            total = queries.count_living(session, search)
+            total = queries.count_living(session, search, _whose())
             at = min(max(1, page), max(1, -(-total // size)))
-            return total, queries.living_marks(session, search, size, (at - 1) * size)
+            return total, queries.living_marks(session, search, size, (at - 1) * size, _whose())
 
     def ping(self) -> None:
         """Ask the database something; raises what it raises."""
@@ -167,7 +169,7 @@ class Vehicles:
     def open(self, vehicle_id: int) -> Opened:
         """Open a vehicle; NotFound if there is none."""
         with self._sessions() as session:
-            vehicle = queries.find(session, vehicle_id)
+            vehicle = _find(session, vehicle_id)
             if vehicle is None:
                 raise NotFound
             return self._opened(session, vehicle)
@@ -175,7 +177,7 @@ class Vehicles:
     def mark(self, vehicle_id: int) -> tuple[int | None, ...]:
         """Give the numbers of the revisions that decide what is shown; NotFound if none are."""
         with self._sessions() as session:
-            found = queries.mark(session, vehicle_id)
+            found = queries.mark(session, vehicle_id) if _may(session, vehicle_id, "look") else None
         if found is None:
             raise NotFound
         return found
@@ -190,8 +192,8 @@ class Vehicles:
             head_id=head.id,
             project=self._project_of(head),
             previous=self._project_of(previous) if previous else None,
-            undo_label=head.label if head.parent_id is not None else None,
-            redo_label=redo.label if redo else None,
+            undo_label=head.label if head.parent_id is not None and _own(head) else None,
+            redo_label=redo.label if redo and _own(redo) else None,
         )
 
     def _head(self, session: Session, vehicle: Vehicle) -> Revision:
@@ -204,7 +206,7 @@ class Vehicles:
     ) -> int:
         """Keep a new vehicle; give its id. `beside` keeps what goes with it, in one transaction."""
         with self._sessions.begin() as session:
-            vehicle = Vehicle()
+            vehicle = Vehicle(owner_id=visitor().account_id)
             session.add(vehicle)
             session.flush()
             self._append(session, vehicle, project, label)
@@ -220,6 +222,8 @@ class Vehicles:
             label=label[:200],
             format_version=FORMAT_VERSION,
             document=document,
+            account_id=visitor().account_id,
+            person=visitor().name,
         )
         vehicle.name = project.name
         return document
@@ -227,7 +231,7 @@ class Vehicles:
     def change(self, vehicle_id: int, operation: Operation, label: str) -> Opened:
         """Apply an operation to the newest state and keep what comes out."""
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True)
             if vehicle is None:
                 raise NotFound
             before = self._project_of(self._head(session, vehicle))
@@ -239,7 +243,7 @@ class Vehicles:
     def do(self, vehicle_id: int, variant_id: str, edit: Edit) -> Done:
         """Make one edit on the newest state and keep it; what it raises leaves all as it was."""
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True)
             if vehicle is None:
                 raise NotFound
             before = self._project_of(self._head(session, vehicle))
@@ -256,7 +260,7 @@ class Vehicles:
         Values that others changed elsewhere stay: only what was typed here is written.
         """
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True)
             base = queries.revision(session, base_id)
             if vehicle is None or base is None or base.vehicle_id != vehicle.id:
                 raise NotFound
@@ -289,7 +293,7 @@ class Vehicles:
 
     def _step(self, vehicle_id: int, base_id: int, *, back: bool) -> Opened:
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True)
             if vehicle is None:
                 raise NotFound
             if vehicle.head_id != base_id:
@@ -301,7 +305,10 @@ class Vehicles:
                 assert vehicle.tip_id is not None
                 target = queries.child_towards(session, head.id, vehicle.tip_id)
             if target is not None:
+                if not _own(head if back else target):
+                    raise Moved  # somebody else's: only they take it back
                 vehicle.previous_id, vehicle.head_id = head.id, target.id
+                queries.tell(session, vehicle.id, target.id)
                 vehicle.name = self._project_of(target).name
             return self._opened(session, vehicle)
 
@@ -309,18 +316,39 @@ class Vehicles:
         """Read one revision of a vehicle; NotFound if it is not one of its."""
         with self._sessions() as session:
             revision = queries.revision(session, revision_id)
-            living = queries.find(session, vehicle_id)
+            living = _find(session, vehicle_id)
             if living is None or revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
             return self._project_of(revision)
 
+    def last_change(self, vehicle_id: int) -> Version:
+        """Say what was changed last, and by whom."""
+        with self._sessions() as session:
+            vehicle = _find(session, vehicle_id)
+            if vehicle is None:
+                raise NotFound
+            head = self._head(session, vehicle)
+            return Version(head.id, head.label, head.name, head.created_at, head.person)
+
+    def replace(self, vehicle_id: int, base_id: int, project: Project, label: str) -> Opened:
+        """Put a whole document in the place of the one seen at a base; Moved if it is not that."""
+        with self._sessions.begin() as session:
+            vehicle = _find(session, vehicle_id, lock=True)
+            if vehicle is None:
+                raise NotFound
+            if vehicle.head_id != base_id:
+                raise Moved
+            if project != self._project_of(self._head(session, vehicle)):
+                self._append(session, vehicle, project, label)
+            return self._opened(session, vehicle)
+
     def history(self, vehicle_id: int) -> list[Version]:
         """List kept states, the newest first: the last hundred, and all that have a name."""
         with self._sessions() as session:
-            if queries.find(session, vehicle_id) is None:
+            if _find(session, vehicle_id) is None:
                 raise NotFound
             return [
-                Version(row.id, row.label, row.name, row.created_at)
+                Version(row.id, row.label, row.name, row.created_at, row.person)
                 for row in queries.history(session, vehicle_id, MOST_VERSIONS)
             ]
 
@@ -328,7 +356,7 @@ class Vehicles:
         """Give a kept state a name; an empty one takes it away."""
         with self._sessions.begin() as session:
             revision = queries.revision(session, revision_id)
-            vehicle = queries.find(session, vehicle_id)
+            vehicle = _find(session, vehicle_id, need="edit")
             if vehicle is None or revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
             revision.name = name or None
@@ -336,7 +364,7 @@ class Vehicles:
     def bring_back(self, vehicle_id: int, base_id: int, revision_id: int) -> Opened:
         """Put an earlier state on top; Moved if the shown state is not the base."""
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True)
             revision = queries.revision(session, revision_id)
             if vehicle is None or revision is None or revision.vehicle_id != vehicle_id:
                 raise NotFound
@@ -350,7 +378,7 @@ class Vehicles:
     def delete(self, vehicle_id: int) -> str:
         """Hide a vehicle and give its name; `restore` brings it back."""
         with self._sessions.begin() as session:
-            vehicle = queries.find(session, vehicle_id, lock=True)
+            vehicle = _find(session, vehicle_id, lock=True, need="own")
             if vehicle is None:
                 raise NotFound
             queries.mark_deleted(vehicle)
@@ -360,7 +388,7 @@ class Vehicles:
         """Bring a deleted vehicle back."""
         with self._sessions.begin() as session:
             vehicle = queries.find_any(session, vehicle_id)
-            if vehicle is None:
+            if vehicle is None or not _may(session, vehicle_id, "own"):
                 raise NotFound
             vehicle.deleted_at = None
 
@@ -383,6 +411,37 @@ class Vehicles:
                 self._append(session, vehicle, make(), "Demo vehicle")
                 loaded = True
         return loaded
+
+
+def _whose() -> queries.Whose:
+    """Say whose vehicles are looked for: those of who asks."""
+    who = visitor()
+    return queries.Whose(who.all, who.account_id)
+
+
+def _may(session: Session, vehicle_id: int, need: May) -> bool:
+    """Say whether who asks may do that much with a vehicle."""
+    who = visitor()
+    if who.all:
+        return True
+    found = queries.may(session, vehicle_id, who.account_id)
+    return found is not None and RANK[found] >= RANK[need]
+
+
+def _find(
+    session: Session, vehicle_id: int, *, lock: bool = False, need: May | None = None
+) -> Vehicle | None:
+    """Find a vehicle of who asks; what is locked is to be changed."""
+    wanted: May = need or ("edit" if lock else "look")
+    if not _may(session, vehicle_id, wanted):
+        return None
+    return queries.find(session, vehicle_id, lock=lock)
+
+
+def _own(revision: Revision) -> bool:
+    """Say whether a change was made by who asks."""
+    who = visitor()
+    return who.all or revision.account_id == who.account_id
 
 
 def _value_or_none(project: Project, path: str) -> object:

@@ -61,12 +61,14 @@ class Vehicle(Base):
         ForeignKey("revision.id", use_alter=True), default=None
     )
     time_zone: Mapped[str | None] = mapped_column(Text, default=None)
+    owner_id: Mapped[int | None] = mapped_column(ForeignKey("account.id"), default=None, index=True)
 
 
 class Revision(Base):
     """One state of a project, never changed once written but for its name.
 
-    `document` is canonical JSON, `name` what a person called this state.
+    `document` is canonical JSON, `name` what a person called this state; `account_id` and `person`
+    say who made it, where there are accounts.
     """
 
     __tablename__ = "revision"
@@ -79,6 +81,8 @@ class Revision(Base):
     document: Mapped[str] = mapped_column(Text)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
     name: Mapped[str | None] = mapped_column(Text, default=None)
+    account_id: Mapped[int | None] = mapped_column(ForeignKey("account.id"), default=None)
+    person: Mapped[str] = mapped_column(Text, default="")
 
 
 class Note(Base):
@@ -142,7 +146,9 @@ class OwnClass(Base):
     """A class of part somebody keeps: `document` is JSON of its kind and properties."""
 
     __tablename__ = "own_class"
-    __table_args__ = (UniqueConstraint("kind", "name"),)
+    __table_args__ = (
+        UniqueConstraint("owner_id", "kind", "name", postgresql_nulls_not_distinct=True),
+    )
 
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)
     kind: Mapped[str] = mapped_column(Text)
@@ -150,6 +156,7 @@ class OwnClass(Base):
     document: Mapped[str] = mapped_column(Text)
     format_version: Mapped[int]
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    owner_id: Mapped[int | None] = mapped_column(ForeignKey("account.id"), default=None)
 
 
 class TaskDone(Base):
@@ -282,3 +289,129 @@ class Mapping(Base):
     kind: Mapped[str] = mapped_column(Text)
     name: Mapped[str] = mapped_column(Text)
     document: Mapped[str] = mapped_column(Text)
+
+
+class Account(Base):
+    """Somebody who signs in; `password` is a hash of argon2id. `key` is the name without case."""
+
+    __tablename__ = "account"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    key: Mapped[str] = mapped_column(Text, unique=True)
+    password: Mapped[str] = mapped_column(Text)
+    admin: Mapped[bool] = mapped_column(default=False)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class SignIn(Base):
+    """A browser that is signed in, a paired phone, or a program with a token.
+
+    `kind` is "browser", "phone" or "program"; `token` is the digest of what it shows.
+    """
+
+    __tablename__ = "sign_in"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    token: Mapped[str] = mapped_column(Text, unique=True)
+    account_id: Mapped[int | None] = mapped_column(ForeignKey("account.id"), index=True)
+    label: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    used_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    ends_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class Invitation(Base):
+    """A code that works once: "admin" and "account" make an account, "phone" pairs a phone."""
+
+    __tablename__ = "invitation"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    token: Mapped[str] = mapped_column(Text, unique=True)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    ends_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class Attempt(Base):
+    """Something guessed wrongly: a password of a name, a token; digests of what and from where."""
+
+    __tablename__ = "attempt"
+    __table_args__ = (
+        Index("ix_attempt_what", "what", "at"), Index("ix_attempt_address", "address", "at"),
+    )  # fmt: skip
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    what: Mapped[str] = mapped_column(Text)
+    address: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Share(Base):
+    """A vehicle that another account may see ("look") or change ("edit")."""
+
+    __tablename__ = "share"
+    __table_args__ = (UniqueConstraint("vehicle_id", "account_id"),)
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"))
+    account_id: Mapped[int] = mapped_column(ForeignKey("account.id"), index=True)
+    may: Mapped[str] = mapped_column(Text)
+
+
+class Link(Base):
+    """A link without account, to look ("look") or to review ("review") one variant.
+
+    `revision_id` is the kept state it shows, none for whatever is newest. `token` is the digest of
+    what is in its address.
+    """
+
+    __tablename__ = "link"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    token: Mapped[str] = mapped_column(Text, unique=True)
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"), index=True)
+    variant_id: Mapped[str] = mapped_column(Text)
+    revision_id: Mapped[int | None] = mapped_column(ForeignKey("revision.id"), default=None)
+    label: Mapped[str] = mapped_column(Text, default="")
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    ends_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    revoked_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)
+
+
+class LinkUse(Base):
+    """That a link was opened: when, by which kind of browser."""
+
+    __tablename__ = "link_use"
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    link_id: Mapped[int] = mapped_column(ForeignKey("link.id"), index=True)
+    browser: Mapped[str] = mapped_column(Text, default="")
+    at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+
+
+class Review(Base):
+    """What a licensed person looked at and signed: `document` is JSON of every item with its note.
+
+    `digest` names the content of the version; a later change of what was looked at is found by the
+    digests in the document. `answer` is the owner's, `closed_at` when they were done with it.
+    """
+
+    __tablename__ = "review"
+
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    link_id: Mapped[int] = mapped_column(ForeignKey("link.id"))
+    vehicle_id: Mapped[int] = mapped_column(ForeignKey("vehicle.id"), index=True)
+    variant_id: Mapped[str] = mapped_column(Text)
+    revision_id: Mapped[int] = mapped_column(ForeignKey("revision.id"))
+    digest: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    trade: Mapped[str] = mapped_column(Text)
+    licence: Mapped[str] = mapped_column(Text)
+    signed_on: Mapped[str] = mapped_column(Text)
+    document: Mapped[str] = mapped_column(Text)
+    answer: Mapped[str] = mapped_column(Text, default="")
+    signed_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), default=now)
+    closed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True), default=None)

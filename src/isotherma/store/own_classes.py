@@ -11,30 +11,37 @@ from sqlalchemy.orm import Session
 from isotherma.store.models import OwnClass, now
 
 
-def every(session: Session) -> Sequence[OwnClass]:
-    """List all of them, by kind and name."""
-    return session.scalars(select(OwnClass).order_by(OwnClass.kind, OwnClass.name)).all()
+def every(session: Session, owner_id: int | None) -> Sequence[OwnClass]:
+    """List those of an account, or of nobody's, by kind and name."""
+    mine = OwnClass.owner_id.is_not_distinct_from(owner_id)
+    query = select(OwnClass).where(mine).order_by(OwnClass.kind, OwnClass.name)
+    return session.scalars(query).all()
 
 
-def mark(session: Session) -> tuple[object, ...]:
+def mark(session: Session, owner_id: int | None) -> tuple[object, ...]:
     """Say in few values which there are: another where one came, went or was kept anew."""
-    row = session.execute(select(func.count(OwnClass.id), func.max(OwnClass.created_at))).one()
-    return tuple(row)
+    mine = OwnClass.owner_id.is_not_distinct_from(owner_id)
+    query = select(func.count(OwnClass.id), func.max(OwnClass.created_at)).where(mine)
+    return (owner_id, *session.execute(query).one())
 
 
-def put(session: Session, kind: str, name: str, document: str, format_version: int) -> None:
+def put(
+    session: Session, owner_id: int | None, kind: str, name: str, document: str,
+    format_version: int,
+) -> None:  # fmt: skip
     """Keep one; what has this kind and name is kept anew."""
-    values = {"kind": kind, "name": name, "document": document,
+    values = {"owner_id": owner_id, "kind": kind, "name": name, "document": document,
               "format_version": format_version, "created_at": now()}  # fmt: skip
     kept = insert(OwnClass).values(values)
     session.execute(
         kept.on_conflict_do_update(
-            index_elements=["kind", "name"],
+            index_elements=["owner_id", "kind", "name"],
             set_={key: values[key] for key in ("document", "format_version", "created_at")},
         )
     )
 
 
-def remove(session: Session, class_id: int) -> None:
+def remove(session: Session, owner_id: int | None, class_id: int) -> None:
     """Take one out; parts that were made of it stay."""
-    session.execute(delete(OwnClass).where(OwnClass.id == class_id))
+    mine = OwnClass.owner_id.is_not_distinct_from(owner_id)
+    session.execute(delete(OwnClass).where(OwnClass.id == class_id, mine))

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session, aliased
 
-from isotherma.store.models import Note, Revision, Vehicle, now
+from isotherma.store.models import Note, Revision, Share, Vehicle, now
 
 
 def ping(session: Session) -> None:
@@ -15,26 +16,46 @@ def ping(session: Session) -> None:
     session.execute(select(1))
 
 
-def _fitting(search: str) -> tuple[ColumnElement[bool], ...]:
-    fits: tuple[ColumnElement[bool], ...] = (Vehicle.deleted_at.is_(None),)
+@dataclass(frozen=True, slots=True)
+class Whose:
+    """Whose vehicles are looked for: everybody's, or those an account owns or is shared."""
+
+    everybody: bool = True
+    account_id: int | None = None
+
+    def sees(self) -> tuple[ColumnElement[bool], ...]:
+        """Give the condition on a vehicle; none where everybody's are looked for."""
+        if self.everybody:
+            return ()
+        shared = select(Share.vehicle_id).where(Share.account_id == self.account_id)
+        return ((Vehicle.owner_id == self.account_id) | Vehicle.id.in_(shared),)
+
+
+EVERYBODY = Whose()
+CHANNEL = "isotherma_vehicle"
+
+
+def _fitting(search: str, whose: Whose) -> tuple[ColumnElement[bool], ...]:
+    fits: tuple[ColumnElement[bool], ...] = (Vehicle.deleted_at.is_(None), *whose.sees())
     if search:
         fits = (*fits, Vehicle.name.icontains(search, autoescape=True))
     return fits
 
 
-def count_living(session: Session, search: str) -> int:
+def count_living(session: Session, search: str, whose: Whose = EVERYBODY) -> int:
     """Count vehicles that are not deleted and whose name fits."""
-    return session.scalar(select(func.count()).select_from(Vehicle).where(*_fitting(search))) or 0
+    fits = _fitting(search, whose)
+    return session.scalar(select(func.count()).select_from(Vehicle).where(*fits)) or 0
 
 
 def living(
-    session: Session, search: str, most: int, skipped: int
+    session: Session, search: str, most: int, skipped: int, whose: Whose = EVERYBODY
 ) -> Sequence[tuple[Vehicle, Revision]]:
     """List some vehicles that are not deleted with their heads, the newest change first."""
     rows = session.execute(
         select(Vehicle, Revision)
         .join(Revision, Revision.id == Vehicle.head_id)
-        .where(*_fitting(search))
+        .where(*_fitting(search, whose))
         .order_by(Revision.created_at.desc(), Vehicle.id.desc())
         .limit(most)
         .offset(skipped)
@@ -43,13 +64,13 @@ def living(
 
 
 def living_marks(
-    session: Session, search: str, most: int, skipped: int
+    session: Session, search: str, most: int, skipped: int, whose: Whose = EVERYBODY
 ) -> tuple[tuple[int, int | None], ...]:
     """Give the numbers of some living vehicles and of their heads, in the order of `living`."""
     rows = session.execute(
         select(Vehicle.id, Vehicle.head_id)
         .join(Revision, Revision.id == Vehicle.head_id)
-        .where(*_fitting(search))
+        .where(*_fitting(search, whose))
         .order_by(Revision.created_at.desc(), Vehicle.id.desc())
         .limit(most)
         .offset(skipped)
@@ -57,7 +78,9 @@ def living_marks(
     return tuple((row.id, row.head_id) for row in rows)
 
 
-def named(session: Session, wanted: str) -> tuple[Vehicle, Revision] | None:
+def named(
+    session: Session, wanted: str, whose: Whose = EVERYBODY
+) -> tuple[Vehicle, Revision] | None:
     """Find a vehicle by its number or its whole name, the last changed first."""
     fits = Vehicle.name == wanted
     if wanted.isascii() and wanted.isdecimal() and len(wanted) < 10:
@@ -65,7 +88,7 @@ def named(session: Session, wanted: str) -> tuple[Vehicle, Revision] | None:
     row = session.execute(
         select(Vehicle, Revision)
         .join(Revision, Revision.id == Vehicle.head_id)
-        .where(Vehicle.deleted_at.is_(None), fits)
+        .where(Vehicle.deleted_at.is_(None), fits, *whose.sees())
         .order_by(Revision.created_at.desc(), Vehicle.id.desc())
         .limit(1)
     ).first()
@@ -140,8 +163,9 @@ def child_towards(session: Session, head_id: int, tip_id: int) -> Revision | Non
 
 
 def append(
-    session: Session, vehicle: Vehicle, *, label: str, format_version: int, document: str
-) -> Revision:
+    session: Session, vehicle: Vehicle, *, label: str, format_version: int, document: str,
+    account_id: int | None = None, person: str = "",
+) -> Revision:  # fmt: skip
     """Write a revision after the head and make it head and tip."""
     added = Revision(
         vehicle_id=vehicle.id,
@@ -149,12 +173,20 @@ def append(
         label=label,
         format_version=format_version,
         document=document,
+        account_id=account_id,
+        person=person,
     )
     session.add(added)
     session.flush()
+    tell(session, vehicle.id, added.id)
     vehicle.previous_id = vehicle.head_id
     vehicle.head_id = vehicle.tip_id = added.id
     return added
+
+
+def tell(session: Session, vehicle_id: int, head_id: int) -> None:
+    """Let whoever has a vehicle open hear of its new head, once that is committed."""
+    session.execute(select(func.pg_notify(CHANNEL, f"{vehicle_id}:{head_id}")))
 
 
 def mark_deleted(vehicle: Vehicle) -> None:
@@ -169,3 +201,17 @@ def note_once(session: Session, key: str, value: str) -> bool:
     session.add(Note(key=key, value=value))
     session.flush()
     return True
+
+
+def may(session: Session, vehicle_id: int, account_id: int | None) -> str | None:
+    """Say what an account may do with a vehicle, deleted or not: "look", "edit", "own", or None."""
+    if not _possible(vehicle_id) or account_id is None:
+        return None
+    owner = session.execute(select(Vehicle.owner_id).where(Vehicle.id == vehicle_id)).first()
+    if owner is None:
+        return None
+    if owner[0] == account_id:
+        return "own"
+    return session.scalar(
+        select(Share.may).where(Share.vehicle_id == vehicle_id, Share.account_id == account_id)
+    )

@@ -6,9 +6,9 @@ import secrets
 from multiprocessing import parent_process
 
 import structlog
-from fastapi import FastAPI, Request
+from fastapi import Depends, FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import Response
+from fastapi.responses import JSONResponse, Response
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from starlette.exceptions import HTTPException
 from starlette.staticfiles import StaticFiles
@@ -23,13 +23,15 @@ from isotherma.services.stored_results import StoredResults
 from isotherma.services.vehicles import NotFound
 from isotherma.settings import Settings
 from isotherma.store.engine import open_engine, open_sessions
+from isotherma.web.doors import SignInFirst, guard, sign_in_path
 from isotherma.web.frame.message import MessagePage
 from isotherma.web.furnishing import services_on
 from isotherma.web.idle_collection import IdleCollection
+from isotherma.web.live import Live
 from isotherma.web.logs import Logging, configure, frames_of
 from isotherma.web.parent_process import ends_with_its_thread, follow_parent
 from isotherma.web.persons import PersonMiddleware
-from isotherma.web.rendering import STATIC, render
+from isotherma.web.rendering import STATIC, go_to, render
 from isotherma.web.rooms import ROOMS, ROUTERS
 from isotherma.web.security import SecurityMiddleware
 
@@ -44,6 +46,7 @@ def create() -> FastAPI:
         raise RuntimeError("DATABASE_URL is not set; start with bin/start")
     KERNELS.begin(compile_kernels)
     app = make_app(settings.database_url, settings.hosts, settings.address)
+    app.state.mode, app.state.plain_http = settings.mode, settings.plain_http
     keeper = parent_process()
     if keeper is not None and keeper.pid is not None:  # one of several: never outlives its keeper
         follow_parent(keeper.pid)
@@ -69,8 +72,9 @@ def bare_app(hosts: tuple[str, ...]) -> FastAPI:
     app.add_middleware(SecurityMiddleware, hosts=hosts)
     app.add_middleware(Logging)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    app.state.mode, app.state.plain_http = "alone", False
     for router in ROUTERS:
-        app.include_router(router)
+        app.include_router(router, dependencies=[Depends(guard)])
     _errors(app)
     app.url_path_for("home.show")  # routes are understood when first asked for: not by a person
     return app
@@ -88,9 +92,13 @@ def furnish(app: FastAPI, database_url: str, computed: Caches | None = None) -> 
     working = LongWork(sessions, keeping)
     app.state.services = services_on(sessions, caches, computed or caches, keeping, working)
     app.state.engine, app.state.keeping = engine, keeping
+    app.state.live = Live(database_url)
 
 
 def _message(request: Request, status: int, title: str, text: str) -> Response:
+    if request.url.path.startswith("/api/"):
+        problem = {"error": {"code": status, "message": f"{title}. {text}"}}
+        return JSONResponse(problem, status_code=status)
     return render(request, MessagePage(title=title, text=text, status=status), status)
 
 
@@ -104,6 +112,21 @@ def _errors(app: FastAPI) -> None:
             request, 404, "That is not here",
             "It may have been deleted or renamed in another window. Nothing was changed.",
         )  # fmt: skip
+
+    @app.exception_handler(SignInFirst)
+    def sign_in(request: Request, error: Exception) -> Response:
+        if request.url.path.startswith("/api/"):
+            answer = _message(request, 401, "A token is needed", "Send it as: Authorization: "
+                              "Bearer TOKEN. It is made under “Signed in as”.")  # fmt: skip
+            answer.headers["www-authenticate"] = "Bearer"
+            return answer
+        if request.app.state.mode == "lan":
+            return _message(
+                request, 401, "This phone is not paired",
+                "On the computer open Menu, “Phones and programs”, and scan the code there.",
+            )  # fmt: skip
+        assert isinstance(error, SignInFirst)
+        return go_to(request, sign_in_path(error.back))
 
     @app.exception_handler(HTTPException)
     def http(request: Request, error: Exception) -> Response:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.core.cache import Caches
+from isotherma.services.accounts import Accounts
 from isotherma.services.archives import Archives
 from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
@@ -25,6 +26,7 @@ from isotherma.services.own_classes import OwnClasses
 from isotherma.services.photos import Photos
 from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.practising import PracticeService
+from isotherma.services.sharing import Sharing
 from isotherma.services.sizing import SizingService
 from isotherma.services.stored_results import StoredResults
 from isotherma.services.sweeps import SweepService
@@ -75,5 +77,7 @@ def services_on(
         Photos(sessions),
         Archives(sessions, vehicles),
         DossierService(sessions, vehicles, working),
+        Accounts(sessions),
+        Sharing(sessions),
         PageCache(caches, vehicles, own_classes.mark),
     )

@@ -19,7 +19,8 @@ from isotherma.core.cache import Cache, Caches
 from isotherma.services.readiness import KERNELS
 from isotherma.services.stored_results import code_digest
 from isotherma.services.vehicles import Vehicles
-from isotherma.web.rendering import is_htmx, scheme_of, units_of
+from isotherma.services.visitors import visitor
+from isotherma.web.rendering import is_htmx, scheme_of, units_of, visit_of
 
 VARY: Final = "HX-Request, Cookie"
 
@@ -82,7 +83,8 @@ class PageCache:
     def _tag(self, request: Request, mark: object) -> str:
         said = (
             code_digest(), mark, request.url.path, request.url.query,
-            units_of(request).value, scheme_of(request), is_htmx(request),
+            units_of(request).value, scheme_of(request), is_htmx(request), visit_of(request),
+            visitor().account_id,
             request.headers.get("host", ""),
         )  # fmt: skip
         return hashlib.sha256(repr(said).encode()).hexdigest()[:32]

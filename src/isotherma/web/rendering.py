@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from dataclasses import fields
+from dataclasses import dataclass, fields
 from functools import cache, partial
 from pathlib import Path
 from typing import Any, ClassVar, Protocol
@@ -16,6 +16,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 from starlette.datastructures import FormData
 
 from isotherma.core.quantity import UnitSystem
+from isotherma.services.visitors import visitor
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -23,8 +24,27 @@ STATIC = HERE / "static"
 ROOMS = (
     "frame", "home", "start", "brief", "heat", "layout", "parts", "spaces", "flow",
     "shower", "budgets", "sweep", "compare", "power", "checks", "shopping", "build",
-    "faults", "log", "use", "dossier", "photos", "sums", "versions", "reference", "work",
+    "faults", "log", "use", "dossier", "accounts", "sharing", "links", "api", "photos",
+    "sums", "versions", "reference", "work",
 )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Visit:
+    """Who looks at a page: how the server is run, as whom, what they may do with the vehicle."""
+
+    mode: str
+    name: str
+    account: bool
+    admin: bool
+    may: str
+
+
+def visit_of(request: Request) -> Visit:
+    """Say who looks at a page."""
+    who = visitor()
+    return Visit(request.app.state.mode, who.name, who.kind == "account", who.admin,
+                 getattr(request.state, "may", "own"))  # fmt: skip
 
 
 class PageClass(Protocol):
@@ -74,6 +94,7 @@ def render(request: Request, page: PageClass, status_code: int = 200) -> Respons
         "units": units_of(request).value,
         "scheme": scheme_of(request),
         "here": request.url.path + (f"?{request.url.query}" if request.url.query else ""),
+        "visit": visit_of(request),
     }
     html = environment().get_template(name).render(values)
     return HTMLResponse(html, status_code=status_code, headers={"Vary": "HX-Request"})

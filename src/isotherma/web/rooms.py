@@ -6,6 +6,8 @@ from typing import Final
 
 from fastapi import APIRouter
 
+from isotherma.web.accounts import routes as accounts
+from isotherma.web.api import routes as api
 from isotherma.web.brief import routes as brief
 from isotherma.web.brief.page import brief_page
 from isotherma.web.budgets import routes as budgets
@@ -42,6 +44,7 @@ from isotherma.web.heat.page import heat_page
 from isotherma.web.home import routes as home
 from isotherma.web.layout import routes as layout
 from isotherma.web.layout.page import layout_page
+from isotherma.web.links import routes as links
 from isotherma.web.log import import_routes as imports
 from isotherma.web.log import probe_routes as probes
 from isotherma.web.log import routes as log
@@ -52,6 +55,8 @@ from isotherma.web.photos import routes as photos
 from isotherma.web.power import routes as power
 from isotherma.web.power.page import power_page
 from isotherma.web.reference import routes as reference
+from isotherma.web.sharing import routes as sharing
+from isotherma.web.sharing.page import share_mark, share_page
 from isotherma.web.shopping import routes as shopping
 from isotherma.web.shopping.page import shopping_mark, shopping_page
 from isotherma.web.shower import routes as shower
@@ -110,15 +115,17 @@ ROOMS: Final = (
     Room("build", "Build", "Build", "What is done next?", build_page, build_mark),
     Room("use", "Use", "Use", "How do I get a warm shower today?", use_page, use_mark),
     Room("dossier", "Use", "Dossier", "What goes on paper?", dossier_page, dossier_mark),
+    Room("share", "Use", "Share", "Who else may see it?", share_page, share_mark),
     Room("faults", "Use", "Faults", "What is wrong with it?", faults_page, any_mark),
     Room("log", "Use", "Log", "What was measured?", log_page, any_mark),
     Room("sweep", "Decide", "Sweep", "How far can it be turned?", sweep_page, any_mark),
     Room("compare", "Decide", "Compare", "Which of them is better?", compare_page, any_mark),
 )
 ROUTERS: Final[tuple[APIRouter, ...]] = (
-    home.router, start.router, reference.router, sums.router, versions.router, brief.router,
-    heat.router, layout.router, parts.router, spaces.router, flow.router, power.router,
-    shower.router, budgets.router, checks.router, shopping.router, build.router, faults.router,
-    use.router, dossier.router, log.router, imports.router, probes.router, photos.router,
-    sweep.router, compare.router, editing_forms.router, commands.router, work.router,
+    accounts.router, links.router, api.router, sharing.router, home.router, start.router,
+    reference.router, sums.router, versions.router, brief.router, heat.router, layout.router,
+    parts.router, spaces.router, flow.router, power.router, shower.router, budgets.router,
+    checks.router, shopping.router, build.router, faults.router, use.router, dossier.router,
+    log.router, imports.router, probes.router, photos.router, sweep.router, compare.router,
+    editing_forms.router, commands.router, work.router,
 )  # fmt: skip

@@ -17,7 +17,12 @@ App = Callable[[Scope, Receive, Send], Awaitable[None]]
 
 MAX_BODY = 3_000_000
 # what carries more: photographs, tables of a logger, vehicles with their photographs
-LARGER = {"/photos": 40_000_000, "/log/import": 21_000_000, "/vehicles/import": 201_000_000}
+LARGER = {
+    "/photos": 40_000_000,
+    "/sign": 40_000_000,
+    "/log/import": 21_000_000,
+    "/vehicles/import": 201_000_000,
+}
 MOST_DRAINED = 1_000_000_000
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "

@@ -14,6 +14,7 @@ from isotherma.core.errors import CoreError
 from isotherma.core.project import Project, Variant
 from isotherma.core.quantity import UnitSystem
 from isotherma.core.results.outcome import Outcome
+from isotherma.services.accounts import Accounts
 from isotherma.services.archives import Archives
 from isotherma.services.can_do import OwnWays
 from isotherma.services.checking import CheckService
@@ -34,6 +35,7 @@ from isotherma.services.own_classes import OwnClasses
 from isotherma.services.photos import Photos
 from isotherma.services.plan_keeping import PlanKeeping
 from isotherma.services.practising import PracticeService
+from isotherma.services.sharing import Sharing
 from isotherma.services.sizing import SizingService
 from isotherma.services.sweeps import SweepService
 from isotherma.services.turns import Stopped, never
@@ -77,6 +79,8 @@ class Services:
     photos: Photos
     archives: Archives
     dossiers: DossierService
+    accounts: Accounts
+    sharing: Sharing
     unchanged: PageCache
 
 
@@ -113,7 +117,7 @@ class PageContext:
     that asks, `path_of` gives the address of a page of this design by its name (of
     another variant by its id after that), `stopped` says
     whether whoever asked is still there; `address` is where phones reach this server, "" where
-    nobody said.
+    nobody said; `may` what who asks may do with it: "look", "edit" or "own".
     """
 
     services: Services
@@ -129,6 +133,7 @@ class PageContext:
     path_of: Callable[..., str] = str
     stopped: Stopped = never
     address: str = ""
+    may: str = "own"
 
     @property
     def asker(self) -> Asker:
@@ -189,7 +194,7 @@ class DesignRequest:
         return PageContext(
             self.services, self.rooms, opened or self.open(), self.variant_id, self.units,
             _query_of(self.request), typed, notice, piece, self.person,
-            self.path, stopped, self.request.app.state.address,
+            self.path, stopped, self.request.app.state.address, self.request.state.may,
         )  # fmt: skip
 
     def path(self, name: str, variant_id: str | None = None) -> str:

@@ -11,6 +11,7 @@ import "./found.js";
 import "./finds.js";
 import "./log.js";
 import "./importing.js";
+import "./live.js";
 import { startScrub } from "./scrub.js";
 
 startScrub();

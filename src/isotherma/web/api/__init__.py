@@ -1,0 +1,1 @@
+"""The interface for programs: what pages do, as JSON, by the same doors."""
