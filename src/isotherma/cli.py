@@ -306,6 +306,34 @@ def work(
     raise typer.Exit(work_until_ended(processes, fail))
 
 
+@app.command()
+def backup(
+    out: Annotated[Path, typer.Argument(help="File to write; it must not be there yet.")],
+) -> None:
+    """Write everything of the database - vehicles, logs, photographs, accounts - into one file."""
+    from isotherma.ops.session import backed_up
+
+    size = backed_up(out, fail)
+    print(f"Written: {out}, {size / 1e6:.1f} MB. Keep it where this machine is not.")
+
+
+@app.command()
+def restore(
+    source: Annotated[Path, typer.Argument(help="A file that “backup” wrote.")],
+    yes: Annotated[
+        bool, typer.Option("--yes", help="Put it in the place of all there is.")
+    ] = False,
+) -> None:
+    """Put a backup in the place of everything that is in the database now."""
+    from isotherma.ops.session import restored
+
+    if not yes:
+        fail("All that is in the database now would be gone. Add --yes where that is meant; "
+             "“backup” keeps it first.")  # fmt: skip
+    restored(source, fail)
+    print(f"Restored from {source}. Stop and start Isotherma, if it runs.")
+
+
 @app.command("import")
 def import_file(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],

@@ -98,3 +98,11 @@ def test_figures_on_the_ramp_can_be_read(celsius):
     ink = "#000000" if ink_on(celsius) == "on-pale" else "#ffffff"
     light, dark = sorted([luminance(colour(celsius)), luminance(ink)], reverse=True)
     assert (light + 0.05) / (dark + 0.05) >= 4.5
+
+
+@pytest.mark.parametrize(("site", "status"), [("same-origin", 303), ("cross-site", 403), ("", 403)])
+def test_no_origin_is_ours_only_where_the_browser_says_so(client, site, status):
+    """A page with no-referrer sends Origin: null; only the browser can say it is from here."""
+    head = {"origin": "null", **({"sec-fetch-site": site} if site else {})}
+    answer = client.post("/settings", data={"units": "us"}, headers=head)
+    assert answer.status_code == status

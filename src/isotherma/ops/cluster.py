@@ -32,7 +32,7 @@ def free_port() -> int:
         return port
 
 
-def _binary(name: str) -> str:
+def postgres_program(name: str) -> str:
     """Find a PostgreSQL program: the newest of Debian's, else on the path."""
     found = sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{name}"), key=_version)
     if found:
@@ -98,7 +98,7 @@ class Cluster:
         """Say whether its server runs."""
         if not (self.data / "PG_VERSION").exists() or self._copied():
             return False
-        return self._run(_binary("pg_ctl"), "-D", str(self.data), "status").returncode == 0
+        return self._run(postgres_program("pg_ctl"), "-D", str(self.data), "status").returncode == 0
 
     def _copied(self) -> bool:
         """Say whether the files name another folder's server: this folder is a copy of it."""
@@ -118,7 +118,7 @@ class Cluster:
         """Initialise the folder if it is new; say whether it was."""
         if (self.folder / "ready").exists():
             return False
-        initdb = _binary("initdb")
+        initdb = postgres_program("initdb")
         if self.running():  # cut off between starting and saying so
             return False
         if self.folder.exists():  # a start that was cut off half way
@@ -169,7 +169,7 @@ class Cluster:
                 options += ["-c fsync=off", "-c synchronous_commit=off",
                             "-c full_page_writes=off", "-c max_connections=200"]  # fmt: skip
             done = self._run(
-                _binary("pg_ctl"), "-D", str(self.data), "-l", str(log), "-w", "-t", "30",
+                postgres_program("pg_ctl"), "-D", str(self.data), "-l", str(log), "-w", "-t", "30",
                 "-o", " ".join(options), "start",
             )  # fmt: skip
             if done.returncode == 0:
@@ -189,7 +189,7 @@ class Cluster:
         """Stop the server, letting running statements end."""
         if self._copied():
             return
-        self._run(_binary("pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop")
+        self._run(postgres_program("pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop")
 
     def create_database(self, name: str) -> None:
         """Make an empty database unless it is there."""

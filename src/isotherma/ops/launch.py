@@ -20,8 +20,16 @@ from isotherma import kernel_folder
 from isotherma.catalogue.demo import drover
 from isotherma.core.results.outcome import Outcome
 from isotherma.ops.cluster import ClusterError, free_port
+from isotherma.ops.doors import (
+    begin_mode,
+    host_of,
+    refused,
+    say_code,
+    tell_environment,
+)
 from isotherma.ops.ground import database
 from isotherma.ops.working import end_workers, start_worker
+from isotherma.services.accounts import Accounts, Refused
 from isotherma.services.runs import compute
 from isotherma.services.vehicles import Vehicles
 from isotherma.settings import PROJECT, Settings
@@ -29,12 +37,12 @@ from isotherma.standins.probe_box import ProbeBox, channels_of
 from isotherma.store.engine import open_engine, open_sessions
 
 
-def choose_port(wanted: int) -> int:
+def choose_port(wanted: int, host: str = "127.0.0.1") -> int:
     """Give the wanted port, or a free one if something else has it."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", wanted))
+            probe.bind((host, wanted))
         except OSError:
             return free_port()
     return wanted
@@ -94,12 +102,15 @@ def _begin_box(speed: int, say: Callable[[str], None]) -> None:
     threading.Thread(target=begin, name="begins the probe box", daemon=True).start()
 
 
-def _serve(port: int, workers: int) -> None:
+def _serve(host: str, port: int, workers: int, proxies: str) -> None:
     uvicorn.run(
         "isotherma.web.app:create",
         factory=True,
-        host="127.0.0.1",
+        host=host,
         port=port,
+        # who it is and by which scheme is believed of named proxies alone
+        proxy_headers=bool(proxies),
+        forwarded_allow_ips=proxies or "",
         workers=workers if workers > 1 else None,
         log_level="warning",
         server_header=False,
@@ -125,7 +136,24 @@ def main() -> int:
     reader.add_argument(
         "--probe-speed", type=int, default=1, help="its seconds in one, 1 to 600 (1)"
     )
+    reader.add_argument(
+        "--lan", action="store_true", help="answer to your own phones too, each paired by a code"
+    )
+    reader.add_argument(
+        "--accounts", action="store_true", help="people sign in; each sees their own vehicles"
+    )
+    reader.add_argument("--host", default="", help="address to listen on (127.0.0.1)")
+    reader.add_argument(
+        "--address", default="", help="where others reach it, as https://water.example"
+    )
+    reader.add_argument(
+        "--plain-http", action="store_true", help="let passwords travel without TLS"
+    )
     options = reader.parse_args()
+    refusal = refused(options)
+    if refusal:
+        print(f"Isotherma did not start. {refusal}", file=sys.stderr)
+        return 2
     began = time.monotonic()
     signal.signal(signal.SIGTERM, _told_to_end)
     settings = Settings.from_environment()
@@ -137,22 +165,33 @@ def main() -> int:
     try:
         with database(PROJECT, settings.database_url, say) as url:
             engine = open_engine(url)
-            if Vehicles(open_sessions(engine)).load_demo_once():
-                say("loaded the demo vehicle")
-            engine.dispose()
+            sessions = open_sessions(engine)
+            try:
+                code = begin_mode(Accounts(sessions), options)
+                if Vehicles(sessions).load_demo_once():
+                    say("loaded the demo vehicle")
+            except Refused as error:
+                print(f"Isotherma did not start. {error.why}", file=sys.stderr)
+                return 2
+            finally:
+                engine.dispose()
             forget_old_kernels()
             if not any(kernel_folder().glob("**/*.nbi")):
                 say("getting ready to compute beside the pages: figures come in a minute or two")
-            port = choose_port(options.port)
+            host = host_of(options)
+            port = choose_port(options.port, host)
             if port != options.port:
                 say(f"port {options.port} is taken; using {port}")
             os.environ["DATABASE_URL"] = url
+            address = tell_environment(options, settings, port)
             helpers = [start_worker(url, number) for number in range(options.helpers)]
             if options.probe_box:
                 _begin_box(options.probe_speed, say)
             _say_when_ready(port, say)
+            if code:
+                say_code(options, address, code)
             try:
-                _serve(port, options.workers)
+                _serve(host, port, options.workers, settings.proxies)
             finally:
                 end_workers(helpers)
     except ClusterError as error:

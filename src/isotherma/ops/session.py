@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from typing import NoReturn
 
+from isotherma.ops.backup import backup, restore
 from isotherma.ops.cluster import ClusterError
 from isotherma.ops.ground import database
 from isotherma.services.vehicles import Vehicles
@@ -23,5 +25,23 @@ def vehicles(fail: Callable[[str], NoReturn]) -> Iterator[Vehicles]:
                 yield Vehicles(open_sessions(engine))
             finally:
                 engine.dispose()
+    except ClusterError as error:
+        fail(str(error))
+
+
+def backed_up(out: Path, fail: Callable[[str], NoReturn]) -> int:
+    """Write the database into a file; gives its bytes."""
+    try:
+        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
+            return backup(url, out)
+    except ClusterError as error:
+        fail(str(error))
+
+
+def restored(source: Path, fail: Callable[[str], NoReturn]) -> None:
+    """Put a backup in the place of the database."""
+    try:
+        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
+            restore(url, source)
     except ClusterError as error:
         fail(str(error))

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.vehicles import NotFound, Opened, Vehicles
-from isotherma.store import photos, readings, tasks_done
+from isotherma.store import photos, readings, sharing, tasks_done
 from isotherma.store import vehicles as queries
 
 DOSSIER_WORK: Final = "dossier"
@@ -87,4 +87,7 @@ class DossierService:
                      for row in tasks_done.of_variant(session, vehicle_id, variant_id)]  # fmt: skip
             read = [f"{row.id}{row.value}" for row in readings.of_vehicle(session, vehicle_id)]
             seen = [str(row.id) for row in photos.of_vehicle(session, vehicle_id)]
-        return [sha256("\n".join(rows).encode()).hexdigest() for rows in (ticks, read, seen)]
+            signed = [f"{row.id}{row.answer}{row.closed_at}"
+                      for row in sharing.reviews(session, vehicle_id, variant_id)]  # fmt: skip
+        return [sha256("\n".join(rows).encode()).hexdigest()
+                for rows in (ticks, read, seen, signed)]  # fmt: skip

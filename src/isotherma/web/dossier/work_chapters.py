@@ -138,6 +138,7 @@ def sign(context: PageContext) -> Chapter:
         row for row in task_rows(plan, names, ticked, context.variant.system, frozenset())
         if row.licensed
     ]  # fmt: skip
+    blocks += _reviews(context)
     if not rows:
         blocks.append(Sentences("", ("Nothing of this design is for a licensed person alone.",)))
         return Chapter("sign", "For licensed people", tuple(blocks))
@@ -149,6 +150,25 @@ def sign(context: PageContext) -> Chapter:
     if any(row.id == TIGHTNESS_TASK for row in rows) and (tight is None or tight.record is None):
         blocks.append(Sentences("", (NOT_TIGHT,)))
     return Chapter("sign", "For licensed people", tuple(blocks))
+
+
+def _reviews(context: PageContext) -> list[Block]:
+    """Write what was signed by links, and what was changed since."""
+    found: list[Block] = []
+    for one in context.services.sharing.reviews(
+        context.opened.vehicle_id, context.variant_id, context.variant.system
+    ):
+        found.append(table(
+            f"{one.name}, {one.trade}, licence {one.licence}, {one.on}",
+            ("What", "They say", "Note"),
+            [(item.title, item.verdict, item.note or "–") for item in one.items], ""))  # fmt: skip
+        rows = [f"Signed of version {one.revision_id}, content {one.digest[:12]}."]
+        rows += [f"Before a change: {', '.join(one.changed)}."] if one.changed else []
+        rows += [one.note] if one.note else []
+        rows += [f"Answered: {one.answer}"] if one.answer else []
+        rows += [f"Dealt with on {one.closed:%Y-%m-%d}."] if one.closed is not None else []
+        found.append(Sentences("", tuple(rows)))
+    return found
 
 
 def offer(context: PageContext, terms: Terms) -> Chapter:

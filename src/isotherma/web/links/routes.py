@@ -24,7 +24,8 @@ from isotherma.web.rendering import PageClass, attached, file_name, render, unit
 router = APIRouter()
 Token = Annotated[str, Path(min_length=10, max_length=100, pattern=r"^[\w-]+$")]
 Word = Annotated[str, Query(max_length=20)]
-MOST_FIELDS, MOST_FILES, MOST_PART = 1600, 12, 4000
+# a browser sends every field of a file, most of them empty
+MOST_FIELDS, MOST_FILES, MOST_PART, MOST_PHOTOS = 1600, 800, 4000, 12
 WAIT = "Too many wrong tries. Wait a quarter of an hour."
 
 
@@ -130,6 +131,7 @@ async def sign(request: Request, services: ServicesDep, token: Token) -> Respons
             key[2:]: await value.read(MOST_BYTES + 1) for key, value in form.items()
             if isinstance(value, UploadFile) and key.startswith("p.") and value.filename
         }  # fmt: skip
+    sent = dict(list(sent.items())[:MOST_PHOTOS])
     return await run_in_threadpool(_signed, request, services, token, texts, sent)
 
 

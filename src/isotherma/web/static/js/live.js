@@ -1,6 +1,8 @@
 /* Somebody else's changes: shown at once where nobody types here, told where somebody does. */
 
 const SETTLES_MS = 500; // one's own change comes back by the stream before its answer is shown
+const RESTS_MS = 2000; // a hand that has not typed for so long does not type
+let lastKey = 0;
 let stream = null;
 let from = "";
 
@@ -10,13 +12,25 @@ function design() {
 
 function typing() {
   const at = document.activeElement;
-  if (!at || !at.closest("#design")) return false;
-  if (at.matches("textarea, select")) return true;
-  return at.matches("input") && !["checkbox", "radio", "submit", "button", "range"].includes(at.type);
+  if (!at || !at.closest("#design") || !at.matches("input, textarea, select")) return false;
+  if (["checkbox", "radio", "submit", "button"].includes(at.type)) return false;
+  return Date.now() - lastKey < RESTS_MS || (at.defaultValue !== undefined && at.value !== at.defaultValue);
 }
 
-function show() {
-  window.htmx.ajax("GET", location.pathname + location.search, { target: "#design", swap: "outerHTML" });
+/* What stands here is fetched anew; where a hand begins to type meanwhile, it stays as it is. */
+function show(words) {
+  const path = location.pathname + location.search;
+  fetch(path, { headers: { "HX-Request": "true", "HX-Current-URL": location.href } })
+    .then((answer) => (answer.ok ? answer.text() : ""))
+    .then((html) => {
+      const here = design();
+      if (!html || !here) return;
+      if (typing()) { say(words, true); return; }
+      const at = document.activeElement?.id ?? "";
+      window.htmx.swap(here, html, { swapStyle: "outerHTML" }, { select: "#design" });
+      if (at) document.getElementById(at)?.focus({ preventScroll: true });
+      say(words, false);
+    });
 }
 
 function say(words, again) {
@@ -30,7 +44,7 @@ function say(words, again) {
     button.type = "button";
     button.className = "quiet";
     button.textContent = "Show it";
-    button.addEventListener("click", () => { box.remove(); show(); });
+    button.addEventListener("click", () => { box.remove(); lastKey = 0; show(words); });
     box.append(" ", button);
   } else {
     setTimeout(() => box.remove(), 6000);
@@ -46,7 +60,7 @@ function heard(event) {
     if (document.querySelector(".htmx-request")) { heard(event); return; }
     const words = `${said.by || "Another window"}: ${said.what}.`;
     if (typing()) say(words, true);
-    else { show(); say(words, false); }
+    else show(words);
   }, SETTLES_MS);
 }
 
@@ -62,6 +76,7 @@ function follow() {
   stream.addEventListener("head", heard);
 }
 
+document.addEventListener("keydown", () => { lastKey = Date.now(); }, true);
 document.addEventListener("visibilitychange", follow);
 document.addEventListener("htmx:afterSettle", follow);
 window.addEventListener("pagehide", () => stream?.close());
