@@ -45,9 +45,9 @@ SHOTS = [
     ("sums", "/sums?sum=heated&time=50&volume=14#heated", WIDE, "dark", "us"),
     ("parts", "{folio}/parts?piece=part-store", WIDE, "light", "metric"),
     ("spaces", "{folio}/spaces?start=pitch&end=driving", WIDE, "light", "metric"),
-    ("start", "/start", WIDE, "light", "metric"),
+    ("use", "{folio}/use?view=routines#routine-first_frost", WIDE, "light", "metric"),
     ("flow", "{folio}/flow?state=pitch&o.head=1&o.kitchen=0.5", WIDE, "light", "metric"),
-    ("power", "{folio}/power?state=pitch", WIDE, "light", "metric"),
+    ("phone-review", "{review}", PHONE, "light", "metric"),
     ("compare", "{}/compare", WIDE, "light", "metric"),
     ("shower", "{}/shower?draw=1", WIDE, "light", "metric"),
     ("log-dark-us", "{}/log?view=next&ask=1", WIDE, "dark", "us"),
@@ -92,7 +92,11 @@ def main() -> None:
         base = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
         worker = Worker(cluster.url("shots"))
         threading.Thread(target=lambda: asyncio.run(worker.run()), daemon=True).start()
+        token = app.state.services.sharing.make_link(
+            library, "button", kind="review", lasts="week", label="Fitter", newest=False
+        )
         take(base, f"/vehicles/{number}/ten-litres", {
+            "review": f"/r/{token}?trade=electrical",
             "folio": f"/vehicles/{library}/button",
             "trip": f"/vehicles/{trip}/button",
         })  # fmt: skip

@@ -16,6 +16,7 @@ from isotherma.core.checks.remedies import changes_of
 from isotherma.core.checks.run import GROUPS
 from isotherma.core.findings import Quantity
 from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.files.tables import safe_text
 from isotherma.services.checking import Checked, titles
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.found import SIGNS, checked
@@ -204,6 +205,7 @@ def checks_table(context: PageContext) -> bytes:
     out.writerow(["id", "severity", "sentence", "remedy", "who", "figure", "limit", "source",
                   "acknowledged by", "reason"])  # fmt: skip
     for row in finding_rows(context, checked(context)):
-        out.writerow([row.id, row.severity, row.sentence, row.remedy, row.who, row.figure,
-                      row.limit, row.source, row.by, row.reason])  # fmt: skip
+        said = (row.id, row.severity, row.sentence, row.remedy, row.who, row.figure, row.limit,
+                row.source, row.by, row.reason)  # fmt: skip
+        out.writerow([safe_text(cell) for cell in said])
     return text.getvalue().encode("utf-8")

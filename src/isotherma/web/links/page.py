@@ -48,8 +48,9 @@ class LinkPage:
 
 def version_words(opened: LinkOpened) -> str:
     """Name the version a link shows."""
-    state = "this version" if opened.link.revision_id is not None else "the newest version"
-    return f"{state}, {opened.revision_id}, content {digest_of(opened.context.project)}"
+    state = "" if opened.link.revision_id is not None else ", the newest there is"
+    content = digest_of(opened.context.project)
+    return f"Version {opened.revision_id}{state}, content {content}"
 
 
 def on_screen(chapter: Chapter) -> Chapter:
@@ -127,7 +128,7 @@ def _findings(context: PageContext) -> Iterator[Asked]:
         about = tuple(filter(None, (*row.part_ids.split(","), *row.run_ids.split(","))))
         figure = f"{row.figure}, limit {row.limit}. " if row.figure and row.limit else ""
         yield Asked(f"f.{row.id}.{'+'.join(about)}"[:200], f"{row.sign} {row.sentence}",
-                    f"{figure}{row.remedy}. {row.who}", about)  # fmt: skip
+                    f"{figure}Mended by: {row.remedy} ({row.who}).", about)  # fmt: skip
 
 
 def _parts(context: PageContext, trade: str) -> Iterator[Asked]:
