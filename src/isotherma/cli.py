@@ -337,12 +337,15 @@ def restore(
 @app.command("import")
 def import_file(
     file: Annotated[Path, typer.Argument(help="A project file (.isotherma.json).")],
+    owner: Annotated[
+        str | None, typer.Option(help="Whose it is, where people sign in: an account's name.")
+    ] = None,
 ) -> None:
     """Keep a project file as a new vehicle in the database."""
     from isotherma.ops.session import vehicles
 
     project = read(file)
-    with vehicles(fail) as service:
+    with vehicles(fail, owner=owner, keeps=True) as service:
         number = service.create(project, "Imported")
     print(f"Kept “{project.name}” as vehicle {number}.")
 

@@ -217,3 +217,29 @@ def test_a_phone_page_may_be_looked_at_but_keeps_nothing(two, app, browser, serv
     assert page.locator("main form[method=post] button:visible").count() == 0
     assert errors == []
     del two
+
+
+def test_the_pages_of_coming_in_pass_the_checker(app, page, serious, server):
+    accounts = app.state.services.accounts
+    app.state.mode = "accounts"
+    admin = accounts.accept(accounts.invite("admin"), "Boss", PASSWORD)
+    invited = accounts.invite("account")
+    paths = ["/sign-in", f"/invitation/{invited}"]
+    for path in (*paths, "/accounts", "/me"):
+        if path == "/accounts":
+            page.context.add_cookies([{"name": "sign_in", "value": admin, "url": server}])
+        for width, height in ((1280, 800), (390, 844)):
+            page.set_viewport_size({"width": width, "height": height})
+            page.goto(path)
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, path
+            assert serious() == [], (path, width)
+        page.emulate_media(color_scheme="dark")
+        assert serious("color-contrast") == [], path
+        page.emulate_media(color_scheme="light")
+    page.goto("/accounts")
+    page.get_by_role("button", name="Make an invitation").click()
+    link = page.locator("#invitation").inner_text()
+    assert link.startswith("/invitation/")
+    app.state.mode = "lan"
+    page.goto(f"/pair/{accounts.invite('phone')}")
+    assert serious() == []

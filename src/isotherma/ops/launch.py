@@ -12,7 +12,7 @@ import threading
 import time
 from collections.abc import Callable
 from http.client import HTTPConnection
-from typing import NoReturn
+from typing import NoReturn, TypedDict
 
 import uvicorn
 
@@ -102,15 +102,25 @@ def _begin_box(speed: int, say: Callable[[str], None]) -> None:
     threading.Thread(target=begin, name="begins the probe box", daemon=True).start()
 
 
+class Believed(TypedDict):
+    """Whose forwarded headers are believed."""
+
+    proxy_headers: bool
+    forwarded_allow_ips: str
+
+
+def believed(proxies: str) -> Believed:
+    """Say whom to believe who asks and by which scheme: named proxies, and nobody else."""
+    return {"proxy_headers": bool(proxies), "forwarded_allow_ips": proxies}
+
+
 def _serve(host: str, port: int, workers: int, proxies: str) -> None:
     uvicorn.run(
         "isotherma.web.app:create",
         factory=True,
         host=host,
         port=port,
-        # who it is and by which scheme is believed of named proxies alone
-        proxy_headers=bool(proxies),
-        forwarded_allow_ips=proxies or "",
+        **believed(proxies),
         workers=workers if workers > 1 else None,
         log_level="warning",
         server_header=False,
@@ -121,8 +131,8 @@ def _serve(host: str, port: int, workers: int, proxies: str) -> None:
     )
 
 
-def main() -> int:
-    """Run the command."""
+def _reader() -> argparse.ArgumentParser:
+    """Read the options of the command."""
     reader = argparse.ArgumentParser(prog="bin/start", description=__doc__)
     reader.add_argument("--port", type=int, default=8000, help="wanted port (8000)")
     reader.add_argument("--workers", type=int, default=1, help="server processes (1)")
@@ -149,7 +159,12 @@ def main() -> int:
     reader.add_argument(
         "--plain-http", action="store_true", help="let passwords travel without TLS"
     )
-    options = reader.parse_args()
+    return reader
+
+
+def main() -> int:
+    """Run the command."""
+    options = _reader().parse_args()
     refusal = refused(options)
     if refusal:
         print(f"Isotherma did not start. {refusal}", file=sys.stderr)

@@ -269,6 +269,11 @@ class Accounts:
             empty = not any(one.admin for one in queries.every(session))
         return self.invite("admin") if empty else None
 
+    def in_use(self) -> bool:
+        """Say whether people sign in."""
+        with self._sessions() as session:
+            return queries.note(session, MODE) is not None
+
     def use_none(self) -> None:
         """Note that nobody signs in; Refused where others own vehicles."""
         with self._sessions.begin() as session:

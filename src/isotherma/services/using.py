@@ -169,18 +169,19 @@ class UsingService:
 
     def routines(
         self, project: Project, variant: Variant, state: State | None,
-        product_g_per_l: float = PRODUCT_G_PER_L,
+        product_g_per_l: float = PRODUCT_G_PER_L, day_m3: float | None = None,
     ) -> tuple[Routine, ...]:  # fmt: skip
-        """Write the routines of a design in one of its states."""
+        """Write the routines of a design in one of its states; `day_m3` is what a day takes."""
         key = (project.brief.digest, variant.built.system.digest, state and state.id,
-               repr(project.vehicle), product_g_per_l)  # fmt: skip
+               repr(project.vehicle), product_g_per_l, day_m3)  # fmt: skip
         return self._routines.once(
-            key, lambda: self._written(project, variant, state, product_g_per_l)
+            key, lambda: self._written(project, variant, state, product_g_per_l, day_m3)
         )
 
     def _written(
-        self, project: Project, variant: Variant, state: State | None, product_g_per_l: float
-    ) -> tuple[Routine, ...]:
+        self, project: Project, variant: Variant, state: State | None, product_g_per_l: float,
+        day_m3: float | None,
+    ) -> tuple[Routine, ...]:  # fmt: skip
         system = variant.built.system
         known = computed(system)
         try:
@@ -196,7 +197,7 @@ class UsingService:
         water = treated_m3(system, sections_of(system, known, positions(system, state)))
         parking = self.parking(project, variant, state)
         return routines_of(system, state, Known(
-            down, water, product_g_per_l, rivers, parking.judged))  # fmt: skip
+            down, water, product_g_per_l, rivers, parking.judged, day_m3))  # fmt: skip
 
     def lead(self, project: Project, variant: Variant, month: int) -> LeadRow | None:
         """Give the time from switching all sources on to hot, in a month; CoreError says why not.

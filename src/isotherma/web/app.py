@@ -102,6 +102,22 @@ def _message(request: Request, status: int, title: str, text: str) -> Response:
     return render(request, MessagePage(title=title, text=text, status=status), status)
 
 
+def _sign_in(request: Request, error: Exception) -> Response:
+    """Send who is not known to where they say who they are."""
+    if request.url.path.startswith("/api/"):
+        answer = _message(request, 401, "A token is needed", "Send it as: Authorization: "
+                          "Bearer TOKEN. It is made under “Signed in as”.")  # fmt: skip
+        answer.headers["www-authenticate"] = "Bearer"
+        return answer
+    if request.app.state.mode == "lan":
+        return _message(
+            request, 401, "This phone is not paired",
+            "On the computer open Menu, “Phones and programs”, and scan the code there.",
+        )  # fmt: skip
+    assert isinstance(error, SignInFirst)
+    return go_to(request, sign_in_path(error.back))
+
+
 def _errors(app: FastAPI) -> None:
     """Turn every error into a page that says what, and what to do."""
 
@@ -113,20 +129,7 @@ def _errors(app: FastAPI) -> None:
             "It may have been deleted or renamed in another window. Nothing was changed.",
         )  # fmt: skip
 
-    @app.exception_handler(SignInFirst)
-    def sign_in(request: Request, error: Exception) -> Response:
-        if request.url.path.startswith("/api/"):
-            answer = _message(request, 401, "A token is needed", "Send it as: Authorization: "
-                              "Bearer TOKEN. It is made under “Signed in as”.")  # fmt: skip
-            answer.headers["www-authenticate"] = "Bearer"
-            return answer
-        if request.app.state.mode == "lan":
-            return _message(
-                request, 401, "This phone is not paired",
-                "On the computer open Menu, “Phones and programs”, and scan the code there.",
-            )  # fmt: skip
-        assert isinstance(error, SignInFirst)
-        return go_to(request, sign_in_path(error.back))
+    app.add_exception_handler(SignInFirst, _sign_in)
 
     @app.exception_handler(HTTPException)
     def http(request: Request, error: Exception) -> Response:

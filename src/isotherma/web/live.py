@@ -41,7 +41,7 @@ class Live:
         self._thread: threading.Thread | None = None
 
     async def heads(self, vehicle_id: int) -> AsyncIterator[int]:
-        """Give the head of a vehicle whenever it has a new one; 0: look whether one still may."""
+        """Give the head of a vehicle whenever it has a new one; 0: look what it is, if one may."""
         mine: Ears = (asyncio.get_running_loop(), asyncio.Queue(maxsize=100))
         with self._lock:
             self._ears[vehicle_id].add(mine)
@@ -82,6 +82,7 @@ class Live:
         with psycopg.connect(self._url, autocommit=True) as connection:
             for channel in (VEHICLE, SIGN_IN):
                 connection.execute(f"LISTEN {channel}")
+            self._tell(SIGN_IN, "0")  # look: what came before the listener is not said again
             while self.streams:
                 for said in connection.notifies(timeout=LOOKS_EVERY_S):
                     self._tell(said.channel, said.payload)

@@ -72,6 +72,7 @@ class Routine:
 class Known:
     """What others worked out: drain-down, all water [m³], product [g/L], states fed from outside.
 
+    `day_m3` is the fresh water of a day; None: not known.
     `minds` says whether anything minds how it stands.
     """
 
@@ -80,6 +81,7 @@ class Known:
     product_g_per_l: float = 50.0
     rivers: tuple[str, ...] = ()
     minds: bool = False
+    day_m3: float | None = None
 
 
 def at_rest(system: System, state: State | None) -> State:
@@ -151,10 +153,12 @@ def routines_of(system: System, state: State | None, known: Known) -> tuple[Rout
     return tuple(one for one in (*found[:5], *rivers, *found[5:]) if one.steps)
 
 
-def _moved(moves: tuple[Move, ...]) -> Iterator[Step]:
+def _moved(system: System, moves: tuple[Move, ...], code: str = "move") -> Iterator[Step]:
+    diverters = [part for part in system.parts if isinstance(part, temperature.ReturnDiverter)]
+    by_foot = {part.id for part in diverters if part.worked_by == "foot"}
     for move in moves:
-        yield Step("move", move.part_id, move.after, move.tool, move.seconds_s,
-                   wrong=move.wrong)  # fmt: skip
+        tool = "foot" if move.part_id in by_foot else move.tool
+        yield Step(code, move.part_id, move.after, tool, move.seconds_s, wrong=move.wrong)
 
 
 def _of(system: System, kinds: tuple[type[AnyKind], ...]) -> Iterator[AnyKind]:
@@ -168,7 +172,7 @@ def _arrive(system: System, state: State | None, known: Known) -> Iterator[Step]
     for part in _of(system, (use.ShowerPlace,)):
         setup = part.setup_s if isinstance(part, use.ShowerPlace) else None
         yield Step("set_up", part.id, seconds=setup)
-    yield from _moved(ordered_moves(system, at_rest(system, state), state).moves)
+    yield from _moved(system, ordered_moves(system, at_rest(system, state), state).moves)
     for part in _of(system, (use.ShowerHead, use.Tap)):
         yield Step("run_air", part.id, seconds=TASTES_S)
     for part in _of(system, (waste.GreyTank, waste.WasteContainer)):
@@ -178,7 +182,7 @@ def _arrive(system: System, state: State | None, known: Known) -> Iterator[Step]
 def _drive(system: System, state: State | None, known: Known) -> Iterator[Step]:
     """Bring all to rest, hang up what hangs, stow what is loose, empty the grey water."""
     del known
-    yield from _moved(ordered_moves(system, state, at_rest(system, state)).moves)
+    yield from _moved(system, ordered_moves(system, state, at_rest(system, state)).moves)
     for part in _of(system, (use.ShowerHead,)):
         yield Step("hang_up", part.id, seconds=BUTTON_S)
     for part in _of(system, (use.ShowerPlace,)):
@@ -195,7 +199,7 @@ def _drive(system: System, state: State | None, known: Known) -> Iterator[Step]:
 def _leave(system: System, state: State | None, known: Known) -> Iterator[Step]:
     """At rest, shut off at the tank, nothing that goes bad left in it."""
     del known
-    yield from _moved(ordered_moves(system, state, at_rest(system, state)).moves)
+    yield from _moved(system, ordered_moves(system, state, at_rest(system, state)).moves)
     for part in _of(system, (water.ShutOff,)):
         yield Step("shut_off", part.id, "shut", seconds=BUTTON_S)
     for part in _of(system, (water.FreshTank,)):
@@ -213,7 +217,7 @@ def _frost(system: System, state: State | None, known: Known) -> Iterator[Step]:
     if known.down is None:
         return
     rest = at_rest(system, state)
-    yield from _moved(ordered_moves(system, state, rest).moves)
+    yield from _moved(system, ordered_moves(system, state, rest).moves)
     for part in _of(system, (heat.Store, heat.Combi, heat.Canister)):
         yield Step("let_cool", part.id)
     for part in _of(system, (water.FreshTank,)):
@@ -262,15 +266,13 @@ def _river(system: System, state: State | None, fed: State) -> Iterator[Step]:
     """Draw from outside: clean suction, moves there, not for drinking, and back with a flush."""
     for part in _of(system, (water.OutsideSource,)):
         yield Step("suction", part.id, seconds=STOW_S)
-    yield from _moved(ordered_moves(system, state, fed).moves)
+    yield from _moved(system, ordered_moves(system, state, fed).moves)
     for part in _of(system, (use.Tap, use.BottleFill)):
         if getattr(part, "drinks", None) or isinstance(part, use.BottleFill):
             yield Step("not_drinking", part.id)
     for part in _of(system, (water.Filter,)):
         yield Step("filter_look", part.id, seconds=LOOK_S)
-    for move in ordered_moves(system, fed, state).moves:
-        yield Step("move_back", move.part_id, move.after, move.tool, move.seconds_s,
-                   wrong=move.wrong)  # fmt: skip
+    yield from _moved(system, ordered_moves(system, fed, state).moves, "move_back")
     for part in _of(system, (use.ShowerHead, use.Tap)):
         yield Step("flush_outlet", part.id, seconds=TASTES_S)
 
@@ -315,8 +317,17 @@ def _descale(system: System, state: State | None, known: Known) -> Iterator[Step
 
 
 def _hoses(system: System, state: State | None, known: Known) -> Iterator[Step]:
-    """Dates of what grows old."""
-    del state, known
+    """Dates and lives of what grows old."""
+    del state
+    for part in _of(system, (water.Filter,)):
+        life = part.life_m3 if isinstance(part, water.Filter) else None
+        values = {} if life is None else {"litres": Quantity(life, "volume")}
+        if life is not None and known.day_m3:
+            values["days"] = Quantity(life / known.day_m3, "number")
+        code = (
+            "cartridge_days" if "days" in values else "cartridge" if values else "cartridge_unknown"
+        )
+        yield Step(code, part.id, seconds=STOW_S, values=values)
     for run in system.runs:
         if isinstance(run, FuelPipe) and run.way == "hose":
             yield Step("hose", run.id, dated=run.dated or "", seconds=LOOK_S)

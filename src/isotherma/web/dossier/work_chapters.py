@@ -138,6 +138,10 @@ def sign(context: PageContext) -> Chapter:
         row for row in task_rows(plan, names, ticked, context.variant.system, frozenset())
         if row.licensed
     ]  # fmt: skip
+    system = context.variant.system
+    if system.gas_tested_on or system.gas_tested_by:
+        on, by = system.gas_tested_on or "a day nobody said", system.gas_tested_by or "nobody named"
+        blocks.append(Sentences("", (f"Gas tested for tightness on {on} by {by}.",)))
     blocks += _reviews(context)
     if not rows:
         blocks.append(Sentences("", ("Nothing of this design is for a licensed person alone.",)))

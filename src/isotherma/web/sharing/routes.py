@@ -40,15 +40,18 @@ async def events(design: DesignDep) -> Response:
     """Tell of every change of this vehicle while somebody looks on, and may."""
     request, services = design.request, design.services
     number = design.vehicle_id
-    await run_in_threadpool(services.vehicles.mark, number)  # NotFound before anything is sent
+    # NotFound before anything is sent
+    opened = await run_in_threadpool(services.vehicles.last_change, number)
 
     async def told() -> AsyncIterator[ServerSentEvent]:
-        async for head in request.app.state.live.heads(number):
+        seen = opened.id
+        async for _ in request.app.state.live.heads(number):
             try:
                 if not await run_in_threadpool(_still, design):
                     return
-                if head:
-                    last = await run_in_threadpool(services.vehicles.last_change, number)
+                last = await run_in_threadpool(services.vehicles.last_change, number)
+                if last.id != seen:
+                    seen = last.id
                     said = {"head": last.id, "by": last.by, "what": last.label}
                     yield ServerSentEvent(event="head", data=json.dumps(said))
             except NotFound:

@@ -207,7 +207,11 @@ def routines_part(
     """Write the routines of a state, each step with its piece of the route."""
     grams, typed, error = product_of(context)
     system = context.variant.built.system
-    found = context.services.using.routines(context.project, context.variant, state, grams)
+    result = context.services.computing.result(context.project, context.variant)
+    day_m3 = None
+    if not isinstance(result, CoreError):
+        day_m3 = sum(one.used_m3 for one in result.draws) + context.project.brief.other_fresh_m3
+    found = context.services.using.routines(context.project, context.variant, state, grams, day_m3)
     picture = _route(system, context.units)
     return RoutinesPart(
         tuple(_routine(one, system, names, picture, context.units) for one in found), picture,

@@ -8,6 +8,7 @@ from typing import Final
 
 from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.quantity import duration_words, parse, with_unit
+from isotherma.core.results.draws import DrawResult
 from isotherma.core.using.lead import sources_of
 from isotherma.core.using.now import Today
 from isotherma.core.using.shutting import TROUBLES, Shut, shuts_for
@@ -120,7 +121,7 @@ class TapPart:
 
     draw: str
     rows: tuple[TapRow, ...] = ()
-    queue: tuple[tuple[str, str, str], ...] = ()
+    queue: tuple[tuple[str, str, str, str], ...] = ()
     error: str = ""
 
 
@@ -264,14 +265,48 @@ def tap_part(context: PageContext) -> TapPart:
         return TapPart(draw.name, error=error_words(error, units))
     best = recommended(rows)
     result = context.services.computing.result(project, variant)
-    queue = () if isinstance(result, CoreError) else tuple(
-        (one.draw.name, duration_words(one.end_s - one.start_s),
-         "not on that day" if one.ready_again_s is None else duration_words(one.ready_again_s))
-        for one in result.draws
-    )  # fmt: skip
+    queue = (
+        ()
+        if isinstance(result, CoreError)
+        else _queue(
+            result.draws,
+            context.services.using.sources(variant) != sources_of(variant.built.system),
+        )
+    )
     return TapPart(draw.name, tuple(
         TapRow(opening_words(one.opening), with_unit(one.flow_m3_per_s, "flow", units, 2),
                tap_sentence(one, units), one is best) for one in rows), queue)  # fmt: skip
+
+
+def _queue(draws: Sequence[DrawResult], more_heat: bool) -> tuple[tuple[str, str, str, str], ...]:
+    """Put draws in their turn: who, how long, hot again after, and what to do till the next."""
+    rows = []
+    turns = sorted(draws, key=lambda one: one.start_s)
+    for one, after in zip(turns, [*turns[1:], None], strict=True):
+        again = "not on that day" if one.ready_again_s is None else duration_words(
+            one.ready_again_s)  # fmt: skip
+        rows.append((one.draw.name, duration_words(one.end_s - one.start_s), again,
+                     _meanwhile(one, after, more_heat)))  # fmt: skip
+    return tuple(rows)
+
+
+def _meanwhile(one: DrawResult, after: DrawResult | None, more_heat: bool) -> str:
+    """Say what helps where the next one comes before it is hot again."""
+    if after is None:
+        return ""
+    gap = after.start_s - one.end_s
+    ready = one.ready_again_s
+    if ready is not None and ready <= gap:
+        return f"{after.draw.name} finds it hot"
+    short = (
+        "is not hot again for" if ready is None else f"{duration_words(ready - gap)} too soon for"
+    )
+    ways = ["open less, as marked above"]
+    if after.used_m3 < one.used_m3:
+        ways.insert(0, f"let {after.draw.name} go first, who takes less")
+    if more_heat:
+        ways.append("switch on all that heats")
+    return f"{short} {after.draw.name}: {'; '.join(ways)}"
 
 
 def gauges_of(context: PageContext) -> tuple[GaugePart, ...]:

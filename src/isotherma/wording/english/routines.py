@@ -12,7 +12,7 @@ from isotherma.core.using.routines import Step
 ROUTINES: Final[Mapping[str, str]] = {
     "arrive": "Arrive", "before_driving": "Before driving", "leave_week": "Leave for a week",
     "first_frost": "First frost", "lay_up": "Lay up", "river": "Draw from outside",
-    "sanitise": "Sanitise", "descale": "Descale", "hoses": "Dates of hoses",
+    "sanitise": "Sanitise", "descale": "Descale", "hoses": "Dates and lives",
     "alarms": "Test the alarms",
 }  # fmt: skip
 ROUTINE_CAUTIONS: Final[Mapping[str, str]] = {
@@ -81,6 +81,11 @@ _STEPS: Final[Mapping[str, tuple[str, str]]] = {
     "rinse": ("Rinse {name} three times: {litres}", "it eats the metal"),
     "soak_head": ("Lay {name} in a cup of it, then brush the holes", "it sprays sideways"),
     "hose": ("{name}: {dated}", "it cracks where nobody looks"),
+    "cartridge": ("{name}: new cartridge after {litres}", "it lets through what it held"),
+    "cartridge_days": ("{name}: new cartridge after {litres}, about {days} days like this one",
+                       "it lets through what it held"),
+    "cartridge_unknown": ("{name}: new cartridge by its label; how long it lasts is not said",
+                          "it lets through what it held"),
     "alarm": ("Press the button of {name}: {dated}", "it is silent when it matters"),
     "no_alarm": ("No alarm is drawn, and something here burns: fit one", "nobody wakes"),
 }  # fmt: skip

@@ -59,8 +59,19 @@ function heard(event) {
     if (!here || Number(here.dataset.head) >= said.head) return;
     if (document.querySelector(".htmx-request")) { heard(event); return; }
     const words = `${said.by || "Another window"}: ${said.what}.`;
-    if (typing()) say(words, true);
-    else show(words);
+    if (!typing()) { show(words); return; }
+    say(words, true);
+    whenResting(words, said.head, document.querySelector(".elsewhere"));
+  }, SETTLES_MS);
+}
+
+/* Told once, it is shown as soon as the hand rests and has kept what it typed. */
+function whenResting(words, head, box) {
+  setTimeout(() => {
+    if (!box.isConnected) return;
+    if (Number(design()?.dataset.head ?? head) >= head) { box.remove(); return; }
+    if (typing() || document.querySelector(".htmx-request")) { whenResting(words, head, box); return; }
+    show(words);
   }, SETTLES_MS);
 }
 
