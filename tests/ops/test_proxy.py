@@ -50,6 +50,8 @@ def test_a_named_proxy_is_believed(workshop):
 
 @pytest.mark.parametrize("proxies", ["", "192.0.2.9"])
 def test_another_is_not(workshop, proxies):
-    """From this machine a password may come plain; the cookie says it did."""
+    """How a password came to a proxy nobody named is not known: it is not taken."""
     answer = asked(workshop, proxies)
-    assert answer.status_code == 303 and "secure" not in answer.headers["set-cookie"].lower()
+    assert answer.status_code == 403
+    assert "sign_in=" not in answer.headers.get("set-cookie", "")
+    assert "ISOTHERMA_PROXIES" in answer.text

@@ -178,6 +178,8 @@ def may_send_passwords(request: Request) -> bool:
     """Say whether a password may travel: by TLS, on this machine, or where plain is allowed."""
     if request.url.scheme == "https" or request.app.state.plain_http:
         return True
+    if any(name in request.headers for name in FORWARDED):
+        return False  # a proxy nobody named: how it came to that one is not known
     try:
         return ip_address(address_of(request)).is_loopback
     except ValueError:

@@ -36,7 +36,8 @@ router = APIRouter()
 YEAR_S = 365 * 86400
 PLAIN = (
     "This server is reached without TLS, so a password sent here could be read on the way. Put it "
-    "behind a proxy with TLS, or start it with --plain-http where you know the network."
+    "behind a proxy with TLS and name that proxy in ISOTHERMA_PROXIES, or start it with "
+    "--plain-http where you know the network."
 )
 Token = Annotated[str, Path(min_length=10, max_length=100, pattern=r"^[\w-]+$")]
 Text = Annotated[str, Form(max_length=200)]
