@@ -34,6 +34,7 @@ from isotherma.wording import (
 MONTH_NAMES: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
                       "Nov", "Dec")  # fmt: skip
 FEW_M3: Final = 2e-5
+TAKES_LESS: Final = 0.9  # of what the one before takes: worth changing turns for
 LINE_STYLES: Final = 4
 MM: Final = 1e3
 CHART: Final = (600.0, 180.0)
@@ -296,17 +297,17 @@ def _meanwhile(one: DrawResult, after: DrawResult | None, more_heat: bool) -> st
         return ""
     gap = after.start_s - one.end_s
     ready = one.ready_again_s
+    same = after.draw.name == one.draw.name
+    next_one = "the next one" if same else after.draw.name
     if ready is not None and ready <= gap:
-        return f"{after.draw.name} finds it hot"
-    short = (
-        "is not hot again for" if ready is None else f"{duration_words(ready - gap)} too soon for"
-    )
+        return f"{next_one[:1].upper()}{next_one[1:]} finds it hot"
+    short = "Not hot again for" if ready is None else f"{duration_words(ready - gap)} too soon for"
     ways = ["open less, as marked above"]
-    if after.used_m3 < one.used_m3:
+    if not same and after.used_m3 < TAKES_LESS * one.used_m3:
         ways.insert(0, f"let {after.draw.name} go first, who takes less")
     if more_heat:
         ways.append("switch on all that heats")
-    return f"{short} {after.draw.name}: {'; '.join(ways)}"
+    return f"{short} {next_one}: {'; '.join(ways)}"
 
 
 def gauges_of(context: PageContext) -> tuple[GaugePart, ...]:
