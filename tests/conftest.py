@@ -89,6 +89,9 @@ def unfurnished() -> FastAPI:
 
 def furnished(bare: FastAPI, database_url: str, computed: Caches | None) -> FastAPI:
     """Put the application on a test's own database."""
+    before = getattr(bare.state, "engine", None)
+    if before is not None:
+        before.dispose()  # one test may have a client and a server
     furnish(bare, database_url, computed)
     return bare
 

@@ -63,6 +63,8 @@ def test_no_value_breaks_a_route(client, known):
     random = Random(7)
     asked = 0
     for method, path in spots(client.app):
+        if path.endswith("/events"):
+            continue  # its answer has no end: tests/web/test_live.py
         for _ in range(EACH):
             values = {
                 random.choice(KEYS): random.choice(WORDS) for _ in range(random.randint(0, 5))
