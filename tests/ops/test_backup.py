@@ -77,12 +77,16 @@ def test_a_backup_never_writes_over_another_and_no_other_file_is_restored(databa
         restore(database_url, tmp_path / "gone.backup")
     app = served(database_url)
     path = filled(app)
+    app.state.keeping.settle()
     app.state.engine.dispose()
     broken = tmp_path / "broken.backup"
     broken.write_bytes(b"PGDMP and then nothing of the kind")
     with pytest.raises(ClusterError, match="could not be read in"):
         restore(database_url, broken)
-    assert "Drover, kept" in seen(served(database_url), path)["brief"]
+    again = served(database_url)
+    assert "Drover, kept" in seen(again, path)["brief"]
+    again.state.keeping.settle()
+    again.state.engine.dispose()
 
 
 def test_a_full_disk_or_a_folder_that_is_not_there_is_said(database_url, tmp_path):
