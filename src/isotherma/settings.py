@@ -3,11 +3,21 @@
 from __future__ import annotations
 
 import os
+from contextlib import suppress
 from dataclasses import dataclass
+from ipaddress import ip_address
 from pathlib import Path
 
 MODES = ("alone", "lan", "accounts")
 PROJECT = Path(__file__).parents[2]
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+def is_loopback(host: str) -> bool:
+    """Say whether an address, by number or name, is this machine's own."""
+    with suppress(ValueError):
+        return ip_address(host).is_loopback
+    return host in LOOPBACK
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,9 +11,9 @@ from fastapi.testclient import TestClient
 from isotherma.catalogue.demo import drover, folio
 from isotherma.ops.backup import backup, restore
 from isotherma.ops.cluster import ClusterError
-from isotherma.ops.doors import host_of, is_loopback, refused, tell_environment
+from isotherma.ops.doors import host_of, refused, tell_environment
 from isotherma.services.accounts import Accounts
-from isotherma.settings import Settings
+from isotherma.settings import Settings, is_loopback
 from isotherma.web.app import bare_app, furnish
 
 PAGES = ("brief", "shower", "budgets", "build", "log", "versions")

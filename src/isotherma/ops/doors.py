@@ -5,34 +5,11 @@ from __future__ import annotations
 import os
 import socket
 from argparse import Namespace
-from contextlib import suppress
-from ipaddress import ip_address
-from typing import Final
 
 import segno
 
 from isotherma.services.accounts import Accounts
-from isotherma.settings import Settings
-
-LOOPBACK: Final = ("127.0.0.1", "localhost", "::1")
-
-
-def is_loopback(host: str) -> bool:
-    """Say whether an address is this machine's own.
-
-    Parameters
-    ----------
-    host : str
-        Name or number. [-]
-
-    Returns
-    -------
-    bool
-        True for loopback alone. [-]
-    """
-    with suppress(ValueError):
-        return ip_address(host).is_loopback
-    return host in LOOPBACK
+from isotherma.settings import Settings, is_loopback
 
 
 def refused(options: Namespace) -> str:
@@ -147,7 +124,7 @@ def tell_environment(options: Namespace, settings: Settings, port: int) -> str:
     return address
 
 
-def say_code(options: Namespace, address: str, code: str) -> None:
+def say_code(options: Namespace, address: str, port: int, code: str) -> None:
     """Print a code that works once, for whoever stands at the console.
 
     Parameters
@@ -156,6 +133,8 @@ def say_code(options: Namespace, address: str, code: str) -> None:
         As they were typed. [-]
     address : str
         Where others reach it, "" on this machine alone. [-]
+    port : int
+        It listens on. [-]
     code : str
         The code. [-]
 
@@ -164,7 +143,7 @@ def say_code(options: Namespace, address: str, code: str) -> None:
     None
         Nothing. [-]
     """
-    at = address or f"http://127.0.0.1:{options.port}"
+    at = address or f"http://127.0.0.1:{port}"
     if options.accounts:
         print(f"\nNobody has an account yet. Make the administrator's, once, within a day:\n"
               f"  {at}/invitation/{code}\n", flush=True)  # fmt: skip

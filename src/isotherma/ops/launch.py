@@ -204,7 +204,7 @@ def main() -> int:
                 _begin_box(options.probe_speed, say)
             _say_when_ready(port, say)
             if code:
-                say_code(options, address, code)
+                say_code(options, address, port, code)
             try:
                 _serve(host, port, options.workers, settings.proxies)
             finally:

@@ -31,6 +31,7 @@ CODE_FOR: Final[dict[str, timedelta]] = {
 WITHIN: Final = timedelta(minutes=15)
 MOST_OF_NAME, MOST_OF_ADDRESS = 5, 20  # wrong guesses within that time
 MODE: Final = "accounts"
+TOO_MANY: Final = "Too many wrong tries. Wait a quarter of an hour."
 
 
 class Refused(Exception):
@@ -170,7 +171,7 @@ class Accounts:
             of_name, of_address = queries.guesses(
                 session, what=what, address=where, within=WITHIN)  # fmt: skip
         if of_name >= MOST_OF_NAME or of_address >= MOST_OF_ADDRESS:
-            raise Refused("Too many wrong tries. Wait a quarter of an hour.", "", 429)
+            raise Refused(TOO_MANY, "", 429)
         with self._sessions() as session:
             account = queries.by_name(session, name)
             kept = _no_hash() if account is None else account.password
@@ -194,7 +195,7 @@ class Accounts:
             if count < MOST_OF_ADDRESS:
                 queries.guessed(session, "link", where)
         if count >= MOST_OF_ADDRESS:
-            raise Refused("Too many wrong tries. Wait a quarter of an hour.", "", 429)
+            raise Refused(TOO_MANY, "", 429)
 
     def program(self, who: Visitor, label: str) -> str:
         """Make a token for a program of somebody's; it is shown once."""

@@ -16,7 +16,7 @@ from isotherma.core.project import Project, canonical_json
 from isotherma.core.system import System
 from isotherma.services.accounts import Refused, digest
 from isotherma.services.vehicles import NotFound
-from isotherma.services.visitors import RANK, May, Visitor
+from isotherma.services.visitors import May, Visitor, reaches
 from isotherma.store import accounts, sharing
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Link, Review, now
@@ -139,8 +139,7 @@ class Sharing:
 
     def allows(self, who: Visitor, vehicle_id: int, need: May) -> bool:
         """Say whether somebody may do so much with a vehicle."""
-        found = self.may(who, vehicle_id)
-        return found is not None and RANK[found] >= RANK[need]
+        return reaches(self.may(who, vehicle_id), need)
 
     # -- accounts
 

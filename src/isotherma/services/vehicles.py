@@ -18,7 +18,7 @@ from isotherma.core.errors import ChangeRefused
 from isotherma.core.project import FORMAT_VERSION, Project, Variant, canonical_json
 from isotherma.files.migrations import migrated
 from isotherma.services.edit import Edit
-from isotherma.services.visitors import RANK, May, visitor
+from isotherma.services.visitors import May, reaches, visitor
 from isotherma.store import vehicles as queries
 from isotherma.store.models import Revision, Vehicle
 from isotherma.wording import edit_label
@@ -422,10 +422,7 @@ def _whose() -> queries.Whose:
 def _may(session: Session, vehicle_id: int, need: May) -> bool:
     """Say whether who asks may do that much with a vehicle."""
     who = visitor()
-    if who.all:
-        return True
-    found = queries.may(session, vehicle_id, who.account_id)
-    return found is not None and RANK[found] >= RANK[need]
+    return who.all or reaches(queries.may(session, vehicle_id, who.account_id), need)
 
 
 def _find(

@@ -14,6 +14,11 @@ May = Literal["look", "edit", "own"]
 RANK: Final[dict[str, int]] = {"look": 1, "edit": 2, "own": 3}
 
 
+def reaches(may: str | None, need: str) -> bool:
+    """Say whether what one may do with a vehicle goes as far as what is needed."""
+    return may is not None and RANK[may] >= RANK[need]
+
+
 @dataclass(frozen=True, slots=True)
 class Visitor:
     """Somebody who asks.

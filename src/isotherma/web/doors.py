@@ -7,7 +7,6 @@ for them. Phones of one's own come in by a code from the console, once.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from ipaddress import ip_address
 from typing import Final, Literal
 from urllib.parse import quote, urlsplit
 
@@ -17,11 +16,13 @@ from starlette.concurrency import run_in_threadpool
 from isotherma.services.accounts import Accounts
 from isotherma.services.sharing import Sharing
 from isotherma.services.vehicles import NotFound
-from isotherma.services.visitors import ALONE, NOBODY, RANK, Visitor, visiting
+from isotherma.services.visitors import ALONE, NOBODY, Visitor, reaches, visiting
+from isotherma.settings import LOOPBACK, is_loopback
+from isotherma.web.rendering import whole_number
 
 Door = Literal["open", "person", "admin", "look", "edit", "own"]
 COOKIE: Final = "sign_in"
-LOOPBACK: Final = frozenset({"127.0.0.1", "localhost", "::1", "testclient"})
+LOCAL: Final = frozenset({*LOOPBACK, "testclient"})
 FORWARDED: Final = ("forwarded", "x-forwarded-for", "x-forwarded-host", "x-real-ip")
 
 
@@ -133,12 +134,12 @@ async def guard(request: Request) -> None:
         if not who.admin:
             raise NotFound
         return
-    number = str(request.path_params.get("vehicle_id", ""))
-    if not (number.isascii() and number.isdecimal() and len(number) < 10):
+    number = whole_number(str(request.path_params.get("vehicle_id", "")))
+    if number < 0:
         raise NotFound
     sharing: Sharing = request.app.state.services.sharing
-    may = await run_in_threadpool(sharing.may, who, int(number))
-    if may is None or RANK[may] < RANK[door]:
+    may = await run_in_threadpool(sharing.may, who, number)
+    if not reaches(may, door):
         raise NotFound
     request.state.may = may
 
@@ -166,7 +167,7 @@ def is_local(request: Request) -> bool:
     if any(name in request.headers for name in FORWARDED):
         return False
     host = urlsplit(f"//{request.headers.get('host', '')}").hostname or ""
-    return address_of(request) in LOOPBACK and (host in LOOPBACK or host == "testserver")
+    return address_of(request) in LOCAL and (host in LOCAL or host == "testserver")
 
 
 def address_of(request: Request) -> str:
@@ -180,10 +181,7 @@ def may_send_passwords(request: Request) -> bool:
         return True
     if any(name in request.headers for name in FORWARDED):
         return False  # a proxy nobody named: how it came to that one is not known
-    try:
-        return ip_address(address_of(request)).is_loopback
-    except ValueError:
-        return address_of(request) in LOOPBACK
+    return is_loopback(address_of(request)) or address_of(request) in LOCAL
 
 
 def sign_in_path(back: str) -> str:

@@ -22,11 +22,11 @@ LOOKS_EVERY_S: Final = 1.0
 AGAIN_S: Final = 1.0
 CHECKS_EVERY_S: Final = 20.0  # whether one may still look, where nobody said otherwise
 
-Ears = tuple[asyncio.AbstractEventLoop, "asyncio.Queue[int]"]
+Ears = tuple[asyncio.AbstractEventLoop, asyncio.Event]
 
 
 class Live:
-    """Tells streams of the heads of vehicles.
+    """Tells streams when to look at their vehicles.
 
     Parameters
     ----------
@@ -40,9 +40,9 @@ class Live:
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
 
-    async def heads(self, vehicle_id: int) -> AsyncIterator[int]:
-        """Give the head of a vehicle whenever it has a new one; 0: look what it is, if one may."""
-        mine: Ears = (asyncio.get_running_loop(), asyncio.Queue(maxsize=100))
+    async def looks(self, vehicle_id: int) -> AsyncIterator[None]:
+        """Come by whenever one should look: what the head of a vehicle is, whether one may."""
+        mine: Ears = (asyncio.get_running_loop(), asyncio.Event())
         with self._lock:
             self._ears[vehicle_id].add(mine)
             if self._thread is None:
@@ -51,10 +51,10 @@ class Live:
                 self._thread.start()
         try:
             while True:
-                try:
-                    yield await asyncio.wait_for(mine[1].get(), CHECKS_EVERY_S)
-                except TimeoutError:
-                    yield 0
+                with suppress(TimeoutError):
+                    await asyncio.wait_for(mine[1].wait(), CHECKS_EVERY_S)
+                mine[1].clear()
+                yield
         finally:
             with self._lock:
                 self._ears[vehicle_id].discard(mine)
@@ -88,17 +88,12 @@ class Live:
                     self._tell(said.channel, said.payload)
 
     def _tell(self, channel: str, payload: str) -> None:
-        vehicle, _, head = payload.partition(":")
+        vehicle = payload.partition(":")[0]
         with self._lock:
             if channel == SIGN_IN:
-                told = [(ears, 0) for every in self._ears.values() for ears in every]
+                told = [ears for every in self._ears.values() for ears in every]
             else:
-                told = [(ears, int(head or 0)) for ears in self._ears.get(int(vehicle), ())]
-        for (loop, queue), number in told:
+                told = list(self._ears.get(int(vehicle), ()))
+        for loop, should_look in told:
             with suppress(RuntimeError):  # its loop has just ended
-                loop.call_soon_threadsafe(_put, queue, number)
-
-
-def _put(queue: asyncio.Queue[int], number: int) -> None:
-    with suppress(asyncio.QueueFull):  # the last of many says as much as all of them
-        queue.put_nowait(number)
+                loop.call_soon_threadsafe(should_look.set)

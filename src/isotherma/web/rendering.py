@@ -136,7 +136,11 @@ def attached(content: str | bytes, media_type: str, name: str) -> Response:
 
 def form_number(form: FormData, name: str) -> int:
     """Read a whole number a form carries along; −1 for anything else."""
-    text = str(form.get(name, ""))
+    return whole_number(str(form.get(name, "")))
+
+
+def whole_number(text: str) -> int:
+    """Read a number as rows and revisions have one; −1 for anything else."""
     return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else -1
 
 

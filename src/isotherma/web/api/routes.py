@@ -27,8 +27,9 @@ from isotherma.services.long_work import Asker, UnderWay
 from isotherma.services.shopping import shopping
 from isotherma.services.vehicles import Moved, find_variant
 from isotherma.services.visitors import visitor
+from isotherma.web.dossier.asked import SETS
 from isotherma.web.frame.context import ServicesDep
-from isotherma.web.rendering import render, units_of
+from isotherma.web.rendering import render, units_of, whole_number
 from isotherma.wording import (
     LINE_WHY,
     check_remedy,
@@ -41,8 +42,6 @@ ROOT: Final = "/api/v1"
 router = APIRouter(prefix=ROOT)
 VehicleId = Annotated[int, Path(ge=1, lt=2**31)]
 VariantId = Annotated[str, Path(max_length=60)]
-WHOLE: Final = ("verdict", "brief", "route", "spaces", "day", "budgets", "checks", "parts",
-                "tests", "cards", "assumed", "sign")  # fmt: skip
 
 
 class ApiAnswer(JSONResponse):
@@ -122,14 +121,10 @@ def vehicles(
     })  # fmt: skip
 
 
-async def _body(request: Request) -> bytes:
-    return await request.body()
-
-
 @router.post("/vehicles", name="api.vehicle.create")
 async def create(request: Request, services: ServicesDep) -> Response:
     """Keep a project file as a new vehicle."""
-    data = await _body(request)
+    data = await request.body()
 
     def keep() -> Response:
         try:
@@ -158,9 +153,9 @@ async def put_project(
     base: Annotated[int, Query(ge=0, lt=2**31)] = 0,
 ) -> Response:  # fmt: skip
     """Put a project file in the place of the revision named by If-Match or base."""
-    data = await _body(request)
-    named = if_match.strip().strip('"')
-    seen = int(named) if named.isascii() and named.isdecimal() and len(named) < 10 else base
+    data = await request.body()
+    named = whole_number(if_match.strip().strip('"'))
+    seen = base if named < 0 else named
 
     def keep() -> Response:
         if not seen:
@@ -244,7 +239,7 @@ async def readings(
     request: Request, services: ServicesDep, vehicle_id: VehicleId, variant_id: VariantId
 ) -> Response:
     """Keep readings of a table in our own columns, all of them or none."""
-    data = await _body(request)
+    data = await request.body()
 
     def keep() -> Response:
         _, variant, _ = _found(services, vehicle_id, variant_id)
@@ -275,7 +270,7 @@ def dossier(
 ) -> Response:  # fmt: skip
     """Give the dossier as PDF; while it is written, 202 with the job that does."""
     _, _, head = _found(services, vehicle_id, variant_id)
-    asked = {"chapters": WHOLE, "paper": "a4", "revision": head, "terms": {}}
+    asked = {"chapters": SETS["whole"], "paper": "a4", "revision": head, "terms": {}}
     asker = Asker(_person(), f"{vehicle_id}/{variant_id}", head, again)
     made = services.dossiers.ask(vehicle_id, variant_id, asked, units_of(request).value, asker)
     if isinstance(made, UnderWay):

@@ -11,6 +11,7 @@ from starlette.datastructures import QueryParams
 from isotherma.core.errors import QuantityError
 from isotherma.core.quantity import UnitSystem, parse
 from isotherma.web.dossier.work_chapters import Terms
+from isotherma.web.rendering import whole_number
 from isotherma.wording import error_words
 
 CHAPTERS: Final[Mapping[str, str]] = {
@@ -74,7 +75,7 @@ def read_asked(query: QueryParams, units: UnitSystem) -> Asked:
     paper = query.get("paper", "")
     return Asked(
         chosen or SETS["whole"], paper if paper in PAPERS else "a4",
-        int(revision) if revision.isascii() and revision.isdecimal() and len(revision) < 10 else 0,
+        max(0, whole_number(revision)),
         Terms(figures["rate"], figures["hours"], figures["visit"], note),
         {**texts, "note": note}, errors, query.get("ask") == "1",
     )  # fmt: skip

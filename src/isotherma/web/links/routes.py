@@ -11,7 +11,7 @@ from starlette.datastructures import UploadFile
 
 from isotherma.files.photo import MOST_BYTES, PhotoRefused
 from isotherma.files.project_file import EXTENSION, write_project
-from isotherma.services.accounts import Refused
+from isotherma.services.accounts import TOO_MANY, Refused
 from isotherma.services.long_work import Asker, UnderWay
 from isotherma.services.vehicles import NotFound
 from isotherma.web.dossier.asked import SETS
@@ -26,7 +26,6 @@ Token = Annotated[str, Path(min_length=10, max_length=100, pattern=r"^[\w-]+$")]
 Word = Annotated[str, Query(max_length=20)]
 # a browser sends every field of a file, most of them empty
 MOST_FIELDS, MOST_FILES, MOST_PART, MOST_PHOTOS = 1600, 800, 4000, 12
-WAIT = "Too many wrong tries. Wait a quarter of an hour."
 
 
 def _quiet(answer: Response) -> Response:
@@ -37,7 +36,7 @@ def _quiet(answer: Response) -> Response:
 
 
 def _too_many() -> Response:
-    answer = Response(WAIT, 429, media_type="text/plain")
+    answer = Response(TOO_MANY, 429, media_type="text/plain")
     answer.headers["retry-after"] = "900"
     return _quiet(answer)
 

@@ -45,7 +45,7 @@ async def events(design: DesignDep) -> Response:
 
     async def told() -> AsyncIterator[ServerSentEvent]:
         seen = opened.id
-        async for _ in request.app.state.live.heads(number):
+        async for _ in request.app.state.live.looks(number):
             try:
                 if not await run_in_threadpool(_still, design):
                     return
