@@ -9,6 +9,7 @@ import io
 import shutil
 import tempfile
 import time
+from importlib import import_module
 from pathlib import Path
 
 from starlette.datastructures import QueryParams
@@ -40,6 +41,9 @@ def pages_of(pdf: bytes) -> int:
 def main() -> None:
     """Write the short one and the whole one, each with nothing computed before."""
     compile_kernels()
+    began = time.perf_counter()
+    import_module("weasyprint")  # as a worker does before it takes any work
+    print(f"import: {time.perf_counter() - began:.1f} s", flush=True)
     folder = Path(tempfile.mkdtemp(prefix="isotherma-bench-"))
     folder.chmod(0o755)
     cluster = Cluster(folder / "postgres", for_tests=True)

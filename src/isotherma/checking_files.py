@@ -32,7 +32,7 @@ def checked(
     names = {state.id: state.name for state in chosen.system.states}
 
     def sentence(found: Found) -> str:
-        return check_sentence(found, units, names.get(found.state or "", ""), labels)
+        return check_sentence(found, units, names.get(found.state or "", ""), labels, every=True)
 
     if as_json:
         made = check_object(

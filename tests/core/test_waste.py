@@ -6,7 +6,7 @@ from math import pi, radians, sqrt, tan
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
@@ -81,6 +81,28 @@ def test_flood_fills_a_pit_to_its_lowest_sill():
     floor = np.array([[5, 5, 5, 5], [5, 1, 3, 5], [5, 5, 2, 0.0]])
     level = flood(floor, [((2, 3), 0.0)])
     assert level[1, 1] == 3 and level[1, 2] == 3 and level[2, 2] == 2 and level[2, 3] == 0
+
+
+@given(
+    st.integers(1, 9), st.integers(1, 9), st.integers(0, 3), st.integers(0, 2**32 - 1),
+)  # fmt: skip
+@settings(max_examples=60, deadline=None)
+def test_flood_is_the_lowest_of_all_highest_points_on_a_way_out(rows, columns, outs, seed):
+    """By the plain method: every cell as high as its lowest neighbour, all at once, until still."""
+    drawn = np.random.default_rng(seed)
+    floor = drawn.random((rows, columns))
+    ways = [((int(drawn.integers(rows)), int(drawn.integers(columns))), float(drawn.random()))
+            for _ in range(outs)]  # fmt: skip
+    still = np.full((rows + 2, columns + 2), np.inf)
+    inside = still[1:-1, 1:-1]
+    for cell, least in ways:
+        inside[cell] = min(inside[cell], max(floor[cell], least))
+    for _ in range(rows * columns):
+        beside = np.minimum.reduce(
+            [still[:-2, 1:-1], still[2:, 1:-1], still[1:-1, :-2], still[1:-1, 2:]]
+        )
+        inside[:] = np.minimum(inside, np.maximum(floor, beside))
+    assert np.array_equal(flood(floor, ways), inside)
 
 
 def test_gravity_flow_is_torricelli_where_nothing_rubs():

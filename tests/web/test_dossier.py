@@ -4,17 +4,23 @@ from __future__ import annotations
 
 import io
 import re
+from base64 import b64decode
 from typing import Any
+from xml.etree.ElementTree import ParseError
 
 import pypdf
 import pytest
+from fontTools.ttLib import TTFont
+from markupsafe import Markup
 
 from isotherma.catalogue.demo import drover, folio
 from isotherma.core.project import FORMAT_VERSION
 from isotherma.core.system import System
 from isotherma.files.project_file import read_project
-from isotherma.web.dossier.document import digest_of
+from isotherma.web.dossier.blocks import Drawing
+from isotherma.web.dossier.document import LETTERS, WEIGHTS, digest_of
 from isotherma.web.dossier.drawings import on_paper
+from isotherma.web.rendering import STATIC
 from tests.web.test_pages import finished, soup, text
 
 pytestmark = pytest.mark.usefixtures("worker")
@@ -63,6 +69,9 @@ def test_the_whole_dossier_says_what_the_pages_say(client):
     build = soup(client.get(f"{path}/build?view=stages"))
     for title in build.select(".stage-list h3")[:5]:
         assert text(title) in words
+    for draw in shower.select(".chart")[:1]:  # the curve is drawn, its window named on it
+        assert text(draw.select(".window-text")[0]) in words
+    assert "gives out on day" in words
     assert "Answered for by Ruth" in words
     assert "no inspection" in words and not re.search(r"\bsafe\b|\bapproved\b|compliant", words)
 
@@ -83,6 +92,17 @@ def test_it_is_numbered_tagged_and_names_its_content(client):
     assert read.metadata is not None and read.metadata.title == "Drover: dossier"
     wide = [float(one.mediabox.width) for one in read.pages]
     assert min(wide) == pytest.approx(612.0, abs=1) and max(wide) == pytest.approx(792.0, abs=1)
+
+
+def test_the_short_one_has_the_card_of_a_shower_and_what_to_shut_not_the_routines(client):
+    path = kept(client, drover())
+    read, words, _ = written(client, path, set="short")
+    assert bookmarks(read) == ["What it does", "Route", "Parts, cutting and holes",
+                               "A warm shower, and if something is wrong"]  # fmt: skip
+    assert "back of your hand" in words and "It smells of gas" in words
+    assert "Lay up" not in words
+    _, every, _ = written(client, path, chapter="cards")
+    assert "back of your hand" in every and "It smells of gas" in every and "Lay up" in every
 
 
 def test_an_offer_is_reckoned_by_hand_and_says_what_is_not_in_it(client):
@@ -171,3 +191,25 @@ def test_a_drawing_for_paper_names_no_colours_and_has_its_own_rules():
     )
     assert "var(" not in made and ".trend{" in made and ".route .label" in made
     assert 'width="9"' not in made.split(">")[0]
+
+
+def test_a_drawing_becomes_an_image_and_one_that_is_none_is_not_left_out():
+    bare = on_paper('<svg viewBox="0 0 9 9" data-cursor data-x="d0"><g data-level/></svg>')
+    assert "data-" not in bare
+    address = Drawing("", bare).address
+    image = b64decode(address.partition(",")[2]).decode()
+    assert image.startswith('<svg xmlns="http://www.w3.org/2000/svg"') and "<g/>" in image
+    with pytest.raises(ParseError):
+        _ = Drawing("", Markup("<svg><g cursor></g></svg>")).address
+
+
+@pytest.mark.parametrize("weight", WEIGHTS)
+def test_paper_has_every_letter_of_the_pages_at_one_weight(weight):
+    font = TTFont(LETTERS / f"archivo-{weight}.ttf")
+    assert "fvar" not in font and font["OS/2"].usWeightClass == weight
+    shown = set()
+    for part in ("latin", "latin-ext"):
+        shown |= set(TTFont(STATIC / f"vendor/archivo-{part}.woff2").getBestCmap())
+    assert set(font.getBestCmap()) == shown
+    pages = (STATIC / "vendor/archivo.LICENSE").read_bytes()
+    assert (LETTERS / "archivo.LICENSE").read_bytes() == pages

@@ -288,19 +288,18 @@ def _takes(one: End, other: End) -> bool:
     if one.word == "male":
         return _male_in(one, other)
     tube = other.word == "tube"
-    near = abs(one.outside_mm - other.outside_mm) <= SAME_MM + 1e-9
     match one.word:
         case "push-in":
             fits = other.word == "stem" or (
                 tube and other.family in ("plastic", "inch plastic", "copper")
             )
-            return fits and near
+            return fits and _near(one, other)
         case "compression":
-            return tube and other.family in ("copper", "plastic") and near
+            return tube and other.family in ("copper", "plastic") and _near(one, other)
         case "cone":
-            return tube and other.family in ("copper", "steel") and near
+            return tube and other.family in ("copper", "steel") and _near(one, other)
         case "solder":
-            return tube and other.family == "copper" and near
+            return tube and other.family == "copper" and _near(one, other)
         case "crimp":
             return tube and other.family == one.family and one.size == other.size
         case "barb":
@@ -314,6 +313,11 @@ def _takes(one: End, other: End) -> bool:
             return other.word in ("waste push", "waste weld") and one.size == other.size
         case _:
             return False
+
+
+def _near(one: End, other: End) -> bool:
+    """Say whether two outsides are the same but for how they are made."""
+    return abs(one.outside_mm - other.outside_mm) <= SAME_MM + 1e-9
 
 
 def _male_in(male: End, other: End) -> bool:

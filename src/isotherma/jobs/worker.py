@@ -11,6 +11,7 @@ import threading
 import time
 from collections.abc import Callable
 from contextlib import suppress
+from importlib import import_module
 from typing import Any, Final
 
 import procrastinate
@@ -176,6 +177,8 @@ def run_worker(url: str, *, name: str = "worker") -> None:
     # a run makes a few hundred thousand small objects: they are swept after it, not in its middle
     gc.freeze()
     gc.disable()
+    # what a dossier is set with takes a second to import: nobody shall wait for it
+    threading.Thread(target=import_module, args=("weasyprint",), daemon=True).start()
     worker = Worker(url)
     try:
         asyncio.run(worker.run(name=name))

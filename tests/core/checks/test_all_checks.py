@@ -42,6 +42,15 @@ def test_any_document_is_checked_and_said(seed):
             assert all(key in {part.id for part in variant.system.parts} for key in one.parts)
 
 
+def test_of_many_things_three_are_named_and_all_where_that_is_asked():
+    found = Found("pressure.clips", Severity.UNKNOWN, "builder", (), (), needs=("runs.a.clip",),
+                  values={"subject": ("One", "Two", "Three", "Four", "Five")})  # fmt: skip
+    short = check_sentence(found, UnitSystem.METRIC)
+    assert short == "One, Two, Three and 2 more not known: needs clip."
+    whole = check_sentence(found, UnitSystem.METRIC, every=True)
+    assert whole == "One, Two, Three, Four, Five not known: needs clip."
+
+
 def weights_of(found: tuple[Found, ...]) -> dict[object, int]:
     rank = {Severity.WATCH: 1, Severity.FIX: 2, Severity.STOP: 3}
     return {(one.id, one.parts, one.runs, one.state): rank[one.severity]

@@ -333,7 +333,7 @@ class Look:
 
     def unknown(
         self, of: str, who: str, needs: tuple[str, ...], *parts: str, runs: tuple[str, ...] = (),
-        subject: str = "",
+        subject: str | tuple[str, ...] = "",
     ) -> Found:  # fmt: skip
         """Make a finding of what is not known."""
         about = subject or self.label((*parts, *runs, "this")[0])
@@ -417,10 +417,10 @@ class Lacks:
                 f"{group}.{key}.{name}" if key else f"{group}.{name}" for group, key, _ in rows
             ))  # fmt: skip
             parts = tuple(one for one in about if one in self.look.parts)
-            labels = list(dict.fromkeys(
+            labels = tuple(dict.fromkeys(
                 self.look.label(key) if key else group for group, key, _ in rows
             ))  # fmt: skip
             yield self.look.unknown(
                 self.of, self.who, needs, *parts,
-                runs=tuple(one for one in about if one in runs), subject=", ".join(labels),
+                runs=tuple(one for one in about if one in runs), subject=labels,
             )  # fmt: skip

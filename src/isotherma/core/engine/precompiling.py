@@ -12,6 +12,7 @@ from isotherma.core.compiled import compile_for
 from isotherma.core.engine import columns, kernel
 from isotherma.core.engine.network_state import make_thermal_net
 from isotherma.core.engine.state_simulation import StateSimulation
+from isotherma.core.hydraulics import basin
 from isotherma.core.setup import Setup
 
 
@@ -43,7 +44,7 @@ def compile_flow(setup: Setup) -> None:
 
 
 def compile_rest(setup: Setup) -> None:
-    """Compile what runs while everything stands.
+    """Compile what runs while everything stands, and the water in trays.
 
     Parameters
     ----------
@@ -56,6 +57,7 @@ def compile_rest(setup: Setup) -> None:
         It is kept on disk. [-]
     """
     simulation = StateSimulation(setup)
+    compile_for(basin.sink, np.zeros((1, 1)), np.zeros((1, 1)))
     log = np.empty((1, columns.LOG_COLUMNS))
     still = np.zeros(len(simulation.network.links))
     compile_for(

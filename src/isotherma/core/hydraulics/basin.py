@@ -10,9 +10,17 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from isotherma.core.compiled import lean
+
 Floats = NDArray[np.float64]
 
 CELLS: Final = 41  # a side: 2 cm on a usual tray; odd, so that the middle is a cell
+EDGE: Final = tuple(
+    (row, column)
+    for row in range(CELLS)
+    for column in range(CELLS)
+    if row in (0, CELLS - 1) or column in (0, CELLS - 1)
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,28 +55,63 @@ def flood(floor_m: Floats, ways_out: Sequence[tuple[tuple[int, int], float]]) ->
 
     Notes
     -----
-    A cell is as high as the lowest of its neighbours, its own floor at least; repeated until
-    nothing falls any more, for all cells at once.
+    A cell is as high as the lowest of its neighbours, its own floor at least; swept forth and
+    back until nothing falls any more.
 
     References
     ----------
     Planchon and Darboux, A fast, simple and versatile algorithm to fill the depressions of
     digital elevation models, Catena 46, 2002.
     """
-    rows, columns = floor_m.shape
-    level = np.full((rows + 2, columns + 2), inf)
-    inside = level[1:-1, 1:-1]
+    level = np.full(floor_m.shape, inf)
     for cell, least in ways_out:
-        inside[cell] = min(inside[cell], max(float(floor_m[cell]), least))
-    while True:
-        before = inside.copy()
-        beside = np.minimum(
-            np.minimum(level[:-2, 1:-1], level[2:, 1:-1]),
-            np.minimum(level[1:-1, :-2], level[1:-1, 2:]),
-        )
-        np.minimum(inside, np.maximum(floor_m, beside), out=inside)
-        if np.array_equal(before, inside):
-            return inside
+        level[cell] = min(level[cell], max(float(floor_m[cell]), least))
+    sink(floor_m, level)
+    return level
+
+
+@lean
+def sink(floor_m: Floats, level_m: Floats) -> None:
+    """Let a level fall, in place, to what the cells beside each leave of it.
+
+    Parameters
+    ----------
+    floor_m : numpy.ndarray
+        Height of every cell, shape (n, m), contiguous. [m]
+    level_m : numpy.ndarray
+        Level to begin with, infinite where nothing leaves, the same shape. [m]
+
+    Returns
+    -------
+    None
+        `level_m` is changed. [m]
+
+    References
+    ----------
+    Planchon and Darboux, Catena 46, 2002, whose scans from the corners these are.
+    """
+    rows, columns = floor_m.shape
+    falls = True
+    while falls:
+        falls = False
+        for scan in range(2):
+            for across in range(rows):
+                row = across if scan == 0 else rows - 1 - across
+                for along in range(columns):
+                    column = along if scan == 0 else columns - 1 - along
+                    beside = level_m[row, column]
+                    if row > 0:
+                        beside = min(beside, level_m[row - 1, column])
+                    if row < rows - 1:
+                        beside = min(beside, level_m[row + 1, column])
+                    if column > 0:
+                        beside = min(beside, level_m[row, column - 1])
+                    if column < columns - 1:
+                        beside = min(beside, level_m[row, column + 1])
+                    beside = max(beside, floor_m[row, column])
+                    if beside < level_m[row, column]:
+                        level_m[row, column] = beside
+                        falls = True
 
 
 def standing_water(
@@ -112,22 +155,16 @@ def standing_water(
     """
     along = np.linspace(0.0, length_m, CELLS)[:, None]
     across = np.linspace(0.0, breadth_m, CELLS)[None, :]
-    lean = -tan(radians(pitch_deg)) * along - tan(radians(roll_deg)) * across
+    tilt = -tan(radians(pitch_deg)) * along - tan(radians(roll_deg)) * across
     nearest = np.full((CELLS, CELLS), inf)
     for x, y in drains:
         away = np.hypot(along - x * length_m, across - y * breadth_m)
         nearest = np.minimum(nearest, away)
     if not drains:
         nearest = np.zeros((CELLS, CELLS))
-    floor = tan(radians(fall_deg)) * nearest + lean
+    floor = tan(radians(fall_deg)) * nearest + tilt
     last = CELLS - 1
-    edge = [
-        (row, column)
-        for row in range(CELLS)
-        for column in range(CELLS)
-        if row in (0, last) or column in (0, last)
-    ]
-    rim = [(cell, rim_m + float(lean[cell])) for cell in edge]
+    rim = [(cell, rim_m + float(tilt[cell])) for cell in EDGE]
     holes = [
         ((round(x * last), round(y * last)), float(floor[round(x * last), round(y * last)]))
         for x, y in drains

@@ -102,13 +102,13 @@ def parking_of(system: System, state: State | None, vehicle: Vehicle) -> Parking
             else:
                 tanks[part.id] = (shape, figure(part, "outlet_height_m"))
     level = vehicle.model_copy(update={"pitch_deg": None, "roll_deg": None})
-    at_level = trays_of(system, state, level)
+    at_level = trays_of(known, state, level)
     unmeasured += [tray.id for tray in at_level if tray.stands is None]
     trays = tuple(tray.id for tray in at_level if tray.stands is not None)
     leans = []
     for nose in ANGLES if trays or tanks else ():
         for right in ANGLES:
-            leans.append(_lean(system, state, vehicle, tanks, (nose, right)))
+            leans.append(_lean(known, state, vehicle, tanks, (nose, right)))
     return Parking(tuple(leans), trays, tuple(tanks), tuple(unmeasured))
 
 

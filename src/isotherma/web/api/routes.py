@@ -200,7 +200,7 @@ def check(
     names = {state.id: state.name for state in variant.system.states}
     return ApiAnswer(check_object(
         result.found, result.acknowledged, result.rules.name,
-        lambda one: check_sentence(one, units, names.get(one.state or "", ""), labels),
+        lambda one: check_sentence(one, units, names.get(one.state or "", ""), labels, every=True),
         lambda one: check_remedy(one, units),
     ))  # fmt: skip
 

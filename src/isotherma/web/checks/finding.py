@@ -212,7 +212,7 @@ def finding_page(context: PageContext, place: Place) -> FindingPage:
     moves = found.values.get("moves") if found.id in ("states.order", "frost.trapped") else None
     return FindingPage(
         context.project.name,
-        sentence=check_sentence(found, context.units, names.get(found.state or "", "")),
+        sentence=check_sentence(found, context.units, names.get(found.state or "", ""), every=True),
         how=check_how(found.id), values=_values(context, found), rules=_rules(context, found),
         curve=_curve(context, found), plan=_plan(context, found),
         moves=tuple(str(moves).split(" → ")) if moves else (),

@@ -18,12 +18,13 @@ CHAPTERS: Final[Mapping[str, str]] = {
     "verdict": "What it does", "brief": "Brief", "route": "Route",
     "spaces": "Spaces and states", "day": "The day", "budgets": "Budgets", "checks": "Checks",
     "parts": "Parts, cutting and holes", "tests": "Tests and work done",
-    "cards": "Cards for the door", "assumed": "What was assumed",
+    "card": "A warm shower, and if something is wrong",
+    "cards": "Cards for the door, all of them", "assumed": "What was assumed",
     "sign": "For licensed people", "offer": "Offer",
 }  # fmt: skip
 SETS: Final[Mapping[str, tuple[str, ...]]] = {
-    "whole": tuple(key for key in CHAPTERS if key != "offer"),
-    "short": ("verdict", "route", "parts", "cards"),
+    "whole": tuple(key for key in CHAPTERS if key not in ("offer", "card")),
+    "short": ("verdict", "route", "parts", "card"),
     "offer": ("verdict", "route", "parts", "offer"),
 }
 PAPERS: Final[Mapping[str, str]] = {"a4": "A4", "letter": "US letter"}

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar
+from xml.etree import ElementTree
 
 from markupsafe import Markup
 
@@ -42,6 +44,18 @@ class Drawing:
     title: str
     svg: Markup
     caption: str = ""
+
+    @property
+    def address(self) -> str:
+        """Give it as an image of its own; ParseError if it is no XML, which would leave a gap.
+
+        As a part of the page the report library reads and styles every line of it twice.
+        """
+        named = str(self.svg)
+        if "xmlns=" not in named[: named.find(">")]:
+            named = named.replace("<svg", '<svg xmlns="http://www.w3.org/2000/svg"', 1)
+        ElementTree.fromstring(named)
+        return f"data:image/svg+xml;base64,{b64encode(named.encode()).decode()}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -197,5 +197,5 @@ def assumed(context: PageContext) -> Chapter:
         Sentences("", ("Nobody entered these: they are usual for their kind, and the answers hang "
                        "on them.",)),
         Table("", ("Part or run", "Figure", "Taken as", "May be", "Because"), tuple(rows),
-              "Nothing: every figure was entered or follows from one."),
+              "Nothing: every figure was entered or follows from one.", (22, 20, 14, 18, 26)),
     ))  # fmt: skip

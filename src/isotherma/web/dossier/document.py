@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
 from hashlib import sha256
 from importlib.resources import files
+from pathlib import Path
 from typing import Any, ClassVar, Final
 
 from markupsafe import Markup
@@ -17,16 +18,19 @@ from isotherma.web.dossier import work_chapters as work
 from isotherma.web.dossier.blocks import Chapter
 from isotherma.web.dossier.work_chapters import Terms
 from isotherma.web.frame.context import PageContext
-from isotherma.web.rendering import STATIC, environment
+from isotherma.web.rendering import environment
 
 Told = Callable[[int, int], None]
 PAGES: Final[Mapping[str, str]] = {"a4": "A4", "letter": "letter"}
 HASH_LETTERS: Final = 12
+# cut to one weight a file by scripts/paper_letters.py
+LETTERS: Final = Path(__file__).parent / "letters"
+WEIGHTS: Final = (400, 600, 700)
 _MAKES: Final[Mapping[str, Callable[[PageContext], Chapter]]] = {
     "verdict": design.what_it_does, "brief": design.brief, "route": design.route,
     "spaces": design.spaces, "day": design.day, "budgets": design.budgets,
-    "checks": design.checks, "parts": work.parts, "tests": work.tests, "cards": work.cards,
-    "assumed": design.assumed, "sign": work.sign,
+    "checks": design.checks, "parts": work.parts, "tests": work.tests, "card": work.card,
+    "cards": work.cards, "assumed": design.assumed, "sign": work.sign,
 }  # fmt: skip
 
 
@@ -43,8 +47,7 @@ class DossierFile:
     made: str
     chapters: tuple[Chapter, ...]
     style: Markup
-    font: str
-    font_ext: str
+    letters: tuple[tuple[int, str], ...]
 
 
 def digest_of(project: Project) -> str:
@@ -64,9 +67,9 @@ def dossier_pdf(
     """Make the PDF; Cancelled when stopped.
 
     `version` names the kept state it is of, `made` the day it is made on. Nothing is fetched but
-    our own letters.
+    our own letters and drawings.
     """
-    from weasyprint import HTML  # a second of importing, for workers alone
+    from weasyprint import HTML  # a second of importing, which workers begin with
     from weasyprint.urls import URLFetcher
 
     names = asked["chapters"]
@@ -81,18 +84,18 @@ def dossier_pdf(
     paper = PAGES[asked["paper"]]
     style += f"\n@page {{ size: {paper}; }}\n@page across {{ size: {paper} landscape; }}\n"
     state = context.variant.standing
-    vendor = STATIC / "vendor"
     page = DossierFile(
         context.project.name, context.variant.name, "" if state is None else state.name, version,
         digest_of(context.project), made, tuple(found), Markup(style),
-        (vendor / "archivo-latin.woff2").as_uri(), (vendor / "archivo-latin-ext.woff2").as_uri(),
+        tuple((weight, (LETTERS / f"archivo-{weight}.ttf").as_uri()) for weight in WEIGHTS),
     )  # fmt: skip
     values = {field.name: getattr(page, field.name) for field in fields(page)}
     html = environment().get_template(page.template).render(values)
     if stopped():
         raise Cancelled
-    # our own letters are the one thing that is fetched, whatever a text says
+    # our own letters and drawings are all that is fetched, whatever a text says
     pdf: bytes = HTML(
-        string=html, url_fetcher=URLFetcher(allowed_protocols=("file",), allow_redirects=False)
+        string=html,
+        url_fetcher=URLFetcher(allowed_protocols=("file", "data"), allow_redirects=False),
     ).write_pdf(pdf_variant="pdf/ua-1")
     return pdf

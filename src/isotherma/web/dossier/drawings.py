@@ -15,6 +15,7 @@ ON_PAPER: Final = ".route .label, .chart text { stroke: none; }"
 _RULE: Final = re.compile(r"([^{}@]+)\{([^{}]*)\}")
 _CLASS: Final = re.compile(r"\.([\w-]+)")
 _NAME: Final = re.compile(r"var\((--[\w-]+)(?:,\s*([^()]*))?\)")
+_HOOK: Final = re.compile(r'\sdata-[\w-]+(?:="[^"]*")?')  # for scripts, and no XML where bare
 _STATES: Final = (":hover", ":focus", ":target", "@", "::")
 
 
@@ -46,6 +47,7 @@ def on_paper(svg: str) -> Markup:
         if fits:
             rules.append(f"{','.join(fits)}{{{body}}}")
     style = f"<style>{' '.join(rules)} {ON_PAPER}</style>"
+    svg = _HOOK.sub("", svg)
     # its size is the paper's: only what it shows decides its shape
     sized = re.sub(r'^<svg([^>]*?) width="[^"]*" height="[^"]*"', r"<svg\1", svg)
     return Markup(re.sub(r"(<svg[^>]*>)", lambda found: found[1] + style, sized, count=1))

@@ -34,8 +34,8 @@ class DossierPage:
     size: str = ""
 
 
-SET_WORDS = (("whole", "All of it", "everything but the offer"),
-             ("short", "The short one", "verdict, route, parts, cards"),
+SET_WORDS = (("whole", "All of it", "every chapter but the offer"),
+             ("short", "The short one", "verdict, route, parts, a warm shower"),
              ("offer", "An offer", "verdict, route, parts, what it costs"))  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -20,7 +20,7 @@ from isotherma.web.frame.context import PageContext
 from isotherma.web.shopping.buy import buy_view
 from isotherma.web.shopping.drilling import holes_view
 from isotherma.web.shopping.pieces import pieces_view
-from isotherma.web.use.cards import cards_of
+from isotherma.web.use.cards import Card, cards_of, shower_cards
 from isotherma.wording import TRADE_WORDS
 
 HOUR_MIN: Final = 60.0
@@ -51,7 +51,8 @@ def parts(context: PageContext) -> Chapter:
     if not context.variant.system.parts:
         return Chapter("parts", "Parts", (Sentences("", ("There are no parts yet.",)),))
     made = _made(context)
-    buy, cut, holes = buy_view(context, made), pieces_view(context, made), holes_view(context, made)
+    buy = buy_view(context, made, saves=False)
+    cut, holes = pieces_view(context, made), holes_view(context, made)
     blocks: list[Block] = [Sentences("", buy.said)]
     heads = ("What", "Size", "Buy", "For", "Price")
     for shop in buy.shops:
@@ -65,7 +66,7 @@ def parts(context: PageContext) -> Chapter:
     pieces = [(row.label, row.run, row.size, row.cut, row.bar, row.leave)
               for size in cut.sizes for row in size.rows]  # fmt: skip
     blocks.append(table("Cutting list", ("Piece", "Run", "Size", "Cut", "From", "And"), pieces,
-                        cut.said))  # fmt: skip
+                        cut.said, (8, 30, 18, 12, 12, 20)))  # fmt: skip
     waiting = tuple(f"{one.label}: {one.lacks}" for one in (*cut.open, *cut.more_open))
     if waiting:
         blocks.append(Sentences("Not measured yet", waiting))
@@ -110,23 +111,34 @@ def tests(context: PageContext) -> Chapter:
     said = [(row.title, row.said + (" – before a change" if row.changed else ""))
             for row in tasks if row.said]  # fmt: skip
     return Chapter("tests", "Tests and work done", (
-        table("Tests in stages", ("Test", "Expects", "Was read", "Done"), rows, "No test yet."),
+        table("Tests in stages", ("Test", "Expects", "Was read", "Done"), rows, "No test yet.",
+              (24, 36, 22, 18)),
         table("Done so far", ("Task", "By whom, when"), said, "Nothing is ticked yet."),
     ))  # fmt: skip
 
 
 def cards(context: PageContext) -> Chapter:
     """Write every card of the door."""
-    blocks = []
-    for card in cards_of(context, context.variant.standing):
+    return Chapter("cards", "Cards for the door", _written(cards_of(
+        context, context.variant.standing)))  # fmt: skip
+
+
+def card(context: PageContext) -> Chapter:
+    """Write what whoever uses it needs: a warm shower, and what to shut if something is wrong."""
+    return Chapter("card", "A warm shower, and if something is wrong", _written(shower_cards(
+        context, context.variant.standing)))  # fmt: skip
+
+
+def _written(found: Iterable[Card]) -> tuple[Block, ...]:
+    blocks: list[Block] = []
+    for one in found:
         steps = tuple(" ".join(filter(None, (
             f"{step.first}:" if step.first else "", step.words,
-            f"({step.small})" if step.small else ""))) for step in card.steps)  # fmt: skip
-        blocks.append(Sentences(card.title, steps, steps=True, caution=card.caution))
-        if card.said:
-            blocks.append(Sentences("", card.said))
-    empty = (Sentences("", ("There is nothing to use yet.",)),)
-    return Chapter("cards", "Cards for the door", tuple(blocks) or empty)
+            f"({step.small})" if step.small else ""))) for step in one.steps)  # fmt: skip
+        blocks.append(Sentences(one.title, steps, steps=True, caution=one.caution))
+        if one.said:
+            blocks.append(Sentences("", one.said))
+    return tuple(blocks) or (Sentences("", ("There is nothing to use yet.",)),)
 
 
 def sign(context: PageContext) -> Chapter:

@@ -110,8 +110,9 @@ def shop_of(line: Line) -> str:
     return "fixings" if line.item in SEALING else "plumbing"
 
 
-def buy_view(context: PageContext, made: Shopping) -> BuyView:
-    """Make the view of what to buy."""
+def buy_view(context: PageContext, made: Shopping, *, saves: bool = True) -> BuyView:
+    """Make the view of what to buy; `saves` tries what would save joints."""
+    saved = savings(context.variant) if saves else ()
     system, units = context.variant.system, context.units
     names = {one.id: one.label for one in (*system.parts, *system.runs)}
     names |= {hole.id: hole.name for hole in system.holes}
@@ -139,7 +140,7 @@ def buy_view(context: PageContext, made: Shopping) -> BuyView:
         tuple(remark_sentence(one, names.get(one.about[0], one.about[0]), units)
               for one in made.listed.remarks),
         _spaces(made, system),
-        tuple(_saving(one, context.variant_id, names, units) for one in savings(context.variant)),
+        tuple(_saving(one, context.variant_id, names, units) for one in saved),
         date.today().isoformat(),
     )  # fmt: skip
 

@@ -152,6 +152,20 @@ def cards_of(context: PageContext, state: State | None) -> Iterator[Card]:
         yield Card(one.id, one.title, one.caution, steps,
                    qr=_qr(context, f"{base}?view=routines#routine-{one.id}"))  # fmt: skip
     yield from _drain(context, state, names, base)
+    yield from _troubles(context, names, base)
+
+
+def shower_cards(context: PageContext, state: State | None) -> Iterator[Card]:
+    """Write the few of them that a guest needs: a warm shower, and what to shut when."""
+    names = _names(context)
+    context = _standing(context, state)
+    base = f"{context.path_of('design.use')}"
+    if context.project.brief.draws:
+        yield _now(context, base)
+    yield from _troubles(context, names, base)
+
+
+def _troubles(context: PageContext, names: Mapping[str, str], base: str) -> Iterator[Card]:
     for trouble in troubles(context, names):
         yield Card(f"trouble.{trouble.id}", trouble.title, trouble.first,
                    tuple(CardStep("", words) for words in trouble.shuts),

@@ -11,6 +11,7 @@ from typing import Any, Final
 from isotherma.core.checks.found import Found, Severity
 from isotherma.core.findings import Quantity, Value
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.wording.reader import few
 
 SEVERITY_WORDS: Final[Mapping[Severity, str]] = {
     Severity.STOP: "Stop: do not use it",
@@ -123,8 +124,9 @@ def _row(found: Found) -> Mapping[str, str]:
 
 
 def check_sentence(
-    found: Found, units: UnitSystem, state: str = "", labels: Mapping[str, str] | None = None
-) -> str:
+    found: Found, units: UnitSystem, state: str = "", labels: Mapping[str, str] | None = None,
+    *, every: bool = False,
+) -> str:  # fmt: skip
     """Say what a check found.
 
     Parameters
@@ -137,6 +139,8 @@ def check_sentence(
         Name of the state it holds in; "" where it holds in all. [-]
     labels : mapping of str to str or None
         Titles of properties by their paths, for what is not known. [-]
+    every : bool
+        Name everything of which it is not known; else three and how many more. [-]
 
     Returns
     -------
@@ -148,7 +152,10 @@ def check_sentence(
             (labels or {}).get(path, path.rpartition(".")[2].replace("_", " ")).lower()
             for path in found.needs
         )
-        return f"{_said(found.values['subject'], units)} not known: needs {', '.join(titles)}."
+        subject = found.values["subject"]
+        if isinstance(subject, tuple) and not every:
+            subject = few(subject)
+        return f"{_said(subject, units)} not known: needs {', '.join(titles)}."
     values = _Values({key: _said(value, units) for key, value in found.values.items()})
     words = _row(found)["says"].format_map(values)
     return f"In {state}: {words}." if state else f"{words}."
