@@ -208,10 +208,13 @@ def test_where_to_park_with_a_square_a_degree(client):
     page = use(client, f"/vehicles/{number}/button", view="park")
     assert len(page.select("svg rect")) >= 81
     said = text(page)
-    assert "Nose up: up to 1°, which is 18 mm to a metre" in said
+    assert "Nose up: up to 1°, which is 17 mm to a metre" in said
     assert "Not measured, so not judged: Tank under the shelves" in said
     titles = [text(one) for one in page.select(".park svg title")]
     assert any(one.startswith("nose level, right side level: 0 L stand") for one in titles)
+    client.cookies.set("units", "us")
+    there = text(use(client, f"/vehicles/{number}/button", view="park"))
+    assert "Nose up: up to 1°, which is 0.21 in to a foot" in there and "metre" not in there
     bare = use(client, box_of(client), view="park")
     assert "Nothing that is measured minds" in text(bare)
 

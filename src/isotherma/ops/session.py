@@ -18,26 +18,33 @@ from isotherma.store.engine import open_engine, open_sessions
 
 
 @contextmanager
+def _database(fail: Callable[[str], NoReturn]) -> Iterator[str]:
+    """Give the database's address for one command; starts the cluster if nobody has."""
+    try:
+        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
+            yield url
+    except ClusterError as error:
+        fail(str(error))
+
+
+@contextmanager
 def vehicles(
     fail: Callable[[str], NoReturn], *, owner: str | None = None, keeps: bool = False
 ) -> Iterator[Vehicles]:
-    """Open the database for one command; starts the cluster if nobody has.
+    """Open the database for one command.
 
     Where people sign in, what a command `keeps` belongs to an account, which must be said.
     """
-    try:
-        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
-            engine = open_engine(url)
-            try:
-                sessions = open_sessions(engine)
-                if keeps or owner:
-                    _ask_as(Accounts(sessions), owner, fail)
-                yield Vehicles(sessions)
-            finally:
-                visiting(ALONE)
-                engine.dispose()
-    except ClusterError as error:
-        fail(str(error))
+    with _database(fail) as url:
+        engine = open_engine(url)
+        try:
+            sessions = open_sessions(engine)
+            if keeps or owner:
+                _ask_as(Accounts(sessions), owner, fail)
+            yield Vehicles(sessions)
+        finally:
+            visiting(ALONE)
+            engine.dispose()
 
 
 def _ask_as(accounts: Accounts, owner: str | None, fail: Callable[[str], NoReturn]) -> None:
@@ -55,17 +62,11 @@ def _ask_as(accounts: Accounts, owner: str | None, fail: Callable[[str], NoRetur
 
 def backed_up(out: Path, fail: Callable[[str], NoReturn]) -> int:
     """Write the database into a file; gives its bytes."""
-    try:
-        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
-            return backup(url, out)
-    except ClusterError as error:
-        fail(str(error))
+    with _database(fail) as url:
+        return backup(url, out)
 
 
 def restored(source: Path, fail: Callable[[str], NoReturn]) -> None:
     """Put a backup in the place of the database."""
-    try:
-        with database(PROJECT, Settings.from_environment().database_url, lambda _: None) as url:
-            restore(url, source)
-    except ClusterError as error:
-        fail(str(error))
+    with _database(fail) as url:
+        restore(url, source)

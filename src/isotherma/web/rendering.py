@@ -17,6 +17,7 @@ from starlette.datastructures import FormData
 
 from isotherma.core.quantity import UnitSystem
 from isotherma.services.visitors import visitor
+from isotherma.wording.reader import in_units
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -57,13 +58,15 @@ class PageClass(Protocol):
 @cache
 def environment() -> Environment:
     """Make the template environment once."""
-    return Environment(
+    made = Environment(
         loader=FileSystemLoader([HERE / room for room in ROOMS]),
         autoescape=select_autoescape(default=True, default_for_string=True),
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    made.filters["in_units"] = lambda text, units: in_units(str(text), UnitSystem.named(units))
+    return made
 
 
 def units_of(request: Request) -> UnitSystem:

@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Final
 
 from isotherma.core.findings import Finding, Quantity
-from isotherma.core.quantity import UnitSystem, duration_words, with_unit
+from isotherma.core.quantity import UnitSystem, duration_words, parse, with_unit
 from isotherma.core.system import System
+
+# figures as our own sentences write them: "8 mm", "20 to 45 °C"; a size of a fitting is none
+_NUMBER: Final = r"[−-]?\d+(?:\.\d+)?"
+_FIGURE: Final = re.compile(
+    rf"(?<![\w.,/])({_NUMBER})(?:( to | or | and |, )({_NUMBER}))?[ \u00a0]"
+    r"(°C|K|mL|L|mm|cm|m|kg|mbar|bar)(?![\w/²³])"
+)
+_STYLE: Final[Mapping[str, str]] = {
+    "°C": "temperature", "K": "difference", "mL": "millilitres", "L": "volume", "mm": "bore",
+    "cm": "bore", "m": "length", "kg": "mass", "mbar": "gas_pressure", "bar": "pressure",
+}  # fmt: skip
+_SMALLER: Final[Mapping[str, str]] = {"volume": "millilitres", "length": "bore"}
 
 
 @dataclass(frozen=True)
@@ -85,3 +99,40 @@ def few(words: Iterable[str], most: int = 3) -> str:
     every = list(words)
     shown = ", ".join(every[:most])
     return f"{shown} and {len(every) - most} more" if len(every) > most else shown
+
+
+def in_units(text: str, units: UnitSystem) -> str:
+    """Write the figures of a fixed sentence, which are metric, in a reader's units.
+
+    Parameters
+    ----------
+    text : str
+        A sentence of ours; sizes that are names, as of a 15 mm tube, must not be in it. [-]
+    units : UnitSystem
+        Metric leaves it as it is. [-]
+
+    Returns
+    -------
+    str
+        The same, "8 mm" as "0.31 in", both figures of "20 to 45 °C"; two digits but for
+        temperatures. [-]
+    """
+    if units is UnitSystem.METRIC:
+        return text
+
+    def figure(number: str, unit: str) -> tuple[str, str]:
+        style = _STYLE[unit]
+        value = parse(f"{number.replace('−', '-')} {unit}", style)
+        small = style in _SMALLER and abs(float(number.replace("−", "-"))) < 1.0
+        style = _SMALLER[style] if small else style
+        words = with_unit(value, style, units, 3 if unit == "°C" else 2)
+        return tuple(words.rpartition("\u00a0")[::2])  # type: ignore[return-value]
+
+    def said(found: re.Match[str]) -> str:
+        first, between, second, unit = found.groups()
+        number, symbol = figure(first, unit)
+        if second is None:
+            return f"{number}\u00a0{symbol}"
+        return f"{number}{between}{figure(second, unit)[0]}\u00a0{symbol}"
+
+    return _FIGURE.sub(said, text)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 from isotherma.core.building.order import Plan, Planned
-from isotherma.core.building.stages import TIGHTNESS, Stage
+from isotherma.core.building.stages import MILLILITRE, TIGHTNESS, Stage
 from isotherma.core.errors import PlanCircle
 from isotherma.core.quantity import duration_words, with_unit
 from isotherma.core.system import System
@@ -28,6 +28,7 @@ from isotherma.wording import (
     error_words,
     stage_title,
 )
+from isotherma.wording.reader import in_units
 
 VIEWS: Final = (("tasks", "Tasks"), ("stages", "Tests in stages"), ("visits", "Licensed work"),
                 ("calendar", "Calendar"))  # fmt: skip
@@ -298,12 +299,13 @@ def stage_row(
     if stage.stays_m3 is not None:
         facts.append(("Stays in it", with_unit(stage.stays_m3, "volume", units, 2)))
     if stage.dose_ml is not None:
-        facts.append(("Dose", f"{stage.dose_ml:.0f} mL of a product of 50 g/L"))
+        dose = with_unit(stage.dose_ml * MILLILITRE, "millilitres", units)
+        facts.append(("Dose", f"{dose} of a product of 50 g/L"))
     return StageRow(
         stage.id, stage_title(stage.kind, names.get(stage.about, stage.about)),
         stage.who == "licensed", tuple((title, words) for title, words in facts if words),
         expect_rows(context, stage, names, logged),
-        ", ".join(MISS_WORDS.get(stage.kind, ())),
+        in_units(", ".join(MISS_WORDS.get(stage.kind, ())), units),
         "" if stage.not_computed is None else NOT_COMPUTED[stage.not_computed],
     )  # fmt: skip
 

@@ -23,6 +23,7 @@ from isotherma.wording import (
     suspect_title,
     title_of_test,
 )
+from isotherma.wording.reader import in_units
 
 SUSPECTS = 3
 
@@ -162,5 +163,7 @@ def _words(one: Expect, names: Mapping[str, str], units: UnitSystem) -> str:
     elif one.low is not None:
         words += f"at least {figure_words(kind, one.low, units)}"
     if one.finds_l_per_h is not None:
-        words += f", which finds {one.finds_l_per_h:.2g} L/h and more"
-    return f"{words} ({EXPECT_WORDS[one.because]})"
+        hourly = one.finds_l_per_h * LITRE
+        style = "millilitres" if one.finds_l_per_h < 1.0 else "volume"
+        words += f", which finds {with_unit(hourly, style, units, 2)} an hour and more"
+    return f"{words} ({in_units(EXPECT_WORDS[one.because], units)})"

@@ -213,7 +213,8 @@ def finding_page(context: PageContext, place: Place) -> FindingPage:
     return FindingPage(
         context.project.name,
         sentence=check_sentence(found, context.units, names.get(found.state or "", ""), every=True),
-        how=check_how(found.id), values=_values(context, found), rules=_rules(context, found),
+        how=check_how(found.id, context.units),
+        values=_values(context, found), rules=_rules(context, found),
         curve=_curve(context, found), plan=_plan(context, found),
         moves=tuple(str(moves).split(" → ")) if moves else (),
     )  # fmt: skip

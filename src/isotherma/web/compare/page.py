@@ -30,6 +30,7 @@ from isotherma.web.compare.curves import LETTERS, CurvePicture, draw_curves
 from isotherma.web.frame.changes import ChangeRow, change_row
 from isotherma.web.frame.context import PageContext
 from isotherma.web.frame.frame import Frame, make_frame
+from isotherma.web.rendering import whole_number
 from isotherma.wording import (
     FAILS_WORDS,
     MADE_OF_WORDS,
@@ -146,18 +147,19 @@ def side_of(context: PageContext, key: str) -> Side | None:
     if kind == "variant":
         return variant_side(project, rest)
     if kind == "version":
-        number, _, variant_id = rest.partition(":")
-        if not (number.isascii() and number.isdecimal() and len(number) < 10):
+        named, _, variant_id = rest.partition(":")
+        number = whole_number(named)
+        if number < 0:
             return None
         vehicle_id = context.opened.vehicle_id
         try:
-            then = context.services.vehicles.at(vehicle_id, int(number))
+            then = context.services.vehicles.at(vehicle_id, number)
         except NotFound:
             return None
         history = context.services.vehicles.history(vehicle_id)
-        row = next((one for one in history if one.id == int(number)), None)
+        row = next((one for one in history if one.id == number), None)
         name = "an earlier version" if row is None else (row.name or row.label)
-        return version_side(project, then, int(number), name, variant_id)
+        return version_side(project, then, number, name, variant_id)
     if kind == "family":
         family_id, _, sizes = rest.partition(":")
         return family_side(

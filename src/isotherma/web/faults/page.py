@@ -11,11 +11,12 @@ from isotherma.catalogue.layouts import layouts
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.diagnosis import Diagnosis
 from isotherma.core.faults.evidence import outcomes_of
+from isotherma.core.faults.figures import LITRE
 from isotherma.core.faults.next_tests import NextTest
 from isotherma.core.faults.posterior import Suspect
 from isotherma.core.faults.readings import KINDS
 from isotherma.core.faults.typed import offered
-from isotherma.core.quantity import UnitSystem, unit_of
+from isotherma.core.quantity import UnitSystem, unit_of, with_unit
 from isotherma.services.building import labels_of
 from isotherma.services.fault_cases import CaseDocument
 from isotherma.services.guess_edits import counted, guess_of
@@ -240,7 +241,7 @@ def _found(
     rest = max(0.0, 1.0 - sum(one.chance for one in shown))
     dull = len(case.tried) >= WITHOUT_GAIN and bool(shown) and not found.sure
     return {
-        "stops": tuple(stop_words(stop) for stop in found.stops),
+        "stops": tuple(stop_words(stop, units) for stop in found.stops),
         "suspects": suspects, "rest": f"{rest:.0%}", "sure": found.sure,
         "tests": () if case.open_change is not None else tuple(
             _test(one, names, units) for one in found.next_tests),
@@ -283,7 +284,8 @@ def _suspect(
 def _test(one: NextTest, names: Mapping[str, str], units: UnitSystem) -> TestRow:
     test = one.test
     costs = [f"{test.minutes:g} min"]
-    costs += [f"{test.litres:g} L"] if test.litres else ["no water"]
+    water = with_unit(test.litres * LITRE, "volume", units)
+    costs += [water] if test.litres else ["no water"]
     costs += [f"about {test.money:g} of money"] if test.money else []
     quantity = "" if test.reads is None else f"{test.reads}.{one.part}"
     kind = KINDS.get(test.reads or "")

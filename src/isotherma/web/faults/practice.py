@@ -10,8 +10,9 @@ from urllib.parse import urlencode
 from isotherma.catalogue.fault_table import fault_table
 from isotherma.core.errors import CoreError
 from isotherma.core.faults.evidence import Tried
+from isotherma.core.faults.figures import LITRE
 from isotherma.core.faults.table import FaultTest
-from isotherma.core.quantity import UnitSystem
+from isotherma.core.quantity import UnitSystem, with_unit
 from isotherma.services.building import labels_of
 from isotherma.services.practising import SEED_MOST, Exercise, Told
 from isotherma.web.frame.context import PageContext
@@ -82,11 +83,12 @@ def practice_page(context: PageContext) -> PracticePage:
         (seed * 7 + 13) % (SEED_MOST + 1),
         tuple(table.symptoms[key].words for key in found.seen),
         tuple(table.symptoms[key].words for key in found.denied),
-        tuple(stop_words(stop) for stop in found.stops),
+        tuple(stop_words(stop, context.units) for stop in found.stops),
         tuple(_told(one, names, context.units) for one in found.told),
-        () if named else tuple(_choice(test, part, names, seed, done)
+        () if named else tuple(_choice(test, part, names, seed, done, context.units)
                                for test, part in found.left),
-        tuple((key, fault_title(key)) for key in found.faults), done, _spent(found), named,
+        tuple((key, fault_title(key)) for key in found.faults), done,
+        _spent(found, context.units), named,
     )  # fmt: skip
     if not named:
         return page
@@ -131,13 +133,16 @@ def _told(one: Told, names: dict[str, str], units: UnitSystem) -> str:
 
 
 def _choice(
-    test: FaultTest, part: str | None, names: dict[str, str], seed: int, did: Sequence[str]
-) -> ChoiceRow:
-    costs = f"{test.minutes:g} min" + (f", {test.litres:g} L" if test.litres else "")
+    test: FaultTest, part: str | None, names: dict[str, str], seed: int, did: Sequence[str],
+    units: UnitSystem,
+) -> ChoiceRow:  # fmt: skip
+    water = with_unit(test.litres * LITRE, "volume", units)
+    costs = f"{test.minutes:g} min" + (f", {water}" if test.litres else "")
     pairs = [("seed", seed), *(("did", key) for key in (*did, test.key(part)))]
     return ChoiceRow(title_of_test(test, part, names), costs, urlencode(pairs))
 
 
-def _spent(found: Exercise) -> str:
-    return (f"{found.minutes:g} min, {found.litres:g} L, {found.money:g} of money; "
+def _spent(found: Exercise, units: UnitSystem) -> str:
+    water = with_unit(found.litres * LITRE, "volume", units)
+    return (f"{found.minutes:g} min, {water}, {found.money:g} of money; "
             f"counted together {found.cost_min:.0f} min")  # fmt: skip

@@ -25,7 +25,7 @@ from isotherma.web.frame.forms import FormView, Names, Typed, make_form, names_o
 from isotherma.web.frame.frame import Frame, make_frame
 from isotherma.web.parts.figures import FigureRow, figure_rows, measured_of
 from isotherma.wording import LEFT_OUT, RemarkWords, remark_words
-from isotherma.wording.reader import Reader
+from isotherma.wording.reader import Reader, in_units
 
 VIEWS = (("pieces", "Piece by piece"), ("runs", "Run table"), ("list", "What is owned"))
 VIEW_KEYS = frozenset(key for key, _ in VIEWS)
@@ -351,7 +351,8 @@ def parts_page(context: PageContext, asked: PartsAsked | None = None) -> PartsPa
         else ()
     )
     lacking = {
-        key: LEFT_OUT[code] for key, code in (not_computed(system) if pieces else {}).items()
+        key: in_units(LEFT_OUT[code], units)
+        for key, code in (not_computed(system) if pieces else {}).items()
     }
     own_rows = context.services.own_classes.rows() if pieces else ()
     own_classes = tuple(row.offered for row in own_rows)

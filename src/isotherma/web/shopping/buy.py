@@ -132,7 +132,7 @@ def buy_view(context: PageContext, made: Shopping, *, saves: bool = True) -> Buy
     there = tuple(rows[line.key] for line in lines if line.quantity <= 0.0 and not line.spare)
     owned = tuple((part.id, part.label) for part in system.parts if part.owned == "owned")
     return BuyView(
-        _said(made, open_lines), context.project.currency, tuple(phases), len(missing),
+        _said(made, open_lines, units), context.project.currency, tuple(phases), len(missing),
         missing[:FIRST], missing[FIRST:],
         tuple(shops),
         tuple(rows[line.key] for line in lines if line.spare and line.quantity > 0.0),
@@ -154,7 +154,7 @@ def _sum_words(lines: Iterable[Line], currency: str) -> str:
     return _money(sum(known), currency) if known else ""
 
 
-def _said(made: Shopping, lines: Sequence[Line]) -> tuple[str, ...]:
+def _said(made: Shopping, lines: Sequence[Line], units: UnitSystem) -> tuple[str, ...]:
     """Write the sentences over the list."""
     money = made.money
     cost = "no price known yet" if money.sum is None else _money(money.sum, made.currency)
@@ -163,7 +163,8 @@ def _said(made: Shopping, lines: Sequence[Line]) -> tuple[str, ...]:
     reach = (f"{hidden} of them behind another part" if hidden
              else "none of them behind another part")  # fmt: skip
     mass = made.mass_kg
-    weighed = "" if mass.sum is None else f" All that is weighed comes to {mass.sum:.0f} kg" + (
+    weight = "" if mass.sum is None else with_unit(mass.sum, "mass", units)
+    weighed = weight and f" All that is weighed comes to {weight}" + (
         f", without {mass.unknown} lines nobody weighed." if mass.unknown else ".")  # fmt: skip
     spare = sum(line.spare and line.quantity > 0.0 for line in made.listed.lines)
     over = f" and {spare} spares" if spare else ""

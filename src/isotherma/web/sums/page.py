@@ -11,6 +11,7 @@ from isotherma.core.errors import CoreError, QuantityError
 from isotherma.core.project import Project
 from isotherma.core.quantity import STYLES, UnitSystem, duration_words, parse, shown, with_unit
 from isotherma.wording import SUM_CELLS, SUM_REMARKS, error_words
+from isotherma.wording.reader import in_units
 
 _TIMES: Final = {"seconds", "minutes", "hours"}
 
@@ -168,8 +169,9 @@ def _view(
         lead=figures[0].title if figures else "",
         figures=tuple((figure.title, _words(figure, units)) for figure in figures[1:]),
         table=_table(found.table, units) if found and found.table else None,
-        remark=SUM_REMARKS[found.remark] if found else "", formula=item.formula, source=item.source,
-        caution=item.caution, error=error, chosen=mine,
+        remark=in_units(SUM_REMARKS[found.remark], units) if found else "",
+        formula=item.formula, source=in_units(item.source, units),
+        caution=in_units(item.caution, units), error=error, chosen=mine,
         targets=targets_of(put, vehicles) if put else (),
         put_words=with_unit(put.value, put.style, units) if put else "",
     )  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import isfinite
+from math import isfinite, radians, tan
 from typing import Final
 
 from isotherma.core.drawing.plan import lay_out
@@ -30,7 +30,8 @@ from isotherma.wording import (
 from isotherma.wording.reader import Reader
 
 CELL: Final = 26
-LEVEL_MM_PER_M: Final = 17.5  # one degree, to a metre
+MM_PER_M: Final = 1000.0
+IN_PER_FT: Final = 12.0
 PIECE: Final = (104.0, 60.0)  # half of the width and height of a piece of the route
 PRODUCT: Final = (1.0, 500.0)  # grams of active substance in a litre of product that are sold
 
@@ -69,7 +70,7 @@ def park_part(context: PageContext, names: Mapping[str, str]) -> ParkPart:
     here = None
     if abs(pitch) <= MOST_DEG and abs(roll) <= MOST_DEG:
         here = (round(CELL * (roll + MOST_DEG)), round(CELL * (MOST_DEG - pitch)))
-    return ParkPart(cells, CELL * (2 * MOST_DEG + 1), here, _limits(found), unmeasured)
+    return ParkPart(cells, CELL * (2 * MOST_DEG + 1), here, _limits(found, units), unmeasured)
 
 
 def _cell(one: Lean, units: UnitSystem) -> LeanCell:
@@ -88,7 +89,15 @@ def _tilt(degrees: int, more: str, less: str) -> str:
     return f"{abs(degrees)}° {more if degrees > 0 else less}"
 
 
-def _limits(found: Parking) -> tuple[str, ...]:
+def _off_level(degrees: int, units: UnitSystem) -> str:
+    """Say what a level shows at so many degrees."""
+    slope = tan(radians(degrees))
+    if units is UnitSystem.US:
+        return f"{slope * IN_PER_FT:.2f} in to a foot"
+    return f"{slope * MM_PER_M:.0f} mm to a metre"
+
+
+def _limits(found: Parking, units: UnitSystem) -> tuple[str, ...]:
     """Say how far it may lean each way."""
     if found.reaches() is None:
         return ("Not even level does everything drain: look at Spaces and states.",)
@@ -101,8 +110,7 @@ def _limits(found: Parking) -> tuple[str, ...]:
         elif reach == MOST_DEG:
             rows.append(f"{words}: up to {reach}° and more, all that was tried.")
         else:
-            rows.append(f"{words}: up to {reach}°, which is {reach * LEVEL_MM_PER_M:.0f} mm "
-                        "to a metre.")  # fmt: skip
+            rows.append(f"{words}: up to {reach}°, which is {_off_level(reach, units)}.")
     return tuple(rows)
 
 

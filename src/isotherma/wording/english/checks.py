@@ -11,7 +11,7 @@ from typing import Any, Final
 from isotherma.core.checks.found import Found, Severity
 from isotherma.core.findings import Quantity, Value
 from isotherma.core.quantity import UnitSystem, duration_words, with_unit
-from isotherma.wording.reader import few
+from isotherma.wording.reader import few, in_units
 
 SEVERITY_WORDS: Final[Mapping[Severity, str]] = {
     Severity.STOP: "Stop: do not use it",
@@ -69,20 +69,22 @@ def _how() -> Mapping[str, Mapping[str, Any]]:
     return tomllib.loads(text)
 
 
-def check_how(of: str) -> str:
+def check_how(of: str, units: UnitSystem = UnitSystem.METRIC) -> str:
     """Say how a check is judged.
 
     Parameters
     ----------
     of : str
         Its id. [-]
+    units : UnitSystem
+        Units to speak in. [-]
 
     Returns
     -------
     str
         Formula and bands in words. [-]
     """
-    return str(_how()[of]["how"])
+    return in_units(str(_how()[of]["how"]), units)
 
 
 def check_reads(of: str) -> tuple[str, ...]:

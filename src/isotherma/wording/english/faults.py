@@ -12,6 +12,7 @@ from isotherma.core.faults.readings import KINDS
 from isotherma.core.faults.stops import Stop
 from isotherma.core.faults.table import FaultTable, FaultTest
 from isotherma.core.quantity import UnitSystem, with_unit
+from isotherma.wording.reader import in_units
 
 # names that their ids do not give
 FAULT_WORDS: Final[Mapping[str, str]] = {
@@ -191,10 +192,10 @@ def read_words(read: Read, names: Mapping[str, str], units: UnitSystem) -> str:
     return f"{shown}, {JUDGED_WORDS[read.judged]}; a sound system gives {sound}."
 
 
-def stop_words(stop: Stop) -> tuple[str, str]:
+def stop_words(stop: Stop, units: UnitSystem = UnitSystem.METRIC) -> tuple[str, str]:
     """Say what must stop, and until when."""
     what, until = _STOPS[stop.what]
-    return (_LEAVE[stop.because] if stop.leave else what), until
+    return (_LEAVE[stop.because] if stop.leave else what), in_units(until, units)
 
 
 def why_test(test: NextTest, names: Mapping[str, str]) -> str:

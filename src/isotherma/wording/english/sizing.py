@@ -14,6 +14,7 @@ from isotherma.core.results.draws import WhyNot
 from isotherma.core.results.ledger import TITLES
 from isotherma.wording.english.compared import LIMITED_WORDS
 from isotherma.wording.english.sweeps import measure_words
+from isotherma.wording.reader import in_units
 
 _DRAW: Final[Mapping[WhyNot, str]] = {
     WhyNot.NEVER_WARM: "“{name}” never gets warm: {figure} at most",
@@ -98,7 +99,8 @@ def extreme_words(item: Extreme, units: UnitSystem) -> str:
     if item.struck:
         return f"no: {all_struck_words(item.struck[:1], units)}"
     if item.freezes_s is not None:
-        return f"does it, but {item.freezes} is at 0 °C after {duration_words(item.freezes_s)}"
+        at = in_units("0 °C", units)
+        return f"does it, but {item.freezes} is at {at} after {duration_words(item.freezes_s)}"
     return "yes"
 
 
