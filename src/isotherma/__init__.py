@@ -17,10 +17,10 @@ from pathlib import Path
 KERNEL_SOURCES = (
     "compiled.py", "engine/columns.py", "engine/heater_control.py", "engine/kernel.py",
     "engine/flow_step.py", "engine/standing_step.py", "engine/valve_dynamics.py", "flows/kernel.py",
-    "hydraulics/laws.py", "hydraulics/network.py", "supply/ohms.py", "thermal/exchanger.py",
-    "thermal/mixer.py", "thermal/pipe.py",
-    "thermal/store.py", "timeline/columns.py", "water/__init__.py", "water/antifreeze_table.py",
-    "water/arrays.py", "water/fluids.py", "water/table.py",
+    "hydraulics/basin.py", "hydraulics/laws.py", "hydraulics/network.py", "supply/ohms.py",
+    "thermal/exchanger.py", "thermal/mixer.py", "thermal/pipe.py", "thermal/store.py",
+    "timeline/columns.py", "water/__init__.py", "water/antifreeze_table.py", "water/arrays.py",
+    "water/fluids.py", "water/table.py",
 )  # fmt: skip
 
 

@@ -32,20 +32,32 @@ def app(unfurnished, server):
     visiting(ALONE)
 
 
-def opened(browser, server, **more):
-    """A browser of its own, with what its console complained of."""
-    context = browser.new_context(base_url=server, accept_downloads=True, **more)
-    page = context.new_page()
-    page.set_default_timeout(30_000)
-    errors: list[str] = []
-    page.on("console", lambda said: errors.append(said.text)
-            if said.type == "error" and "status of 4" not in said.text else None)  # fmt: skip
-    return page, errors
+@pytest.fixture
+def opened(browser, server):
+    """Open browsers of their own, each with what its console complained of; shut at the end.
+
+    One that stays open keeps its stream, and the server waits for it.
+    """
+    contexts = []
+
+    def open_one(**more):
+        context = browser.new_context(base_url=server, accept_downloads=True, **more)
+        contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(30_000)
+        errors: list[str] = []
+        page.on("console", lambda said: errors.append(said.text)
+                if said.type == "error" and "status of 4" not in said.text else None)  # fmt: skip
+        return page, errors
+
+    yield open_one
+    for context in contexts:
+        context.close()
 
 
-def test_a_code_on_a_printed_card_opens_the_card_on_a_phone(browser, server, app, box):
+def test_a_code_on_a_printed_card_opens_the_card_on_a_phone(server, app, box, opened):
     app.state.address = server
-    page, errors = opened(browser, server, viewport={"width": 1280, "height": 800})
+    page, errors = opened(viewport={"width": 1280, "height": 800})
     page.goto(f"{box}/use?view=cards")
     page.get_by_label("Which").select_option(label="A warm shower")
     page.get_by_role("button", name="Show them to print").click()
@@ -53,7 +65,7 @@ def test_a_code_on_a_printed_card_opens_the_card_on_a_phone(browser, server, app
     seen = page.locator("svg.qr").first.screenshot()
     read = zxingcpp.read_barcodes(Image.open(io.BytesIO(seen)))
     assert len(read) == 1 and read[0].text.startswith(f"{server}{box}/use/card?")
-    phone, complaints = opened(browser, server, viewport=PHONE, has_touch=True, is_mobile=True)
+    phone, complaints = opened(viewport=PHONE, has_touch=True, is_mobile=True)
     phone.goto(read[0].text)
     expect(phone.locator("#act")).to_contain_text("Switch on Element")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
@@ -87,7 +99,7 @@ def burning(vehicles):
 
 @pytest.mark.parametrize("habit", ["metric", "us"])
 def test_a_review_from_link_to_signature_to_changed_after(
-    browser, server, page, burning, habit, serious, vehicles
+    server, page, burning, habit, serious, vehicles, opened
 ):
     page.context.add_cookies([{"name": "units", "value": habit, "url": server}])
     page.goto(f"{burning}/share")
@@ -97,7 +109,7 @@ def test_a_review_from_link_to_signature_to_changed_after(
     page.get_by_label("shows whatever is newest").check()
     page.get_by_role("button", name="Make a link").click()
     link = page.locator("#link-made").inner_text()
-    fitter, errors = opened(browser, server, viewport=PHONE, has_touch=True)
+    fitter, errors = opened(viewport=PHONE, has_touch=True)
     fitter.context.add_cookies([{"name": "units", "value": habit, "url": server}])
     fitter.goto(link)
     expect(fitter.get_by_role("heading", level=1)).to_contain_text("Review of Drover")
@@ -139,7 +151,7 @@ def test_a_review_from_link_to_signature_to_changed_after(
 
 
 @pytest.fixture
-def two(app, browser, server):
+def two(app, opened):
     """Two people who may both change a vehicle, each in a browser of their own."""
     accounts, services = app.state.services.accounts, app.state.services
     app.state.mode = "accounts"
@@ -153,7 +165,7 @@ def two(app, browser, server):
     visiting(ALONE)
     pages = []
     for name, _ in people:
-        page, errors = opened(browser, server, viewport={"width": 1280, "height": 800})
+        page, errors = opened(viewport={"width": 1280, "height": 800})
         page.goto(f"/vehicles/{number}/ten-litres/brief")
         page.get_by_label("Name", exact=True).fill(name)
         page.get_by_label("Password").fill(PASSWORD)
@@ -193,8 +205,6 @@ def test_a_stream_ends_with_its_sign_in(two, app):
     (ines, _), (tomas, _) = two
     until(ines, lambda: app.state.live.streams == 2)
     tomas.goto("/me")
-    other, _ = opened(tomas.context.browser, ines.url.split("/vehicles")[0])
-    del other
     accounts = app.state.services.accounts
     ids = {one.name: one.id for one in accounts.listed()}
     from isotherma.services.visitors import Visitor
@@ -205,12 +215,12 @@ def test_a_stream_ends_with_its_sign_in(two, app):
     until(ines, lambda: app.state.live.streams == 0)
 
 
-def test_a_phone_page_may_be_looked_at_but_keeps_nothing(two, app, browser, server):
+def test_a_phone_page_may_be_looked_at_but_keeps_nothing(two, app, server, opened):
     services = app.state.services
     number = 1
     token = services.accounts.accept(services.accounts.invite("account"), "Looker", PASSWORD)
     services.sharing.share(number, "Looker", "look")
-    page, errors = opened(browser, server, viewport=PHONE)
+    page, errors = opened(viewport=PHONE)
     page.context.add_cookies([{"name": "sign_in", "value": token, "url": server}])
     page.goto(f"/vehicles/{number}/ten-litres/brief")
     expect(page.locator("body")).to_have_attribute("data-may", "look")

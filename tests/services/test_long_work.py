@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import signal
 import subprocess
@@ -22,6 +23,7 @@ from isotherma.core.project import Project
 from isotherma.core.results.outcome import Outcome
 from isotherma.core.results.uncertainty import Range
 from isotherma.files.plain import PlainRefused, read_plain, write_plain
+from isotherma.jobs.worker import Worker
 from isotherma.services.comparisons import WRITTEN, ComparisonService
 from isotherma.services.long_work import Asker, LongWork, UnderWay
 from isotherma.services.mending import WRITTEN as MENDING_WRITTEN
@@ -287,3 +289,11 @@ def test_what_is_none_of_ours_is_refused(data):
 def test_a_change_comes_back_with_its_values():
     change = Change(What.PLANNED, "", 1.0, 3.0, "number", {"brief.order": ["a", "b"]})
     assert read_plain(write_plain(change), MENDING_WRITTEN) == change
+
+
+def test_a_worker_told_to_end_before_it_has_begun_does_not_begin(database_url):
+    made = Worker(database_url)
+    made.end()
+    asyncio.run(asyncio.wait_for(made.run(name="late"), 30))
+    made.close()
+    assert made.ending

@@ -11,6 +11,7 @@ import threading
 import time
 from collections.abc import Callable
 from contextlib import suppress
+from functools import partial
 from importlib import import_module
 from typing import Any, Final
 
@@ -52,7 +53,7 @@ class Worker:
             connector=procrastinate.PsycopgConnector(conninfo=url, min_size=1, max_size=4)
         )
         self.ending = False
-        self.end: Callable[[], object] = lambda: None
+        self._stop: Callable[[], object] = lambda: None
         self.app.task(name=TASK, queue=QUEUE)(self.work)
 
     def work(self, job_id: int) -> None:
@@ -117,17 +118,20 @@ class Worker:
                 update_heartbeat_interval=BEATS_EVERY_S, stalled_worker_timeout=DEAD_AFTER_S,
             ))  # fmt: skip
 
-            def end() -> None:
-                self.ending = True
-                taking.cancel()
-
-            self.end = lambda: loop.call_soon_threadsafe(end)
+            self._stop = partial(loop.call_soon_threadsafe, taking.cancel)
             if threading.current_thread() is threading.main_thread():
                 for number in (signal.SIGTERM, signal.SIGINT):
-                    loop.add_signal_handler(number, end)
+                    loop.add_signal_handler(number, self.end)
+            if self.ending:  # it was told before there was anything to stop
+                taking.cancel()
             with suppress(asyncio.CancelledError):
                 await taking
             keeper.cancel()
+
+    def end(self) -> None:
+        """Tell it to end, from any thread, also before it has begun; `run` returns soon."""
+        self.ending = True
+        self._stop()
 
     async def _take_up(self) -> None:
         """Put work back whose worker has died."""
