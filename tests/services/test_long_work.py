@@ -188,8 +188,8 @@ def test_work_whose_worker_is_killed_is_taken_up_again_once(working, database_ur
     code = f"from isotherma.jobs.worker import run_worker; run_worker({database_url!r})"
     env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
     victim = subprocess.Popen([sys.executable, "-c", code], env=env)
-    ask(working)
-    until(lambda: (working.look("band", "k") or ask(working)).done > 1, 90.0)
+    ask(working, project=drover())
+    until(lambda: (working.look("band", "k") or ask(working, project=drover())).done > 1, 90.0)
     victim.send_signal(signal.SIGKILL)
     victim.wait()
     request.getfixturevalue("worker")
@@ -265,8 +265,8 @@ def test_a_worker_told_to_end_leaves_its_work_to_the_next(working, database_url,
     code = f"from isotherma.jobs.worker import run_worker; run_worker({database_url!r})"
     env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
     leaving = subprocess.Popen([sys.executable, "-c", code], env=env)
-    ask(working)
-    until(lambda: (working.look("band", "k") or ask(working)).done > 1, 90.0)
+    ask(working, project=drover())
+    until(lambda: (working.look("band", "k") or ask(working, project=drover())).done > 1, 90.0)
     leaving.send_signal(signal.SIGTERM)
     leaving.wait(30)  # it does not finish what it is at; a busy machine is slow to end it
     assert state_of(working) == "waiting"
