@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-from isotherma.core.system import AnyKind, System
+from isotherma.core.system import System
+from isotherma.core.system.pieces import PartBase
 from isotherma.core.system.runs import Pipe
 
 PART_S: Final = 300.0  # to unscrew one and put it aside; judgement
@@ -59,10 +60,10 @@ def reach_of(system: System, part_id: str) -> Reach:
     ----------
     Judgement: five minutes a part, three a joint.
     """
-    parts = {part.id: part for part in system.parts}
+    parts: dict[str, PartBase] = {part.id: part for part in system.parts}
     part = parts[part_id]
     order: list[str] = []
-    here: AnyKind | None = part
+    here: PartBase | None = part
     while here is not None and here.reach == "behind another part" and here.behind is not None:
         if here.behind in order or here.behind == part_id:
             break  # two that stand before each other: said once
@@ -78,7 +79,7 @@ def reach_of(system: System, part_id: str) -> Reach:
     return Reach(tuple(reversed(order)), joints, seconds, hatch, _bypass(system, part))
 
 
-def _bypass(system: System, part: AnyKind) -> Bypass | None:
+def _bypass(system: System, part: PartBase) -> Bypass | None:
     """Give the tube that joins what comes to a part with what leaves it; None off the way."""
     ways = part.ways(part.positions[0] if part.positions else "")
     if ("inlet", "outlet") not in ways:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from isotherma import catalogue
 from isotherma.core.climate import MONTHS, Region
 from isotherma.core.quantity import STYLES, UnitSystem, shown
-from isotherma.core.system import AnyKind, System
+from isotherma.core.system import System
+from isotherma.core.system.pieces import PartBase
 
 # words of a value where it is a choice of this property, else of any
 CHOICES_OF: dict[tuple[str, str], str] = {
@@ -82,7 +83,7 @@ def placeholder_of(name: str) -> str:
     return _PLACEHOLDERS.get(name, "unknown")
 
 
-def position_words(system: System, part: AnyKind, at: str) -> str:
+def position_words(system: System, part: PartBase, at: str) -> str:
     """Name a position by what it joins, where the part chooses between two."""
     ways = part.ways(at)
     if len(ways) != 1 or at not in part.passes or at in {"on", "open", "joined"}:

@@ -168,7 +168,8 @@ def _named(system: System, ids: Iterable[str]) -> tuple[tuple[str, str], ...]:
 def _state_rows(system: System) -> tuple[StateRow, ...]:
     stands = {state.id: positions(system, state) for state in system.states}
     rows = []
-    for part in reading_order(system):
+    pieces: tuple[object, ...] = reading_order(system)
+    for part in pieces:
         if not isinstance(part, PartBase) or not part.positions:
             continue
         cells = tuple(
