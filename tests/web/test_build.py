@@ -89,7 +89,7 @@ def test_stages_open_one_valve_and_say_what_to_expect(client, library):
     rows = {one["id"]: text(one) for one in page.select(".stage-list > li")}
     assert "Takes" in rows["stage-fill.pump"] and "Air leaves at" in rows["stage-fill.pump"]
     assert "run-on, Pressure pump, 12 V: 5.97 s to 9.33 s" in rows["stage-pump.pump"]
-    assert "an hour and more" in rows["stage-hold.pump"]
+    assert "mL an hour and more" in rows["stage-hold.pump"]
     assert "flow, Hand set: 4.1 L/min to 6.91 L/min" in rows["stage-flow.head"]
     assert "from cold to its setting" in rows["stage-heat_electric.back-up"]
     assert "wait" in rows["stage-mix.mixer"]

@@ -19,7 +19,7 @@ from tests.web.test_pages import soup, text
 PAGES = (
     "brief", "heat", "layout", "parts", "spaces", "flow", "shower", "budgets", "power", "checks",
     "shopping", "shopping?view=pieces", "shopping?view=holes", "build", "build?view=stages",
-    "build?view=visits", "faults", "faults?view=practice", "log", "compare", "dossier",
+    "build?view=visits", "faults", "faults/practice?seed=4", "log", "compare", "dossier",
     *(f"use?view={view}" for view in ("now", "lead", "tap", "gauge", "park", "damp", "routines",
                                       "drain", "trouble", "diary")),
 )  # fmt: skip

@@ -21,6 +21,7 @@ _STYLE: Final[Mapping[str, str]] = {
     "°C": "temperature", "K": "difference", "mL": "millilitres", "L": "volume", "mm": "bore",
     "cm": "bore", "m": "length", "kg": "mass", "mbar": "gas_pressure", "bar": "pressure",
 }  # fmt: skip
+NBSP: Final = "\u00a0"
 _SMALLER: Final[Mapping[str, str]] = {"volume": "millilitres", "length": "bore"}
 
 
@@ -120,19 +121,17 @@ def in_units(text: str, units: UnitSystem) -> str:
     if units is UnitSystem.METRIC:
         return text
 
-    def figure(number: str, unit: str) -> tuple[str, str]:
-        style = _STYLE[unit]
-        value = parse(f"{number.replace('−', '-')} {unit}", style)
-        small = style in _SMALLER and abs(float(number.replace("−", "-"))) < 1.0
-        style = _SMALLER[style] if small else style
-        words = with_unit(value, style, units, 3 if unit == "°C" else 2)
-        return tuple(words.rpartition("\u00a0")[::2])  # type: ignore[return-value]
+    def figure(number: str, unit: str) -> str:
+        plain, style = number.replace("−", "-"), _STYLE[unit]
+        if abs(float(plain)) < 1.0:
+            style = _SMALLER.get(style, style)
+        value = parse(f"{plain} {unit}", style)
+        return with_unit(value, style, units, 3 if unit == "°C" else 2)
 
     def said(found: re.Match[str]) -> str:
         first, between, second, unit = found.groups()
-        number, symbol = figure(first, unit)
         if second is None:
-            return f"{number}\u00a0{symbol}"
-        return f"{number}{between}{figure(second, unit)[0]}\u00a0{symbol}"
+            return figure(first, unit)
+        return f"{figure(first, unit).partition(NBSP)[0]}{between}{figure(second, unit)}"
 
     return _FIGURE.sub(said, text)
